@@ -1,0 +1,12 @@
+export { Fft } from './fft'
+export { hitPointS } from './hit-point'
+export { AudioInputError, clipLoudness, type Loudness, LoudnessMeter } from './loudness'
+export {
+  PRINT_BAND_EDGES_HZ,
+  PRINT_BANDS,
+  PRINT_COLUMNS_PER_S,
+  PRINT_MAX_COLUMNS,
+  type Print,
+  soundPrint,
+} from './print'
+export { Resampler, type ResamplerOptions, resampled } from './resample'

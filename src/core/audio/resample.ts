@@ -1,0 +1,133 @@
+/** Half the width of the low-pass kernel, in zero crossings: 16 keeps the pass band flat to 0.9 of Nyquist. */
+const ZERO_CROSSINGS = 16
+/** Kaiser shape for about 80 dB stop band. Source: Kaiser's formula, beta = 0.1102 (A - 8.7). */
+const KAISER_BETA = 7.86
+/** The pass band ends here, as a fraction of the lower Nyquist frequency; the rest is transition. */
+const CUTOFF_FRACTION = 0.94
+
+/** What a resampler is set up with. */
+export interface ResamplerOptions {
+  /** Rate of the input, 4 000 to 384 000. */
+  readonly fromHz: number
+  /** Rate of the output, 4 000 to 384 000. */
+  readonly toHz: number
+}
+
+/**
+ * Streaming band-limited resampler of one channel: push blocks of any length, read what they give.
+ *
+ * Zero delay: output sample 0 stands at input sample 0. Windowed-sinc polyphase after J. O. Smith,
+ * Digital Audio Resampling Home Page, 2002.
+ */
+export class Resampler {
+  private readonly up: number
+  private readonly down: number
+  private readonly half: number
+  private readonly phases: Float32Array[]
+  private tail: Float32Array
+  /** Input index of tail[0]. */
+  private tailStart: number
+  private nextOutput = 0
+  private inputLength = 0
+
+  constructor({ fromHz, toHz }: ResamplerOptions) {
+    for (const rate of [fromHz, toHz]) {
+      if (!Number.isInteger(rate) || rate < 4000 || rate > 384000)
+        throw new RangeError(`sample rate ${rate} Hz is outside 4 000 to 384 000`)
+    }
+    const divisor = gcd(fromHz, toHz)
+    this.up = toHz / divisor
+    this.down = fromHz / divisor
+    const cutoff = (Math.min(fromHz, toHz) / fromHz) * CUTOFF_FRACTION
+    this.half = Math.ceil(ZERO_CROSSINGS / cutoff)
+    this.phases = Array.from({ length: this.up }, (_, phase) => kernel(phase / this.up, cutoff, this.half))
+    this.tail = new Float32Array(this.half)
+    this.tailStart = -this.half
+  }
+
+  /** Takes a block and returns the output that is complete so far (may be empty). The block is not kept or changed. */
+  push(block: Float32Array): Float32Array {
+    this.inputLength += block.length
+    const joined = new Float32Array(this.tail.length + block.length)
+    joined.set(this.tail)
+    joined.set(block, this.tail.length)
+    return this.consume(joined)
+  }
+
+  /** Returns what is left: in all, round(input frames x toHz / fromHz) frames come out. Call once, at the end. */
+  flush(): Float32Array {
+    const wanted = Math.round((this.inputLength * this.up) / this.down)
+    const joined = new Float32Array(this.tail.length + this.half + this.down + 2)
+    joined.set(this.tail)
+    const rest = this.consume(joined, wanted)
+    return rest
+  }
+
+  private consume(input: Float32Array, limit = Number.POSITIVE_INFINITY): Float32Array {
+    const { up, down, half } = this
+    const end = this.tailStart + input.length
+    const out = new Float32Array(Math.max(0, Math.ceil(((end - this.tailStart) * up) / down) + 2))
+    let count = 0
+    for (;;) {
+      if (this.nextOutput >= limit) break
+      const position = this.nextOutput * down
+      const centre = Math.floor(position / up)
+      if (centre + half >= end) break
+      const taps = this.phases[position % up] as Float32Array
+      const first = centre - half + 1 - this.tailStart
+      let sum = 0
+      for (let k = 0; k < taps.length; k++) sum += (taps[k] as number) * (input[first + k] as number)
+      out[count++] = sum
+      this.nextOutput++
+    }
+    const keepFrom = Math.max(0, Math.floor((this.nextOutput * down) / up) - half + 1 - this.tailStart)
+    this.tail = input.slice(Math.min(keepFrom, input.length))
+    this.tailStart += Math.min(keepFrom, input.length)
+    return out.subarray(0, count)
+  }
+}
+
+/** Resamples a whole clip of one channel; equal rates give a copy. */
+export function resampled(samples: Float32Array, options: ResamplerOptions): Float32Array {
+  if (options.fromHz === options.toHz) return samples.slice()
+  const resampler = new Resampler(options)
+  const head = resampler.push(samples)
+  const rest = resampler.flush()
+  const all = new Float32Array(head.length + rest.length)
+  all.set(head)
+  all.set(rest, head.length)
+  return all
+}
+
+function kernel(fraction: number, cutoff: number, half: number): Float32Array {
+  const taps = new Float32Array(2 * half)
+  let sum = 0
+  for (let k = 0; k < taps.length; k++) {
+    const x = k - half + 1 - fraction
+    const angle = Math.PI * x * cutoff
+    const sinc = Math.abs(angle) < 1e-9 ? 1 : Math.sin(angle) / angle
+    const value = sinc * kaiser(x / half)
+    taps[k] = value
+    sum += value
+  }
+  for (let k = 0; k < taps.length; k++) taps[k] = (taps[k] as number) / sum
+  return taps
+}
+
+function kaiser(x: number): number {
+  return Math.abs(x) >= 1 ? 0 : besselI0(KAISER_BETA * Math.sqrt(1 - x * x)) / besselI0(KAISER_BETA)
+}
+
+function besselI0(x: number): number {
+  let sum = 1
+  let term = 1
+  for (let k = 1; k < 40 && term > sum * 1e-12; k++) {
+    term *= (x / (2 * k)) ** 2
+    sum += term
+  }
+  return sum
+}
+
+function gcd(a: number, b: number): number {
+  return b === 0 ? a : gcd(b, a % b)
+}

@@ -1,0 +1,1 @@
+export { type Credit, creditLine, creditsText } from './credit-line'

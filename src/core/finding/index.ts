@@ -1,0 +1,1 @@
+export { ftsQuery } from './fts-query'

@@ -1,0 +1,126 @@
+/** Samples of a WAV file, one array a channel, full scale 1. */
+export interface WavAudio {
+  readonly sampleRateHz: number
+  readonly channels: readonly Float32Array[]
+}
+
+/** A file that is not the kind of WAV that can be read. */
+export class WavError extends Error {
+  override readonly name = 'WavError'
+  constructor(
+    readonly code: 'not-wav' | 'unsupported',
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+const PCM = 1
+const FLOAT = 3
+const EXTENSIBLE = 0xfffe
+
+/**
+ * Reads a RIFF WAVE file: integer PCM of 8, 16, 24 or 32 bits and 32-bit float.
+ *
+ * A data chunk that is cut off gives the frames that are there.
+ *
+ * @throws {WavError} not-wav, unsupported.
+ */
+export function readWav(bytes: Uint8Array): WavAudio {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  if (bytes.length < 12 || tag(view, 0) !== 'RIFF' || tag(view, 8) !== 'WAVE')
+    throw new WavError('not-wav', 'the file does not start as a WAV file')
+  let format: { kind: number; channels: number; rate: number; bits: number } | null = null
+  for (let at = 12; at + 8 <= bytes.length; ) {
+    const id = tag(view, at)
+    const size = view.getUint32(at + 4, true)
+    if (id === 'fmt ' && at + 24 <= bytes.length) {
+      const kind = view.getUint16(at + 8, true)
+      format = {
+        kind: kind === EXTENSIBLE && at + 34 <= bytes.length ? view.getUint16(at + 32, true) : kind,
+        channels: view.getUint16(at + 10, true),
+        rate: view.getUint32(at + 12, true),
+        bits: view.getUint16(at + 22, true),
+      }
+    } else if (id === 'data') {
+      if (!format) throw new WavError('not-wav', 'the WAV file has no format before its data')
+      return { sampleRateHz: format.rate, channels: samplesOf(view, at + 8, size, format) }
+    }
+    at += 8 + size + (size & 1)
+  }
+  throw new WavError('not-wav', 'the WAV file holds no data')
+}
+
+function samplesOf(
+  view: DataView,
+  start: number,
+  size: number,
+  format: { kind: number; channels: number; bits: number },
+): Float32Array[] {
+  const { kind, channels, bits } = format
+  const supported = (kind === PCM && [8, 16, 24, 32].includes(bits)) || (kind === FLOAT && bits === 32)
+  if (!supported || channels < 1 || channels > 32)
+    throw new WavError('unsupported', `WAV of kind ${kind} with ${bits} bits and ${channels} channels cannot be read`)
+  const bytesEach = bits / 8
+  const frames = Math.floor(Math.min(size, view.byteLength - start) / (bytesEach * channels))
+  return Array.from({ length: channels }, (_, channel) => {
+    const samples = new Float32Array(frames)
+    for (let frame = 0; frame < frames; frame++)
+      samples[frame] = sampleAt(view, start + (frame * channels + channel) * bytesEach, kind, bits)
+    return samples
+  })
+}
+
+function sampleAt(view: DataView, at: number, kind: number, bits: number): number {
+  if (kind === FLOAT) return view.getFloat32(at, true)
+  if (bits === 8) return (view.getUint8(at) - 128) / 128
+  if (bits === 16) return view.getInt16(at, true) / 32768
+  if (bits === 24) return ((view.getInt8(at + 2) << 16) | view.getUint16(at, true)) / 8388608
+  return view.getInt32(at, true) / 2147483648
+}
+
+/**
+ * Writes integer PCM; samples beyond full scale are clipped.
+ *
+ * @param options.bits 16 or 24.
+ */
+export function writeWav(audio: WavAudio, options: { readonly bits: 16 | 24 } = { bits: 16 }): Uint8Array {
+  const { channels, sampleRateHz } = audio
+  const frames = channels[0]?.length ?? 0
+  const bytesEach = options.bits / 8
+  const dataSize = frames * channels.length * bytesEach
+  const out = new Uint8Array(44 + dataSize + (dataSize & 1))
+  const view = new DataView(out.buffer)
+  putTag(out, 0, 'RIFF')
+  view.setUint32(4, out.length - 8, true)
+  putTag(out, 8, 'WAVEfmt ')
+  view.setUint32(16, 16, true)
+  view.setUint16(20, PCM, true)
+  view.setUint16(22, channels.length, true)
+  view.setUint32(24, sampleRateHz, true)
+  view.setUint32(28, sampleRateHz * channels.length * bytesEach, true)
+  view.setUint16(32, channels.length * bytesEach, true)
+  view.setUint16(34, options.bits, true)
+  putTag(out, 36, 'data')
+  view.setUint32(40, dataSize, true)
+  const full = 2 ** (options.bits - 1)
+  let at = 44
+  for (let frame = 0; frame < frames; frame++) {
+    for (const channel of channels) {
+      const value = Math.max(-full, Math.min(full - 1, Math.round((channel[frame] as number) * full)))
+      view.setUint8(at, value & 255)
+      view.setUint8(at + 1, (value >> 8) & 255)
+      if (bytesEach === 3) view.setUint8(at + 2, (value >> 16) & 255)
+      at += bytesEach
+    }
+  }
+  return out
+}
+
+function tag(view: DataView, at: number): string {
+  return String.fromCharCode(view.getUint8(at), view.getUint8(at + 1), view.getUint8(at + 2), view.getUint8(at + 3))
+}
+
+function putTag(out: Uint8Array, at: number, text: string): void {
+  for (let i = 0; i < text.length; i++) out[at + i] = text.charCodeAt(i)
+}

@@ -1,0 +1,86 @@
+import { Fft } from '../audio/fft'
+import { HEARING_RATE_HZ } from './constants'
+
+/** Window and hop of the grid on which a place is verified: 64 ms windows every 16 ms. */
+export const CELL_SIZE = 1024
+export const CELL_HOP = 256
+/** Bands of equal ratio between 60 Hz and 7.5 kHz, in which evidence is gathered. */
+export const CELL_BANDS = 12
+const BAND_LOW_HZ = 60
+const BAND_HIGH_HZ = 7500
+
+/** Short-time spectra: `frames` rows of `BIN_COUNT` bins, from `FIRST_BIN`. */
+export interface Cells {
+  readonly frames: number
+  readonly re: Float32Array
+  readonly im: Float32Array
+}
+
+export const FIRST_BIN = Math.round((BAND_LOW_HZ * CELL_SIZE) / HEARING_RATE_HZ)
+const LAST_BIN = Math.round((BAND_HIGH_HZ * CELL_SIZE) / HEARING_RATE_HZ)
+export const BIN_COUNT = LAST_BIN - FIRST_BIN
+
+/** First bin of each band, relative to FIRST_BIN, and one past the last. Low bands are at least two bins wide. */
+export const BAND_STARTS: readonly number[] = bandStarts()
+
+function bandStarts(): number[] {
+  const starts = [0]
+  for (let band = 1; band <= CELL_BANDS; band++) {
+    const frequencyHz = BAND_LOW_HZ * (BAND_HIGH_HZ / BAND_LOW_HZ) ** (band / CELL_BANDS)
+    const bin = Math.round((frequencyHz * CELL_SIZE) / HEARING_RATE_HZ) - FIRST_BIN
+    starts.push(Math.min(BIN_COUNT, Math.max((starts[band - 1] as number) + 2, bin)))
+  }
+  starts[CELL_BANDS] = BIN_COUNT
+  return starts
+}
+
+/** Number of frames that cover a clip. */
+export function cellFrames(lengthFrames: number): number {
+  return Math.max(1, Math.ceil(lengthFrames / CELL_HOP))
+}
+
+/** Computes cells. One instance a thread: it owns its buffers. */
+export class CellTransform {
+  private readonly fft = new Fft(CELL_SIZE)
+  private readonly re = new Float32Array(CELL_SIZE)
+  private readonly im = new Float32Array(CELL_SIZE)
+  private readonly window = Float32Array.from(
+    { length: CELL_SIZE },
+    (_, n) => Math.sin((Math.PI * (n + 0.5)) / CELL_SIZE) ** 2,
+  )
+
+  /** Cells of `samples` from `start` on (may be negative: outside is silence); frame f is centred on start + f x hop + hop / 2. */
+  cells(samples: Float32Array, start: number, frames: number): Cells {
+    const re = new Float32Array(frames * BIN_COUNT)
+    const im = new Float32Array(frames * BIN_COUNT)
+    for (let frame = 0; frame < frames; frame += 2) {
+      this.load(this.re, samples, start + frame * CELL_HOP)
+      this.load(this.im, samples, start + (frame + 1) * CELL_HOP)
+      this.fft.forward(this.re, this.im)
+      this.split(re, im, frame, frame + 1 < frames)
+    }
+    return { frames, re, im }
+  }
+
+  private load(into: Float32Array, samples: Float32Array, centreFrom: number): void {
+    const first = centreFrom + CELL_HOP / 2 - CELL_SIZE / 2
+    for (let n = 0; n < CELL_SIZE; n++) into[n] = (samples[first + n] ?? 0) * (this.window[n] as number)
+  }
+
+  private split(re: Float32Array, im: Float32Array, frame: number, both: boolean): void {
+    for (let bin = 0; bin < BIN_COUNT; bin++) {
+      const k = bin + FIRST_BIN
+      const m = CELL_SIZE - k
+      const zr = this.re[k] as number
+      const zi = this.im[k] as number
+      const yr = this.re[m] as number
+      const yi = this.im[m] as number
+      const at = frame * BIN_COUNT + bin
+      re[at] = (zr + yr) / 2
+      im[at] = (zi - yi) / 2
+      if (!both) continue
+      re[at + BIN_COUNT] = (zi + yi) / 2
+      im[at + BIN_COUNT] = (yr - zr) / 2
+    }
+  }
+}

@@ -1,0 +1,6 @@
+export { confidenceOf, scoreThreshold } from './confidence'
+export { HEARING_RATE_HZ } from './constants'
+export { type PreparedTrack, preparedTrack, spectraLength } from './correlate'
+export { type Detection, finalDetections } from './detections'
+export { type PreparedSound, preparedSound } from './prepare'
+export { type RawDetection, Searcher } from './search'
