@@ -1,0 +1,182 @@
+// Starts Good Thud: `npm run demo` with the demo's data, `npm start` with none. Makes everything ready first.
+import { fork, spawnSync } from 'node:child_process'
+import fs from 'node:fs'
+import net from 'node:net'
+import path from 'node:path'
+import { parseArgs } from 'node:util'
+import { build, checkNode, fail, installPackages, root } from './ready.mjs'
+
+const USAGE = 'Options: --port N (4800), --data DIR, --reset (makes the data anew)'
+const DEFAULT_PORT = 4800
+const READY_MS = 60_000
+
+const options = readOptions()
+const tooOld = checkNode()
+if (tooOld) fail(tooOld)
+await requireFreePort(options.port)
+requireWritable(options.data)
+installPackages()
+await build({ appToo: true })
+if (options.reset) resetData(options.data)
+takeLock(options.data)
+
+const children = []
+let ending = false
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => end(0))
+
+const library = path.join(options.data, 'standins')
+runToEnd('seed.mjs', ['library', library], {})
+const [tinBarn, heronSlate] = await startStandins(library)
+const environment = {
+  THUD_ROOT: root,
+  THUD_DATA: options.data,
+  THUD_NODE_DIR: path.join(root, 'dist', 'node'),
+  THUD_TIN_BARN: tinBarn,
+  THUD_HERON_SLATE: heronSlate,
+}
+if (options.demo) seedOnce()
+await startApp()
+console.log(`\nGood Thud is ready: http://localhost:${options.port}\nCtrl-C ends it.`)
+
+function readOptions() {
+  let values
+  try {
+    values = parseArgs({
+      options: {
+        demo: { type: 'boolean', default: false },
+        port: { type: 'string' },
+        data: { type: 'string' },
+        reset: { type: 'boolean', default: false },
+      },
+    }).values
+  } catch (error) {
+    fail(`${error.message}\n${USAGE}`, 2)
+  }
+  const port = values.port === undefined ? DEFAULT_PORT : Number(values.port)
+  if (!Number.isInteger(port) || port < 1 || port > 65535) fail(`--port takes a number from 1 to 65535.\n${USAGE}`, 2)
+  const data = path.resolve(values.data ?? path.join(root, 'data', values.demo ? 'demo' : 'own'))
+  return { demo: values.demo, port, data, reset: values.reset }
+}
+
+function requireFreePort(port) {
+  return new Promise((resolve) => {
+    const probe = net.createServer()
+    probe.once('error', (error) =>
+      fail(
+        error.code === 'EADDRINUSE'
+          ? `Port ${port} is in use. Start with another one: npm run demo -- --port ${port + 1}`
+          : `Port ${port} cannot be used (${error.code}). Start with another one: npm run demo -- --port 4900`,
+      ),
+    )
+    probe.listen(port, '127.0.0.1', () => probe.close(resolve))
+  })
+}
+
+function requireWritable(dir) {
+  const probe = path.join(dir, '.writable')
+  try {
+    fs.mkdirSync(dir, { recursive: true })
+    fs.writeFileSync(probe, '')
+    fs.rmSync(probe)
+  } catch (error) {
+    fail(`The data folder ${dir} cannot be written (${error.code}). Name another one with --data DIR.`)
+  }
+}
+
+/** Two processes on one folder would do the same work twice. */
+function takeLock(dir) {
+  const file = path.join(dir, 'running.pid')
+  const other = Number(fs.existsSync(file) ? fs.readFileSync(file, 'utf8') : 0)
+  if (other && other !== process.pid && isAlive(other))
+    fail(
+      `Good Thud already runs on ${dir} (process ${other}). End that one first, or name another folder with --data DIR.`,
+    )
+  fs.writeFileSync(file, String(process.pid))
+  process.on('exit', () => fs.rmSync(file, { force: true }))
+}
+
+function isAlive(pid) {
+  try {
+    process.kill(pid, 0)
+    return !fs.existsSync('/proc') || fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('run.mjs')
+  } catch {
+    return false
+  }
+}
+
+/** Removes what Good Thud wrote in the folder, and nothing else. */
+function resetData(dir) {
+  for (const name of ['blobs', 'features', 'incoming', 'standins', 'seeded'])
+    fs.rmSync(path.join(dir, name), { recursive: true, force: true })
+  for (const suffix of ['', '-wal', '-shm']) fs.rmSync(path.join(dir, `good-thud.sqlite${suffix}`), { force: true })
+}
+
+function runToEnd(script, args, env) {
+  const result = spawnSync(process.execPath, [path.join(root, 'dist', 'node', script), ...args], {
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, ...env },
+  })
+  if (result.signal) end(1)
+  if (result.status !== 0) fail('The data could not be made; the lines above say why. Try again with --reset.')
+}
+
+function seedOnce() {
+  const stamp = path.join(options.data, 'seeded')
+  if (fs.existsSync(stamp)) return
+  runToEnd('seed.mjs', ['demo', path.join(root, 'demo', 'files')], environment)
+  fs.writeFileSync(stamp, '')
+}
+
+function startStandins(dir) {
+  const child = start('node/standins.mjs', [dir, '0', '0'], {})
+  return new Promise((resolve) => child.once('message', ({ urls }) => resolve(urls)))
+}
+
+async function startApp() {
+  start('server/entry.mjs', [], {
+    ...environment,
+    HOST: '127.0.0.1',
+    PORT: String(options.port),
+    NODE_ENV: 'production',
+  })
+  const endMs = Date.now() + READY_MS
+  for (;;) {
+    const answer = await fetch(`http://127.0.0.1:${options.port}/api/health`).catch(() => null)
+    if (answer?.ok) return
+    if (answer) fail('The application started but is not well; the lines above say why.')
+    if (Date.now() > endMs) fail('The application did not start; the lines above say why.')
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+}
+
+function start(script, args, env) {
+  const child = fork(path.join(root, 'dist', script), args, {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, ...env },
+  })
+  children.push(child)
+  child.on('exit', (code, signal) => {
+    if (ending) return
+    console.error(`A part of Good Thud ended (${signal ?? code}). Start it again; nothing is lost.`)
+    end(1)
+  })
+  return child
+}
+
+function end(status) {
+  if (ending) return
+  ending = true
+  for (const child of children) child.kill('SIGTERM')
+  const wait = setTimeout(() => {
+    for (const child of children) child.kill('SIGKILL')
+    process.exit(status)
+  }, 3000)
+  void Promise.all(
+    children.map(
+      (child) => child.exitCode !== null || child.signalCode !== null || new Promise((r) => child.once('exit', r)),
+    ),
+  ).then(() => {
+    clearTimeout(wait)
+    process.exit(status)
+  })
+}

@@ -1,0 +1,65 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { InputError } from './exit'
+
+/** A sound to listen for. */
+export interface ListedFile {
+  /** As it is reported: relative to the folder, or as the list has it. */
+  readonly name: string
+  readonly path: string
+}
+
+const ENDINGS = new Set([
+  '.wav',
+  '.wave',
+  '.flac',
+  '.mp3',
+  '.ogg',
+  '.oga',
+  '.opus',
+  '.m4a',
+  '.aac',
+  '.aif',
+  '.aiff',
+  '.mp4',
+  '.webm',
+  '.mka',
+])
+const MAX_LIST_BYTES = 64 * 1024 * 1024
+
+/**
+ * The sounds that a folder (recursive) or a text file with one path a line names, in order of their names.
+ *
+ * @throws {InputError} when the place is not there or names no sound.
+ */
+export function soundFiles(place: string): ListedFile[] {
+  const stat = fs.statSync(place, { throwIfNoEntry: false })
+  if (!stat) throw new InputError(`${place}: there is no such folder or list of sounds.`)
+  const files = stat.isDirectory() ? filesOfFolder(place) : filesOfList(place, stat.size)
+  if (files.length === 0) throw new InputError(`${place}: there are no sound files in it.`)
+  return files
+}
+
+function filesOfFolder(folder: string): ListedFile[] {
+  return fs
+    .readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile() && ENDINGS.has(path.extname(entry.name).toLowerCase()))
+    .map((entry) => path.join(entry.parentPath ?? entry.path, entry.name))
+    .map((full) => ({ name: path.relative(folder, full), path: path.resolve(full) }))
+    .sort((a, b) => (a.name < b.name ? -1 : 1))
+}
+
+function filesOfList(list: string, sizeBytes: number): ListedFile[] {
+  if (sizeBytes > MAX_LIST_BYTES) throw new InputError(`${list}: the list is too long.`)
+  const base = path.dirname(path.resolve(list))
+  const lines = fs.readFileSync(list, 'utf8').split(/\r?\n/)
+  return lines
+    .map((line) => line.trim())
+    .filter((line) => line !== '')
+    .map((name) => {
+      const full = path.resolve(base, name)
+      if (!fs.statSync(full, { throwIfNoEntry: false })?.isFile())
+        throw new InputError(`${list}: it names “${name.slice(0, 200)}”, which is not a file.`)
+      return { name, path: full }
+    })
+}

@@ -1,0 +1,37 @@
+import type { CheckReport } from '../contract'
+
+/** The result of a check as a table for people. */
+export function detectionTable(report: CheckReport, soundCount: number): string {
+  const { detections, loudness, timing } = report
+  const lufs = loudness.integratedLufs === null ? 'silent' : `${loudness.integratedLufs.toFixed(1)} LUFS`
+  const peak = loudness.truePeakDbtp === null ? '' : `, true peak ${loudness.truePeakDbtp.toFixed(1)} dBTP`
+  const head = `${report.media}: ${clock(report.durationS)}, ${lufs}${peak}`
+  const times = `Listened for ${soundCount} sounds (decode ${timing.decodeS.toFixed(1)} s, index ${timing.indexS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s).`
+  if (detections.length === 0) return `${head}\n${times}\nNone of them was heard.`
+  const rows = [
+    ['start', 'end', 'part', 'level', 'sure', 'sound'],
+    ...detections.map((find) => [
+      clock(find.startS),
+      clock(find.endS),
+      `${find.fromS.toFixed(2)}–${find.toS.toFixed(2)} s`,
+      `${find.gainDb >= 0 ? '+' : ''}${find.gainDb.toFixed(1)} dB`,
+      `${Math.floor(find.confidence * 100)} %`,
+      find.file,
+    ]),
+  ]
+  const widths = (rows[0] as string[]).map((_, column) =>
+    Math.max(...rows.map((row) => (row[column] as string).length)),
+  )
+  const lines = rows.map((row) =>
+    row
+      .map((cell, column) => cell.padEnd(widths[column] as number))
+      .join('  ')
+      .trimEnd(),
+  )
+  return [head, times, ...lines].join('\n')
+}
+
+function clock(seconds: number): string {
+  const minutes = Math.floor(seconds / 60)
+  return `${minutes}:${(seconds - 60 * minutes).toFixed(3).padStart(6, '0')}`
+}

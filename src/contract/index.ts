@@ -1,0 +1,7 @@
+export * from './check'
+export * from './job'
+export * from './listening'
+export * from './problem'
+export * from './sound'
+export * from './source'
+export * from './video'

@@ -1,0 +1,21 @@
+import { z } from 'zod'
+
+export const JOB_KINDS = ['mirror', 'download', 'check'] as const
+export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
+
+export const Job = z.object({
+  id: z.number().int(),
+  kind: z.enum(JOB_KINDS),
+  /** What the job is about: a source, a sound, a check. */
+  subject: z.string(),
+  title: z.string(),
+  state: JobState,
+  progressFraction: z.number().min(0).max(1),
+  /** What it is doing, or why it failed, in a sentence. */
+  message: z.string(),
+  createdAt: z.iso.datetime(),
+  finishedAt: z.iso.datetime().nullable(),
+})
+export type Job = z.infer<typeof Job>
+export const JobList = z.object({ jobs: z.array(Job) })
+export const JobStarted = z.object({ jobId: z.number().int().nullable(), already: z.boolean() })

@@ -1,0 +1,80 @@
+import { z } from 'zod'
+import { CLAUSE_KEYS } from '../core/rights'
+
+/** The picture of a sound: columns of four bytes, low band first, base64. */
+export const PrintWire = z.object({ columnS: z.number().positive(), levelsBase64: z.string() })
+export type PrintWire = z.infer<typeof PrintWire>
+
+export const FitWire = z.enum(['fits', 'fits-with-credit', 'does-not-fit', 'not-stated'])
+
+export const ReasonWire = z.object({
+  key: z.enum(CLAUSE_KEYS),
+  effect: z.enum(['allows', 'asks', 'bars', 'unstated']),
+  sentence: z.string(),
+  quote: z.string().nullable(),
+})
+export type ReasonWire = z.infer<typeof ReasonWire>
+
+export const SoundSummary = z.object({
+  id: z.number().int(),
+  title: z.string(),
+  maker: z.string(),
+  category: z.string(),
+  source: z.object({ id: z.string(), name: z.string() }),
+  durationS: z.number().nonnegative(),
+  /** What it costs, in words: "free", "in your plan". */
+  cost: z.string(),
+  /** The licence in two words: "CC BY", "Plan". */
+  licence: z.string(),
+  loudnessLufs: z.number().nullable(),
+  hitS: z.number().nullable(),
+  print: PrintWire.nullable(),
+  /** Null while no video is in hand. */
+  fit: FitWire.nullable(),
+  /** SHA-256 of the copy that is here, or null. */
+  copySha256: z.string().nullable(),
+  withdrawn: z.boolean(),
+})
+export type SoundSummary = z.infer<typeof SoundSummary>
+
+export const SoundQuery = z.object({
+  q: z.string().max(200).default(''),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+  offset: z.coerce.number().int().min(0).max(1_000_000).default(0),
+})
+export type SoundQuery = z.infer<typeof SoundQuery>
+
+export const SoundPage = z.object({
+  sounds: z.array(SoundSummary),
+  total: z.number().int(),
+  /** Sounds in all libraries, whatever the query. */
+  catalogueTotal: z.number().int(),
+})
+export type SoundPage = z.infer<typeof SoundPage>
+
+/** Papers as the interface shows them. */
+export const PapersWire = z.object({
+  grantId: z.number().int(),
+  acquiredAt: z.iso.datetime(),
+  licensee: z.string(),
+  grantTitle: z.string(),
+  planFrom: z.string().nullable(),
+  planUntil: z.string().nullable(),
+  termsTitle: z.string(),
+  termsVersion: z.string(),
+  termsSha256: z.string(),
+  creditLine: z.string().nullable(),
+})
+
+export const SoundDetail = SoundSummary.extend({
+  description: z.string(),
+  tags: z.array(z.string()),
+  pageUrl: z.string().nullable(),
+  formats: z.array(z.string()),
+  terms: z.object({ title: z.string(), version: z.string(), url: z.string().nullable(), sha256: z.string() }),
+  /** Every point that bears on the uses of the video in hand; empty while there is none. */
+  reasons: z.array(ReasonWire),
+  papers: z.array(PapersWire),
+  copy: z.object({ sha256: z.string(), fileName: z.string(), sizeBytes: z.number().int() }).nullable(),
+})
+export type SoundDetail = z.infer<typeof SoundDetail>

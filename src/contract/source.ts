@@ -1,0 +1,34 @@
+import { z } from 'zod'
+
+export const SourceWire = z.object({
+  id: z.string(),
+  name: z.string(),
+  about: z.string(),
+  connected: z.boolean(),
+  /** The plan or account, in words. */
+  plan: z.string(),
+  planUntil: z.string().nullable(),
+  soundCount: z.number().int(),
+  /** Sounds whose audio has been listened to, so that they have a print and can be heard in a video. */
+  listenedCount: z.number().int(),
+  copyCount: z.number().int(),
+  lastSyncAt: z.iso.datetime().nullable(),
+  lastError: z.string().nullable(),
+})
+export type SourceWire = z.infer<typeof SourceWire>
+export const SourceList = z.object({ sources: z.array(SourceWire) })
+
+/** What the shell needs to know at once. */
+export const ShellState = z.object({
+  videoInHandId: z.number().int().nullable(),
+  licensee: z.string(),
+  soundCount: z.number().int(),
+  videoCount: z.number().int(),
+  connectedSources: z.number().int(),
+})
+export type ShellState = z.infer<typeof ShellState>
+export const ShellChange = z.object({
+  videoInHandId: z.number().int().nullable().optional(),
+  licensee: z.string().trim().min(1, 'write who holds the licences').max(200).optional(),
+})
+export type ShellChange = z.infer<typeof ShellChange>

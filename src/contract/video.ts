@@ -1,0 +1,44 @@
+import { z } from 'zod'
+import { USE_PLACES } from '../core/rights'
+
+const Day = z.iso.date({ error: 'write the date as YYYY-MM-DD' })
+
+/** "worldwide", or ISO 3166-1 alpha-2 codes joined by commas. */
+const Territory = z
+  .string()
+  .trim()
+  .transform((text) => (text.toLowerCase() === 'worldwide' ? 'worldwide' : text.toUpperCase().replace(/\s+/g, '')))
+  .pipe(z.string().regex(/^(worldwide|[A-Z]{2}(,[A-Z]{2})*)$/, 'write “worldwide” or country codes such as DE,FR'))
+
+export const UsesSchema = z.object({
+  places: z.array(z.enum(USE_PLACES)).min(1, 'choose at least one place of publication'),
+  earns: z.boolean(),
+  territory: Territory,
+  publishOn: Day.nullable(),
+  videoLicence: z.enum(['CC-BY-SA-4.0', 'CC-BY-NC-SA-4.0']).nullable(),
+})
+
+export const VideoInput = z.object({
+  title: z.string().trim().min(1, 'give the video a title').max(200, 'keep the title under 200 characters'),
+  uses: UsesSchema,
+})
+export type VideoInput = z.infer<typeof VideoInput>
+
+export const Video = z.object({
+  id: z.number().int(),
+  title: z.string(),
+  uses: UsesSchema,
+  createdAt: z.iso.datetime(),
+  /** The newest check, if any. */
+  check: z
+    .object({
+      id: z.number().int(),
+      state: z.enum(['waiting', 'running', 'done', 'failed', 'cancelled']),
+      /** Findings that keep the video from being ready; null while no check is done. */
+      openPoints: z.number().int().nullable(),
+      credits: z.number().int().nullable(),
+    })
+    .nullable(),
+})
+export type Video = z.infer<typeof Video>
+export const VideoList = z.object({ videos: z.array(Video) })

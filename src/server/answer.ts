@@ -1,0 +1,88 @@
+import { z } from 'zod'
+import type { Problem } from '../contract'
+import { type App, sharedApp } from './app'
+import { MediaError } from './media/decoder'
+import { ProblemError } from './problem-error'
+import { SourceError } from './sources/connector'
+
+interface EndpointContext {
+  readonly request: Request
+  readonly url: URL
+  readonly params: Record<string, string | undefined>
+}
+
+/** Largest JSON body that is read, bytes. */
+const MAX_BODY_BYTES = 256 * 1024
+
+/** Wraps an endpoint: gives it the application, sends its value as JSON, turns failures into problem answers. */
+export function endpoint(handle: (app: App, context: EndpointContext) => Promise<unknown>) {
+  return async (context: EndpointContext): Promise<Response> => {
+    try {
+      const value = await handle(await sharedApp(), context)
+      return value instanceof Response ? value : Response.json(value, { headers: { 'Cache-Control': 'no-store' } })
+    } catch (error) {
+      return problemAnswer(error)
+    }
+  }
+}
+
+/** The answer for any failure, in the one shape of RFC 9457. Details of unexpected ones go to the log only. */
+export function problemAnswer(error: unknown): Response {
+  const problem = problemOf(error)
+  return Response.json(problem, {
+    status: problem.status,
+    headers: { 'Content-Type': 'application/problem+json', 'Cache-Control': 'no-store' },
+  })
+}
+
+function problemOf(error: unknown): Problem {
+  const make = (status: number, code: string, title: string, detail: string): Problem => ({
+    type: `urn:good-thud:${code}`,
+    title,
+    status,
+    detail,
+    code,
+  })
+  if (error instanceof ProblemError)
+    return make(error.status, error.code, 'The request could not be done', error.detail)
+  if (error instanceof z.ZodError) {
+    const issue = error.issues[0]
+    const where = issue?.path.join('.') ?? ''
+    return make(
+      400,
+      'bad-request',
+      'The request is not as agreed',
+      `${where ? `“${where}”: ` : ''}${issue?.message ?? ''}`,
+    )
+  }
+  if (error instanceof SourceError) return make(502, 'source', 'A library did not do its part', error.message)
+  if (error instanceof MediaError) return make(422, error.code, 'The file cannot be listened to', error.message)
+  console.error(error)
+  return make(
+    500,
+    'internal',
+    'Something went wrong inside',
+    'Something went wrong inside. Try again; the log says more.',
+  )
+}
+
+/** Reads and checks a JSON body. @throws {ProblemError} bad-json, too-large; ZodError. */
+export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES)
+    throw new ProblemError(413, 'too-large', 'The request is too large.')
+  let data: unknown
+  try {
+    data = await request.json()
+  } catch (cause) {
+    throw new ProblemError(400, 'bad-json', 'The request is not JSON. Reload the page and try again.', { cause })
+  }
+  return schema.parse(data)
+}
+
+/** A path parameter that must be a positive whole number. @throws {ProblemError} bad-id. */
+export function idParam(params: Record<string, string | undefined>, name = 'id'): number {
+  const value = params[name] ?? ''
+  if (!/^\d{1,15}$/.test(value))
+    throw new ProblemError(400, 'bad-id', 'The address names nothing. Go back and choose again.')
+  return Number(value)
+}

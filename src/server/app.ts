@@ -1,0 +1,55 @@
+import path from 'node:path'
+import { runCheck } from './checks/run-check'
+import { acquireSound } from './copies/acquire'
+import { Jobs } from './jobs/jobs'
+import { openServices, type ServiceOptions, type Services } from './services'
+import { mirrorSource } from './sources/mirror'
+
+/** Services and the queue that works on them. */
+export interface App extends Services {
+  readonly jobs: Jobs
+}
+
+/** Opens a data folder and starts its queue: what an earlier process left unfinished goes on. */
+export async function openApp(options: ServiceOptions): Promise<App> {
+  const services = await openServices(options)
+  services.store.clearIncoming()
+  const jobs = new Jobs(
+    services.db,
+    {
+      mirror: (context) => mirrorSource(services, context.job.subject, context),
+      download: (context) => acquireSound(services, Number(context.job.subject), context),
+      check: (context) => runCheck(services, Number(context.job.subject), context),
+    },
+    (error) => {
+      if (process.env.THUD_LOG !== 'quiet') console.error(error)
+      return services.explain(error)
+    },
+  )
+  await jobs.start()
+  return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
+}
+
+/** Options from the environment that the starter sets. */
+export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): ServiceOptions {
+  const root = env.THUD_ROOT ?? process.cwd()
+  return {
+    dataDir: env.THUD_DATA ?? path.join(root, 'data', 'own'),
+    nodeDir: env.THUD_NODE_DIR ?? path.join(root, 'dist', 'node'),
+    tinBarnUrl: env.THUD_TIN_BARN ?? 'http://127.0.0.1:4811',
+    heronSlateUrl: env.THUD_HERON_SLATE ?? 'http://127.0.0.1:4812',
+  }
+}
+
+const KEY = Symbol.for('good-thud.app')
+
+/** The one application of this process; kept on the global object, since development reloads modules. */
+export function sharedApp(): Promise<App> {
+  const holder = globalThis as { [KEY]?: Promise<App> }
+  if (!holder[KEY]) {
+    holder[KEY] = openApp(optionsFromEnvironment())
+    // When the starter is gone, nobody could end this process any more.
+    process.once('disconnect', () => process.exit(0))
+  }
+  return holder[KEY]
+}

@@ -1,0 +1,130 @@
+import type { Readable } from 'node:stream'
+import type { App } from '../app'
+import { nowIso } from '../database/open'
+import { plainFileName } from '../files/file-name'
+import { TooLargeError } from '../files/store'
+import { ProblemError } from '../problem-error'
+import { getVideoRow } from '../videos/video-rows'
+
+/** Largest finished video that is taken, bytes (4 GB). */
+export const MAX_EXPORT_BYTES = 4 * 1024 ** 3
+
+const MIMES: Readonly<Record<string, string>> = {
+  mp4: 'video/mp4',
+  m4v: 'video/mp4',
+  mov: 'video/quicktime',
+  mkv: 'video/x-matroska',
+  webm: 'video/webm',
+  wav: 'audio/wav',
+  mp3: 'audio/mpeg',
+  flac: 'audio/flac',
+  ogg: 'audio/ogg',
+  oga: 'audio/ogg',
+  opus: 'audio/ogg',
+  m4a: 'audio/mp4',
+}
+
+/** Endings that are taken, for messages and file pickers. */
+export const EXPORT_ENDINGS = Object.keys(MIMES)
+
+/**
+ * Takes in a finished video, streamed to disk, and queues its check.
+ *
+ * @throws {ProblemError} not-found, unsupported-ending, too-large, empty-file.
+ */
+export async function takeInExport(
+  app: App,
+  videoId: number,
+  upload: {
+    readonly name: string
+    readonly body: Readable
+    readonly sizeBytes: number | null
+    readonly signal: AbortSignal
+  },
+): Promise<{ exportId: number; checkId: number; jobId: number }> {
+  await getVideoRow(app.db, videoId)
+  const fileName = plainFileName(upload.name)
+  const mime = MIMES[fileName.split('.').pop()?.toLowerCase() ?? '']
+  if (!mime)
+    throw new ProblemError(
+      415,
+      'unsupported-ending',
+      `“${fileName}” is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.`,
+    )
+  if (upload.sizeBytes !== null && upload.sizeBytes > MAX_EXPORT_BYTES) throw tooLarge(fileName)
+  const stored = await takenIn(app, upload, fileName)
+  if (stored.sizeBytes === 0)
+    throw new ProblemError(422, 'empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
+  const { exportId, checkId } = await app.db.transaction().execute(async (trx) => {
+    const exported = await trx
+      .insertInto('exports')
+      .values({
+        video_id: videoId,
+        sha256: stored.sha256,
+        size_bytes: stored.sizeBytes,
+        file_name: fileName,
+        mime,
+        created_at: nowIso(),
+      })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    const check = await trx
+      .insertInto('checks')
+      .values({
+        video_id: videoId,
+        export_id: exported.id,
+        state: 'waiting',
+        message: '',
+        created_at: nowIso(),
+      } as never)
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    return { exportId: exported.id, checkId: check.id }
+  })
+  const { job } = await app.jobs.enqueue('check', String(checkId), `Checking ${fileName}`)
+  return { exportId, checkId, jobId: job.id }
+}
+
+/** Checks the newest export of a video again, for instance after new sounds came in. */
+export async function checkAgain(
+  app: App,
+  videoId: number,
+): Promise<{ exportId: number; checkId: number; jobId: number }> {
+  const newest = await app.db
+    .selectFrom('exports')
+    .selectAll()
+    .where('video_id', '=', videoId)
+    .orderBy('id', 'desc')
+    .executeTakeFirst()
+  if (!newest) throw new ProblemError(409, 'no-export', 'There is no finished file yet. Drop one on the page first.')
+  const check = await app.db
+    .insertInto('checks')
+    .values({ video_id: videoId, export_id: newest.id, state: 'waiting', message: '', created_at: nowIso() } as never)
+    .returning('id')
+    .executeTakeFirstOrThrow()
+  const { job } = await app.jobs.enqueue('check', String(check.id), `Checking ${newest.file_name}`)
+  return { exportId: newest.id, checkId: check.id, jobId: job.id }
+}
+
+async function takenIn(app: App, { body, signal }: { body: Readable; signal: AbortSignal }, fileName: string) {
+  try {
+    return await app.store.takeIn(body, { maxBytes: MAX_EXPORT_BYTES, signal })
+  } catch (error) {
+    if (error instanceof TooLargeError) throw tooLarge(fileName)
+    if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')
+      throw new ProblemError(507, 'disk-full', 'The disk is full. Make room and bring the file again.', {
+        cause: error,
+      })
+    throw new ProblemError(400, 'upload-broke-off', 'The upload broke off. Nothing was kept; bring the file again.', {
+      cause: error,
+    })
+  }
+}
+
+function tooLarge(fileName: string): ProblemError {
+  return new ProblemError(
+    413,
+    'too-large',
+    `“${fileName}” is larger than 4 GB. Export it with a lower bit rate; the sound is what counts.`,
+  )
+}

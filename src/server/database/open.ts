@@ -1,0 +1,41 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import Database from 'better-sqlite3'
+import { Kysely, Migrator, SqliteDialect } from 'kysely'
+import { foundation } from './migrations/0001-foundation'
+import type { Schema } from './schema'
+
+export type Db = Kysely<Schema>
+
+const MIGRATIONS = { '0001-foundation': { up: foundation } }
+
+/** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
+const BUSY_TIMEOUT_MS = 10_000
+
+/**
+ * Opens the database of a data folder and brings it to the newest schema.
+ *
+ * @throws Error naming the migration that failed; the database is left at the last good one.
+ */
+export async function openDatabase(dataDir: string): Promise<Db> {
+  fs.mkdirSync(dataDir, { recursive: true })
+  const sqlite = new Database(path.join(dataDir, 'good-thud.sqlite'))
+  sqlite.pragma('journal_mode = WAL')
+  sqlite.pragma('foreign_keys = ON')
+  sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
+  sqlite.pragma('synchronous = FULL')
+  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: sqlite }) })
+  const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
+  const { error, results } = await migrator.migrateToLatest()
+  if (error) {
+    const failed = results?.find((result) => result.status === 'Error')?.migrationName ?? 'before the first migration'
+    await db.destroy()
+    throw new Error(`The database could not be brought up to date (${failed}).`, { cause: error })
+  }
+  return db
+}
+
+/** Now, as it is stored. */
+export function nowIso(): string {
+  return new Date().toISOString()
+}

@@ -1,0 +1,134 @@
+import type { Generated } from 'kysely'
+
+/** Times are UTC ISO 8601 text; JSON is text; levels and features are blobs or files. */
+export interface Schema {
+  settings: { key: string; value: string }
+  sources: {
+    id: string
+    name: string
+    about: string
+    connected: number
+    plan: string
+    plan_from: string | null
+    plan_until: string | null
+    last_sync_at: string | null
+    last_error: string | null
+  }
+  terms: {
+    id: Generated<number>
+    source_id: string
+    /** The source's own key of the licence. */
+    key: string
+    version: string
+    title: string
+    short_title: string
+    spdx_id: string | null
+    url: string | null
+    text: string
+    sha256: string
+    duration: string
+    clauses_json: string
+    seen_at: string
+  }
+  sounds: {
+    id: Generated<number>
+    source_id: string
+    external_id: string
+    title: string
+    maker: string
+    description: string
+    tags_json: string
+    category: string
+    duration_s: number
+    formats_json: string
+    cost: string
+    page_url: string | null
+    preview_ref: string
+    terms_id: number
+    withdrawn_at: string | null
+    updated_at: string
+  }
+  analyses: {
+    sound_id: number
+    /** File of which the analysis was made. */
+    audio_sha256: string
+    audio_mime: string
+    print_column_s: number
+    print_levels: Buffer
+    loudness_lufs: number | null
+    hit_s: number | null
+    duration_s: number
+    feature_version: number
+  }
+  analysis_failures: { sound_id: number; reason: string; at: string }
+  copies: {
+    sha256: string
+    size_bytes: number
+    mime: string
+    file_name: string
+    created_at: string
+  }
+  grants: {
+    id: Generated<number>
+    sound_id: number
+    copy_sha256: string
+    terms_id: number
+    title: string
+    plan_from: string | null
+    plan_until: string | null
+    order_ref: string
+    licensee: string
+    credit_line: string | null
+    acquired_at: string
+  }
+  videos: { id: Generated<number>; title: string; uses_json: string; created_at: string }
+  exports: {
+    id: Generated<number>
+    video_id: number
+    sha256: string
+    size_bytes: number
+    file_name: string
+    mime: string
+    created_at: string
+  }
+  checks: {
+    id: Generated<number>
+    video_id: number
+    export_id: number
+    state: string
+    message: string
+    created_at: string
+    finished_at: string | null
+    has_picture: number
+    duration_s: number | null
+    integrated_lufs: number | null
+    true_peak_dbtp: number | null
+    momentary: Buffer | null
+    waveform: Buffer | null
+    listened_for: number
+    not_examined_json: string
+  }
+  detections: {
+    id: Generated<number>
+    check_id: number
+    sound_id: number
+    start_s: number
+    end_s: number
+    from_s: number
+    to_s: number
+    gain_db: number
+    confidence: number
+  }
+  jobs: {
+    id: Generated<number>
+    kind: string
+    subject: string
+    title: string
+    state: string
+    progress_fraction: number
+    message: string
+    attempts: number
+    created_at: string
+    finished_at: string | null
+  }
+}

@@ -1,0 +1,102 @@
+import { createHash, randomUUID } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import type { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
+
+/** A file that was taken in. */
+export interface StoredFile {
+  readonly sha256: string
+  readonly sizeBytes: number
+}
+
+/** More bytes came than are allowed. */
+export class TooLargeError extends Error {
+  override readonly name = 'TooLargeError'
+  constructor(readonly maxBytes: number) {
+    super(`more than ${maxBytes} bytes`)
+  }
+}
+
+const SHA256 = /^[0-9a-f]{64}$/
+
+/**
+ * Files of a data folder, found by the SHA-256 of their content.
+ *
+ * Taking in is atomic: bytes go to `incoming/`, are synced, and renamed into place only when they are complete.
+ */
+export class FileStore {
+  constructor(readonly dataDir: string) {
+    for (const folder of ['incoming', 'blobs', 'features'])
+      fs.mkdirSync(path.join(dataDir, folder), { recursive: true })
+  }
+
+  /** Path of a stored file. @throws Error when `sha256` is not a hash: nothing from outside reaches the file system. */
+  blobPath(sha256: string): string {
+    return path.join(this.dataDir, 'blobs', this.checked(sha256).slice(0, 2), sha256)
+  }
+
+  /** Path of the prepared sound of a stored file. */
+  featurePath(sha256: string): string {
+    return path.join(this.dataDir, 'features', `${this.checked(sha256)}.f32`)
+  }
+
+  has(sha256: string): boolean {
+    return fs.existsSync(this.blobPath(sha256))
+  }
+
+  /**
+   * Takes in a stream.
+   *
+   * @throws {TooLargeError} when more than `maxBytes` come; any error of the stream. Nothing is left behind.
+   */
+  async takeIn(
+    source: Readable,
+    { maxBytes, signal }: { maxBytes: number; signal?: AbortSignal },
+  ): Promise<StoredFile> {
+    const temporary = path.join(this.dataDir, 'incoming', randomUUID())
+    const hash = createHash('sha256')
+    let sizeBytes = 0
+    try {
+      const file = await fs.promises.open(temporary, 'wx')
+      try {
+        await pipeline(
+          source,
+          async function* (chunks: AsyncIterable<Buffer>) {
+            for await (const chunk of chunks) {
+              sizeBytes += chunk.length
+              if (sizeBytes > maxBytes) throw new TooLargeError(maxBytes)
+              hash.update(chunk)
+              yield chunk
+            }
+          },
+          async (chunks: AsyncIterable<Buffer>) => {
+            for await (const chunk of chunks) await file.write(chunk)
+          },
+          ...(signal ? [{ signal }] : []),
+        )
+        await file.sync()
+      } finally {
+        await file.close()
+      }
+      const sha256 = hash.digest('hex')
+      await fs.promises.mkdir(path.dirname(this.blobPath(sha256)), { recursive: true })
+      await fs.promises.rename(temporary, this.blobPath(sha256))
+      return { sha256, sizeBytes }
+    } catch (error) {
+      await fs.promises.rm(temporary, { force: true })
+      throw error
+    }
+  }
+
+  /** Removes what broken-off uploads and downloads left. Call once at start, before anything is taken in. */
+  clearIncoming(): void {
+    fs.rmSync(path.join(this.dataDir, 'incoming'), { recursive: true, force: true })
+    fs.mkdirSync(path.join(this.dataDir, 'incoming'), { recursive: true })
+  }
+
+  private checked(sha256: string): string {
+    if (!SHA256.test(sha256)) throw new Error('not a SHA-256')
+    return sha256
+  }
+}

@@ -1,0 +1,219 @@
+import { EventEmitter, setMaxListeners } from 'node:events'
+import type { Selectable } from 'kysely'
+import type { JOB_KINDS, Job } from '../../contract'
+import { type Db, nowIso } from '../database/open'
+import type { Schema } from '../database/schema'
+
+export type JobKind = (typeof JOB_KINDS)[number]
+
+/** What a job's work is given. */
+export interface JobContext {
+  readonly job: Job
+  readonly signal: AbortSignal
+  /** Saves progress (0 to 1) and what is being done; cheap to call often. */
+  readonly report: (fraction: number, message: string) => void
+}
+
+/** Does a job. Its result must be in the database when it resolves; it must be safe to run again from the start. */
+export type JobWork = (context: JobContext) => Promise<string>
+
+/** A job that keeps breaking off is given up after this many starts. */
+const MAX_ATTEMPTS = 3
+/** Progress is written this often at most, ms. */
+const REPORT_EVERY_MS = 150
+const AT_ONCE: Readonly<Record<JobKind, number>> = { mirror: 2, download: 3, check: 1 }
+
+/**
+ * The queue of long work: rows in `jobs`, run by this process one to three at a time for each kind.
+ *
+ * Emits "job" with a {@link Job} on every change. A job that was running when the process died is queued again by `start`.
+ */
+export class Jobs extends EventEmitter<{ job: [Job] }> {
+  private readonly running = new Map<number, { controller: AbortController; kind: JobKind; done: Promise<void> }>()
+  private stopping = false
+  private pumping: Promise<void> | null = null
+  private pumpAgain = false
+
+  constructor(
+    private readonly db: Db,
+    private readonly works: Readonly<Record<JobKind, JobWork>>,
+    /** Puts into words why a job failed. */
+    private readonly explain: (error: unknown) => string,
+  ) {
+    super()
+    this.setMaxListeners(0)
+  }
+
+  /** Takes up what an earlier process left unfinished and begins to work. */
+  async start(): Promise<void> {
+    const left = await this.db.selectFrom('jobs').selectAll().where('state', '=', 'running').execute()
+    for (const row of left) {
+      if (row.attempts >= MAX_ATTEMPTS)
+        await this.finish(row.id, 'failed', `Given up after it broke off ${row.attempts} times.`)
+      else await this.change(row.id, { state: 'queued', message: 'Taken up again after a break' })
+    }
+    await this.pump()
+  }
+
+  /** Queues a job; when one for the same subject is open already, that one is returned. */
+  async enqueue(kind: JobKind, subject: string, title: string): Promise<{ job: Job; already: boolean }> {
+    const inserted = await this.db
+      .insertInto('jobs')
+      .values({
+        kind,
+        subject,
+        title,
+        state: 'queued',
+        created_at: nowIso(),
+        finished_at: null,
+        message: 'Waiting',
+      } as never)
+      .onConflict((conflict) => conflict.doNothing())
+      .returningAll()
+      .executeTakeFirst()
+    if (inserted) {
+      this.emit('job', jobOfRow(inserted))
+      void this.pump()
+      return { job: jobOfRow(inserted), already: false }
+    }
+    const open = await this.db
+      .selectFrom('jobs')
+      .selectAll()
+      .where('kind', '=', kind)
+      .where('subject', '=', subject)
+      .where('state', 'in', ['queued', 'running'])
+      .executeTakeFirst()
+    // It ended between the two statements: queue it anew.
+    return open ? { job: jobOfRow(open), already: true } : this.enqueue(kind, subject, title)
+  }
+
+  /** Cancels a queued or running job. Returns false when it was over already. */
+  async cancel(id: number): Promise<boolean> {
+    const running = this.running.get(id)
+    if (running) {
+      running.controller.abort()
+      await running.done
+      return true
+    }
+    const result = await this.db
+      .updateTable('jobs')
+      .set({ state: 'cancelled', message: 'Cancelled', finished_at: nowIso() })
+      .where('id', '=', id)
+      .where('state', '=', 'queued')
+      .returningAll()
+      .executeTakeFirst()
+    if (result) this.emit('job', jobOfRow(result))
+    return result !== undefined
+  }
+
+  /** Open jobs and the newest ended ones, newest first. */
+  async list(limit = 30): Promise<Job[]> {
+    const rows = await this.db.selectFrom('jobs').selectAll().orderBy('id', 'desc').limit(limit).execute()
+    return rows.map(jobOfRow)
+  }
+
+  async find(id: number): Promise<Job | null> {
+    const row = await this.db.selectFrom('jobs').selectAll().where('id', '=', id).executeTakeFirst()
+    return row ? jobOfRow(row) : null
+  }
+
+  /** Resolves when nothing is queued or running. */
+  async idle(): Promise<void> {
+    for (;;) {
+      await this.pump()
+      const open = [...this.running.values()].map(({ done }) => done)
+      if (open.length === 0) return
+      await Promise.all(open)
+    }
+  }
+
+  /** Lets go of running work without ending it in the database, so that the next start takes it up. */
+  async stop(): Promise<void> {
+    this.stopping = true
+    for (const { controller } of this.running.values()) controller.abort()
+    await Promise.all([...this.running.values()].map(({ done }) => done))
+  }
+
+  private pump(): Promise<void> {
+    this.pumpAgain = true
+    this.pumping ??= (async () => {
+      while (this.pumpAgain) {
+        this.pumpAgain = false
+        await this.startWaiting()
+      }
+    })().finally(() => {
+      this.pumping = null
+    })
+    return this.pumping
+  }
+
+  private async startWaiting(): Promise<void> {
+    if (this.stopping) return
+    const waiting = await this.db.selectFrom('jobs').selectAll().where('state', '=', 'queued').orderBy('id').execute()
+    for (const row of waiting) {
+      const kind = row.kind as JobKind
+      const busy = [...this.running.values()].filter((entry) => entry.kind === kind).length
+      if (busy >= AT_ONCE[kind] || this.running.has(row.id)) continue
+      await this.change(row.id, { state: 'running', attempts: row.attempts + 1, message: 'Starting' })
+      const controller = new AbortController()
+      // Every task and request of a job listens to its one signal.
+      setMaxListeners(0, controller.signal)
+      const done = this.work({ ...jobOfRow(row), state: 'running' }, controller)
+      this.running.set(row.id, { controller, kind, done })
+    }
+  }
+
+  private async work(job: Job, controller: AbortController): Promise<void> {
+    let lastMs = 0
+    const report = (fraction: number, message: string): void => {
+      if (performance.now() - lastMs < REPORT_EVERY_MS) return
+      lastMs = performance.now()
+      void this.change(job.id, { progress_fraction: Math.max(0, Math.min(1, fraction)), message }, 'running')
+    }
+    try {
+      const message = await this.works[job.kind]({ job, signal: controller.signal, report })
+      await this.finish(job.id, 'done', message)
+    } catch (error) {
+      if (controller.signal.aborted && this.stopping) return
+      if (controller.signal.aborted) await this.finish(job.id, 'cancelled', 'Cancelled')
+      else await this.finish(job.id, 'failed', this.explain(error))
+    } finally {
+      this.running.delete(job.id)
+      void this.pump()
+    }
+  }
+
+  private finish(id: number, state: 'done' | 'failed' | 'cancelled', message: string): Promise<void> {
+    return this.change(id, {
+      state,
+      message,
+      finished_at: nowIso(),
+      ...(state === 'done' ? { progress_fraction: 1 } : {}),
+    })
+  }
+
+  private async change(
+    id: number,
+    values: Partial<Omit<Selectable<Schema['jobs']>, 'id'>>,
+    onlyInState?: string,
+  ): Promise<void> {
+    let query = this.db.updateTable('jobs').set(values).where('id', '=', id)
+    if (onlyInState) query = query.where('state', '=', onlyInState)
+    const row = await query.returningAll().executeTakeFirst()
+    if (row) this.emit('job', jobOfRow(row))
+  }
+}
+
+function jobOfRow(row: Selectable<Schema['jobs']>): Job {
+  return {
+    id: row.id,
+    kind: row.kind as JobKind,
+    subject: row.subject,
+    title: row.title,
+    state: row.state as Job['state'],
+    progressFraction: row.progress_fraction,
+    message: row.message,
+    createdAt: row.created_at,
+    finishedAt: row.finished_at,
+  }
+}

@@ -1,0 +1,83 @@
+import { decoder as aacDecoder } from '@audio/decode-aac'
+import { FLACDecoder } from '@wasm-audio-decoders/flac'
+import { MPEGDecoder } from 'mpg123-decoder'
+import { OpusDecoder } from 'opus-decoder'
+
+/** Sound decoded from a few packets. */
+export interface PacketSound {
+  readonly channels: readonly Float32Array[]
+  readonly sampleRateHz: number
+}
+
+/** Decodes the packets of one track, in order. */
+export interface PacketCodec {
+  decode(packets: readonly Uint8Array[]): Promise<PacketSound>
+  free(): void
+}
+
+/** How a track says that it is encoded, as the demultiplexer hands it over. */
+export interface CodecConfig {
+  readonly codec: string
+  readonly description: Uint8Array | null
+  readonly channelCount: number
+}
+
+/** A decoder for the packets of a track, or null when none is built in. */
+export async function packetCodec(config: CodecConfig): Promise<PacketCodec | null> {
+  const { codec, description } = config
+  if (codec === 'aac' && description) return aacCodec({ asc: description })
+  if (codec === 'alac' && description) return aacCodec({ alac: description })
+  if (codec === 'opus') return opusCodec(config)
+  if (codec === 'mp3') {
+    const decoder = new MPEGDecoder()
+    await decoder.ready
+    return wrapped(decoder)
+  }
+  if (codec === 'flac') {
+    const decoder = new FLACDecoder()
+    await decoder.ready
+    return wrapped(decoder)
+  }
+  return null
+}
+
+async function aacCodec(options: { asc: Uint8Array } | { alac: Uint8Array }): Promise<PacketCodec> {
+  const decoder = await aacDecoder(options)
+  return {
+    decode: async (packets) => {
+      const { channelData, sampleRate } = decoder.decode([...packets])
+      return { channels: channelData, sampleRateHz: sampleRate }
+    },
+    free: () => decoder.free(),
+  }
+}
+
+async function opusCodec({ description, channelCount }: CodecConfig): Promise<PacketCodec> {
+  const family = description?.[18] ?? 0
+  const mapped = description !== null && family > 0 && description.length >= 21 + channelCount
+  const decoder = new OpusDecoder({
+    channels: channelCount,
+    streamCount: mapped ? (description[19] as number) : 1,
+    coupledStreamCount: mapped ? (description[20] as number) : channelCount > 1 ? 1 : 0,
+    channelMappingTable: mapped ? [...description.subarray(21, 21 + channelCount)] : [...Array(channelCount).keys()],
+  })
+  await decoder.ready
+  return wrapped(decoder)
+}
+
+interface FrameDecoder {
+  decodeFrames(
+    frames: Uint8Array[],
+  ): { channelData: Float32Array[]; sampleRate: number } | Promise<{ channelData: Float32Array[]; sampleRate: number }>
+  free(): void
+}
+
+function wrapped(decoder: FrameDecoder): PacketCodec {
+  return {
+    decode: async (packets) => {
+      const { channelData, sampleRate } = await decoder.decodeFrames([...packets])
+      return { channels: channelData, sampleRateHz: sampleRate }
+    },
+    free: () => decoder.free(),
+  }
+}

@@ -1,0 +1,75 @@
+import { type Db, openDatabase } from './database/open'
+import { FileStore } from './files/store'
+import { MediaError } from './media/decoder'
+import { ProblemError } from './problem-error'
+import { type Connector, SourceError } from './sources/connector'
+import { heronSlate } from './sources/heron-slate'
+import { tinBarn } from './sources/tin-barn'
+import { createPool, type Pool, TaskError } from './workers/pool'
+
+/** What the server's functions work with. */
+export interface Services {
+  readonly db: Db
+  readonly store: FileStore
+  readonly pool: Pool
+  readonly connectors: readonly Connector[]
+  /** @throws {ProblemError} not-found for a source that is not set up. */
+  connector(id: string): Connector
+  /** Why something failed, in a sentence for people. */
+  explain(error: unknown): string
+  close(): Promise<void>
+}
+
+export interface ServiceOptions {
+  readonly dataDir: string
+  /** Folder of the built worker. */
+  readonly nodeDir: string
+  readonly tinBarnUrl: string
+  readonly heronSlateUrl: string
+}
+
+/** Opens the data folder and sets up everything that works on it. */
+export async function openServices(options: ServiceOptions): Promise<Services> {
+  const db = await openDatabase(options.dataDir)
+  const connectors = [
+    tinBarn({ baseUrl: options.tinBarnUrl, apiKey: 'small-hours-key' }),
+    heronSlate({
+      baseUrl: options.heronSlateUrl,
+      client: 'small-hours',
+      secret: 'kettle-and-dome',
+      nowMs: () => Date.now(),
+    }),
+  ]
+  for (const { id, name, about } of connectors)
+    await db
+      .insertInto('sources')
+      .values({ id, name, about, connected: 0, plan: '' })
+      .onConflict((conflict) => conflict.column('id').doUpdateSet({ name, about }))
+      .execute()
+  const pool = createPool(options.nodeDir)
+  return {
+    db,
+    store: new FileStore(options.dataDir),
+    pool,
+    connectors,
+    connector(id) {
+      const found = connectors.find((connector) => connector.id === id)
+      if (!found) throw new ProblemError(404, 'not-found', `There is no source called “${id}”.`)
+      return found
+    },
+    explain,
+    async close() {
+      await pool.destroy()
+      await db.destroy()
+    },
+  }
+}
+
+function explain(error: unknown): string {
+  if (error instanceof ProblemError) return error.detail
+  if (error instanceof SourceError || error instanceof MediaError) return error.message
+  if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
+  if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')
+    return 'The disk is full. Make room and try again; nothing was lost.'
+  return 'Something went wrong inside. Try again; the details are in the log.'
+}

@@ -1,0 +1,24 @@
+import type { Db } from './database/open'
+
+type Key = 'video-in-hand' | 'licensee'
+
+export async function findSetting(db: Db, key: Key): Promise<string | null> {
+  const row = await db.selectFrom('settings').select('value').where('key', '=', key).executeTakeFirst()
+  return row?.value ?? null
+}
+
+/** Sets a setting; null removes it. */
+export async function setSetting(db: Db, key: Key, value: string | null): Promise<void> {
+  if (value === null) await db.deleteFrom('settings').where('key', '=', key).execute()
+  else
+    await db
+      .insertInto('settings')
+      .values({ key, value })
+      .onConflict((conflict) => conflict.column('key').doUpdateSet({ value }))
+      .execute()
+}
+
+/** Who holds the licences; "you" until a name is given. */
+export async function licensee(db: Db): Promise<string> {
+  return (await findSetting(db, 'licensee')) ?? 'the owner of this Good Thud'
+}

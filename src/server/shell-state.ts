@@ -1,0 +1,36 @@
+import { sql } from 'kysely'
+import type { ShellChange, ShellState } from '../contract'
+import { ProblemError } from './problem-error'
+import type { Services } from './services'
+import { findSetting, setSetting } from './settings'
+import { findVideoInHand } from './videos/video-rows'
+
+/** What every place needs to know. */
+export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellState> {
+  const counts = await sql<{ sounds: number; videos: number; sources: number }>`SELECT
+    (SELECT count(*) FROM sounds WHERE withdrawn_at IS NULL) AS sounds,
+    (SELECT count(*) FROM videos) AS videos,
+    (SELECT count(*) FROM sources WHERE connected = 1) AS sources`.execute(db)
+  const { sounds = 0, videos = 0, sources = 0 } = counts.rows[0] ?? {}
+  return {
+    videoInHandId: (await findVideoInHand(db))?.id ?? null,
+    licensee: (await findSetting(db, 'licensee')) ?? '',
+    soundCount: sounds,
+    videoCount: videos,
+    connectedSources: sources,
+  }
+}
+
+/** Takes another video in hand, or changes who holds the licences. @throws {ProblemError} not-found. */
+export async function changeShell(services: Pick<Services, 'db'>, change: ShellChange): Promise<ShellState> {
+  const { db } = services
+  if (change.videoInHandId !== undefined) {
+    if (change.videoInHandId !== null) {
+      const there = await db.selectFrom('videos').select('id').where('id', '=', change.videoInHandId).executeTakeFirst()
+      if (!there) throw new ProblemError(404, 'not-found', 'This video is not here any more. Choose another.')
+    }
+    await setSetting(db, 'video-in-hand', change.videoInHandId === null ? null : String(change.videoInHandId))
+  }
+  if (change.licensee !== undefined) await setSetting(db, 'licensee', change.licensee)
+  return shellState(services)
+}

@@ -1,0 +1,113 @@
+import { sql } from 'kysely'
+import type { SoundPage, SoundQuery, SoundSummary } from '../../contract'
+import { ftsQuery } from '../../core/finding'
+import { decide, decidedByTerms, fitOf, type Uses } from '../../core/rights'
+import type { Services } from '../services'
+import { type TermsRow, termsOfRow } from '../sources/terms-store'
+import { papersOf } from './papers-of'
+import { thinnedPrint } from './thin-print'
+
+/** Weights of title, tags, category, maker and description in the ranking. */
+const RANK = sql<number>`bm25(sounds_fts, 10.0, 4.0, 2.0, 2.0, 1.0)`
+
+/** One page of the search over all libraries; an empty query lists everything by title. */
+export async function searchSounds(
+  { db }: Pick<Services, 'db'>,
+  { q, limit, offset }: SoundQuery,
+  uses: Uses | null,
+): Promise<SoundPage> {
+  const match = ftsQuery(q)
+  const base = db.selectFrom('sounds').where('sounds.withdrawn_at', 'is', null)
+  const matching =
+    match === null
+      ? base
+      : base.where(sql<boolean>`sounds.id IN (SELECT rowid FROM sounds_fts WHERE sounds_fts MATCH ${match})`)
+  const [{ total }, { catalogueTotal }] = await Promise.all([
+    matching.select((eb) => eb.fn.countAll<number>().as('total')).executeTakeFirstOrThrow(),
+    base.select((eb) => eb.fn.countAll<number>().as('catalogueTotal')).executeTakeFirstOrThrow(),
+  ])
+  const ids =
+    match === null
+      ? await matching
+          .select('sounds.id')
+          .orderBy(sql`title COLLATE NOCASE`)
+          .orderBy('id')
+          .limit(limit)
+          .offset(offset)
+          .execute()
+      : (
+          await sql<{ id: number }>`
+            SELECT s.id FROM sounds_fts JOIN sounds s ON s.id = sounds_fts.rowid
+            WHERE sounds_fts MATCH ${match} AND s.withdrawn_at IS NULL
+            ORDER BY ${RANK}, length(s.title), s.id LIMIT ${limit} OFFSET ${offset}`.execute(db)
+        ).rows
+  return {
+    sounds: await summaries(
+      { db },
+      ids.map(({ id }) => id),
+      uses,
+    ),
+    total,
+    catalogueTotal,
+  }
+}
+
+/** Summaries of some sounds, in the order asked for; ids that are not there are left out. */
+export async function summaries(
+  { db }: Pick<Services, 'db'>,
+  ids: readonly number[],
+  uses: Uses | null,
+): Promise<SoundSummary[]> {
+  if (ids.length === 0) return []
+  const rows = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
+    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.category', 'sounds.cost', 'sounds.withdrawn_at'])
+    .select(['sounds.duration_s', 'sounds.source_id', 'sources.name as source_name', 'sources.plan'])
+    .select(['sources.plan_from', 'sources.plan_until', 'terms.title as terms_title', 'terms.short_title'])
+    .select(['terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration', 'terms.clauses_json'])
+    .select(['analyses.loudness_lufs', 'analyses.hit_s', 'analyses.print_column_s', 'analyses.print_levels'])
+    .select('analyses.duration_s as measured_s')
+    .where('sounds.id', 'in', [...ids])
+    .execute()
+  const papers = await papersOf(db, ids)
+  const byId = new Map(
+    rows.map((row): [number, SoundSummary] => {
+      const filed = papers.get(row.id) ?? []
+      const terms: TermsRow = { ...row, title: row.terms_title }
+      const decision = uses
+        ? filed.length > 0
+          ? decide({ uses, papers: filed.map((one) => one.papers) })
+          : decidedByTerms(uses, {
+              terms: termsOfRow(terms),
+              grantTitle: row.plan,
+              planFrom: row.plan_from,
+              planUntil: row.plan_until,
+            })
+        : null
+      return [
+        row.id,
+        {
+          id: row.id,
+          title: row.title,
+          maker: row.maker,
+          category: row.category,
+          source: { id: row.source_id, name: row.source_name },
+          // What was measured is truer than what the catalogue says.
+          durationS: row.measured_s ?? row.duration_s,
+          cost: row.cost,
+          licence: row.short_title,
+          loudnessLufs: row.loudness_lufs,
+          hitS: row.hit_s,
+          print: row.print_levels && row.print_column_s ? thinnedPrint(row.print_column_s, row.print_levels) : null,
+          fit: decision ? fitOf(decision) : null,
+          copySha256: filed[0]?.copySha256 ?? null,
+          withdrawn: row.withdrawn_at !== null,
+        },
+      ]
+    }),
+  )
+  return ids.flatMap((id) => byId.get(id) ?? [])
+}

@@ -1,0 +1,46 @@
+import { sql } from 'kysely'
+import type { SourceWire } from '../../contract'
+import type { Services } from '../services'
+
+/** All sources with their counts and state. */
+export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceWire[]> {
+  const rows = await db
+    .selectFrom('sources')
+    .selectAll()
+    .select((eb) => [
+      eb
+        .selectFrom('sounds')
+        .select(eb.fn.countAll<number>().as('n'))
+        .whereRef('sounds.source_id', '=', 'sources.id')
+        .where('withdrawn_at', 'is', null)
+        .as('sounds'),
+      eb
+        .selectFrom('sounds')
+        .innerJoin('analyses', 'analyses.sound_id', 'sounds.id')
+        .select(eb.fn.countAll<number>().as('n'))
+        .whereRef('sounds.source_id', '=', 'sources.id')
+        .where('withdrawn_at', 'is', null)
+        .as('listened'),
+      eb
+        .selectFrom('grants')
+        .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
+        .select(sql<number>`count(DISTINCT grants.copy_sha256)`.as('n'))
+        .whereRef('sounds.source_id', '=', 'sources.id')
+        .as('copies'),
+    ])
+    .orderBy('name')
+    .execute()
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    about: row.about,
+    connected: row.connected === 1,
+    plan: row.plan,
+    planUntil: row.plan_until,
+    soundCount: row.sounds ?? 0,
+    listenedCount: row.listened ?? 0,
+    copyCount: row.copies ?? 0,
+    lastSyncAt: row.last_sync_at,
+    lastError: row.last_error,
+  }))
+}

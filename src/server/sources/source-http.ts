@@ -1,0 +1,155 @@
+import { Readable } from 'node:stream'
+import type { z } from 'zod'
+import { type ServedFile, SourceError } from './connector'
+
+const TIMEOUT_MS = 20_000
+const MAX_JSON_BYTES = 16 * 1024 * 1024
+/** A library that says "later" is asked again this often. */
+const BUSY_TRIES = 4
+const BUSY_WAIT_MAX_S = 20
+
+const ENDINGS: Readonly<Record<string, string>> = {
+  'audio/wav': 'wav',
+  'audio/x-wav': 'wav',
+  'audio/flac': 'flac',
+  'audio/mpeg': 'mp3',
+  'audio/ogg': 'ogg',
+}
+
+/** HTTP to one library: one host, bounded times and sizes, no way to another host. */
+export class SourceHttp {
+  private readonly base: URL
+
+  constructor(
+    private readonly libraryName: string,
+    baseUrl: string,
+  ) {
+    this.base = new URL(baseUrl)
+  }
+
+  /** Asks for JSON of a known shape. @throws {SourceError} */
+  async json<T>(path: string, schema: z.ZodType<T>, init: RequestInit & { signal: AbortSignal }): Promise<T> {
+    const response = await this.request(path, init)
+    const text = await this.boundedText(response)
+    let data: unknown
+    try {
+      data = JSON.parse(text)
+    } catch (cause) {
+      throw this.nonsense('its answer is not JSON', cause)
+    }
+    const parsed = schema.safeParse(data)
+    if (!parsed.success) {
+      const issue = parsed.error.issues[0]
+      throw this.nonsense(`in its answer, “${issue?.path.join('.') ?? ''}” is not as agreed`, parsed.error)
+    }
+    return parsed.data
+  }
+
+  /** Asks for an audio file. The body must be read or destroyed. @throws {SourceError} */
+  async file(path: string, init: RequestInit & { signal: AbortSignal }): Promise<ServedFile> {
+    const response = await this.request(path, init)
+    const mime = (response.headers.get('content-type') ?? '').split(';')[0]?.trim() ?? ''
+    const ending = ENDINGS[mime]
+    if (!response.body || !ending) {
+      await response.body?.cancel()
+      throw this.nonsense(`it sent “${mime.slice(0, 60) || 'nothing'}” where a sound was expected`)
+    }
+    const expected = Number(response.headers.get('content-length') ?? Number.NaN)
+    const body = Readable.fromWeb(response.body as never)
+    return { body: Number.isFinite(expected) ? complete(body, expected, this.libraryName) : body, mime, ending }
+  }
+
+  private async request(path: string, init: RequestInit & { signal: AbortSignal }): Promise<Response> {
+    const url = new URL(path, this.base)
+    if (url.host !== this.base.host || url.protocol !== this.base.protocol)
+      throw new SourceError(
+        'refused',
+        `${this.libraryName} pointed to another address (${url.host}); it was not followed.`,
+      )
+    for (let attempt = 1; ; attempt++) {
+      const response = await this.attempt(url, init)
+      if (response.status !== 429 || attempt === BUSY_TRIES) return this.accepted(response)
+      await response.body?.cancel()
+      const waitS = Math.min(BUSY_WAIT_MAX_S, Math.max(0, Number(response.headers.get('retry-after')) || attempt))
+      await pause(waitS * 1000, init.signal)
+    }
+  }
+
+  private async attempt(url: URL, init: RequestInit & { signal: AbortSignal }): Promise<Response> {
+    const deadline = AbortSignal.timeout(TIMEOUT_MS)
+    try {
+      return await fetch(url, { ...init, redirect: 'error', signal: AbortSignal.any([init.signal, deadline]) })
+    } catch (cause) {
+      if (init.signal.aborted) throw cause
+      const why = deadline.aborted ? `did not answer within ${TIMEOUT_MS / 1000} s` : 'cannot be reached'
+      throw new SourceError('down', `${this.libraryName} ${why}. Try again in a while; nothing here was changed.`, {
+        cause,
+      })
+    }
+  }
+
+  private async accepted(response: Response): Promise<Response> {
+    if (response.ok) return response
+    await response.body?.cancel()
+    const { status } = response
+    if (status === 404 || status === 410) throw new SourceError('gone', `${this.libraryName} no longer offers this.`)
+    if (status === 401 || status === 403)
+      throw new SourceError('refused', `${this.libraryName} refused the sign-in. Check the account there.`)
+    if (status === 429)
+      throw new SourceError('busy', `${this.libraryName} asks to wait before the next request. Try again later.`)
+    throw new SourceError('down', `${this.libraryName} answered with an error (${status}). Try again in a while.`)
+  }
+
+  private async boundedText(response: Response): Promise<string> {
+    const chunks: Uint8Array[] = []
+    let size = 0
+    try {
+      for await (const chunk of Readable.fromWeb(response.body as never) as AsyncIterable<Uint8Array>) {
+        size += chunk.length
+        if (size > MAX_JSON_BYTES)
+          throw new SourceError('too-large', `${this.libraryName} sent far too long an answer.`)
+        chunks.push(chunk)
+      }
+    } catch (cause) {
+      if (cause instanceof SourceError) throw cause
+      throw new SourceError('down', `${this.libraryName} broke off in the middle of an answer. Try again.`, { cause })
+    }
+    return Buffer.concat(chunks).toString('utf8')
+  }
+
+  private nonsense(what: string, cause?: unknown): SourceError {
+    return new SourceError('nonsense', `${this.libraryName} cannot be understood: ${what}. Nothing here was changed.`, {
+      cause,
+    })
+  }
+}
+
+/** Passes a body on and fails at its end when it is shorter than announced. */
+function complete(body: Readable, expected: number, libraryName: string): Readable {
+  return Readable.from(
+    (async function* () {
+      let size = 0
+      for await (const chunk of body as AsyncIterable<Buffer>) {
+        size += chunk.length
+        yield chunk
+      }
+      if (size !== expected)
+        throw new SourceError('down', `${libraryName} sent only a part of the file. Download it again.`)
+    })(),
+  )
+}
+
+function pause(ms: number, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(done, ms)
+    function done(): void {
+      signal.removeEventListener('abort', abort)
+      resolve()
+    }
+    function abort(): void {
+      clearTimeout(timer)
+      reject(signal.reason)
+    }
+    signal.addEventListener('abort', abort, { once: true })
+  })
+}

@@ -1,0 +1,91 @@
+import { z } from 'zod'
+import { KNOWN_LICENCES } from '../../core/rights'
+import type { CatalogueSound, Connector } from './connector'
+import { SourceHttp } from './source-http'
+
+const PAGE_SIZE = 40
+
+const Page = z.object({
+  total: z.number().int().nonnegative(),
+  offset: z.number().int().nonnegative(),
+  results: z.array(
+    z.object({
+      id: z.string().min(1).max(64),
+      name: z.string().max(500),
+      author: z.object({ handle: z.string().max(200) }).nullable(),
+      license: z.string().max(40),
+      duration_sec: z.number().nonnegative(),
+      description: z.string().max(5000).default(''),
+      tags: z.array(z.string().max(60)).max(60).default([]),
+      category: z.string().max(60).default(''),
+      format: z.string().max(8),
+      permalink: z.url().nullable().default(null),
+    }),
+  ),
+})
+
+const Licence = z.object({
+  spdx: z.string().max(40),
+  title: z.string().max(200),
+  url: z.url(),
+  body: z.string().min(20),
+})
+
+/** Tin Barn Commons: sounds that their makers put under open licences, each its own. Offset paging, key in a header. */
+export function tinBarn(options: { readonly baseUrl: string; readonly apiKey: string }): Connector {
+  const name = 'Tin Barn Commons'
+  const http = new SourceHttp(name, options.baseUrl)
+  const headers = { 'X-Barn-Key': options.apiKey }
+  return {
+    id: 'tin-barn',
+    name,
+    about: 'Openly licensed sounds by many makers; every sound has its own licence.',
+    account: async () => ({ plan: 'Free membership', planFrom: null, planUntil: null }),
+    async *catalogue(signal) {
+      for (let offset = 0; ; ) {
+        const page = await http.json(`/v2/sounds?offset=${offset}&limit=${PAGE_SIZE}`, Page, { headers, signal })
+        yield page.results.map(catalogueSound)
+        offset += page.results.length
+        if (page.results.length === 0 || offset >= page.total) return
+      }
+    },
+    async terms(key, signal) {
+      const served = await http.json(`/v2/licences/${encodeURIComponent(key)}`, Licence, { headers, signal })
+      const known = KNOWN_LICENCES.get(served.spdx)
+      return {
+        key,
+        version: known?.version ?? '1',
+        title: known?.title ?? served.title,
+        shortTitle: known?.shortTitle ?? served.spdx,
+        spdxId: served.spdx,
+        url: served.url,
+        text: served.body,
+        // A licence that is not known is stored whole and read as saying nothing.
+        duration: known?.duration ?? 'not-stated',
+        readings: known?.readings ?? [],
+      }
+    },
+    preview: (ref, signal) => http.file(`/v2/sounds/${encodeURIComponent(ref)}/preview`, { headers, signal }),
+    async order(externalId, orderKey, signal) {
+      const file = await http.file(`/v2/sounds/${encodeURIComponent(externalId)}/original`, { headers, signal })
+      return { ref: orderKey, title: 'Open licence', file }
+    },
+  }
+}
+
+function catalogueSound(raw: z.infer<typeof Page>['results'][number]): CatalogueSound {
+  return {
+    externalId: raw.id,
+    title: raw.name.trim() || 'Untitled sound',
+    maker: raw.author?.handle ?? '',
+    description: raw.description,
+    tags: raw.tags,
+    category: raw.category,
+    durationS: raw.duration_sec,
+    formats: [raw.format],
+    cost: 'free',
+    pageUrl: raw.permalink,
+    previewRef: raw.id,
+    termsKey: raw.license,
+  }
+}

@@ -1,0 +1,62 @@
+import os from 'node:os'
+import path from 'node:path'
+import Piscina from 'piscina'
+import { MediaError, type MediaErrorCode } from '../media/decoder'
+import type { TaskResult } from './tasks'
+
+export type Pool = Piscina
+
+/** Bytes of decoded sound in flight are large: more threads than this help little and cost memory. */
+const MAX_THREADS = 8
+
+/** The pool of worker threads. @param nodeDir Folder of the built worker file. */
+export function createPool(nodeDir: string, workers: number = os.availableParallelism()): Pool {
+  return new Piscina({
+    filename: path.join(nodeDir, 'worker.mjs'),
+    minThreads: 1,
+    maxThreads: Math.max(1, Math.min(MAX_THREADS, workers)),
+    idleTimeout: 30_000,
+  })
+}
+
+/** A task that failed in a worker with something other than a media error. */
+export class TaskError extends Error {
+  override readonly name = 'TaskError'
+  constructor(
+    readonly code: string,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+const MEDIA_CODES: readonly string[] = [
+  'empty-file',
+  'not-media',
+  'no-sound',
+  'unsupported-codec',
+  'too-long',
+  'not-found',
+] satisfies MediaErrorCode[]
+
+/**
+ * Runs one task in the pool.
+ *
+ * @throws {MediaError} {TaskError} as the worker reports; AbortError when the signal fires (the thread is stopped).
+ */
+export async function runTask<T>(
+  pool: Pool,
+  name: string,
+  task: object,
+  options: { readonly signal?: AbortSignal; readonly transferList?: readonly MessagePort[] } = {},
+): Promise<T> {
+  options.signal?.throwIfAborted()
+  const result = (await pool.run(task, {
+    name,
+    signal: options.signal ?? null,
+    ...(options.transferList ? { transferList: options.transferList as never } : {}),
+  })) as TaskResult<T>
+  if (result.ok) return result.value
+  if (MEDIA_CODES.includes(result.code)) throw new MediaError(result.code as MediaErrorCode, result.message)
+  throw new TaskError(result.code, result.message)
+}
