@@ -1,0 +1,101 @@
+import type { UsePlace } from '../src/core/rights'
+
+/** An effect laid into a demo video. */
+export interface LaidEffect {
+  readonly title: string
+  readonly atS: number
+  /** Level relative to the file, dB. */
+  readonly gainDb: number
+  /** Part of the sound that is used, s; the whole when left out. */
+  readonly part?: readonly [number, number]
+}
+
+/** One demo video: what is said, what is laid in, and how it will be published. Verdicts are not written here. */
+export interface DemoVideo {
+  readonly file: string
+  readonly title: string
+  readonly durationS: number
+  readonly bed: 'calm' | 'driven'
+  readonly places: readonly UsePlace[]
+  readonly earns: boolean
+  /** Narration: second and sentence. */
+  readonly narration: readonly (readonly [number, string])[]
+  readonly effects: readonly LaidEffect[]
+  /** Sounds of `effects` that the channel acquired before. */
+  readonly acquired: readonly string[]
+}
+
+export const DEMO_VIDEOS: readonly DemoVideo[] = [
+  {
+    file: 'the-night-the-dome-froze.mp4',
+    title: 'The night the dome froze',
+    durationS: 44,
+    bed: 'calm',
+    places: ['online'],
+    earns: false,
+    narration: [
+      [1.2, 'It is nine below zero on the ridge, and the dome has not moved since noon.'],
+      [8.6, 'We try the motor once. It hums, and the rail answers.'],
+      [16.4, 'That is ice, breaking somewhere under the slit.'],
+      [22.8, 'So we do what everyone does up here. We put the kettle on, and we wait.'],
+      [31.5, 'And a little after two, the roof lets go.'],
+    ],
+    effects: [
+      { title: 'Ridge wind, steady', atS: 0.4, gainDb: -15, part: [0, 9] },
+      { title: 'Switch clack, old panel', atS: 9.4, gainDb: -9 },
+      { title: 'Dome motor, starts and stops', atS: 11.6, gainDb: -14 },
+      { title: 'Ice crack across the pond', atS: 15.1, gainDb: -10 },
+      { title: 'Kettle, only the whistle', atS: 26.6, gainDb: -17 },
+      { title: 'Swell, slow dawn', atS: 30.4, gainDb: -11 },
+      { title: 'Dome shutter, slow and heavy', atS: 36.5, gainDb: -9 },
+      { title: 'Star shimmer, sparse', atS: 39.2, gainDb: -12 },
+    ],
+    acquired: [
+      'Ridge wind, steady',
+      'Switch clack, old panel',
+      'Dome motor, starts and stops',
+      'Ice crack across the pond',
+      'Kettle, only the whistle',
+      'Swell, slow dawn',
+      'Dome shutter, slow and heavy',
+      'Star shimmer, sparse',
+    ],
+  },
+  {
+    file: 'three-signals-before-dawn.mp4',
+    title: 'Three signals before dawn',
+    durationS: 38,
+    bed: 'driven',
+    places: ['online'],
+    earns: true,
+    narration: [
+      [1, 'At ten past four the receiver woke up by itself.'],
+      [6.2, 'Three pulses, then nothing. We swung the dish and lost it.'],
+      [14.2, 'This is what it looked like on paper.'],
+      [20, 'And this is what was really on the hill.'],
+      [27.4, 'He has been there all winter.'],
+    ],
+    effects: [
+      { title: 'Timer pips, three', atS: 0.6, gainDb: -14 },
+      { title: 'Radio static, near a storm', atS: 3.6, gainDb: -15 },
+      { title: 'Slew servo, long arc', atS: 9.2, gainDb: -13 },
+      { title: 'Page turn, star atlas', atS: 13.4, gainDb: -8 },
+      { title: 'Swell, two seconds', atS: 17.4, gainDb: -10 },
+      { title: 'Hit, black water', atS: 19.4, gainDb: -9 },
+      { title: 'Owl, four calls', atS: 23.4, gainDb: -12 },
+      { title: 'Switch clack, old panel', atS: 30.2, gainDb: -8 },
+      { title: 'Whoosh, big and low', atS: 33, gainDb: -9 },
+    ],
+    // The owl was grabbed from somewhere; nobody can say when.
+    acquired: [
+      'Timer pips, three',
+      'Radio static, near a storm',
+      'Slew servo, long arc',
+      'Page turn, star atlas',
+      'Swell, two seconds',
+      'Hit, black water',
+      'Switch clack, old panel',
+      'Whoosh, big and low',
+    ],
+  },
+]

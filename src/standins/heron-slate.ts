@@ -1,0 +1,110 @@
+import { createHash, createHmac } from 'node:crypto'
+import { type LibrarySound, libraryOf, type Standin, type StandinAnswer, serveStandin, soundFile } from './serve'
+
+const PAGE_SIZE = 16
+const TOKEN_S = 300
+const LINK_S = 60
+const SECRET = 'heron-slate-signing'
+
+const LICENCE = `Heron & Slate — Studio plan licence, edition 7
+
+1. Who and what. This licence is between Heron & Slate and the holder of a Studio plan. It covers every sound that the
+holder fetches from the shelf while the plan is active, in all countries.
+
+2. Films and videos. You may use the sounds in films and videos that are published online, including channels that earn from
+adverts, sponsors or members. Podcasts and radio plays that are published online are covered in the same way. Teaching
+and use inside your own organisation are covered. You may make films for clients; the finished film passes to the client,
+the sounds do not.
+
+3. What is not covered. Paid advertising is not covered by this plan. Broadcast on television or radio is not covered by
+this plan. Write to us for either.
+
+4. Working with the sounds. You may cut, layer, pitch and mix the sounds. Your film stays yours, under whatever licence you
+choose. The sounds may not be passed on by themselves.
+
+5. How long. A film first published while your plan is active stays cleared for as long as it exists. A film that is first
+published after the plan has ended is not covered.
+
+6. Credit. No credit has to be given. We are glad of one.
+`
+
+/** Stand-in for a subscription library: one licence; cursor paging; a token that expires; signed downloads. */
+export function serveHeronSlate(dir: string, port: number, nowMs: () => number = Date.now): Promise<Standin> {
+  const sounds = libraryOf(dir)
+  const plan = planPeriod(new Date(nowMs()))
+  const control = { fault: 'none' as const, planUntil: plan.until }
+  const sign = (text: string): string => createHmac('sha256', SECRET).update(text).digest('hex').slice(0, 32)
+  const validUntil = (text: string, until: string, signature: string): boolean =>
+    signature === sign(`${text}.${until}`) && Number(until) > nowMs()
+
+  return serveStandin(port, control, ({ method, url, headers, body }): StandinAnswer => {
+    const [, kind, id = ''] = url.pathname.split('/').map(decodeURIComponent)
+    if (kind === 'session' && method === 'POST') return session(body)
+    if (kind === 'files') return signedFile(id, url.searchParams)
+    const [until = '', signature = ''] = (headers.authorization ?? '').replace('Bearer ', '').split('.')
+    if (!validUntil('token', until, signature)) return { status: 401, json: { fault: 'sign in first' } }
+    if (kind === 'member') return { json: { plan: { name: 'Studio plan', from: plan.from, until: control.planUntil } } }
+    if (kind === 'licence') return { json: { edition: '7', heading: 'Studio plan licence', text: LICENCE } }
+    if (kind === 'shelf') return shelf(url.searchParams.get('after') ?? '')
+    const sound = sounds.find((one) => one.id === id)
+    if (!sound) return { status: 404, json: { fault: 'not on the shelf' } }
+    if (kind === 'listen') return soundFile(dir, sound, 'preview')
+    if (kind === 'fetch' && method === 'POST') return ticket(sound, String(headers['idempotency-key'] ?? ''))
+    return { status: 404, json: { fault: 'nothing here' } }
+  })
+
+  function session(body: string): StandinAnswer {
+    const { client, secret } = JSON.parse(body || '{}') as { client?: string; secret?: string }
+    if (client !== 'small-hours' || secret !== 'kettle-and-dome')
+      return { status: 401, json: { fault: 'unknown client' } }
+    const until = String(nowMs() + TOKEN_S * 1000)
+    return { json: { access_token: `${until}.${sign(`token.${until}`)}`, expires_in: TOKEN_S } }
+  }
+
+  function shelf(after: string): StandinAnswer {
+    const start = after === '' ? 0 : sounds.findIndex((sound) => sound.id === after) + 1
+    const items = sounds.slice(start, start + PAGE_SIZE)
+    const last = items[items.length - 1]
+    const more = last !== undefined && start + PAGE_SIZE < sounds.length
+    return {
+      json: {
+        data: {
+          items: items.map((sound) => ({
+            uid: sound.id,
+            title: sound.title,
+            artist: sound.maker,
+            len_ms: Math.round(sound.durationS * 1000),
+            keywords: sound.tags.split(' ').join(', '),
+            group: sound.category,
+            blurb: `From the ${sound.maker} sessions.`,
+            files: [sound.format],
+          })),
+          next: more ? last.id : null,
+        },
+      },
+    }
+  }
+
+  /** The same order key gives the same order, so that asking twice buys once. */
+  function ticket(sound: LibrarySound, orderKey: string): StandinAnswer {
+    if (orderKey === '') return { status: 400, json: { fault: 'an idempotency key is needed' } }
+    const orderNo = `HS-${createHash('sha256').update(orderKey).digest('hex').slice(0, 8).toUpperCase()}`
+    const until = String(nowMs() + LINK_S * 1000)
+    const signature = sign(`${sound.id}.${until}`)
+    return { json: { order_no: orderNo, href: `/files/${sound.id}?until=${until}&sig=${signature}` } }
+  }
+
+  function signedFile(id: string, query: URLSearchParams): StandinAnswer {
+    const sound = sounds.find((one) => one.id === id)
+    if (!sound || !validUntil(id, query.get('until') ?? '', query.get('sig') ?? ''))
+      return { status: 403, json: { fault: 'this address has expired' } }
+    return soundFile(dir, sound, 'original')
+  }
+}
+
+/** A year's plan that began eight months ago, on the first of the month. */
+function planPeriod(now: Date): { from: string; until: string } {
+  const day = (monthOffset: number, date: number): string =>
+    new Date(Date.UTC(now.getUTCFullYear(), now.getUTCMonth() + monthOffset, date)).toISOString().slice(0, 10)
+  return { from: day(-8, 1), until: day(4, 0) }
+}
