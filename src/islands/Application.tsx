@@ -1,0 +1,53 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Redirect, Route, Switch } from 'wouter'
+import { JobsStrip } from './parts/JobsStrip'
+import { ListeningBar } from './parts/ListeningBar'
+import { TopBar } from './parts/TopBar'
+import { Find } from './places/Find'
+import { Sources } from './places/Sources'
+import { VideoPage } from './places/VideoPage'
+import { Videos } from './places/Videos'
+import { JobsProvider } from './state/jobs'
+import { isTyping } from './state/keys'
+import { PlayerProvider } from './state/player'
+
+/** The whole interface: top bar, the place that the address names, listening bar. */
+export function Application() {
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }))
+  const [helpOpen, setHelpOpen] = useState(false)
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key === '?' && !isTyping(event)) setHelpOpen(true)
+    }
+    document.addEventListener('keydown', onKey)
+    return () => document.removeEventListener('keydown', onKey)
+  }, [])
+  return (
+    <QueryClientProvider client={client}>
+      <JobsProvider>
+        <PlayerProvider>
+          <div className="grid h-dvh grid-rows-[auto_minmax(0,1fr)_auto]">
+            <TopBar helpOpen={helpOpen} onHelp={setHelpOpen} />
+            <main className="min-h-0">
+              <Switch>
+                <Route path="/find" component={Find} />
+                <Route path="/videos" component={Videos} />
+                <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
+                <Route path="/sources" component={Sources} />
+                <Route path="/">
+                  <Redirect to="/find" replace />
+                </Route>
+                <Route>
+                  <p className="p-8">There is nothing at this address. Choose a place above.</p>
+                </Route>
+              </Switch>
+            </main>
+            <ListeningBar />
+            <JobsStrip />
+          </div>
+        </PlayerProvider>
+      </JobsProvider>
+    </QueryClientProvider>
+  )
+}

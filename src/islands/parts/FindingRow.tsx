@@ -1,0 +1,104 @@
+import { Download } from 'lucide-react'
+import { useState } from 'react'
+import type { FindingWire } from '../../contract'
+import { useJobOf } from '../state/jobs'
+import { useDownload } from '../state/queries'
+import { clock } from '../state/words'
+import { Quote, Reasons } from './SoundPanel'
+import { VerdictMark } from './VerdictMark'
+
+interface FindingRowProps {
+  readonly finding: FindingWire
+  readonly selectedId: number | null
+  readonly onPick: (detectionId: number, startS: number) => void
+}
+
+/** One finding: verdict, the deciding reason with its words, where it is heard, what would settle it. */
+export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
+  const [whole, setWhole] = useState(false)
+  const deciding = finding.reasons[0]
+  const open = finding.verdict === 'no-papers' || finding.verdict === 'not-allowed'
+  return (
+    <li className="border-t ruled py-4" data-finding={finding.title}>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <h3 className="text-lg font-semibold">{finding.title}</h3>
+        <VerdictMark verdict={finding.verdict} />
+      </div>
+      <p className="quiet text-sm">
+        {[finding.maker, finding.sourceName, finding.licence].filter(Boolean).join(' · ')}
+      </p>
+      <p className="mt-1.5 max-w-3xl">{finding.sentence}</p>
+      {deciding?.quote && finding.verdict !== 'no-papers' && <Quote text={deciding.quote} />}
+      <ul className="mt-2 flex flex-wrap gap-2" aria-label={`Where ${finding.title} is heard`}>
+        {finding.detections.map((place) => (
+          <li key={place.id}>
+            <button
+              type="button"
+              className={`rounded border px-2 py-0.5 text-sm hover:bg-base-200 ${place.id === selectedId ? 'border-base-content bg-base-200 font-semibold' : 'ruled'}`}
+              onClick={() => onPick(place.id, place.startS)}
+            >
+              {clock(place.startS)} – {clock(place.endS)}
+              <span className="quiet">
+                {' '}
+                · {sureWords(place.confidence)}, {place.gainDb.toFixed(0)} dB
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {open && (
+        <div className="mt-3">
+          <p className="small-label">What would settle it</p>
+          <ul className="list-disc pl-5">
+            {finding.settlements.map((step) => (
+              <li key={step}>{step}</li>
+            ))}
+          </ul>
+          {finding.verdict === 'no-papers' && <Acquire finding={finding} />}
+        </div>
+      )}
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs mt-2 -ml-2"
+        aria-expanded={whole}
+        onClick={() => setWhole(!whole)}
+      >
+        {whole ? 'Hide the clauses' : `All ${finding.reasons.length} clauses`}
+      </button>
+      {whole && (
+        <div className="mt-2 max-w-3xl">
+          <Reasons reasons={finding.reasons} />
+        </div>
+      )}
+    </li>
+  )
+}
+
+/** How sure a find is, in words. */
+export function sureWords(confidence: number): string {
+  if (confidence >= 0.98) return 'certain'
+  return confidence >= 0.8 ? 'very likely' : 'possible'
+}
+
+function Acquire({ finding }: { finding: FindingWire }) {
+  const download = useDownload()
+  const job = useJobOf('download', String(finding.soundId))
+  const running = job?.state === 'queued' || job?.state === 'running'
+  return (
+    <>
+      <button
+        type="button"
+        className="btn btn-sm mt-2"
+        disabled={running || download.isPending}
+        onClick={() => download.mutate(finding.soundId)}
+      >
+        <Download size={16} aria-hidden="true" /> {running ? job.message : `Download it from ${finding.sourceName}`}
+      </button>
+      {job?.state === 'failed' && (
+        <p role="alert" className="mt-1 text-error">
+          {job.message}
+        </p>
+      )}
+    </>
+  )
+}

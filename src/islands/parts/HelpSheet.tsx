@@ -1,0 +1,41 @@
+import { useEffect, useRef } from 'react'
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['/', 'go to the search line'],
+  ['↓ ↑', 'move through the results and hear each'],
+  ['Space', 'stop, or go on listening'],
+  ['Home End', 'first and last result'],
+  ['D', 'download the selected sound'],
+  ['Esc', 'leave the results for the search line; close a dialog'],
+  ['?', 'this sheet'],
+]
+
+/** The keys, on one sheet. */
+export function HelpSheet({ onClose }: { onClose: () => void }) {
+  const ref = useRef<HTMLDialogElement>(null)
+  useEffect(() => ref.current?.showModal(), [])
+  return (
+    <dialog ref={ref} className="modal" aria-labelledby="help-title" onClose={onClose}>
+      <div className="modal-box border ruled">
+        <h2 id="help-title" className="mb-4 text-2xl font-semibold">
+          Keys
+        </h2>
+        <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
+          {KEYS.map(([key, what]) => (
+            <div key={key} className="contents">
+              <dt>
+                <kbd className="kbd kbd-sm">{key}</kbd>
+              </dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
+        <div className="modal-action">
+          <button type="button" className="btn" onClick={() => ref.current?.close()}>
+            Close
+          </button>
+        </div>
+      </div>
+    </dialog>
+  )
+}

@@ -1,0 +1,158 @@
+import { line, scaleLinear } from 'd3'
+import { memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
+import type { FindingWire, TrackMap } from '../../contract'
+import { clock, VERDICT_WORDS } from '../state/words'
+import { type MapMark, markLanes, waveformPath } from './time-map-layout'
+import { VerdictShape } from './VerdictMark'
+
+const WAVE_PX = 84
+const LOUDNESS_PX = 52
+const LOUDNESS_LABEL_PX = 16
+const LANE_PX = 34
+const LETTER_PX = 7.4
+const LOUDNESS_TOP_LUFS = -6
+const LOUDNESS_LOW_LUFS = -50
+
+interface TimeMapProps {
+  readonly track: TrackMap
+  readonly findings: readonly FindingWire[]
+  readonly selectedId: number | null
+  readonly timeS: number
+  readonly onPick: (detectionId: number, startS: number) => void
+  readonly onSeek: (timeS: number) => void
+}
+
+/** The sound track over time: waveform, loudness, and every heard sound at its place. */
+export function TimeMap({ track, findings, selectedId, timeS, onPick, onSeek }: TimeMapProps) {
+  const boxRef = useRef<HTMLDivElement>(null)
+  const [widthPx, setWidthPx] = useState(1000)
+  useEffect(() => {
+    const box = boxRef.current
+    if (!box) return
+    const observer = new ResizeObserver(([entry]) =>
+      setWidthPx(Math.max(280, Math.round(entry?.contentRect.width ?? 1000))),
+    )
+    observer.observe(box)
+    return () => observer.disconnect()
+  }, [])
+  const x = useMemo(() => scaleLinear([0, track.durationS], [0, widthPx]), [track.durationS, widthPx])
+  const marks = useMemo(
+    () => markLanes(findings, { secondsPerLetter: (LETTER_PX * track.durationS) / widthPx }),
+    [findings, track.durationS, widthPx],
+  )
+  const lanes = marks.reduce((most, mark) => Math.max(most, mark.lane + 1), 1)
+  const seek = (event: PointerEvent<SVGSVGElement>): void => {
+    const box = event.currentTarget.getBoundingClientRect()
+    onSeek(Math.max(0, Math.min(track.durationS, x.invert(event.clientX - box.left))))
+  }
+  return (
+    <section aria-label="Time map of the sound track" className="relative select-none" ref={boxRef}>
+      <svg
+        width={widthPx}
+        height={WAVE_PX + LOUDNESS_PX + 22}
+        className="block cursor-pointer"
+        onPointerDown={seek}
+        aria-hidden="true"
+      >
+        <Ruler track={track} widthPx={widthPx} />
+        <Waveform track={track} widthPx={widthPx} />
+        <LoudnessLine track={track} widthPx={widthPx} />
+      </svg>
+      <ul aria-label="Heard sounds" className="relative mt-1" style={{ height: lanes * LANE_PX }}>
+        {marks.map((mark) => (
+          <Mark
+            key={mark.detectionId}
+            mark={mark}
+            leftPx={x(mark.startS)}
+            widthPx={Math.max(4, x(mark.endS) - x(mark.startS))}
+            roomPx={widthPx - x(mark.startS)}
+            selected={mark.detectionId === selectedId}
+            onPick={() => onPick(mark.detectionId, mark.startS)}
+          />
+        ))}
+      </ul>
+      <div
+        className="pointer-events-none absolute top-0 bottom-0 w-0.5 bg-primary"
+        style={{ left: Math.min(widthPx - 2, x(timeS)) }}
+        data-testid="map-playhead"
+      />
+    </section>
+  )
+}
+
+function Mark(props: {
+  mark: MapMark
+  leftPx: number
+  widthPx: number
+  roomPx: number
+  selected: boolean
+  onPick: () => void
+}) {
+  const { mark, leftPx, widthPx, roomPx, selected, onPick } = props
+  const { title, verdict } = mark.finding
+  const labelPx = (title.length + 4) * LETTER_PX
+  // Near the right edge the label stands before its place.
+  const before = labelPx > roomPx
+  return (
+    <li className="absolute" style={{ left: leftPx, top: mark.lane * LANE_PX }}>
+      <button
+        type="button"
+        className={`absolute top-0 block ${before ? 'right-0 text-right' : 'left-0 text-left'} ${selected ? 'font-semibold' : ''}`}
+        style={{ ...(before ? { right: -widthPx } : {}) }}
+        aria-pressed={selected}
+        aria-label={`${title}, ${VERDICT_WORDS[verdict]}, ${clock(mark.startS)} to ${clock(mark.endS)}. Play there`}
+        onClick={onPick}
+      >
+        <span
+          className={`mark-${verdict} block h-2 ${selected ? 'outline-2 outline-offset-1 outline-primary' : ''} ${before ? 'ml-auto' : ''}`}
+          style={{ width: widthPx }}
+        />
+        <span className="inline-flex items-center gap-1 whitespace-nowrap pt-0.5 text-[13px] leading-tight">
+          <VerdictShape verdict={verdict} sizePx={10} />
+          {title}
+        </span>
+      </button>
+    </li>
+  )
+}
+
+const Ruler = memo(function Ruler({ track, widthPx }: { track: TrackMap; widthPx: number }) {
+  const x = scaleLinear([0, track.durationS], [0, widthPx])
+  const ticks = x.ticks(Math.max(2, Math.floor(widthPx / 110)))
+  return ticks.map((tick) => (
+    <g key={tick}>
+      <line x1={x(tick)} x2={x(tick)} y1="0" y2={WAVE_PX + LOUDNESS_PX + 22} stroke="var(--line)" />
+      <text x={x(tick) + 4} y="13" fontSize="12" fill="var(--quiet)">
+        {clock(tick).replace(/\.0$/, '')}
+      </text>
+    </g>
+  ))
+})
+
+const Waveform = memo(function Waveform({ track, widthPx }: { track: TrackMap; widthPx: number }) {
+  const path = useMemo(() => waveformPath(track, { widthPx, heightPx: WAVE_PX }), [track, widthPx])
+  return <path d={path} transform="translate(0 20)" fill="var(--band-2)" />
+})
+
+const LoudnessLine = memo(function LoudnessLine({ track, widthPx }: { track: TrackMap; widthPx: number }) {
+  const { path, levelY } = useMemo(() => {
+    const x = scaleLinear([0, track.durationS], [0, widthPx])
+    const y = scaleLinear([LOUDNESS_TOP_LUFS, LOUDNESS_LOW_LUFS], [2, LOUDNESS_PX - LOUDNESS_LABEL_PX]).clamp(true)
+    const draw = line<number>()
+      .x((_value, index) => x(0.2 + index / 10))
+      .y((value) => y(value))
+    return { path: draw(track.momentaryLufs), levelY: track.integratedLufs === null ? null : y(track.integratedLufs) }
+  }, [track, widthPx])
+  return (
+    <g transform={`translate(0 ${WAVE_PX + 22})`}>
+      {levelY !== null && (
+        <line x1="0" x2={widthPx} y1={levelY} y2={levelY} stroke="var(--band-3)" strokeDasharray="2 4" />
+      )}
+      <path d={path ?? ''} fill="none" stroke="var(--band-1)" strokeWidth="1.5" />
+      <text x="4" y={LOUDNESS_PX - 3} fontSize="12" fill="var(--quiet)">
+        momentary loudness
+        {track.integratedLufs === null ? '' : `, dotted: ${track.integratedLufs.toFixed(1)} LUFS over all`}
+      </text>
+    </g>
+  )
+})

@@ -1,0 +1,85 @@
+import { CircleHelp, Moon, Sun } from 'lucide-react'
+import { useState } from 'react'
+import { Link, useRoute } from 'wouter'
+import { HelpSheet } from './HelpSheet'
+import { VideoInHand } from './VideoInHand'
+
+/** The bar at the top: name, places, video in hand, theme and help. */
+export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open: boolean) => void }) {
+  return (
+    <header className="flex h-16 items-center gap-5 border-b ruled px-4 max-sm:gap-2">
+      <Link href="/find" className="flex shrink-0 items-center gap-2" aria-label="Good Thud">
+        <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
+          <path
+            d="M2 20c4.500 0 4.500-10 8-10s2 15 5.500 15S19 5 22.500 5 25 20 30 20"
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="3.200"
+            strokeLinecap="round"
+          />
+        </svg>
+        <span className="font-display text-xl font-bold tracking-tight max-lg:hidden">Good Thud</span>
+      </Link>
+      <nav aria-label="Places" className="flex gap-1">
+        <Place href="/find" pattern="/find">
+          Find
+        </Place>
+        <Place href="/videos" pattern="/videos/*?">
+          Videos
+        </Place>
+        <Place href="/sources" pattern="/sources">
+          Sources
+        </Place>
+      </nav>
+      <div className="min-w-0 flex-1">
+        <VideoInHand />
+      </div>
+      <ThemeSwitch />
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm btn-square"
+        aria-label="Keys and help"
+        onClick={() => onHelp(true)}
+      >
+        <CircleHelp size={18} aria-hidden="true" />
+      </button>
+      {helpOpen && <HelpSheet onClose={() => onHelp(false)} />}
+    </header>
+  )
+}
+
+function Place({ href, pattern, children }: { href: string; pattern: string; children: string }) {
+  const [active] = useRoute(pattern)
+  return (
+    <Link
+      href={href}
+      aria-current={active ? 'page' : undefined}
+      className={`border-b-2 px-2.5 py-1.5 font-semibold ${active ? 'border-primary' : 'border-transparent hover:border-base-300'}`}
+    >
+      {children}
+    </Link>
+  )
+}
+
+function ThemeSwitch() {
+  const [dark, setDark] = useState(() => {
+    const chosen = document.documentElement.dataset.theme
+    return chosen ? chosen === 'ember' : matchMedia('(prefers-color-scheme: dark)').matches
+  })
+  const change = (): void => {
+    const theme = dark ? 'bone' : 'ember'
+    document.documentElement.dataset.theme = theme
+    localStorage.setItem('theme', theme)
+    setDark(!dark)
+  }
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-sm btn-square"
+      aria-label={dark ? 'Use the light theme' : 'Use the dark theme'}
+      onClick={change}
+    >
+      {dark ? <Sun size={18} aria-hidden="true" /> : <Moon size={18} aria-hidden="true" />}
+    </button>
+  )
+}

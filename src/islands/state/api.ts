@@ -1,0 +1,88 @@
+import type { z } from 'zod'
+import { Problem } from '../../contract'
+
+/** A request that failed; the message is a sentence for people. */
+export class RequestError extends Error {
+  override readonly name = 'RequestError'
+  constructor(
+    readonly code: string,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+const UNREACHABLE = 'Good Thud does not answer. Is it still running? Start it again and retry.'
+
+/** Asks the application for JSON of a known shape. @throws {RequestError} */
+export async function ask<T>(path: string, schema: z.ZodType<T>, init: RequestInit = {}): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(path, init)
+  } catch (error) {
+    if (init.signal?.aborted) throw error
+    throw new RequestError('unreachable', UNREACHABLE)
+  }
+  const data: unknown = await response.json().catch(() => null)
+  if (!response.ok) throw problemError(data)
+  const parsed = schema.safeParse(data)
+  if (!parsed.success) throw new RequestError('bad-answer', 'The answer could not be read. Reload the page.')
+  return parsed.data
+}
+
+/** Sends JSON. @throws {RequestError} */
+export function send<T>(
+  method: 'POST' | 'PUT' | 'PATCH' | 'DELETE',
+  path: string,
+  schema: z.ZodType<T>,
+  body?: unknown,
+): Promise<T> {
+  return ask(path, schema, {
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  })
+}
+
+/** Sends a file as it is, with progress. @throws {RequestError} also when it is aborted (code "aborted"). */
+export function sendFile<T>(
+  path: string,
+  file: File,
+  schema: z.ZodType<T>,
+  options: { readonly onProgress: (fraction: number) => void; readonly signal: AbortSignal },
+): Promise<T> {
+  return new Promise((resolve, reject) => {
+    // XMLHttpRequest, since fetch does not tell how much of a body is sent.
+    const request = new XMLHttpRequest()
+    request.open('PUT', path)
+    request.setRequestHeader('Content-Type', 'application/octet-stream')
+    request.upload.onprogress = (event) => options.onProgress(event.total > 0 ? event.loaded / event.total : 0)
+    request.onload = () => {
+      const data = parsedJson(request.responseText)
+      if (request.status >= 400) return reject(problemError(data))
+      const parsed = schema.safeParse(data)
+      if (parsed.success) resolve(parsed.data)
+      else reject(new RequestError('bad-answer', 'The answer could not be read. Reload the page.'))
+    }
+    request.onerror = () =>
+      reject(new RequestError('unreachable', 'The upload broke off. Nothing was kept; bring the file again.'))
+    request.onabort = () => reject(new RequestError('aborted', 'The upload was stopped.'))
+    options.signal.addEventListener('abort', () => request.abort(), { once: true })
+    request.send(file)
+  })
+}
+
+function parsedJson(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
+    return null
+  }
+}
+
+function problemError(data: unknown): RequestError {
+  const problem = Problem.safeParse(data)
+  return problem.success
+    ? new RequestError(problem.data.code, problem.data.detail)
+    : new RequestError('unknown', 'Something went wrong. Try again.')
+}

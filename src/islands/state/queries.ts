@@ -1,0 +1,111 @@
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { z } from 'zod'
+import {
+  CheckDetail,
+  Job,
+  JobStarted,
+  type ShellChange,
+  ShellState,
+  SoundDetail,
+  SoundPage,
+  SourceList,
+  Video,
+  type VideoInput,
+  VideoList,
+} from '../../contract'
+import { ask, send } from './api'
+
+const PAGE_SIZE = 100
+
+export function useShell() {
+  return useQuery({ queryKey: ['state'], queryFn: ({ signal }) => ask('/api/state', ShellState, { signal }) })
+}
+
+export function useChangeShell() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (change: ShellChange) => send('PATCH', '/api/state', ShellState, change),
+    onSuccess: (state) => {
+      client.setQueryData(['state'], state)
+      // Fits and verdicts are in the light of the video in hand.
+      void client.invalidateQueries({ queryKey: ['sounds'] })
+      void client.invalidateQueries({ queryKey: ['sound'] })
+    },
+  })
+}
+
+export function useVideos() {
+  return useQuery({ queryKey: ['videos'], queryFn: ({ signal }) => ask('/api/videos', VideoList, { signal }) })
+}
+
+export function useSaveVideo(id: number | null) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (input: VideoInput) =>
+      id === null ? send('POST', '/api/videos', Video, input) : send('PUT', `/api/videos/${id}`, Video, input),
+    onSuccess: () => client.invalidateQueries(),
+  })
+}
+
+export function useSounds(q: string) {
+  return useInfiniteQuery({
+    queryKey: ['sounds', q],
+    queryFn: ({ signal, pageParam }) =>
+      ask(`/api/sounds?${new URLSearchParams({ q, limit: String(PAGE_SIZE), offset: String(pageParam) })}`, SoundPage, {
+        signal,
+      }),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => {
+      const loaded = pages.reduce((sum, page) => sum + page.sounds.length, 0)
+      return loaded < last.total && last.sounds.length > 0 ? loaded : undefined
+    },
+    placeholderData: keepPreviousData,
+  })
+}
+
+export function useSound(id: number | null) {
+  return useQuery({
+    queryKey: ['sound', id],
+    queryFn: ({ signal }) => ask(`/api/sounds/${id}`, SoundDetail, { signal }),
+    enabled: id !== null,
+    placeholderData: keepPreviousData,
+  })
+}
+
+export function useDownload() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (soundId: number) => send('POST', `/api/sounds/${soundId}/download`, JobStarted),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  })
+}
+
+export function useCheck(id: number | null) {
+  return useQuery({
+    queryKey: ['check', id],
+    queryFn: ({ signal }) => ask(`/api/checks/${id}`, CheckDetail, { signal }),
+    enabled: id !== null,
+  })
+}
+
+const Started = z.object({ checkId: z.number(), jobId: z.number(), exportId: z.number() })
+
+export function useCheckAgain(videoId: number) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: () => send('POST', `/api/videos/${videoId}/check`, Started),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['videos'] }),
+  })
+}
+
+export function useSources() {
+  return useQuery({ queryKey: ['sources'], queryFn: ({ signal }) => ask('/api/sources', SourceList, { signal }) })
+}
+
+export function useSync() {
+  return useMutation({ mutationFn: (sourceId: string) => send('POST', `/api/sources/${sourceId}/sync`, JobStarted) })
+}
+
+export function useCancelJob() {
+  return useMutation({ mutationFn: (jobId: number) => send('DELETE', `/api/jobs/${jobId}`, Job) })
+}

@@ -1,0 +1,5 @@
+import type { APIRoute } from 'astro'
+import { endpoint, idParam } from '../../../server/answer'
+import { checkDetail } from '../../../server/checks/findings'
+
+export const GET: APIRoute = endpoint((app, { params }) => checkDetail(app, idParam(params)))

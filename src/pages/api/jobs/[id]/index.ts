@@ -1,0 +1,18 @@
+import type { APIRoute } from 'astro'
+import { endpoint, idParam } from '../../../../server/answer'
+import { notFound } from '../../../../server/problem-error'
+
+export const GET: APIRoute = endpoint(async (app, { params }) => {
+  const job = await app.jobs.find(idParam(params))
+  if (!job) throw notFound('This job')
+  return job
+})
+
+/** Cancels the job; one that is over stays as it is. */
+export const DELETE: APIRoute = endpoint(async (app, { params }) => {
+  const id = idParam(params)
+  await app.jobs.cancel(id)
+  const job = await app.jobs.find(id)
+  if (!job) throw notFound('This job')
+  return job
+})

@@ -1,0 +1,29 @@
+import type { APIRoute } from 'astro'
+import type { Job } from '../../../contract'
+import { endpoint } from '../../../server/answer'
+
+/** A comment is sent this often, so that a dead connection is noticed, ms. */
+const HEARTBEAT_MS = 15_000
+
+/** Changes of jobs as server-sent events; the open jobs come first. */
+export const GET: APIRoute = endpoint(async (app, { request }) => {
+  const encoder = new TextEncoder()
+  let stop = (): void => {}
+  const stream = new ReadableStream<Uint8Array>({
+    async start(controller) {
+      const send = (job: Job): void =>
+        controller.enqueue(encoder.encode(`event: job\ndata: ${JSON.stringify(job)}\n\n`))
+      const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': still here\n\n')), HEARTBEAT_MS)
+      stop = () => {
+        clearInterval(heartbeat)
+        app.jobs.off('job', send)
+      }
+      request.signal.addEventListener('abort', stop, { once: true })
+      controller.enqueue(encoder.encode('retry: 1000\n\n'))
+      app.jobs.on('job', send)
+      for (const job of await app.jobs.list()) if (job.state === 'queued' || job.state === 'running') send(job)
+    },
+    cancel: () => stop(),
+  })
+  return new Response(stream, { headers: { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store' } })
+})

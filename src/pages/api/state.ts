@@ -1,0 +1,10 @@
+import type { APIRoute } from 'astro'
+import { ShellChange } from '../../contract'
+import { endpoint, jsonBody } from '../../server/answer'
+import { changeShell, shellState } from '../../server/shell-state'
+
+export const GET: APIRoute = endpoint((app) => shellState(app))
+
+export const PATCH: APIRoute = endpoint(async (app, { request }) =>
+  changeShell(app, await jsonBody(request, ShellChange)),
+)
