@@ -72,7 +72,10 @@ function samplesOf(
 }
 
 function sampleAt(view: DataView, at: number, kind: number, bits: number): number {
-  if (kind === FLOAT) return view.getFloat32(at, true)
+  if (kind === FLOAT) {
+    const value = view.getFloat32(at, true)
+    return Number.isFinite(value) ? value : 0
+  }
   if (bits === 8) return (view.getUint8(at) - 128) / 128
   if (bits === 16) return view.getInt16(at, true) / 32768
   if (bits === 24) return ((view.getInt8(at + 2) << 16) | view.getUint16(at, true)) / 8388608

@@ -1,10 +1,14 @@
 import { CHUNK_FRAMES, HEARING_RATE_HZ } from './constants'
 import type { ChunkSummary } from './correlate'
+import type { Piece } from './prepare'
 
 /** A place where a piece stands out of the correlation. */
 export interface PiecePeak {
   /** Frame of the track where the whole sound would start. */
   readonly lag: number
+  /** The piece that stands out, frames of the sound. */
+  readonly pieceFrom: number
+  readonly pieceTo: number
   /** Height over the local noise floor, in standard deviations, after the piece's own scale. */
   readonly z: number
 }
@@ -22,10 +26,11 @@ const PEAKS_MAX = 64
 /**
  * Peaks of one piece's correlation that stand out of their surroundings.
  *
- * @param pieceStart Frame of the sound where the piece starts.
  * @returns At most 64, highest first.
  */
-export function piecePeaks(summary: ChunkSummary, pieceStart: number): PiecePeak[] {
+export function piecePeaks(summary: ChunkSummary, piece: Piece): PiecePeak[] {
+  const pieceFrom = piece.start
+  const pieceTo = piece.start + piece.samples.length
   const chunks = summary.peak.length
   const z = new Float32Array(chunks)
   const floors = localFloors(summary.meanSquare)
@@ -42,7 +47,7 @@ export function piecePeaks(summary: ChunkSummary, pieceStart: number): PiecePeak
     const height = (z[chunk] as number) / scale
     if (height < PEAK_MIN_Z) continue
     if (height < (z[chunk - 1] ?? 0) / scale || height < (z[chunk + 1] ?? 0) / scale) continue
-    peaks.push({ lag: (summary.peakAt[chunk] as number) - pieceStart, z: height })
+    peaks.push({ lag: (summary.peakAt[chunk] as number) - pieceFrom, pieceFrom, pieceTo, z: height })
   }
   return peaks.sort((a, b) => b.z - a.z).slice(0, PEAKS_MAX)
 }

@@ -28,10 +28,7 @@ const SCORE_MIN = 6
 /** At most this many places are verified for each sound and minute of track, best first. */
 const VERIFY_PER_MINUTE = 8
 
-interface Candidate {
-  readonly lag: number
-  readonly z: number
-}
+type Candidate = PiecePeak
 
 /** Searches sounds in tracks. One instance a thread. */
 export class Searcher {
@@ -53,7 +50,7 @@ export class Searcher {
       const summaries = this.correlator.summaries(track, (pair[0] as { piece: Piece }).piece, second)
       summaries.forEach((summary, k) => {
         const { piece, soundIndex } = pair[k] as { piece: Piece; soundIndex: number }
-        peaks[soundIndex]?.push(...piecePeaks(summary, piece.start))
+        peaks[soundIndex]?.push(...piecePeaks(summary, piece))
       })
     }
     return sounds.flatMap((sound, soundIndex) =>
@@ -73,7 +70,10 @@ export class Searcher {
     const found: RawDetection[] = []
     for (const candidate of candidates.slice(0, Math.ceil(VERIFY_PER_MINUTE * minutes))) {
       if (found.some((other) => Math.abs(other.lag - candidate.lag) < SAME_LAG_FRAMES * 8)) continue
-      const verification = verifier.verify(track.samples, candidate.lag)
+      const verification = verifier.verify(track.samples, candidate.lag, {
+        from: candidate.pieceFrom,
+        to: candidate.pieceTo,
+      })
       if (!verification) continue
       const score = combinedScore(candidate, verification)
       if (score < SCORE_MIN || partTooShort(verification, sound)) continue
@@ -97,13 +97,13 @@ function combinedScore(candidate: Candidate, { evidence, coherence }: Verificati
 
 /** Peaks of different pieces that agree on the start of the sound raise each other a little. */
 function mergedPeaks(peaks: readonly PiecePeak[]): Candidate[] {
-  const merged: { lag: number; strongest: number; extra: number }[] = []
+  const merged: { strongest: PiecePeak; extra: number }[] = []
   for (const peak of [...peaks].sort((a, b) => b.z - a.z)) {
-    const near = merged.find((other) => Math.abs(other.lag - peak.lag) < SAME_LAG_FRAMES)
+    const near = merged.find((other) => Math.abs(other.strongest.lag - peak.lag) < SAME_LAG_FRAMES)
     if (near) near.extra += peak.z * peak.z
-    else merged.push({ lag: peak.lag, strongest: peak.z, extra: 0 })
+    else merged.push({ strongest: peak, extra: 0 })
   }
   return merged
-    .map(({ lag, strongest, extra }) => ({ lag, z: Math.sqrt(strongest * strongest + extra / 2) }))
+    .map(({ strongest, extra }) => ({ ...strongest, z: Math.sqrt(strongest.z * strongest.z + extra / 2) }))
     .sort((a, b) => b.z - a.z)
 }

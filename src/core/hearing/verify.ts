@@ -13,6 +13,12 @@ export interface Verification {
   readonly coherence: number
 }
 
+/** From (inclusive) to (exclusive). */
+export interface FrameRange {
+  readonly from: number
+  readonly to: number
+}
+
 /** Sums over the bins of one band in one frame, for all bands and frames. */
 interface BandSums {
   /** Real part of track times conjugate sound. */
@@ -59,17 +65,20 @@ export class Verifier {
     this.soundCells = transform.cells(sound, 0, this.frames)
   }
 
-  /** Looks at the place where frame 0 of the sound falls on frame `lag` of the track (negative: it started before). */
-  verify(track: Float32Array, lag: number): Verification | null {
+  /**
+   * Looks at the place where frame 0 of the sound falls on frame `lag` of the track (negative: it started before).
+   *
+   * @param hint Frames of the sound that stood out there: the level is first taken from these, since the rest may be trimmed.
+   */
+  verify(track: Float32Array, lag: number, hint: FrameRange): Verification | null {
     const sums = this.sumsAt(track, lag)
-    const { gain, noise } = fittedGain(sums, this.frames)
-    if (!(gain > 0)) return null
     const inside = this.framesInside(track, lag)
-    let part = bestPart(sums, noise, gain, inside)
-    // The gain of the part alone is truer than that of the whole.
-    const second = fittedGain(sums, this.frames, part)
+    const first = this.firstPart(sums, hint, inside)
+    if (!first) return null
+    // The gain of the part alone is truer than that of the hint.
+    const second = fittedGain(sums, this.frames, first)
     if (!(second.gain > 0)) return null
-    part = bestPart(sums, second.noise, second.gain, inside)
+    const part = bestPart(sums, second.noise, second.gain, inside)
     if (part.to - part.from < 2) return null
     const final = fittedGain(sums, this.frames, part)
     if (!(final.gain > 0) || levelAgainstTrack(sums, final.gain, part) < AUDIBLE_MIN) return null
@@ -87,7 +96,27 @@ export class Verifier {
     }
   }
 
-  private framesInside(track: Float32Array, lag: number): { from: number; to: number } {
+  /** The part with most evidence, tried with the levels of the whole hint and of its thirds: an end of it may be missing. */
+  private firstPart(sums: BandSums, hint: FrameRange, inside: FrameRange): FrameRange | null {
+    const from = Math.max(inside.from, Math.floor(hint.from / CELL_HOP))
+    const to = Math.min(inside.to, Math.ceil(hint.to / CELL_HOP))
+    const third = Math.ceil((to - from) / 3)
+    const ranges = [
+      { from, to },
+      ...[0, 1, 2].map((k) => ({ from: from + k * third, to: Math.min(to, from + (k + 1) * third) })),
+    ]
+    let best: { part: FrameRange; evidence: number } | null = null
+    for (const range of ranges) {
+      if (range.to - range.from < 2) continue
+      const { gain, noise } = fittedGain(sums, this.frames, range)
+      if (!(gain > 0)) continue
+      const part = bestPart(sums, noise, gain, inside)
+      if (!best || part.evidence > best.evidence) best = { part, evidence: part.evidence }
+    }
+    return best?.part ?? null
+  }
+
+  private framesInside(track: Float32Array, lag: number): FrameRange {
     return {
       from: Math.max(0, Math.ceil(-lag / CELL_HOP)),
       to: Math.min(this.frames, Math.floor((track.length - lag) / CELL_HOP) + 1),
@@ -144,7 +173,7 @@ function bandSums(track: Cells, sound: Cells): BandSums {
 }
 
 /** Power that the sound has at this gain, as a fraction of the track's power over the part. */
-function levelAgainstTrack(sums: BandSums, gain: number, part: { from: number; to: number }): number {
+function levelAgainstTrack(sums: BandSums, gain: number, part: FrameRange): number {
   let sound = 0
   let track = 1e-12
   for (let i = part.from * CELL_BANDS; i < part.to * CELL_BANDS; i++) {
@@ -155,11 +184,7 @@ function levelAgainstTrack(sums: BandSums, gain: number, part: { from: number; t
 }
 
 /** Weighted least squares for the gain, with the noise of each cell taken from what the gain leaves over. */
-function fittedGain(
-  sums: BandSums,
-  frames: number,
-  part: { from: number; to: number } = { from: 0, to: frames },
-): { gain: number; noise: Float32Array } {
+function fittedGain(sums: BandSums, frames: number, part: FrameRange): { gain: number; noise: Float32Array } {
   let gain = 0
   let noise = smoothedNoise(sums, frames, 0)
   for (let round = 0; round < GAIN_ROUNDS; round++) {
@@ -216,8 +241,8 @@ function bestPart(
   sums: BandSums,
   noise: Float32Array,
   gain: number,
-  inside: { from: number; to: number },
-): { from: number; to: number; evidence: number } {
+  inside: FrameRange,
+): FrameRange & { readonly evidence: number } {
   const cumulative = [0]
   for (let frame = inside.from; frame < inside.to; frame++) {
     let ratio = 0
@@ -246,12 +271,7 @@ function bestPart(
 }
 
 /** How strongly each band of each quarter should agree if the sound is there at this gain: 0 to 1. */
-function cellWeights(
-  sums: BandSums,
-  noise: Float32Array,
-  gain: number,
-  part: { from: number; to: number },
-): Float32Array {
+function cellWeights(sums: BandSums, noise: Float32Array, gain: number, part: FrameRange): Float32Array {
   const weights = new Float32Array(segmentCount(part) * CELL_BANDS)
   eachSegment(part, (segment, from, to) => {
     for (let band = 0; band < CELL_BANDS; band++) {
@@ -267,7 +287,7 @@ function cellWeights(
   return weights
 }
 
-function weightedAgreement(sums: BandSums, weights: Float32Array, part: { from: number; to: number }): number {
+function weightedAgreement(sums: BandSums, weights: Float32Array, part: FrameRange): number {
   let total = 0
   let norm = 1e-9
   eachSegment(part, (segment, from, to) => {
@@ -287,16 +307,13 @@ function weightedAgreement(sums: BandSums, weights: Float32Array, part: { from: 
   return total / Math.sqrt(norm)
 }
 
-function segmentCount(part: { from: number; to: number }): number {
+function segmentCount(part: FrameRange): number {
   // About 0.15 s a segment, at least 4 where there are frames for it, at most 24.
   const frames = part.to - part.from
   return Math.max(1, Math.min(24, Math.max(Math.min(4, Math.floor(frames / 2)), Math.round(frames / 10))))
 }
 
-function eachSegment(
-  part: { from: number; to: number },
-  visit: (segment: number, from: number, to: number) => void,
-): void {
+function eachSegment(part: FrameRange, visit: (segment: number, from: number, to: number) => void): void {
   const count = segmentCount(part)
   for (let segment = 0; segment < count; segment++) {
     const from = part.from + Math.floor((segment * (part.to - part.from)) / count)

@@ -75,6 +75,7 @@ export class SoundTimeline {
     if ((this.frames + take) / this.sampleRateHz > MAX_TRACK_S)
       throw new MediaError('too-long', `The sound track is longer than ${MAX_TRACK_S / 3600} hours. Check it in parts.`)
     this.frames += take
+    for (const channel of fitted) silenceNonFinite(channel)
     this.options.onBlock(take === length ? fitted : fitted.map((channel) => channel.subarray(0, take)), sampleRateHz)
   }
 }
@@ -88,6 +89,11 @@ function stereo(channels: readonly Float32Array[]): readonly Float32Array[] {
     const rear = surround[side % Math.max(1, surround.length)]
     return front.map((value, i) => value + Math.SQRT1_2 * ((centre[i] as number) + (rear?.[i] ?? 0)))
   })
+}
+
+/** A damaged float file may hold what is no number; one such sample would spoil every sum. Changes in place. */
+function silenceNonFinite(channel: Float32Array): void {
+  for (let i = 0; i < channel.length; i++) if (!Number.isFinite(channel[i] as number)) channel[i] = 0
 }
 
 function matched(channels: readonly Float32Array[], count: number): readonly Float32Array[] {

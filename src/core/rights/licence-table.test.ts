@@ -1,0 +1,86 @@
+import { createRequire } from 'node:module'
+import { describe, expect, it } from 'vitest'
+import { type Decision, decide } from './decide'
+import { KNOWN_LICENCES } from './known-licences'
+import { clauseOf, groundedClauses, type Terms, USE_PLACES, type UsePlace } from './terms'
+import type { Uses } from './uses'
+
+const require = createRequire(import.meta.url)
+
+/** The licence as it is read from its full text. */
+function termsOf(spdxId: string): { terms: Terms; text: string } {
+  const { licenseText } = require(`spdx-license-list/licenses/${spdxId}.json`) as { licenseText: string }
+  const known = KNOWN_LICENCES.get(spdxId)
+  if (!known) throw new Error(`${spdxId} is not built in`)
+  return { terms: { ...known, clauses: groundedClauses(licenseText, known.readings) }, text: licenseText }
+}
+
+function verdict(spdxId: string, uses: Partial<Uses>): Decision {
+  return decide({
+    uses: { places: ['online'], earns: false, territory: 'worldwide', publishOn: null, videoLicence: null, ...uses },
+    papers: [{ terms: termsOf(spdxId).terms, grantTitle: 'Open licence', planFrom: null, planUntil: null }],
+  })
+}
+
+describe.each([...KNOWN_LICENCES.keys()])('%s', (spdxId) => {
+  it('is read in full, and every quote stands in its text', () => {
+    const { terms, text } = termsOf(spdxId)
+    const flat = text.replace(/\s+/g, ' ').replace(/’/g, "'")
+    for (const clause of terms.clauses) {
+      expect(clause.answer, clause.key).not.toBe('not-stated')
+      expect(flat, clause.key).toContain((clause.quote as string).replace(/\s+/g, ' '))
+    }
+  })
+
+  it('holds for ever and everywhere', () => {
+    const { terms } = termsOf(spdxId)
+    expect(terms.duration).toBe('for-ever')
+    expect(clauseOf(terms, 'territory').answer).toBe('yes')
+  })
+})
+
+const [C, O, X] = ['clear', 'owes-credit', 'not-allowed'] as const
+
+describe('the Creative Commons family against every use', () => {
+  // One column for each place: online, paid advertising, client work, broadcast, cinema, game, audio only, internal.
+  it.each([
+    ['CC0-1.0', false, [C, C, C, C, C, C, C, C]],
+    ['CC0-1.0', true, [C, C, C, C, C, C, C, C]],
+    ['CC-BY-4.0', false, [O, O, O, O, O, O, O, O]],
+    ['CC-BY-4.0', true, [O, O, O, O, O, O, O, O]],
+    ['CC-BY-NC-4.0', false, [O, X, X, O, O, O, O, O]],
+    ['CC-BY-NC-4.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-SA-4.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-SA-4.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-ND-4.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-ND-4.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-SA-4.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-SA-4.0', true, [X, X, X, X, X, X, X, X]],
+  ] as const)('%s, earns: %s', (spdxId, earns, expected) => {
+    const verdicts = USE_PLACES.map((place: UsePlace) => verdict(spdxId, { places: [place], earns }).verdict)
+    expect(verdicts).toEqual([...expected])
+  })
+
+  it('share-alike is met by a video under the same licence, and only by that', () => {
+    expect(verdict('CC-BY-SA-4.0', { videoLicence: 'CC-BY-SA-4.0' })).toMatchObject({
+      verdict: 'owes-credit',
+      duties: ['credit', 'share-alike'],
+    })
+    expect(verdict('CC-BY-SA-4.0', { videoLicence: 'CC-BY-NC-SA-4.0' }).verdict).toBe('not-allowed')
+    expect(verdict('CC-BY-NC-SA-4.0', { videoLicence: 'CC-BY-NC-SA-4.0', earns: true }).verdict).toBe('not-allowed')
+  })
+
+  it('says why, with the words of the licence', () => {
+    const [reason] = verdict('CC-BY-NC-4.0', { earns: true }).reasons
+    expect(reason).toEqual({
+      key: 'earning',
+      effect: 'bars',
+      sentence: 'Creative Commons BY-NC 4.0 does not allow a video that earns.',
+      quote: 'not primarily intended for or directed towards commercial advantage or monetary compensation',
+    })
+    expect(verdict('CC-BY-ND-4.0', {}).reasons[0]).toMatchObject({
+      key: 'modification',
+      quote: 'produce and reproduce, but not Share, Adapted Material',
+    })
+  })
+})

@@ -1,0 +1,64 @@
+/** Test signals: deterministic, full scale 1. */
+
+/** White noise, -1 to 1, from a seed. */
+export function noise(length: number, seed: number, level = 1): Float32Array {
+  let state = (seed * 2654435761 + 97) >>> 0
+  return Float32Array.from({ length }, () => {
+    state ^= state << 13
+    state >>>= 0
+    state ^= state >>> 17
+    state ^= state << 5
+    state >>>= 0
+    return level * ((2 * state) / 4294967296 - 1)
+  })
+}
+
+export function sine(options: { length: number; rateHz: number; frequencyHz: number; level?: number }): Float32Array {
+  const { length, rateHz, frequencyHz, level = 1 } = options
+  return Float32Array.from({ length }, (_, n) => level * Math.sin((2 * Math.PI * frequencyHz * n) / rateHz))
+}
+
+export function rms(samples: Float32Array, from = 0, to = samples.length): number {
+  let sum = 0
+  for (let i = from; i < to; i++) sum += (samples[i] as number) ** 2
+  return Math.sqrt(sum / Math.max(1, to - from))
+}
+
+/** A short effect with a character of its own: coloured noise and a falling tone under a decaying envelope. */
+export function effect(options: { length: number; rateHz: number; seed: number; frequencyHz?: number }): Float32Array {
+  const { length, rateHz, seed, frequencyHz = 700 } = options
+  const white = noise(length, seed)
+  let low = 0
+  return white.map((value, n) => {
+    const t = n / rateHz
+    low += 0.25 * (value - low)
+    const tone = Math.sin(2 * Math.PI * frequencyHz * t * (1 - 0.25 * t))
+    return 0.7 * (low + 0.4 * tone) * Math.min(1, n / 20) * Math.exp((-3 * n) / length)
+  })
+}
+
+/** Speech-like and music-like bed: noise in syllables over a chord that changes. */
+export function bed(options: { length: number; rateHz: number; seed: number; level?: number }): Float32Array {
+  const { length, rateHz, seed, level = 0.1 } = options
+  const white = noise(length, seed)
+  let a = 0
+  let b = 0
+  return white.map((value, n) => {
+    const t = n / rateHz
+    const syllable = Math.max(0, Math.sin(2 * Math.PI * 3.3 * t + seed)) ** 2
+    a += 0.35 * (value - a)
+    b += 0.05 * (a - b)
+    const root = 110 * 2 ** (([0, 3, 7, 5][Math.floor(t / 1.7) % 4] as number) / 12)
+    const chord =
+      Math.sin(2 * Math.PI * root * t) +
+      0.6 * Math.sin(2 * Math.PI * root * 1.5 * t) +
+      0.4 * Math.sin(2 * Math.PI * root * 2.52 * t)
+    return level * (2.4 * syllable * (a - b) + 0.5 * chord)
+  })
+}
+
+/** Adds `part` at `at`, in place. */
+export function addAt(into: Float32Array, part: Float32Array, at: number, gain = 1): void {
+  for (let i = 0; i < part.length && at + i < into.length; i++)
+    if (at + i >= 0) into[at + i] = (into[at + i] as number) + gain * (part[i] as number)
+}

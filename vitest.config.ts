@@ -1,0 +1,13 @@
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'test/**/*.test.ts'],
+    globalSetup: ['test/global-setup.ts'],
+    // Signal processing and real processes take their time on a small machine; the limit only ends what hangs.
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
+    maxWorkers: 2,
+    reporters: ['default', ['json', { outputFile: 'test-results/unit.json' }]],
+  },
+})
