@@ -1,0 +1,79 @@
+import fs from 'node:fs'
+import { sql } from 'kysely'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { temporaryDir } from '../../../test/world'
+import { type Db, nowIso, openDatabase } from './open'
+
+const dir = temporaryDir('database')
+let db: Db
+
+beforeAll(async () => {
+  db = await openDatabase(dir)
+})
+afterAll(async () => {
+  await db.destroy()
+  fs.rmSync(dir, { recursive: true })
+})
+
+async function pragma(name: string): Promise<unknown> {
+  const { rows } = await sql<Record<string, unknown>>`${sql.raw(`PRAGMA ${name}`)}`.execute(db)
+  return Object.values(rows[0] ?? {})[0]
+}
+
+describe('openDatabase', () => {
+  it.each([
+    ['journal_mode', 'wal'],
+    ['foreign_keys', 1],
+    ['busy_timeout', 10000],
+  ])('sets %s', async (name, value) => {
+    expect(await pragma(name)).toBe(value)
+  })
+
+  it('runs every migration once and opens again as it was', async () => {
+    await db.insertInto('settings').values({ key: 'licensee', value: 'A' }).execute()
+    const again = await openDatabase(dir)
+    const names = await sql<{ name: string }>`SELECT name FROM kysely_migration`.execute(again)
+    expect(names.rows).toEqual([{ name: '0001-foundation' }])
+    expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
+    await again.destroy()
+  })
+
+  it('refuses to change terms that are stored', async () => {
+    await db.insertInto('sources').values({ id: 's', name: 'S', about: '', connected: 1, plan: '' }).execute()
+    await db
+      .insertInto('terms')
+      .values({
+        source_id: 's',
+        key: 'k',
+        version: '1',
+        title: 'T',
+        short_title: 'T',
+        spdx_id: null,
+        url: null,
+        text: 'text',
+        sha256: 'x',
+        duration: 'for-ever',
+        clauses_json: '[]',
+        seen_at: nowIso(),
+      })
+      .execute()
+    await expect(db.updateTable('terms').set({ text: 'other' }).execute()).rejects.toThrow('terms are immutable')
+  })
+
+  it('refuses a row that points to nothing', async () => {
+    const lost = db
+      .insertInto('exports')
+      .values({ video_id: 99, sha256: 'x', size_bytes: 1, file_name: 'a', mime: 'b', created_at: nowIso() })
+    await expect(lost.execute()).rejects.toThrow('FOREIGN KEY')
+  })
+
+  it('writes times in UTC ISO 8601', () => {
+    expect(nowIso()).toMatch(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/)
+  })
+
+  it('says which folder cannot be used', async () => {
+    const file = `${dir}/not-a-folder`
+    fs.writeFileSync(file, '')
+    await expect(openDatabase(file)).rejects.toThrow()
+  })
+})

@@ -1,0 +1,68 @@
+import { createHash } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import { Readable } from 'node:stream'
+import { afterAll, describe, expect, it } from 'vitest'
+import { temporaryDir } from '../../../test/world'
+import { FileStore, TooLargeError } from './store'
+
+const dir = temporaryDir('store')
+const store = new FileStore(dir)
+afterAll(() => fs.rmSync(dir, { recursive: true }))
+
+function incoming(): string[] {
+  return fs.readdirSync(path.join(dir, 'incoming'))
+}
+
+describe('FileStore', () => {
+  it('keeps a file under the hash of its content', async () => {
+    const bytes = Buffer.from('a sound, as it were')
+    const stored = await store.takeIn(Readable.from([bytes.subarray(0, 5), bytes.subarray(5)]), { maxBytes: 100 })
+    expect(stored).toEqual({ sha256: createHash('sha256').update(bytes).digest('hex'), sizeBytes: bytes.length })
+    expect(fs.readFileSync(store.blobPath(stored.sha256))).toEqual(bytes)
+    expect(store.has(stored.sha256)).toBe(true)
+    expect(incoming()).toEqual([])
+  })
+
+  it('keeps the same content once', async () => {
+    const take = () => store.takeIn(Readable.from([Buffer.from('twice')]), { maxBytes: 100 })
+    const [first, second] = await Promise.all([take(), take()])
+    expect(first).toEqual(second)
+  })
+
+  it('leaves nothing behind when too much comes', async () => {
+    const endless = Readable.from(
+      (function* () {
+        for (let k = 0; k < 1000; k++) yield Buffer.alloc(1000)
+      })(),
+    )
+    await expect(store.takeIn(endless, { maxBytes: 5000 })).rejects.toBeInstanceOf(TooLargeError)
+    expect(incoming()).toEqual([])
+  })
+
+  it('leaves nothing behind when the stream breaks off or is cancelled', async () => {
+    const broken = Readable.from(
+      (function* () {
+        yield Buffer.from('half')
+        throw new Error('gone')
+      })(),
+    )
+    await expect(store.takeIn(broken, { maxBytes: 5000 })).rejects.toThrow('gone')
+    const controller = new AbortController()
+    const waiting = store.takeIn(new Readable({ read() {} }), { maxBytes: 5000, signal: controller.signal })
+    controller.abort()
+    await expect(waiting).rejects.toThrow()
+    expect(incoming()).toEqual([])
+  })
+
+  it('clears what an earlier process left half-done', () => {
+    fs.writeFileSync(path.join(dir, 'incoming', 'left-over'), 'x')
+    store.clearIncoming()
+    expect(incoming()).toEqual([])
+  })
+
+  it.each(['', '..', '../../etc/passwd', 'A'.repeat(64), 'a'.repeat(63)])('gives no path for %j', (hash) => {
+    expect(() => store.blobPath(hash)).toThrow('not a SHA-256')
+    expect(() => store.featurePath(hash)).toThrow('not a SHA-256')
+  })
+})

@@ -1,0 +1,207 @@
+import fs from 'node:fs'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { temporaryDir } from '../../../test/world'
+import type { Job } from '../../contract'
+import { type Db, nowIso, openDatabase } from '../database/open'
+import { type JobContext, Jobs, type JobWork } from './jobs'
+
+let dir: string
+let db: Db
+beforeEach(async () => {
+  dir = temporaryDir('jobs')
+  db = await openDatabase(dir)
+})
+afterEach(async () => {
+  await db.destroy()
+  fs.rmSync(dir, { recursive: true })
+})
+
+function jobsDoing(work: JobWork): Jobs {
+  return new Jobs(
+    db,
+    { mirror: work, download: work, check: work },
+    (error) => `It failed: ${(error as Error).message}`,
+  )
+}
+
+/** A work that waits until it is let go, and tells when it began. */
+function held() {
+  let begin: (context: JobContext) => void = () => {}
+  let letGo: (message: string) => void = () => {}
+  const begun = new Promise<JobContext>((resolve) => {
+    begin = resolve
+  })
+  const end = new Promise<string>((resolve) => {
+    letGo = resolve
+  })
+  const work: JobWork = (context) => {
+    begin(context)
+    return Promise.race([
+      end,
+      new Promise<string>((_resolve, reject) =>
+        context.signal.addEventListener('abort', () => reject(context.signal.reason), { once: true }),
+      ),
+    ])
+  }
+  return { work, begun, letGo }
+}
+
+describe('Jobs', () => {
+  it('does a job and tells of every change', async () => {
+    const jobs = jobsDoing(async ({ report }) => {
+      report(0.4, 'In the middle')
+      return 'All done'
+    })
+    const seen: Job[] = []
+    jobs.on('job', (job) => seen.push(job))
+    const { job, already } = await jobs.enqueue('download', '7', 'Downloading')
+    await jobs.idle()
+    expect(already).toBe(false)
+    expect(await jobs.find(job.id)).toMatchObject({
+      state: 'done',
+      message: 'All done',
+      progressFraction: 1,
+      subject: '7',
+    })
+    expect(new Set(seen.map(({ state }) => state))).toEqual(new Set(['queued', 'running', 'done']))
+    expect((await jobs.find(job.id))?.finishedAt).toMatch(/Z$/)
+  })
+
+  it('does not queue the same thing twice while it is open', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    const first = await jobs.enqueue('check', '1', 'Checking')
+    await begun
+    const second = await jobs.enqueue('check', '1', 'Checking')
+    expect(second).toMatchObject({ already: true, job: { id: first.job.id } })
+    letGo('done')
+    await jobs.idle()
+    expect((await jobs.enqueue('check', '1', 'Checking')).job.id).not.toBe(first.job.id)
+    await jobs.idle()
+  })
+
+  it('queues it once when it is asked for at the same time', async () => {
+    const { work, letGo } = held()
+    const jobs = jobsDoing(work)
+    const asked = await Promise.all(Array.from({ length: 8 }, () => jobs.enqueue('download', '3', 'D')))
+    expect(new Set(asked.map(({ job }) => job.id)).size).toBe(1)
+    expect(asked.filter(({ already }) => !already)).toHaveLength(1)
+    letGo('done')
+    await jobs.idle()
+  })
+
+  it('runs one check at a time, in order', async () => {
+    let running = 0
+    let most = 0
+    const order: string[] = []
+    const jobs = jobsDoing(async ({ job }) => {
+      running++
+      most = Math.max(most, running)
+      order.push(job.subject)
+      await new Promise((resolve) => setImmediate(resolve))
+      running--
+      return ''
+    })
+    for (const subject of ['1', '2', '3', '4']) await jobs.enqueue('check', subject, 'C')
+    await jobs.idle()
+    expect(most).toBe(1)
+    expect(order).toEqual(['1', '2', '3', '4'])
+  })
+
+  it('says why a job failed, and goes on with the next', async () => {
+    const jobs = jobsDoing(async ({ job }) => {
+      if (job.subject === 'bad') throw new Error('no such thing')
+      return 'fine'
+    })
+    const bad = await jobs.enqueue('check', 'bad', 'C')
+    const good = await jobs.enqueue('check', 'good', 'C')
+    await jobs.idle()
+    expect(await jobs.find(bad.job.id)).toMatchObject({ state: 'failed', message: 'It failed: no such thing' })
+    expect(await jobs.find(good.job.id)).toMatchObject({ state: 'done' })
+  })
+
+  it('cancels a running job through its signal', async () => {
+    const { work, begun } = held()
+    const jobs = jobsDoing(work)
+    const { job } = await jobs.enqueue('check', '1', 'C')
+    const context = await begun
+    expect(await jobs.cancel(job.id)).toBe(true)
+    expect(context.signal.aborted).toBe(true)
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'cancelled' })
+    expect(await jobs.cancel(job.id)).toBe(false)
+  })
+
+  it('cancels a waiting job before it begins', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    await jobs.enqueue('check', '1', 'C')
+    await begun
+    const waiting = await jobs.enqueue('check', '2', 'C')
+    expect(await jobs.cancel(waiting.job.id)).toBe(true)
+    letGo('done')
+    await jobs.idle()
+    expect(await jobs.find(waiting.job.id)).toMatchObject({ state: 'cancelled' })
+  })
+
+  it('takes up what was running when the process died', async () => {
+    const left = await db
+      .insertInto('jobs')
+      .values({
+        kind: 'check',
+        subject: '9',
+        title: 'C',
+        state: 'running',
+        attempts: 1,
+        created_at: nowIso(),
+        progress_fraction: 0.5,
+        message: '',
+        finished_at: null,
+      })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    const done: string[] = []
+    const jobs = jobsDoing(async ({ job }) => {
+      done.push(job.subject)
+      return ''
+    })
+    await jobs.start()
+    await jobs.idle()
+    expect(done).toEqual(['9'])
+    expect(await jobs.find(left.id)).toMatchObject({ state: 'done' })
+  })
+
+  it('gives up a job that keeps breaking off', async () => {
+    const left = await db
+      .insertInto('jobs')
+      .values({
+        kind: 'check',
+        subject: '9',
+        title: 'C',
+        state: 'running',
+        attempts: 3,
+        created_at: nowIso(),
+        progress_fraction: 0,
+        message: '',
+        finished_at: null,
+      })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    const jobs = jobsDoing(async () => 'never')
+    await jobs.start()
+    await jobs.idle()
+    expect(await jobs.find(left.id)).toMatchObject({ state: 'failed', message: expect.stringContaining('3 times') })
+  })
+
+  it('leaves running work to the next start when it is stopped', async () => {
+    const { work, begun } = held()
+    const jobs = jobsDoing(work)
+    const { job } = await jobs.enqueue('check', '1', 'C')
+    await begun
+    await jobs.stop()
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'running' })
+    const next = jobsDoing(async () => 'the second time')
+    await next.start()
+    await next.idle()
+    expect(await next.find(job.id)).toMatchObject({ state: 'done', message: 'the second time' })
+  })
+})

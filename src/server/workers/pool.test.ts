@@ -1,0 +1,85 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { afterAll, describe, expect, it } from 'vitest'
+import { noise } from '../../../test/signals'
+import { NODE_DIR, soundSamples, temporaryDir } from '../../../test/world'
+import { writeWav } from '../../core/formats/wav'
+import { createPool, runTask, TaskError } from './pool'
+import type { DecodedTrack, SoundAnalysis } from './tasks'
+
+const dir = temporaryDir('pool')
+const pool = createPool(NODE_DIR, 2)
+afterAll(async () => {
+  await pool.destroy()
+  fs.rmSync(dir, { recursive: true })
+})
+
+function wavFile(name: string, samples: Float32Array): string {
+  const file = path.join(dir, name)
+  fs.writeFileSync(file, writeWav({ sampleRateHz: 48000, channels: [samples] }))
+  return file
+}
+
+describe('a task in a worker thread', () => {
+  it('answers with its result', async () => {
+    const file = wavFile('sound.wav', soundSamples('b1'))
+    const featurePath = path.join(dir, 'sound.f32')
+    const analysis = await runTask<SoundAnalysis>(pool, 'analyseSound', { path: file, featurePath })
+    expect(analysis.durationS).toBeCloseTo(soundSamples('b1').length / 48000, 3)
+    expect(analysis.printLevels.length).toBeGreaterThan(40)
+    expect(analysis.loudnessLufs).toBeLessThan(0)
+    // Mono at 16 kHz, four bytes each.
+    expect(fs.statSync(featurePath).size).toBe(4 * Math.round(soundSamples('b1').length / 3))
+    expect(fs.readdirSync(dir).filter((name) => name.endsWith('.part'))).toEqual([])
+  })
+
+  it('measures the loudness of a sound under 0.4 s', async () => {
+    const file = wavFile('short.wav', noise(0.2 * 48000, 3, 0.3))
+    const analysis = await runTask<SoundAnalysis>(pool, 'analyseSound', {
+      path: file,
+      featurePath: path.join(dir, 's.f32'),
+    })
+    expect(analysis.loudnessLufs).toBeGreaterThan(-40)
+  })
+
+  it('answers a bad file with its code', async () => {
+    const file = path.join(dir, 'junk.wav')
+    fs.writeFileSync(file, 'this is not a sound')
+    await expect(runTask(pool, 'decodeTrack', { path: file, port: null })).rejects.toMatchObject({
+      name: 'MediaError',
+      code: 'not-media',
+    })
+  })
+
+  it('answers a failure of its own as a task error', async () => {
+    const task = {
+      samples: new SharedArrayBuffer(4),
+      spectraRe: null,
+      spectraIm: null,
+      sounds: [{ index: 0, path: '/nowhere' }],
+    }
+    await expect(runTask(pool, 'searchSounds', task)).rejects.toBeInstanceOf(TaskError)
+  })
+
+  it('is stopped by its signal, and the pool works on', async () => {
+    const file = wavFile('long.wav', noise(30 * 48000, 5, 0.1))
+    const controller = new AbortController()
+    const running = runTask<DecodedTrack>(
+      pool,
+      'decodeTrack',
+      { path: file, port: null },
+      { signal: controller.signal },
+    )
+    controller.abort()
+    await expect(running).rejects.toMatchObject({ name: 'AbortError' })
+    const track = await runTask<DecodedTrack>(pool, 'decodeTrack', { path: file, port: null })
+    expect(track.durationS).toBeCloseTo(30, 2)
+  })
+
+  it('is not begun when its signal has fired already', async () => {
+    const aborted = AbortSignal.abort()
+    await expect(runTask(pool, 'decodeTrack', { path: '/x', port: null }, { signal: aborted })).rejects.toMatchObject({
+      name: 'AbortError',
+    })
+  })
+})

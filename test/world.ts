@@ -1,0 +1,136 @@
+import fs from 'node:fs'
+import os from 'node:os'
+import path from 'node:path'
+import { previewOf } from '../demo/synthesis/encode'
+import { resampled } from '../src/core/audio'
+import { writeWav } from '../src/core/formats/wav'
+import { type App, openApp } from '../src/server/app'
+import type { Services } from '../src/server/services'
+import { serveHeronSlate } from '../src/standins/heron-slate'
+import type { LibrarySound, Standin } from '../src/standins/serve'
+import { serveTinBarn } from '../src/standins/tin-barn'
+import { addAt, bed, effect } from './signals'
+
+export const RATE_HZ = 48000
+export const ROOT = path.resolve(import.meta.dirname, '..')
+export const NODE_DIR = path.join(ROOT, 'dist', 'node')
+
+/** The sounds of the two small libraries that tests use. */
+export const BARN_SOUNDS: readonly Omit<LibrarySound, 'durationS'>[] = [
+  barn('b1', 'Ice crack', 'fernlight', 'CC-BY-4.0'),
+  barn('b2', 'Radio hum', 'brackwater', 'CC-BY-NC-4.0'),
+  barn('b3', 'Dull thud', 'oddment', 'CC0-1.0'),
+  barn('b4', 'Bronze bell', 'tallow', 'CC-BY-SA-4.0'),
+]
+export const HERON_SOUNDS: readonly Omit<LibrarySound, 'durationS'>[] = Array.from({ length: 18 }, (_, index) => ({
+  ...barn(`h${index + 1}`, `Servo number ${index + 1}`, 'Sable Row', 'plan'),
+  category: 'Machines',
+  tags: 'robot mount',
+}))
+
+function barn(id: string, title: string, maker: string, licence: string): Omit<LibrarySound, 'durationS'> {
+  return { id, title, maker, category: 'Effects', licence, format: 'wav', tags: 'test short' }
+}
+
+/** Samples of a library sound, 48 kHz mono: each id has its own. */
+export function soundSamples(id: string): Float32Array {
+  const seed = [...id].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7) % 9973
+  const durationS = 0.5 + (seed % 7) * 0.12
+  return effect({
+    length: Math.round(durationS * RATE_HZ),
+    rateHz: RATE_HZ,
+    seed,
+    frequencyHz: 300 + (seed % 11) * 120,
+  })
+}
+
+export function temporaryDir(name: string): string {
+  return fs.mkdtempSync(path.join(os.tmpdir(), `thud-${name}-`))
+}
+
+/** Makes the folders that the stand-ins serve. */
+export async function makeLibraries(dir: string): Promise<void> {
+  for (const [library, sounds] of [
+    ['tin-barn', BARN_SOUNDS],
+    ['heron-slate', HERON_SOUNDS],
+  ] as const) {
+    const folder = path.join(dir, library)
+    fs.mkdirSync(folder, { recursive: true })
+    const rows: LibrarySound[] = []
+    for (const sound of sounds) {
+      const samples = soundSamples(sound.id)
+      fs.writeFileSync(path.join(folder, `${sound.id}.wav`), writeWav({ sampleRateHz: RATE_HZ, channels: [samples] }))
+      fs.writeFileSync(path.join(folder, `${sound.id}.preview.ogg`), await previewOf([samples]))
+      rows.push({ ...sound, durationS: samples.length / RATE_HZ })
+    }
+    fs.writeFileSync(path.join(folder, 'catalogue.json'), JSON.stringify(rows))
+  }
+}
+
+/** A finished sound track: a bed with library sounds laid in at [id, second, gain in dB]. WAV bytes. */
+export function finishedTrack(durationS: number, laid: readonly (readonly [string, number, number])[]): Uint8Array {
+  const low = bed({ length: durationS * 16000, rateHz: 16000, seed: 21 })
+  const track = resampled(low, { fromHz: 16000, toHz: RATE_HZ })
+  for (const [id, atS, gainDb] of laid) addAt(track, soundSamples(id), Math.round(atS * RATE_HZ), 10 ** (gainDb / 20))
+  return writeWav({ sampleRateHz: RATE_HZ, channels: [track, track] })
+}
+
+/** A running application on a temporary folder, with its stand-ins. */
+export interface World {
+  readonly app: App
+  readonly dir: string
+  readonly barn: Standin
+  readonly heron: Standin
+  /** Closes the application and opens it again on the same folder, as after a restart. */
+  reopen(): Promise<World>
+  close(): Promise<void>
+}
+
+let librariesDir: Promise<string> | null = null
+
+/** Opens a world. Synthesised libraries are shared by the tests of one file. */
+export async function openWorld(name: string): Promise<World> {
+  librariesDir ??= (async () => {
+    const made = temporaryDir('libraries')
+    await makeLibraries(made)
+    return made
+  })()
+  const libraries = await librariesDir
+  const dir = temporaryDir(name)
+  const barn = await serveTinBarn(path.join(libraries, 'tin-barn'), 0)
+  const heron = await serveHeronSlate(path.join(libraries, 'heron-slate'), 0)
+  return worldOn(dir, barn, heron)
+}
+
+async function worldOn(dir: string, barnStandin: Standin, heron: Standin): Promise<World> {
+  const app = await openApp({ dataDir: dir, nodeDir: NODE_DIR, tinBarnUrl: barnStandin.url, heronSlateUrl: heron.url })
+  return {
+    app,
+    dir,
+    barn: barnStandin,
+    heron,
+    reopen: async () => {
+      await app.close()
+      return worldOn(dir, barnStandin, heron)
+    },
+    close: async () => {
+      await app.close()
+      await Promise.all([barnStandin.close(), heron.close()])
+      fs.rmSync(dir, { recursive: true, force: true })
+    },
+  }
+}
+
+/** Synchronises sources and waits. Throws when a job fails. */
+export async function mirrorAll({ app }: World, ids: readonly string[] = ['tin-barn', 'heron-slate']): Promise<void> {
+  for (const id of ids) await app.jobs.enqueue('mirror', id, `Synchronising ${id}`)
+  await app.jobs.idle()
+  const failed = (await app.jobs.list()).find(({ state }) => state === 'failed')
+  if (failed) throw new Error(failed.message)
+}
+
+/** Id of a sound by its title. */
+export async function soundId(services: Pick<Services, 'db'>, title: string): Promise<number> {
+  const row = await services.db.selectFrom('sounds').select('id').where('title', '=', title).executeTakeFirstOrThrow()
+  return row.id
+}
