@@ -11,7 +11,7 @@ import {
 } from 'mediabunny'
 import { MPEGDecoder } from 'mpg123-decoder'
 import { type DecodedMedia, type DecodeOptions, type Decoder, MediaError } from './decoder'
-import { type PacketCodec, packetCodec } from './packet-codecs'
+import { opusPreSkip, type PacketCodec, packetCodec } from './packet-codecs'
 import { SoundTimeline } from './timeline'
 
 /** Packets decoded at once: enough to keep the overhead low, few enough to stay cancellable. */
@@ -32,7 +32,7 @@ export const embeddedDecoder: Decoder = {
       if (format === 'MP3') await decodeStream(path, new MPEGDecoder(), timeline, options)
       else if (format === 'Ogg' && (await track.getCodec()) === 'vorbis')
         await decodeStream(path, new OggVorbisDecoder(), timeline, options)
-      else await decodeTrack(track, timeline, options)
+      else await decodeTrack(track, format, timeline, options)
       return finished(timeline, hasPicture)
     } finally {
       input.dispose()
@@ -110,7 +110,12 @@ async function decodeStream(
   }
 }
 
-async function decodeTrack(track: InputAudioTrack, timeline: SoundTimeline, options: DecodeOptions): Promise<void> {
+async function decodeTrack(
+  track: InputAudioTrack,
+  format: string,
+  timeline: SoundTimeline,
+  options: DecodeOptions,
+): Promise<void> {
   const name = await track.getCodec()
   if (name?.startsWith('pcm') || name === 'ulaw' || name === 'alaw') {
     await decodePcm(track, timeline, options)
@@ -127,7 +132,10 @@ async function decodeTrack(track: InputAudioTrack, timeline: SoundTimeline, opti
       `Its sound is encoded as ${name ?? 'something unknown'}, which cannot be decoded. Export it with AAC, MP3, Opus, FLAC or PCM sound.`,
     )
   try {
-    await decodePackets(track, codec, timeline, options)
+    // Matroska and Ogg count an Opus stream from before its pre-skip; MP4 has an edit list for it.
+    const counted = format === 'Matroska' || format === 'WebM' || format === 'Ogg'
+    const earlyS = name === 'opus' && counted ? opusPreSkip(description) / 48000 : 0
+    await decodePackets(track, codec, earlyS, timeline, options)
   } finally {
     codec.free()
   }
@@ -159,6 +167,7 @@ async function decodePcm(
 async function decodePackets(
   track: InputAudioTrack,
   codec: PacketCodec,
+  earlyS: number,
   timeline: SoundTimeline,
   { signal, onProgress }: DecodeOptions,
 ): Promise<void> {
@@ -169,10 +178,10 @@ async function decodePackets(
     if (!first) return
     signal?.throwIfAborted()
     const { channels, sampleRateHz } = await codec.decode(group.map((packet) => packet.data))
-    // What comes out belongs to the end of the group: a decoder may hold back its first frame.
     const last = group[group.length - 1] as EncodedPacket
-    const endS = last.timestamp + last.duration
-    timeline.placeEndingAt(endS, channels, sampleRateHz)
+    const endS = last.timestamp + last.duration - earlyS
+    if (codec.withholdsFirst && timeline.isEmpty) timeline.placeEndingAt(endS, channels, sampleRateHz)
+    else timeline.place(first.timestamp - earlyS, channels, sampleRateHz)
     if (durationS) onProgress?.(Math.min(1, endS / durationS))
     group = []
   }

@@ -12,6 +12,8 @@ interface Probe {
   readonly channelCount: number
   readonly durationS: number | null
   readonly hasPicture: boolean
+  /** When the sound begins, after the start of the file, s. */
+  readonly startS: number
 }
 
 /** Decodes through `ffmpeg` on the PATH, as a child process that reads only the one file and has no network. */
@@ -42,7 +44,7 @@ function probed(path: string): Probe {
   )
   if (child.status !== 0) throw new MediaError('not-media', `The file is not a video or sound file that can be read.`)
   const { streams = [], format } = JSON.parse(child.stdout) as {
-    streams?: { codec_type?: string; channels?: number; duration?: string; disposition?: { attached_pic?: number } }[]
+    streams?: { codec_type?: string; channels?: number; start_time?: string; disposition?: { attached_pic?: number } }[]
     format?: { duration?: string }
   }
   const sound = streams.find((stream) => stream.codec_type === 'audio')
@@ -51,8 +53,14 @@ function probed(path: string): Probe {
   return {
     channelCount: (sound.channels ?? 2) === 1 ? 1 : 2,
     durationS: Number.isFinite(durationS) && durationS > 0 ? durationS : null,
+    startS: Number(sound.start_time) || 0,
     hasPicture: streams.some((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1),
   }
+}
+
+/** Silence is put before a sound track that begins late. A start before 0 is the encoder's delay, which is taken off anyway. */
+function startFilter({ startS }: Probe): string[] {
+  return startS > 0.001 ? ['-af', 'aresample=first_pts=0'] : []
 }
 
 function runChild(path: string, probe: Probe, timeline: SoundTimeline, options: DecodeOptions): Promise<void> {
@@ -62,7 +70,7 @@ function runChild(path: string, probe: Probe, timeline: SoundTimeline, options: 
     'ffmpeg',
     [
       ...['-v', 'error', '-nostdin', '-protocol_whitelist', 'file', '-i', `file:${path}`, '-map', '0:a:0', '-vn'],
-      ...['-t', String(MAX_TRACK_S + 1), '-af', 'aresample=async=1:first_pts=0'],
+      ...['-t', String(MAX_TRACK_S + 1), ...startFilter(probe)],
       ...['-ac', String(probe.channelCount), '-ar', String(RATE_HZ), '-f', 'f32le', '-'],
     ],
     { stdio: ['ignore', 'pipe', 'ignore'] },

@@ -11,6 +11,8 @@ export interface PacketSound {
 
 /** Decodes the packets of one track, in order. */
 export interface PacketCodec {
+  /** Whether the decoder holds back what the first packet gives, so that its sound belongs to the later packets. */
+  readonly withholdsFirst: boolean
   decode(packets: readonly Uint8Array[]): Promise<PacketSound>
   free(): void
 }
@@ -22,6 +24,11 @@ export interface CodecConfig {
   readonly channelCount: number
 }
 
+/** Samples at 48 kHz that an Opus stream starts before its time 0 (RFC 7845, section 5.1: pre-skip). */
+export function opusPreSkip(description: Uint8Array | null): number {
+  return description && description.length >= 12 ? (description[10] as number) + 256 * (description[11] as number) : 0
+}
+
 /** A decoder for the packets of a track, or null when none is built in. */
 export async function packetCodec(config: CodecConfig): Promise<PacketCodec | null> {
   const { codec, description } = config
@@ -31,7 +38,7 @@ export async function packetCodec(config: CodecConfig): Promise<PacketCodec | nu
   if (codec === 'mp3') {
     const decoder = new MPEGDecoder()
     await decoder.ready
-    return wrapped(decoder)
+    return wrapped(decoder, true)
   }
   if (codec === 'flac') {
     const decoder = new FLACDecoder()
@@ -44,6 +51,7 @@ export async function packetCodec(config: CodecConfig): Promise<PacketCodec | nu
 async function aacCodec(options: { asc: Uint8Array } | { alac: Uint8Array }): Promise<PacketCodec> {
   const decoder = await aacDecoder(options)
   return {
+    withholdsFirst: true,
     decode: async (packets) => {
       const { channelData, sampleRate } = decoder.decode([...packets])
       return { channels: channelData, sampleRateHz: sampleRate }
@@ -72,8 +80,9 @@ interface FrameDecoder {
   free(): void
 }
 
-function wrapped(decoder: FrameDecoder): PacketCodec {
+function wrapped(decoder: FrameDecoder, withholdsFirst = false): PacketCodec {
   return {
+    withholdsFirst,
     decode: async (packets) => {
       const { channelData, sampleRate } = await decoder.decodeFrames([...packets])
       return { channels: channelData, sampleRateHz: sampleRate }
