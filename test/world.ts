@@ -123,10 +123,12 @@ async function worldOn(dir: string, barnStandin: Standin, heron: Standin): Promi
 
 /** Synchronises sources and waits. Throws when a job fails. */
 export async function mirrorAll({ app }: World, ids: readonly string[] = ['tin-barn', 'heron-slate']): Promise<void> {
-  for (const id of ids) await app.jobs.enqueue('mirror', id, `Synchronising ${id}`)
+  const queued = await Promise.all(ids.map((id) => app.jobs.enqueue('mirror', id, `Synchronising ${id}`)))
   await app.jobs.idle()
-  const failed = (await app.jobs.list()).find(({ state }) => state === 'failed')
-  if (failed) throw new Error(failed.message)
+  for (const { job } of queued) {
+    const ended = await app.jobs.find(job.id)
+    if (ended?.state !== 'done') throw new Error(ended?.message)
+  }
 }
 
 /** Id of a sound by its title. */

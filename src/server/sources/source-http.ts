@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream'
 import type { z } from 'zod'
+import { bodyStream, tended } from '../files/web-stream'
 import { type ServedFile, SourceError } from './connector'
 
 const TIMEOUT_MS = 20_000
@@ -55,7 +56,7 @@ export class SourceHttp {
       throw this.nonsense(`it sent “${mime.slice(0, 60) || 'nothing'}” where a sound was expected`)
     }
     const expected = Number(response.headers.get('content-length') ?? Number.NaN)
-    const body = Readable.fromWeb(response.body as never)
+    const body = bodyStream(response.body)
     return { body: Number.isFinite(expected) ? complete(body, expected, this.libraryName) : body, mime, ending }
   }
 
@@ -104,7 +105,7 @@ export class SourceHttp {
     const chunks: Uint8Array[] = []
     let size = 0
     try {
-      for await (const chunk of Readable.fromWeb(response.body as never) as AsyncIterable<Uint8Array>) {
+      for await (const chunk of bodyStream(response.body as ReadableStream) as AsyncIterable<Uint8Array>) {
         size += chunk.length
         if (size > MAX_JSON_BYTES)
           throw new SourceError('too-large', `${this.libraryName} sent far too long an answer.`)
@@ -126,7 +127,7 @@ export class SourceHttp {
 
 /** Passes a body on and fails at its end when it is shorter than announced. */
 function complete(body: Readable, expected: number, libraryName: string): Readable {
-  return Readable.from(
+  const whole = Readable.from(
     (async function* () {
       let size = 0
       for await (const chunk of body as AsyncIterable<Buffer>) {
@@ -137,6 +138,8 @@ function complete(body: Readable, expected: number, libraryName: string): Readab
         throw new SourceError('down', `${libraryName} sent only a part of the file. Download it again.`)
     })(),
   )
+  whole.once('close', () => body.destroy())
+  return tended(whole)
 }
 
 function pause(ms: number, signal: AbortSignal): Promise<void> {

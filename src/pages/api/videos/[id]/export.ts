@@ -1,7 +1,7 @@
-import { Readable } from 'node:stream'
 import type { APIRoute } from 'astro'
 import { endpoint, idParam } from '../../../../server/answer'
 import { takeInExport } from '../../../../server/checks/start-check'
+import { bodyStream } from '../../../../server/files/web-stream'
 import { ProblemError } from '../../../../server/problem-error'
 
 /** Takes the bytes of a finished video as they are (no form), so that they can be streamed to disk. */
@@ -12,7 +12,7 @@ export const PUT: APIRoute = endpoint(async (app, { params, request, url }) => {
   const length = Number(request.headers.get('content-length') ?? Number.NaN)
   return takeInExport(app, id, {
     name: url.searchParams.get('name') ?? '',
-    body: Readable.fromWeb(request.body as never),
+    body: bodyStream(request.body),
     sizeBytes: Number.isFinite(length) ? length : null,
     signal: request.signal,
   })

@@ -1,0 +1,367 @@
+import { createHash } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import { Readable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { CheckDetail, VideoInput } from '../src/contract'
+import { checkDetail } from '../src/server/checks/findings'
+import { checkAgain, takeInExport } from '../src/server/checks/start-check'
+import { searchSounds } from '../src/server/sounds/search-sounds'
+import { soundDetail } from '../src/server/sounds/sound-detail'
+import { listSources } from '../src/server/sources/list-sources'
+import { findVideoInHand, usesOfRow } from '../src/server/videos/video-rows'
+import { changeVideo, createVideo, getVideo } from '../src/server/videos/videos'
+import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
+
+let world: World
+beforeAll(async () => {
+  world = await openWorld('flow')
+})
+afterAll(() => world.close())
+
+const signal = new AbortController().signal
+
+function input(more: Partial<VideoInput['uses']> = {}): VideoInput {
+  return {
+    title: 'A finished film',
+    uses: {
+      places: ['online'],
+      earns: false,
+      territory: 'worldwide',
+      publishOn: new Date().toISOString().slice(0, 10),
+      videoLicence: null,
+      ...more,
+    },
+  }
+}
+
+async function download(title: string): Promise<void> {
+  const id = await soundId(world.app, title)
+  await world.app.jobs.enqueue('download', String(id), title)
+  await world.app.jobs.idle()
+}
+
+async function bring(videoId: number, bytes: Uint8Array, name = 'final.wav'): Promise<number> {
+  const body = Readable.from([Buffer.from(bytes)])
+  const { checkId } = await takeInExport(world.app, videoId, { name, body, sizeBytes: bytes.length, signal })
+  await world.app.jobs.idle()
+  return checkId
+}
+
+describe('mirroring', () => {
+  it('takes over both catalogues and listens to every sound', async () => {
+    await mirrorAll(world)
+    const sources = await listSources(world.app)
+    expect(
+      sources.map(({ name, soundCount, listenedCount, connected }) => [name, soundCount, listenedCount, connected]),
+    ).toEqual([
+      ['Heron & Slate', 18, 18, true],
+      ['Tin Barn Commons', 4, 4, true],
+    ])
+    expect(sources[0]).toMatchObject({ plan: 'Studio plan', lastError: null })
+  })
+
+  it('does nothing twice', async () => {
+    const before = await world.app.db.selectFrom('terms').select('id').execute()
+    await mirrorAll(world)
+    expect(await world.app.db.selectFrom('terms').select('id').execute()).toEqual(before)
+    expect((await world.app.jobs.list())[0]?.message).toContain('0 newly listened to')
+  })
+
+  it.each(['error', 'garbage'] as const)(
+    'keeps the last good state when the library answers with %s',
+    async (fault) => {
+      world.barn.control.fault = fault
+      const { job } = await world.app.jobs.enqueue('mirror', 'tin-barn', 'Sync')
+      await world.app.jobs.idle()
+      world.barn.control.fault = 'none'
+      expect(await world.app.jobs.find(job.id)).toMatchObject({
+        state: 'failed',
+        message: expect.stringContaining('Tin Barn Commons'),
+      })
+      const source = (await listSources(world.app)).find(({ id }) => id === 'tin-barn')
+      expect(source).toMatchObject({
+        soundCount: 4,
+        listenedCount: 4,
+        lastError: expect.stringContaining('Tin Barn Commons'),
+      })
+      await mirrorAll(world, ['tin-barn'])
+      expect((await listSources(world.app)).find(({ id }) => id === 'tin-barn')?.lastError).toBeNull()
+    },
+  )
+
+  it('stores titles as they come, markup and all, and finds them', async () => {
+    world.barn.control.fault = 'html-titles'
+    await mirrorAll(world, ['tin-barn'])
+    const page = await searchSounds(world.app, { q: 'ice crack', limit: 10, offset: 0 }, null)
+    expect(page.sounds[0]?.title).toBe(`<img src=x onerror="document.title='owned'"><b>Ice crack</b>`)
+    world.barn.control.fault = 'none'
+    await mirrorAll(world, ['tin-barn'])
+    expect((await searchSounds(world.app, { q: 'ice', limit: 10, offset: 0 }, null)).sounds[0]?.title).toBe('Ice crack')
+  })
+})
+
+describe('searching', () => {
+  it('finds by the beginnings of words, over all libraries', async () => {
+    const page = await searchSounds(world.app, { q: 'ser num', limit: 5, offset: 0 }, null)
+    expect(page).toMatchObject({ total: 18, catalogueTotal: 22 })
+    expect(page.sounds).toHaveLength(5)
+    expect(page.sounds.every(({ title }) => title.startsWith('Servo number'))).toBe(true)
+  })
+
+  it('pages without gaps or repeats', async () => {
+    const ids: number[] = []
+    for (let offset = 0; offset < 22; offset += 5)
+      ids.push(...(await searchSounds(world.app, { q: '', limit: 5, offset }, null)).sounds.map(({ id }) => id))
+    expect(new Set(ids).size).toBe(22)
+  })
+
+  it.each(['nothing like this', '"', "' OR 1=1 --", 'NEAR('])('takes %j', async (q) => {
+    const page = await searchSounds(world.app, { q, limit: 5, offset: 0 }, null)
+    expect(page.catalogueTotal).toBe(22)
+  })
+
+  it('says how each sound fits the uses', async () => {
+    const fits = async (more: Partial<VideoInput['uses']>): Promise<Record<string, string | null>> => {
+      const page = await searchSounds(world.app, { q: 'short', limit: 50, offset: 0 }, input(more).uses)
+      return Object.fromEntries(page.sounds.map(({ title, fit }) => [title, fit]))
+    }
+    expect(await fits({})).toEqual({
+      'Ice crack': 'fits-with-credit',
+      'Radio hum': 'fits-with-credit',
+      'Dull thud': 'fits',
+      'Bronze bell': 'does-not-fit',
+    })
+    expect(await fits({ earns: true })).toMatchObject({ 'Radio hum': 'does-not-fit', 'Ice crack': 'fits-with-credit' })
+  })
+
+  it('does not say yes where the plan’s licence says nothing', async () => {
+    const page = await searchSounds(world.app, { q: 'servo', limit: 1, offset: 0 }, input({ places: ['game'] }).uses)
+    expect(page.sounds[0]?.fit).toBe('not-stated')
+  })
+})
+
+describe('a download', () => {
+  it('stores the copy under its hash, with terms, order, licensee and credit', async () => {
+    await download('Ice crack')
+    const detail = await soundDetail(world.app, await soundId(world.app, 'Ice crack'), input().uses)
+    expect(detail.copy?.fileName).toBe('Ice crack - fernlight - Tin Barn Commons.wav')
+    const bytes = fs.readFileSync(world.app.store.blobPath(detail.copy?.sha256 ?? ''))
+    expect(createHash('sha256').update(bytes).digest('hex')).toBe(detail.copy?.sha256)
+    const [paper] = detail.papers
+    expect(paper).toMatchObject({
+      termsTitle: 'Creative Commons BY 4.0',
+      termsVersion: '4.0',
+      grantTitle: 'Open licence',
+    })
+    expect(paper?.creditLine).toContain('“Ice crack” by fernlight')
+    const terms = await world.app.db
+      .selectFrom('terms')
+      .selectAll()
+      .where('sha256', '=', paper?.termsSha256 ?? '')
+      .executeTakeFirstOrThrow()
+    expect(createHash('sha256').update(terms.text, 'utf8').digest('hex')).toBe(terms.sha256)
+    expect(terms.text).toContain('Creative Commons Attribution 4.0 International Public License')
+  })
+
+  it('is not made twice', async () => {
+    await download('Ice crack')
+    expect((await world.app.jobs.list(1))[0]?.message).toBe('It is here already.')
+    const id = await soundId(world.app, 'Ice crack')
+    expect(await world.app.db.selectFrom('grants').select('id').where('sound_id', '=', id).execute()).toHaveLength(1)
+  })
+
+  it('records the plan and its period', async () => {
+    await download('Servo number 1')
+    const detail = await soundDetail(world.app, await soundId(world.app, 'Servo number 1'), input().uses)
+    expect(detail.papers[0]).toMatchObject({ grantTitle: 'Studio plan', creditLine: null })
+    expect(detail.papers[0]?.planUntil).toMatch(/^\d{4}-\d\d-\d\d$/)
+  })
+
+  it.each(['half-body', 'error', 'garbage'] as const)(
+    'leaves nothing behind when the library answers with %s',
+    async (fault) => {
+      const id = await soundId(world.app, 'Servo number 2')
+      world.heron.control.fault = fault
+      const { job } = await world.app.jobs.enqueue('download', String(id), 'D')
+      await world.app.jobs.idle()
+      world.heron.control.fault = 'none'
+      expect(await world.app.jobs.find(job.id)).toMatchObject({ state: 'failed' })
+      expect(await world.app.db.selectFrom('grants').select('id').where('sound_id', '=', id).execute()).toEqual([])
+      expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
+    },
+  )
+})
+
+describe('a check', () => {
+  let videoId: number
+  let detail: CheckDetail
+  const laid = [
+    ['b1', 2, -8],
+    ['h1', 5, -9],
+    ['b2', 8, -8],
+    ['b3', 11, -8],
+    ['b1', 14, -10],
+  ] as const
+
+  beforeAll(async () => {
+    await download('Radio hum')
+    videoId = (await createVideo(world.app, input())).id
+    detail = await checkDetail(world.app, await bring(videoId, finishedTrack(18, laid)))
+  })
+
+  const byTitle = (title: string) => detail.findings.find((finding) => finding.title === title)
+
+  it('hears what is there, and nothing else', () => {
+    expect(detail).toMatchObject({ state: 'done', listenedFor: 22, notExamined: [], hasPicture: false })
+    const places = detail.findings.flatMap(({ title, detections }) =>
+      detections.map(({ startS }) => [title, Math.round(startS * 50) / 50]),
+    )
+    expect(places.sort((a, b) => (a[1] as number) - (b[1] as number))).toEqual([
+      ['Ice crack', 2],
+      ['Servo number 1', 5],
+      ['Radio hum', 8],
+      ['Dull thud', 11],
+      ['Ice crack', 14],
+    ])
+    for (const { detections } of detail.findings)
+      for (const { gainDb } of detections) expect(Math.abs(gainDb + 9)).toBeLessThan(2.5)
+  })
+
+  it('gives each sound its verdict, with the clause', () => {
+    expect(byTitle('Ice crack')).toMatchObject({ verdict: 'owes-credit' })
+    expect(byTitle('Radio hum')).toMatchObject({ verdict: 'owes-credit' })
+    expect(byTitle('Servo number 1')).toMatchObject({ verdict: 'clear', creditLine: null })
+    expect(byTitle('Dull thud')).toMatchObject({ verdict: 'no-papers', creditLine: null })
+    expect(byTitle('Dull thud')?.settlements[0]).toBe('Download it from Tin Barn Commons: its terms allow this video.')
+    expect(byTitle('Ice crack')?.reasons[0]?.quote).toContain('identification of the creator')
+    // Worst first.
+    expect(detail.findings[0]?.title).toBe('Dull thud')
+  })
+
+  it('lists the credits that are owed, in the order in which they are heard', () => {
+    const lines = detail.credits.split('\n')
+    expect(lines[0]).toBe('Sound effects')
+    expect(lines).toHaveLength(3)
+    expect(lines[1]).toContain('Ice crack')
+    expect(lines[2]).toContain('Radio hum')
+  })
+
+  it('draws the time map', () => {
+    expect(detail.track?.durationS).toBeCloseTo(18, 2)
+    expect(detail.track?.columns).toBe(1800)
+    expect(detail.track?.momentaryLufs.length).toBe(177)
+    expect(detail.track?.integratedLufs).toBeLessThan(-10)
+  })
+
+  it('counts the open points for the top bar', async () => {
+    expect((await getVideo(world.app, videoId)).check).toMatchObject({ state: 'done', openPoints: 1, credits: 2 })
+  })
+
+  it('follows a change of the uses at once', async () => {
+    await changeVideo(world.app, videoId, input({ earns: true }))
+    const after = await checkDetail(world.app, detail.id)
+    const hum = after.findings.find(({ title }) => title === 'Radio hum')
+    expect(hum).toMatchObject({ verdict: 'not-allowed', creditLine: null })
+    expect(hum?.sentence).toBe('Creative Commons BY-NC 4.0 does not allow a video that earns.')
+    expect(after.credits).not.toContain('Radio hum')
+    await changeVideo(world.app, videoId, input())
+  })
+
+  it('is settled by acquiring the sound', async () => {
+    await download('Dull thud')
+    const after = await checkDetail(world.app, detail.id)
+    expect(after.findings.find(({ title }) => title === 'Dull thud')?.verdict).toBe('clear')
+    expect((await getVideo(world.app, videoId)).check?.openPoints).toBe(0)
+  })
+
+  it('can be made again, without a new file', async () => {
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    expect((await checkDetail(world.app, checkId)).findings.map(({ title }) => title).sort()).toEqual(
+      detail.findings.map(({ title }) => title).sort(),
+    )
+  })
+
+  it('names the sounds that could not be listened for', async () => {
+    const id = await soundId(world.app, 'Servo number 9')
+    const analysis = await world.app.db
+      .selectFrom('analyses')
+      .selectAll()
+      .where('sound_id', '=', id)
+      .executeTakeFirstOrThrow()
+    await world.app.db.deleteFrom('analyses').where('sound_id', '=', id).execute()
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    const partial = await checkDetail(world.app, checkId)
+    expect(partial.listenedFor).toBe(21)
+    expect(partial.notExamined).toEqual([
+      { soundId: id, title: 'Servo number 9', reason: 'Its audio was never fetched.' },
+    ])
+    await world.app.db.insertInto('analyses').values(analysis).execute()
+  })
+
+  it('goes on after the process was stopped in the middle', async () => {
+    const { checkId, jobId } = await checkAgain(world.app, videoId)
+    await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))
+    world = await world.reopen()
+    await world.app.jobs.idle()
+    expect(await world.app.jobs.find(jobId)).toMatchObject({ state: 'done' })
+    expect((await checkDetail(world.app, checkId)).findings).toHaveLength(4)
+  })
+
+  it.each([
+    ['text.mp4', Buffer.from('This is no video. '.repeat(100)), 'is not a video or sound file'],
+    ['cut.wav', Buffer.from(finishedTrack(1, [])).subarray(0, 30), 'file'],
+  ])('of %s ends in a sentence', async (name, bytes, words) => {
+    const broken = await checkDetail(world.app, await bring(videoId, bytes, name))
+    expect(broken).toMatchObject({ state: 'failed', findings: [], track: null, fileName: name })
+    expect(broken.message).toContain(words)
+  })
+})
+
+describe('an export', () => {
+  it.each([
+    ['final.exe', 10, 'unsupported-ending'],
+    ['final', 10, 'unsupported-ending'],
+    ['final.mp4', 0, 'empty-file'],
+  ])('called %s with %i bytes is refused', async (name, size, code) => {
+    const { id } = await createVideo(world.app, input())
+    await expect(bring(id, new Uint8Array(size), name)).rejects.toMatchObject({ code })
+    expect((await getVideo(world.app, id)).check).toBeNull()
+  })
+
+  it('over 4 GB is refused before it is sent', async () => {
+    const { id } = await createVideo(world.app, input())
+    const upload = { name: 'big.mp4', body: Readable.from([]), sizeBytes: 5 * 1024 ** 3, signal }
+    await expect(takeInExport(world.app, id, upload)).rejects.toMatchObject({ status: 413, code: 'too-large' })
+  })
+
+  it('that breaks off leaves nothing behind and can be brought again', async () => {
+    const { id } = await createVideo(world.app, input())
+    const body = Readable.from(
+      (function* () {
+        yield Buffer.alloc(1000)
+        throw new Error('cable')
+      })(),
+    )
+    const upload = { name: 'final.wav', body, sizeBytes: 5000, signal }
+    await expect(takeInExport(world.app, id, upload)).rejects.toMatchObject({ code: 'upload-broke-off' })
+    expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
+    expect(await bring(id, finishedTrack(2, []))).toBeGreaterThan(0)
+  })
+
+  it('for a video that is not there is refused', async () => {
+    await expect(bring(99999, new Uint8Array(4))).rejects.toMatchObject({ status: 404 })
+  })
+})
+
+describe('the video in hand', () => {
+  it('is the one made last, and stays over a restart', async () => {
+    const made = await createVideo(world.app, { ...input({ places: ['cinema'] }), title: 'The newest' })
+    world = await world.reopen()
+    const inHand = await findVideoInHand(world.app.db)
+    expect(inHand?.id).toBe(made.id)
+    expect(inHand && usesOfRow(inHand).places).toEqual(['cinema'])
+  })
+})
