@@ -4,6 +4,7 @@ import { usePlayer } from '../state/player'
 import { clock, counted } from '../state/words'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
+import { summarySentence } from './summary-sentence'
 import { TimeMap } from './TimeMap'
 import { VerdictMark } from './VerdictMark'
 
@@ -161,16 +162,6 @@ function OpenList({
       )}
     </ul>
   )
-}
-
-/** What a check comes to, in a sentence. */
-export function summarySentence(findings: readonly Pick<FindingWire, 'verdict'>[]): string {
-  const open = findings.filter(({ verdict }) => verdict === 'no-papers' || verdict === 'not-allowed').length
-  const credits = findings.filter(({ verdict }) => verdict === 'owes-credit').length
-  if (findings.length === 0) return 'No sound of your libraries is heard.'
-  if (open > 0) return `Not ready: ${counted(open, 'sound')} ${open === 1 ? 'is' : 'are'} not cleared.`
-  if (credits > 0) return `All that was heard is cleared, with ${counted(credits, 'credit')} owed.`
-  return 'All that was heard is cleared.'
 }
 
 function Fact({ name, children }: { name: string; children: React.ReactNode }) {

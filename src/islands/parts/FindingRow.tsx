@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { FindingWire } from '../../contract'
 import { useJobOf } from '../state/jobs'
 import { useDownload } from '../state/queries'
-import { clock } from '../state/words'
+import { clock, sureWords } from '../state/words'
 import { Quote, Reasons } from './SoundPanel'
 import { VerdictMark } from './VerdictMark'
 
@@ -72,12 +72,6 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
       )}
     </li>
   )
-}
-
-/** How sure a find is, in words. */
-export function sureWords(confidence: number): string {
-  if (confidence >= 0.98) return 'certain'
-  return confidence >= 0.8 ? 'very likely' : 'possible'
 }
 
 function Acquire({ finding }: { finding: FindingWire }) {

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react'
 import { Job } from '../../contract'
+import { withJob } from './job-list'
 
 const JobsContext = createContext<readonly Job[]>([])
 
@@ -38,11 +39,6 @@ export function JobsProvider({ children }: { children: ReactNode }) {
     }
   }, [client])
   return <JobsContext value={jobs}>{children}</JobsContext>
-}
-
-/** Puts a job's newest state into the list, newest job first. */
-export function withJob(jobs: readonly Job[], job: Job): Job[] {
-  return [job, ...jobs.filter(({ id }) => id !== job.id)].sort((a, b) => b.id - a.id)
 }
 
 /** Open jobs and those that ended a moment ago. */

@@ -41,3 +41,9 @@ export const VERDICT_WORDS: Readonly<Record<VerdictWire, string>> = {
 export function counted(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`
 }
+
+/** How sure a find is, in words. */
+export function sureWords(confidence: number): string {
+  if (confidence >= 0.98) return 'certain'
+  return confidence >= 0.8 ? 'very likely' : 'possible'
+}

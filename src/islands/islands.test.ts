@@ -1,0 +1,178 @@
+import { describe, expect, it } from 'vitest'
+import type { FindingWire, Job } from '../contract'
+import { printPaths, ribbonColumn } from './parts/print-shapes'
+import { summarySentence } from './parts/summary-sentence'
+import { markLanes, waveformPath } from './parts/time-map-layout'
+import { withJob } from './state/job-list'
+import { clock, counted, dayWords, lengthWords, sureWords } from './state/words'
+
+function base64(bytes: readonly number[]): string {
+  return Buffer.from(bytes).toString('base64')
+}
+
+describe('a print', () => {
+  it('stacks four bands round the middle, each as thick as its level', () => {
+    const edges = ribbonColumn(Uint8Array.of(255, 0, 255, 0), 0, 40)
+    expect(edges).toHaveLength(5)
+    // Two full bands of a quarter of the height each, centred.
+    expect(edges[0]).toBeCloseTo(20 + 9.8, 5)
+    expect(edges[1]).toBeCloseTo(20, 5)
+    expect(edges[2]).toBeCloseTo(20, 5)
+    expect(edges[4]).toBeCloseTo(20 - 9.8, 5)
+  })
+
+  it('is flat in silence and stays in its box at full level', () => {
+    expect(new Set(ribbonColumn(new Uint8Array(4), 0, 40))).toEqual(new Set([20]))
+    const full = ribbonColumn(Uint8Array.of(255, 255, 255, 255), 0, 40)
+    expect(Math.min(...full)).toBeGreaterThanOrEqual(0)
+    expect(Math.max(...full)).toBeLessThanOrEqual(40)
+  })
+
+  it('draws one shape for each band, on the scale that is asked for', () => {
+    const print = { columnS: 0.02, levelsBase64: base64(Array.from({ length: 400 }, () => 128)) }
+    const paths = printPaths(print, { heightPx: 34, pxPerS: 36 })
+    expect(paths).toHaveLength(4)
+    const xs = [...(paths[0] as string).matchAll(/([\d.]+),[\d.]+/g)].map((match) => Number(match[1]))
+    // 100 columns of 20 ms at 36 px a second end at 72 px.
+    expect(Math.max(...xs)).toBeCloseTo(71.6, 0)
+  })
+
+  it('does not draw what lies beyond the width', () => {
+    const print = { columnS: 0.02, levelsBase64: base64(Array.from({ length: 4000 }, () => 128)) }
+    const whole = printPaths(print, { heightPx: 34, pxPerS: 36 }).join('').length
+    expect(printPaths(print, { heightPx: 34, pxPerS: 36, maxWidthPx: 100 }).join('').length).toBeLessThan(whole / 4)
+  })
+})
+
+function finding(
+  title: string,
+  places: readonly (readonly [number, number])[],
+  verdict: FindingWire['verdict'] = 'clear',
+): FindingWire {
+  return {
+    soundId: title.length,
+    title,
+    maker: '',
+    sourceName: '',
+    licence: '',
+    verdict,
+    reasons: [],
+    sentence: '',
+    settlements: [],
+    creditLine: null,
+    detections: places.map(([startS, endS], index) => ({
+      id: title.charCodeAt(0) * 100 + index,
+      soundId: title.length,
+      startS,
+      endS,
+      fromS: 0,
+      toS: endS - startS,
+      gainDb: 0,
+      confidence: 1,
+    })),
+  }
+}
+
+describe('the time map', () => {
+  it('puts what overlaps into lanes of their own', () => {
+    const marks = markLanes([finding('aa', [[0, 5]]), finding('bb', [[2, 3]]), finding('cc', [[6, 7]])], {
+      secondsPerLetter: 0.01,
+    })
+    expect(marks.map(({ finding: { title }, lane }) => [title, lane])).toEqual([
+      ['aa', 0],
+      ['bb', 1],
+      ['cc', 0],
+    ])
+  })
+
+  it('keeps labels apart that are longer than their places', () => {
+    const [first, second] = markLanes(
+      [
+        finding('a long name indeed', [
+          [0, 0.2],
+          [1, 1.2],
+        ]),
+      ],
+      { secondsPerLetter: 0.1 },
+    )
+    expect(first?.lane).toBe(0)
+    expect(second?.lane).toBe(1)
+  })
+
+  it('draws the waveform as one closed shape in its box', () => {
+    const track = {
+      durationS: 2,
+      waveformBase64: base64([206, 50, 156, 100, 0, 0]),
+      columns: 3,
+      momentaryLufs: [],
+      integratedLufs: null,
+      truePeakDbtp: null,
+    }
+    const path = waveformPath(track, { widthPx: 3, heightPx: 80 })
+    expect(path.startsWith('M')).toBe(true)
+    expect(path.endsWith('Z')).toBe(true)
+    const ys = [...path.matchAll(/,([-\d.]+)/g)].map((match) => Number(match[1]))
+    expect(Math.min(...ys)).toBeGreaterThanOrEqual(-0.6)
+    expect(Math.max(...ys)).toBeLessThanOrEqual(80.6)
+    expect(ys).toHaveLength(6)
+  })
+})
+
+describe('words', () => {
+  it.each([
+    [0.24, '0.2 s'],
+    [9.96, '10.0 s'],
+    [12.4, '12 s'],
+    [65, '1:05 min'],
+  ])('length %f', (seconds, words) => {
+    expect(lengthWords(seconds)).toBe(words)
+  })
+
+  it.each([
+    [0, '0:00.0'],
+    [59.96, '1:00.0'],
+    [64.34, '1:04.3'],
+    [3599.9, '59:59.9'],
+  ])('clock %f', (seconds, words) => {
+    expect(clock(seconds)).toBe(words)
+  })
+
+  it('counts, dates and certainty', () => {
+    expect(counted(1, 'sound')).toBe('1 sound')
+    expect(counted(1200, 'sound')).toBe('1,200 sounds')
+    expect(dayWords('2026-12-04')).toBe('4 Dec 2026')
+    expect([0.5, 0.8, 0.979, 0.98].map(sureWords)).toEqual(['possible', 'very likely', 'very likely', 'certain'])
+  })
+
+  it.each([
+    [[], 'No sound of your libraries is heard.'],
+    [['clear'], 'All that was heard is cleared.'],
+    [['clear', 'owes-credit'], 'All that was heard is cleared, with 1 credit owed.'],
+    [['owes-credit', 'no-papers'], 'Not ready: 1 sound is not cleared.'],
+    [['not-allowed', 'no-papers'], 'Not ready: 2 sounds are not cleared.'],
+  ] as const)('summary of %j', (verdicts, sentence) => {
+    expect(summarySentence(verdicts.map((verdict) => ({ verdict })))).toBe(sentence)
+  })
+})
+
+describe('the list of jobs', () => {
+  const job = (id: number, state: Job['state']): Job => ({
+    id,
+    kind: 'check',
+    subject: '1',
+    title: 'C',
+    state,
+    progressFraction: 0,
+    message: '',
+    createdAt: '2026-01-01T00:00:00.000Z',
+    finishedAt: null,
+  })
+
+  it('keeps the newest state of each, newest first', () => {
+    const jobs = withJob(withJob([job(1, 'running')], job(2, 'queued')), job(1, 'done'))
+    expect(jobs.map(({ id, state }) => [id, state])).toEqual([
+      [2, 'queued'],
+      [1, 'done'],
+    ])
+  })
+})

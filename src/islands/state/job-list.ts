@@ -1,0 +1,6 @@
+import type { Job } from '../../contract'
+
+/** Puts a job's newest state into the list, newest job first. */
+export function withJob(jobs: readonly Job[], job: Job): Job[] {
+  return [job, ...jobs.filter(({ id }) => id !== job.id)].sort((a, b) => b.id - a.id)
+}

@@ -1,0 +1,261 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { z } from 'zod'
+import {
+  CheckDetail,
+  Job,
+  JobList,
+  JobStarted,
+  Problem,
+  ShellState,
+  SoundDetail,
+  SoundPage,
+  SourceList,
+  UploadDone,
+  Video,
+  VideoList,
+} from '../src/contract'
+import * as checkRoute from '../src/pages/api/checks/[id]'
+import * as copyRoute from '../src/pages/api/copies/[sha256]'
+import * as exportFileRoute from '../src/pages/api/exports/[id]'
+import * as healthRoute from '../src/pages/api/health'
+import * as jobRoute from '../src/pages/api/jobs/[id]/index'
+import * as eventsRoute from '../src/pages/api/jobs/events'
+import * as jobsRoute from '../src/pages/api/jobs/index'
+import * as audioRoute from '../src/pages/api/sounds/[id]/audio'
+import * as downloadRoute from '../src/pages/api/sounds/[id]/download'
+import * as soundRoute from '../src/pages/api/sounds/[id]/index'
+import * as soundsRoute from '../src/pages/api/sounds/index'
+import * as syncRoute from '../src/pages/api/sources/[id]/sync'
+import * as sourcesRoute from '../src/pages/api/sources/index'
+import * as stateRoute from '../src/pages/api/state'
+import * as againRoute from '../src/pages/api/videos/[id]/check'
+import * as exportRoute from '../src/pages/api/videos/[id]/export'
+import * as videoRoute from '../src/pages/api/videos/[id]/index'
+import * as videosRoute from '../src/pages/api/videos/index'
+import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
+
+type Module = Partial<Record<'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE', unknown>>
+type Handler = (context: object) => Promise<Response>
+
+let world: World
+beforeAll(async () => {
+  world = await openWorld('api')
+  ;(globalThis as Record<symbol, unknown>)[Symbol.for('good-thud.app')] = Promise.resolve(world.app)
+  await mirrorAll(world)
+})
+afterAll(() => world.close())
+
+interface Call {
+  readonly params?: Record<string, string>
+  readonly query?: string
+  readonly body?: unknown
+  readonly raw?: Uint8Array | string
+  readonly headers?: Record<string, string>
+  readonly signal?: AbortSignal
+}
+
+function call(module: Module, method: keyof Module, options: Call = {}): Promise<Response> {
+  const url = new URL(`http://localhost/api/x${options.query ?? ''}`)
+  const body = options.raw ?? (options.body === undefined ? undefined : JSON.stringify(options.body))
+  const request = new Request(url, {
+    method,
+    ...(body === undefined ? {} : { body: body as BodyInit }),
+    ...(options.headers ? { headers: options.headers } : {}),
+    ...(options.signal ? { signal: options.signal } : {}),
+  })
+  return (module[method] as Handler)({ request, url, params: options.params ?? {} })
+}
+
+/** Calls and reads the answer by its contract. */
+async function value<T>(schema: z.ZodType<T>, ...args: Parameters<typeof call>): Promise<T> {
+  const response = await call(...args)
+  expect(response.status).toBeLessThan(300)
+  return schema.parse(await response.json())
+}
+
+const INPUT = {
+  title: 'Film',
+  uses: { places: ['online'], earns: false, territory: 'worldwide', publishOn: '2030-01-01', videoLicence: null },
+}
+
+describe('every route answers by its contract', () => {
+  it('health', async () => {
+    expect(await value(z.object({ ok: z.literal(true) }), healthRoute, 'GET')).toEqual({ ok: true })
+  })
+
+  it('state, read and changed', async () => {
+    expect(await value(ShellState, stateRoute, 'GET')).toMatchObject({
+      soundCount: 22,
+      connectedSources: 2,
+      videoInHandId: null,
+    })
+    expect(await value(ShellState, stateRoute, 'PATCH', { body: { licensee: '  Small Hours ' } })).toMatchObject({
+      licensee: 'Small Hours',
+    })
+  })
+
+  it('videos: made, listed, read, changed, taken in hand', async () => {
+    const made = await value(Video, videosRoute, 'POST', { body: INPUT })
+    expect(made).toMatchObject({ title: 'Film', check: null })
+    expect((await value(VideoList, videosRoute, 'GET')).videos.map(({ id }) => id)).toContain(made.id)
+    const params = { id: String(made.id) }
+    const changed = await value(Video, videoRoute, 'PUT', {
+      params,
+      body: { ...INPUT, title: 'Better', uses: { ...INPUT.uses, territory: 'de, fr' } },
+    })
+    expect(changed).toMatchObject({ title: 'Better', uses: { territory: 'DE,FR' } })
+    expect(await value(Video, videoRoute, 'GET', { params })).toEqual(changed)
+    expect(await value(ShellState, stateRoute, 'PATCH', { body: { videoInHandId: made.id } })).toMatchObject({
+      videoInHandId: made.id,
+    })
+  })
+
+  it('sounds: searched, read, heard in parts', async () => {
+    const page = await value(SoundPage, soundsRoute, 'GET', { query: '?q=thud&limit=5' })
+    expect(page.sounds.map(({ title }) => title)).toEqual(['Dull thud'])
+    expect(page.sounds[0]?.print?.levelsBase64.length).toBeGreaterThan(50)
+    const params = { id: String(page.sounds[0]?.id) }
+    const detail = await value(SoundDetail, soundRoute, 'GET', { params })
+    expect(detail.reasons.length).toBeGreaterThan(3)
+    const audio = await call(audioRoute, 'GET', { params, headers: { Range: 'bytes=0-3' } })
+    expect(audio.status).toBe(206)
+    expect(audio.headers.get('content-type')).toBe('audio/ogg')
+    expect(await audio.text()).toBe('OggS')
+  })
+
+  it('download: queued once, then here as a file to save', async () => {
+    const params = { id: String(await soundId(world.app, 'Dull thud')) }
+    const started = await value(JobStarted, downloadRoute, 'POST', { params })
+    expect(started.already).toBe(false)
+    await world.app.jobs.idle()
+    expect(await value(JobStarted, downloadRoute, 'POST', { params })).toEqual({ jobId: null, already: true })
+    const { copy } = await value(SoundDetail, soundRoute, 'GET', { params })
+    const file = await call(copyRoute, 'GET', { params: { sha256: copy?.sha256 ?? '' } })
+    expect(file.headers.get('content-disposition')).toContain('Dull thud - oddment - Tin Barn Commons.wav')
+    expect((await file.arrayBuffer()).byteLength).toBe(copy?.sizeBytes)
+  })
+
+  it('export, check, the file itself, and the check again', async () => {
+    const { id } = await value(Video, videosRoute, 'POST', { body: INPUT })
+    const raw = finishedTrack(5, [['b3', 2, -8]])
+    const done = await value(UploadDone, exportRoute, 'PUT', {
+      params: { id: String(id) },
+      query: '?name=final.wav',
+      raw,
+    })
+    await world.app.jobs.idle()
+    const check = await value(CheckDetail, checkRoute, 'GET', { params: { id: String(done.checkId) } })
+    expect(check.findings.map(({ title, verdict }) => [title, verdict])).toEqual([['Dull thud', 'clear']])
+    const file = await call(exportFileRoute, 'GET', {
+      params: { id: String(done.exportId) },
+      headers: { Range: 'bytes=-4' },
+    })
+    expect(file.headers.get('content-range')).toBe(`bytes ${raw.length - 4}-${raw.length - 1}/${raw.length}`)
+    const again = await value(UploadDone, againRoute, 'POST', { params: { id: String(id) } })
+    expect(again.checkId).toBeGreaterThan(done.checkId)
+    await world.app.jobs.idle()
+  })
+
+  it('sources, and their synchronisation', async () => {
+    expect((await value(SourceList, sourcesRoute, 'GET')).sources).toHaveLength(2)
+    const { jobId } = await value(JobStarted, syncRoute, 'POST', { params: { id: 'tin-barn' } })
+    await world.app.jobs.idle()
+    expect(await value(Job, jobRoute, 'GET', { params: { id: String(jobId) } })).toMatchObject({
+      kind: 'mirror',
+      state: 'done',
+    })
+  })
+
+  it('jobs: listed, and a finished one left as it is', async () => {
+    const { jobs } = await value(JobList, jobsRoute, 'GET')
+    expect(jobs.length).toBeGreaterThan(3)
+    const newest = jobs[0] as Job
+    expect(await value(Job, jobRoute, 'DELETE', { params: { id: String(newest.id) } })).toEqual(newest)
+  })
+
+  it('job events as they happen, until the reader leaves', async () => {
+    const controller = new AbortController()
+    const response = await call(eventsRoute, 'GET', { signal: controller.signal })
+    expect(response.headers.get('content-type')).toBe('text/event-stream')
+    const reader = (response.body as ReadableStream<Uint8Array>).getReader()
+    const { job } = await world.app.jobs.enqueue('mirror', 'tin-barn', 'Sync')
+    let text = ''
+    while (!text.includes('"state":"done"')) text += new TextDecoder().decode((await reader.read()).value)
+    expect(text).toContain('event: job')
+    expect(text).toContain(`"id":${job.id}`)
+    expect(world.app.jobs.listenerCount('job')).toBe(1)
+    controller.abort()
+    expect(world.app.jobs.listenerCount('job')).toBe(0)
+    await reader.cancel()
+  })
+})
+
+describe('problems come in one shape, with what to do', () => {
+  const none = { id: '987654' }
+  it.each([
+    ['bad-id', 400, () => call(videoRoute, 'GET', { params: { id: '../1' } })],
+    ['bad-id', 400, () => call(copyRoute, 'GET', { params: { sha256: '../../etc/passwd' } })],
+    ['bad-json', 400, () => call(videosRoute, 'POST', { raw: '{"title":' })],
+    ['bad-request', 400, () => call(videosRoute, 'POST', { body: { ...INPUT, title: ' ' } })],
+    ['bad-request', 400, () => call(videosRoute, 'POST', { body: { ...INPUT, uses: { ...INPUT.uses, places: [] } } })],
+    [
+      'bad-request',
+      400,
+      () => call(videosRoute, 'POST', { body: { ...INPUT, uses: { ...INPUT.uses, territory: 'the moon' } } }),
+    ],
+    [
+      'bad-request',
+      400,
+      () => call(videosRoute, 'POST', { body: { ...INPUT, uses: { ...INPUT.uses, publishOn: '2030-02-30' } } }),
+    ],
+    ['bad-request', 400, () => call(soundsRoute, 'GET', { query: '?limit=9999' })],
+    ['bad-request', 400, () => call(soundsRoute, 'GET', { query: '?offset=-1' })],
+    ['bad-request', 400, () => call(stateRoute, 'PATCH', { body: { licensee: '' } })],
+    [
+      'too-large',
+      413,
+      () => call(videosRoute, 'POST', { raw: 'x'.repeat(300_000), headers: { 'Content-Length': '300000' } }),
+    ],
+    ['not-found', 404, () => call(videoRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(videoRoute, 'PUT', { params: none, body: INPUT })],
+    ['not-found', 404, () => call(soundRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(audioRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(downloadRoute, 'POST', { params: none })],
+    ['not-found', 404, () => call(checkRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(exportFileRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(jobRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(jobRoute, 'DELETE', { params: none })],
+    ['not-found', 404, () => call(syncRoute, 'POST', { params: { id: 'nowhere' } })],
+    ['not-found', 404, () => call(copyRoute, 'GET', { params: { sha256: 'a'.repeat(64) } })],
+    ['not-found', 404, () => call(stateRoute, 'PATCH', { body: { videoInHandId: 987654 } })],
+    ['not-found', 404, () => call(exportRoute, 'PUT', { params: none, query: '?name=a.wav', raw: 'x' })],
+    ['empty-file', 422, () => call(exportRoute, 'PUT', { params: { id: '1' }, query: '?name=a.wav' })],
+    [
+      'unsupported-ending',
+      415,
+      () => call(exportRoute, 'PUT', { params: { id: '1' }, query: '?name=a.txt', raw: 'x' }),
+    ],
+    [
+      'range',
+      416,
+      async () =>
+        call(audioRoute, 'GET', {
+          params: { id: String(await soundId(world.app, 'Ice crack')) },
+          headers: { Range: 'bytes=99999999-' },
+        }),
+    ],
+  ] as const)('%s (%i)', async (code, status, act) => {
+    const response = await act()
+    expect(response.status).toBe(status)
+    expect(response.headers.get('content-type')).toBe('application/problem+json')
+    const problem = Problem.parse(await response.json())
+    expect(problem).toMatchObject({ code, status })
+    expect(problem.detail.length).toBeGreaterThan(10)
+  })
+
+  it('a check of a video without a file', async () => {
+    const { id } = await value(Video, videosRoute, 'POST', { body: INPUT })
+    const response = await call(againRoute, 'POST', { params: { id: String(id) } })
+    expect(Problem.parse(await response.json())).toMatchObject({ status: 409, code: 'no-export' })
+  })
+})
