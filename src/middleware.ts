@@ -2,11 +2,13 @@ import { defineMiddleware } from 'astro:middleware'
 import { problemAnswer } from './server/answer'
 import { ProblemError } from './server/problem-error'
 
-const LOCAL_HOSTS = new Set(['localhost', '127.0.0.1', '[::1]'])
+/** Names under which this machine reaches itself, with or without a port. */
+const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
 
 /** Only pages of this application may change anything, and only under a local name: other sites' pages are kept out. */
 export const onRequest = defineMiddleware(async ({ request, url }, next) => {
-  const foreignHost = !LOCAL_HOSTS.has(url.hostname)
+  // The header itself: a name that was bound to this address by another site's DNS shows here.
+  const foreignHost = !LOCAL_HOST.test(request.headers.get('host') ?? '')
   const origin = request.headers.get('origin')
   const foreignOrigin = request.method !== 'GET' && origin !== null && origin !== url.origin
   if (foreignHost || foreignOrigin)

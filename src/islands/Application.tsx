@@ -27,7 +27,7 @@ export function Application() {
     <QueryClientProvider client={client}>
       <JobsProvider>
         <PlayerProvider>
-          <div className="grid h-dvh grid-rows-[auto_minmax(0,1fr)_auto]">
+          <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
             <TopBar helpOpen={helpOpen} onHelp={setHelpOpen} />
             <main className="min-h-0">
               <Switch>

@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Check, Download } from 'lucide-react'
-import { type KeyboardEvent, type RefObject, useEffect, useRef } from 'react'
+import { type KeyboardEvent, type RefObject, useEffect } from 'react'
 import type { SoundSummary } from '../../contract'
 import { useJobOf } from '../state/jobs'
 import { usePlayer } from '../state/player'
@@ -10,6 +10,7 @@ import { FitMark } from './VerdictMark'
 
 const ROW_PX = 44
 const PAGE_ROWS = 10
+const HEADER_PX = 22
 const PRINT_PX = 216
 /** Seconds that the print column shows: one scale for all rows, so that length is seen. */
 const SCALE_S = 6
@@ -31,12 +32,14 @@ interface SoundTableProps {
 /** The results: a list that is moved through by arrow keys, each row heard as it is reached. */
 export function SoundTable(props: SoundTableProps) {
   const { ref, sounds, selectedIndex, onHear, onToggle, onDownload, onLeave, onEnd } = props
-  const scrollRef = useRef<HTMLDivElement>(null)
   const rows = useVirtualizer({
     count: sounds.length,
-    getScrollElement: () => scrollRef.current,
+    getScrollElement: () => ref.current,
     estimateSize: () => ROW_PX,
     overscan: 8,
+    // The header row lies over the list.
+    scrollPaddingStart: HEADER_PX,
+    scrollMargin: HEADER_PX,
   })
   const items = rows.getVirtualItems()
   const lastIndex = items[items.length - 1]?.index ?? 0
@@ -93,11 +96,11 @@ export function SoundTable(props: SoundTableProps) {
       aria-activedescendant={selectedIndex >= 0 ? `sound-${sounds[selectedIndex]?.id}` : undefined}
       tabIndex={0}
       onKeyDown={onKeyDown}
-      className="flex min-h-0 flex-1 flex-col"
+      className="min-h-0 flex-1 overflow-y-auto"
     >
       <div
         role="row"
-        className="small-label grid items-end gap-3 border-b ruled px-4 pb-1"
+        className="small-label sticky top-0 z-10 grid items-end gap-3 border-b ruled bg-base-100 px-4 pb-1"
         style={{ gridTemplateColumns: COLUMNS }}
       >
         <span role="columnheader">Sound</span>
@@ -120,20 +123,18 @@ export function SoundTable(props: SoundTableProps) {
           <span className="sr-only">Here</span>
         </span>
       </div>
-      <div ref={scrollRef} role="presentation" className="min-h-0 flex-1 overflow-y-auto">
-        <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
-          {items.map(({ index, start }) => (
-            <SoundRow
-              key={(sounds[index] as SoundSummary).id}
-              sound={sounds[index] as SoundSummary}
-              index={index}
-              topPx={start}
-              selected={index === selectedIndex}
-              onHear={onHear}
-              onDownload={onDownload}
-            />
-          ))}
-        </div>
+      <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
+        {items.map(({ index, start }) => (
+          <SoundRow
+            key={(sounds[index] as SoundSummary).id}
+            sound={sounds[index] as SoundSummary}
+            index={index}
+            topPx={start - HEADER_PX}
+            selected={index === selectedIndex}
+            onHear={onHear}
+            onDownload={onDownload}
+          />
+        ))}
       </div>
     </div>
   )

@@ -7,7 +7,7 @@ import { VideoInHand } from './VideoInHand'
 /** The bar at the top: name, places, video in hand, theme and help. */
 export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open: boolean) => void }) {
   return (
-    <header className="flex h-16 items-center gap-5 border-b ruled px-4 max-sm:gap-2">
+    <header className="flex min-h-16 items-center gap-x-5 border-b ruled px-4 max-sm:flex-wrap max-sm:gap-x-2 max-sm:gap-y-2 max-sm:py-2">
       <Link href="/find" className="flex shrink-0 items-center gap-2" aria-label="Good Thud">
         <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
           <path
@@ -31,7 +31,7 @@ export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open:
           Sources
         </Place>
       </nav>
-      <div className="min-w-0 flex-1">
+      <div className="min-w-0 flex-1 max-sm:order-last max-sm:basis-full">
         <VideoInHand />
       </div>
       <ThemeSwitch />

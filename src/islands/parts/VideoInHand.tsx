@@ -56,7 +56,7 @@ export function VideoInHand() {
         <ChevronDown size={16} aria-hidden="true" className="shrink-0" />
       </button>
       {open && (
-        <div className="absolute left-0 top-full z-40 mt-1 w-96 rounded border ruled bg-base-100 py-1 shadow-lg">
+        <div className="absolute left-0 top-full z-40 mt-1 w-96 max-w-full rounded border ruled bg-base-100 py-1 shadow-lg">
           {list.length > 0 && (
             <ul aria-label="Videos">
               {list.map((video) => (

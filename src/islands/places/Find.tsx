@@ -22,6 +22,7 @@ export function Find() {
   const query = useSounds(q)
   const sounds = useMemo(() => query.data?.pages.flatMap((page) => page.sounds) ?? [], [query.data])
   const [selectedId, setSelectedId] = useState<number | null>(null)
+  const [wanted, setWanted] = useState(false)
   const player = usePlayer()
   const download = useDownload()
   const searchRef = useRef<HTMLInputElement>(null)
@@ -38,6 +39,13 @@ export function Find() {
     },
     [sounds, player],
   )
+  // The key may come before the results do: it is done as soon as there is something to hear.
+  useEffect(() => {
+    if (!wanted || sounds.length === 0 || query.isPlaceholderData) return
+    setWanted(false)
+    tableRef.current?.focus()
+    hear(Math.max(0, selectedIndex))
+  }, [wanted, sounds.length, query.isPlaceholderData, hear, selectedIndex])
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (event.key !== '/' || isTyping(event)) return
@@ -65,10 +73,9 @@ export function Find() {
               value={text}
               onChange={(event) => setText(event.target.value)}
               onKeyDown={(event) => {
-                if (event.key !== 'ArrowDown' || sounds.length === 0) return
+                if (event.key !== 'ArrowDown') return
                 event.preventDefault()
-                tableRef.current?.focus()
-                hear(Math.max(0, selectedIndex))
+                setWanted(true)
               }}
             />
           </label>

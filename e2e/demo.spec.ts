@@ -1,0 +1,213 @@
+import { createHash } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import { expect, type Page, test } from '@playwright/test'
+import { ROOT } from './launch'
+
+const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
+
+test.describe.configure({ mode: 'serial' })
+
+/** Whether the one audio element really plays: its clock moves. */
+async function audioAdvances(page: Page): Promise<boolean> {
+  return page.evaluate(async () => {
+    const audio = document.querySelector('audio') as HTMLAudioElement
+    const before = audio.currentTime
+    await new Promise((resolve) => setTimeout(resolve, 250))
+    return !audio.paused && audio.currentTime > before
+  })
+}
+
+test('the video in hand is chosen in the top bar, and stays chosen', async ({ page }) => {
+  await page.goto('/find')
+  await page.getByTestId('video-in-hand').click()
+  await page
+    .getByRole('list', { name: 'Videos' })
+    .getByRole('button', { name: /The night the dome froze/ })
+    .click()
+  await expect(page.getByTestId('video-in-hand')).toHaveText('The night the dome froze')
+  await page.reload()
+  await expect(page.getByTestId('video-in-hand')).toHaveText('The night the dome froze')
+})
+
+test('a video is made, with where it goes, and becomes the one in hand', async ({ page }) => {
+  await page.goto('/videos')
+  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  const dialog = page.getByRole('dialog', { name: 'A new video' })
+  await dialog.getByLabel('Online').uncheck()
+  await dialog.getByRole('button', { name: 'Make the video' }).click()
+  await expect(dialog.getByText('give the video a title')).toBeVisible()
+  await expect(dialog.getByText('choose at least one place of publication')).toBeVisible()
+  await dialog.getByLabel('Title').fill('A walk to the dome')
+  await dialog.getByLabel('Online').check()
+  await dialog.getByLabel('Cinema and festivals').check()
+  await dialog.getByText('It earns').click()
+  await dialog.getByLabel('Territory').fill('de, fr')
+  await dialog.getByLabel('Publish date').fill('2031-05-06')
+  await dialog.getByRole('button', { name: 'Make the video' }).click()
+  await expect(page.getByRole('heading', { name: 'A walk to the dome' })).toBeVisible()
+  await expect(page.getByText('Online, cinema and festivals · earns · DE, FR · 6 May 2031').first()).toBeVisible()
+  await expect(page.getByTestId('video-in-hand')).toHaveText('A walk to the dome')
+})
+
+test('results change while typing, over both libraries', async ({ page }) => {
+  await page.goto('/find')
+  await expect(page.getByTestId('result-count')).toHaveText('90 sounds')
+  const search = page.getByRole('searchbox')
+  await search.pressSequentially('swell')
+  await expect(page.getByTestId('result-count')).toHaveText('8 sounds of 90')
+  const rows = page.getByRole('row')
+  await expect(rows.filter({ hasText: 'Tin Barn Commons' })).toHaveCount(4)
+  await expect(rows.filter({ hasText: 'Heron & Slate' })).toHaveCount(4)
+  await expect(rows.filter({ hasText: 'Swell, slow dawn' })).toContainText('CC0')
+  await search.fill('swell glass')
+  await expect(page.getByTestId('result-count')).toHaveText('1 sound of 90')
+  await search.fill('zzzz')
+  await expect(page.getByText('Nothing is called “zzzz”')).toBeVisible()
+  await page.getByRole('button', { name: 'Show all 90 sounds' }).click()
+  await expect(page.getByTestId('result-count')).toHaveText('90 sounds')
+})
+
+test('the strip says whether the terms allow the video in hand', async ({ page }) => {
+  await page.goto('/find?q=swell')
+  const row = (title: string) => page.getByRole('row').filter({ hasText: title })
+  // The video in hand earns and goes to cinemas: the plan's licence does not say anything about cinemas.
+  await expect(row('Swell out of the static')).toContainText('Not allowed')
+  await expect(row('Swell, glass')).toContainText('Not allowed')
+  await expect(row('Swell, slow dawn')).toContainText('May be used')
+  await expect(row('Swell, three seconds of frost')).toContainText('With a credit')
+})
+
+test('arrow keys move and play, space stops, a click in a print plays from there', async ({ page }) => {
+  await page.goto('/find?q=wind')
+  await page.getByRole('searchbox').focus()
+  await expect(page.getByRole('row').nth(1)).toBeVisible()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  const selected = page.locator('[role=row][aria-selected=true]')
+  await expect(selected).toHaveCount(1)
+  const title = await selected.getByRole('gridcell').first().locator('span').first().textContent()
+  await expect(page.getByTestId('listening-title')).toHaveText(title ?? '')
+  await expect.poll(() => audioAdvances(page)).toBe(true)
+  await page.keyboard.press('Space')
+  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.paused)).toBe(true)
+  const print = selected.locator('[data-print]')
+  const box = await print.boundingBox()
+  if (!box) throw new Error('the print is not there')
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2)
+  // Half of the six seconds that the column shows.
+  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)).toBeGreaterThan(2.8)
+  await expect.poll(() => audioAdvances(page)).toBe(true)
+  expect(await page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)).toBeLessThan(6)
+})
+
+test('listening goes on from place to place', async ({ page }) => {
+  await page.goto('/find?q=server room')
+  await page.getByRole('searchbox').press('ArrowDown')
+  await expect.poll(() => audioAdvances(page)).toBe(true)
+  await page.getByRole('link', { name: 'Sources' }).click()
+  await expect(page.getByRole('heading', { name: 'Sources', level: 1 })).toBeVisible()
+  expect(await audioAdvances(page)).toBe(true)
+})
+
+test('a finished video is checked: verdicts, places and credits', async ({ page }) => {
+  await page.goto('/videos')
+  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Title').fill('Three signals, new cut')
+  await dialog.getByText('It earns').click()
+  await dialog.getByLabel('Publish date').fill(inDays(3))
+  await dialog.getByRole('button', { name: 'Make the video' }).click()
+  await expect(page.getByText('Not checked yet')).toBeVisible()
+  await page.getByLabel('Finished video file').setInputFiles(VIDEO)
+  await expect(page.getByText(/Listening to three-signals-before-dawn.mp4/)).toBeVisible()
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 2 sounds are not cleared.', { timeout: 120_000 })
+  const verdicts = await page
+    .locator('[data-finding]')
+    .evaluateAll((rows) =>
+      rows.map((row) => [row.getAttribute('data-finding'), row.querySelector('h3 + span')?.textContent]),
+    )
+  expect(Object.fromEntries(verdicts)).toEqual({
+    'Radio static, near a storm': 'not allowed',
+    'Owl, four calls': 'no papers',
+    'Timer pips, three': 'clear',
+    'Slew servo, long arc': 'clear',
+    'Page turn, star atlas': 'clear',
+    'Swell, two seconds': 'clear',
+    'Hit, black water': 'clear',
+    'Switch clack, old panel': 'clear',
+    'Whoosh, big and low': 'clear',
+  })
+  const barred = page.locator('[data-finding="Radio static, near a storm"]')
+  await expect(barred).toContainText('Creative Commons BY-NC 4.0 does not allow a video that earns.')
+  await expect(barred).toContainText('not primarily intended for or directed towards commercial advantage')
+  await expect(barred).toContainText('Ask the maker for a licence')
+  await expect(page.getByText('Nothing that was heard and has papers asks for a credit.')).toBeVisible()
+})
+
+test('a click on a heard sound plays the video there', async ({ page }) => {
+  await openCheck(page, 'Three signals, new cut')
+  await page
+    .getByRole('list', { name: 'Heard sounds' })
+    .getByRole('button', { name: /Owl, four calls/ })
+    .click()
+  const at = () => page.evaluate(() => document.querySelector('video')?.currentTime ?? 0)
+  await expect.poll(at).toBeGreaterThan(22.9)
+  expect(await at()).toBeLessThan(26)
+  await expect.poll(() => page.evaluate(() => !document.querySelector('video')?.paused)).toBe(true)
+})
+
+test('acquiring the sound settles the finding and adds its credit', async ({ page }) => {
+  await openCheck(page, 'Three signals, new cut')
+  const owl = page.locator('[data-finding="Owl, four calls"]')
+  await owl.getByRole('button', { name: 'Download it from Tin Barn Commons' }).click()
+  await expect(owl).toContainText('owes credit')
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 1 sound is not cleared.')
+  await expect(page.getByTestId('credits')).toHaveText(
+    /^Sound effects\n• “Owl, four calls” by marram \(Tin Barn Commons, .*\), Creative Commons BY 4\.0 \(https:\/\/creativecommons\.org\/licenses\/by\/4\.0\/\) — cut and mixed$/,
+  )
+})
+
+test('the credits can be copied', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await openCheck(page, 'The night the dome froze')
+  await expect(page.getByTestId('summary')).toHaveText('All that was heard is cleared, with 2 credits owed.')
+  await page.getByRole('button', { name: 'Copy the credits' }).click()
+  await expect(page.getByText('Copied')).toBeVisible()
+  const text = await page.evaluate(() => navigator.clipboard.readText())
+  expect(text.split('\n')).toHaveLength(3)
+  expect(text).toContain('“Ice crack across the pond” by fernlight')
+  expect(text).toContain('“Dome shutter, slow and heavy” by mossgate')
+})
+
+test('a download is stored with its papers, once, and can be saved', async ({ page }) => {
+  await page.goto('/find?q=bronze')
+  await page.getByRole('searchbox').press('ArrowDown')
+  const panel = page.getByRole('complementary', { name: 'Selected sound' })
+  await expect(panel.getByRole('heading', { name: 'Small bronze hit' })).toBeVisible()
+  await panel.getByRole('button', { name: /Download/ }).click()
+  await expect(panel.getByText('A copy is here')).toBeVisible()
+  await expect(panel.getByText(/Creative Commons BY-SA 4.0, version 4.0, as served on/)).toBeVisible()
+  await expect(page.getByRole('row').filter({ hasText: 'Small bronze hit' }).getByText('A copy is here')).toBeAttached()
+  await expect(panel.getByRole('button', { name: /Download/ })).toHaveCount(0)
+  const waiting = page.waitForEvent('download')
+  await panel.getByRole('link', { name: /Small bronze hit/ }).click()
+  const saved = await waiting
+  expect(saved.suggestedFilename()).toBe('Small bronze hit - tallow-and-pine - Tin Barn Commons.ogg')
+  const bytes = fs.readFileSync(await saved.path())
+  const address = await panel.getByRole('link', { name: /Small bronze hit/ }).getAttribute('href')
+  expect(address).toBe(`/api/copies/${createHash('sha256').update(bytes).digest('hex')}`)
+})
+
+async function openCheck(page: Page, title: string): Promise<void> {
+  await page.goto('/videos')
+  await page
+    .getByRole('main')
+    .getByRole('link', { name: new RegExp(title) })
+    .click()
+  await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible()
+}
+
+function inDays(days: number): string {
+  return new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10)
+}

@@ -1,0 +1,115 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page, test } from '@playwright/test'
+
+const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])[] = [
+  [
+    'find',
+    '/find',
+    async (page) => {
+      await page.getByRole('searchbox').press('ArrowDown')
+      await expect(page.getByRole('complementary').getByRole('heading', { name: 'In this video' })).toBeVisible()
+    },
+  ],
+  [
+    'videos',
+    '/videos',
+    async (page) => {
+      await expect(page.getByRole('main').getByRole('link').first()).toBeVisible()
+    },
+  ],
+  [
+    'clearance',
+    '/videos/2',
+    async (page) => {
+      await expect(page.getByTestId('summary')).toBeVisible()
+      await page
+        .getByRole('button', { name: /clauses/ })
+        .first()
+        .click()
+    },
+  ],
+  [
+    'sources',
+    '/sources',
+    async (page) => {
+      await expect(page.getByRole('button', { name: 'Sync now' }).first()).toBeVisible()
+    },
+  ],
+]
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test.describe(`in the ${colorScheme} theme`, () => {
+    test.use({ colorScheme })
+    for (const [name, address, settle] of VIEWS) {
+      test(`${name} has no accessibility faults and does not scroll sideways`, async ({ page }) => {
+        await page.goto(address)
+        await settle(page)
+        const { violations } = await new AxeBuilder({ page })
+          .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+          .analyze()
+        expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`)).toEqual([])
+        expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
+      })
+    }
+
+    test('the form of a video has no accessibility faults', async ({ page }) => {
+      await page.goto('/videos/1')
+      await page.getByRole('button', { name: 'Change' }).click()
+      await expect(page.getByRole('dialog', { name: 'Change this video' })).toBeVisible()
+      const { violations } = await new AxeBuilder({ page }).include('dialog').analyze()
+      expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`)).toEqual([])
+    })
+  })
+}
+
+test('the theme can be changed and stays', async ({ page }) => {
+  await page.goto('/find')
+  const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor)
+  const before = await background()
+  await page.getByRole('button', { name: 'Use the dark theme' }).click()
+  await expect.poll(background).not.toBe(before)
+  const after = await background()
+  await page.reload()
+  await expect.poll(background).toBe(after)
+})
+
+test('the keys stand on a sheet, and never clash with typing', async ({ page }) => {
+  await page.goto('/find')
+  await page.getByRole('searchbox').fill('what?')
+  await page.getByRole('searchbox').press('?')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await page.getByRole('grid').or(page.getByText('Nothing is called')).first().click()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await page.keyboard.press('/')
+  await expect(page.getByRole('searchbox')).toBeFocused()
+})
+
+test.describe('on a telephone', () => {
+  test.use({ viewport: { width: 390, height: 844 } })
+  test('a report can be read without scrolling sideways', async ({ page }) => {
+    await page.goto('/videos/2')
+    await expect(page.getByTestId('summary')).toBeVisible()
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
+  })
+})
+
+test('an address that leads nowhere says so', async ({ page }) => {
+  await page.goto('/videos/98765')
+  await expect(page.getByText('This video is not here. Choose another under Videos.')).toBeVisible()
+  await page.goto('/nowhere')
+  await expect(page.getByText('There is nothing at this address.')).toBeVisible()
+})
+
+test('pages of other sites are kept out', async ({ request }) => {
+  const foreign = await request.fetch('/api/videos', {
+    method: 'POST',
+    headers: { Origin: 'https://elsewhere.example' },
+    data: {},
+  })
+  expect(foreign.status()).toBe(403)
+  const rebound = await request.fetch('/api/videos', { headers: { Host: 'elsewhere.example' } })
+  expect(rebound.status()).toBe(403)
+})
