@@ -180,7 +180,7 @@ test('after a cut of power in the middle, a check completes and a download is wh
     .toBeGreaterThan(0.05)
   // … and a download from a slow library.
   await tellStandins({ fault: 'slow' })
-  const { sounds } = (await (await fetch(`${running.url}/api/sounds?q=kettle`)).json()) as { sounds: { id: number }[] }
+  const { sounds } = (await (await fetch(`${running.url}/api/sounds?q=bronze`)).json()) as { sounds: { id: number }[] }
   const soundId = sounds[0]?.id
   await fetch(`${running.url}/api/sounds/${soundId}/download`, { method: 'POST' })
   await running.kill()

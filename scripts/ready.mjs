@@ -43,13 +43,45 @@ export async function build({ appToo }, say = console.log) {
   const wanted = hashOf(SOURCES)
   const stamp = path.join(root, 'dist', appToo ? '.built' : '.built-node')
   if (readStamp(stamp) === wanted) return
-  say(appToo ? 'Building the application (about a minute) …' : 'Building …')
-  const { buildApp, buildNode } = await import('./build.mjs')
-  if (appToo) buildApp()
-  await buildNode()
-  fs.mkdirSync(path.dirname(stamp), { recursive: true })
-  fs.writeFileSync(path.join(root, 'dist', '.built-node'), wanted)
-  if (appToo) fs.writeFileSync(stamp, wanted)
+  const unlock = await buildLock(say)
+  try {
+    // Another process may have built it in the meantime.
+    if (readStamp(stamp) === wanted) return
+    say(appToo ? 'Building the application (about a minute) …' : 'Building …')
+    const { buildApp, buildNode } = await import('./build.mjs')
+    if (appToo) buildApp()
+    await buildNode()
+    fs.mkdirSync(path.dirname(stamp), { recursive: true })
+    fs.writeFileSync(path.join(root, 'dist', '.built-node'), wanted)
+    if (appToo) fs.writeFileSync(stamp, wanted)
+  } finally {
+    unlock()
+  }
+}
+
+/** Waits until no other process builds here: two builds at once would tear each other's files apart. */
+async function buildLock(say) {
+  const file = path.join(root, 'node_modules', '.good-thud-building')
+  for (let waited = 0; ; waited++) {
+    try {
+      fs.writeFileSync(file, String(process.pid), { flag: 'wx' })
+      return () => fs.rmSync(file, { force: true })
+    } catch (error) {
+      if (error.code !== 'EEXIST') throw error
+    }
+    if (!isAlive(Number(readStamp(file)))) fs.rmSync(file, { force: true })
+    else if (waited === 0) say('Waiting for another build to end …')
+    await new Promise((resolve) => setTimeout(resolve, 250))
+  }
+}
+
+export function isAlive(pid) {
+  try {
+    process.kill(pid, 0)
+    return pid > 0
+  } catch {
+    return false
+  }
 }
 
 function readStamp(file) {

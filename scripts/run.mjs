@@ -3,16 +3,16 @@ import { fork, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import net from 'node:net'
 import path from 'node:path'
-import { parseArgs } from 'node:util'
-import { build, checkNode, fail, installPackages, root } from './ready.mjs'
+import util from 'node:util'
+import { build, checkNode, fail, installPackages, isAlive, root } from './ready.mjs'
 
 const USAGE = 'Options: --port N (4800), --data DIR, --reset (makes the data anew)'
 const DEFAULT_PORT = 4800
 const READY_MS = 60_000
 
-const options = readOptions()
 const tooOld = checkNode()
 if (tooOld) fail(tooOld)
+const options = readOptions()
 await requireFreePort(options.port)
 requireWritable(options.data)
 installPackages()
@@ -41,7 +41,7 @@ console.log(`\nGood Thud is ready: http://localhost:${options.port}\nCtrl-C ends
 function readOptions() {
   let values
   try {
-    values = parseArgs({
+    values = util.parseArgs({
       options: {
         demo: { type: 'boolean', default: false },
         port: { type: 'string' },
@@ -87,7 +87,7 @@ function requireWritable(dir) {
 function takeLock(dir) {
   const file = path.join(dir, 'running.pid')
   const other = Number(fs.existsSync(file) ? fs.readFileSync(file, 'utf8') : 0)
-  if (other && other !== process.pid && isAlive(other))
+  if (other && other !== process.pid && isStarter(other))
     fail(
       `Good Thud already runs on ${dir} (process ${other}). End that one first, or name another folder with --data DIR.`,
     )
@@ -95,13 +95,11 @@ function takeLock(dir) {
   process.on('exit', () => fs.rmSync(file, { force: true }))
 }
 
-function isAlive(pid) {
-  try {
-    process.kill(pid, 0)
-    return !fs.existsSync('/proc') || fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('run.mjs')
-  } catch {
-    return false
-  }
+/** Whether a process number still belongs to a starter, and not to something that got the number later. */
+function isStarter(pid) {
+  if (!isAlive(pid)) return false
+  const line = `/proc/${pid}/cmdline`
+  return !fs.existsSync(line) || fs.readFileSync(line, 'utf8').includes('run.mjs')
 }
 
 /** Removes what Good Thud wrote in the folder, and nothing else. */
