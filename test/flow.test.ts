@@ -301,6 +301,19 @@ describe('a check', () => {
     await world.app.db.insertInto('analyses').values(analysis).execute()
   })
 
+  it.each(['running', 'queued'] as const)('that is %s can be stopped', async (state) => {
+    const first = await checkAgain(world.app, videoId)
+    const second = await checkAgain(world.app, videoId)
+    await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))
+    const stopped = state === 'running' ? first : second
+    expect(await world.app.jobs.find(stopped.jobId)).toMatchObject({ state })
+    await world.app.jobs.cancel(stopped.jobId)
+    expect(await checkDetail(world.app, stopped.checkId)).toMatchObject({ state: 'cancelled', findings: [] })
+    await world.app.jobs.idle()
+    const other = state === 'running' ? second : first
+    expect(await checkDetail(world.app, other.checkId)).toMatchObject({ state: 'done' })
+  })
+
   it('goes on after the process was stopped in the middle', async () => {
     const { checkId, jobId } = await checkAgain(world.app, videoId)
     await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))

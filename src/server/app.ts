@@ -1,4 +1,5 @@
 import path from 'node:path'
+import type { Job } from '../contract'
 import { runCheck } from './checks/run-check'
 import { acquireSound } from './copies/acquire'
 import { Jobs } from './jobs/jobs'
@@ -25,9 +26,21 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       if (process.env.THUD_LOG !== 'quiet') console.error(error)
       return services.explain(error)
     },
+    (job) => endCheck(services, job),
   )
   await jobs.start()
   return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
+}
+
+/** A check whose job was stopped while it waited, or was given up, is not left as waiting. */
+async function endCheck({ db }: Services, { kind, subject, state, message }: Job): Promise<void> {
+  if (kind !== 'check' || state === 'done') return
+  await db
+    .updateTable('checks')
+    .set({ state, message: state === 'failed' ? message : '' })
+    .where('id', '=', Number(subject))
+    .where('state', 'in', ['waiting', 'running'])
+    .execute()
 }
 
 /** Options from the environment that the starter sets. */

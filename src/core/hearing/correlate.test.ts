@@ -2,6 +2,9 @@ import { describe, expect, it } from 'vitest'
 import { addAt, noise } from '../../../test/signals'
 import { BLOCK_ADVANCE, CHUNK_FRAMES } from './constants'
 import { blockCount, Correlator, preparedTrack, spectraLength } from './correlate'
+import type { BlockKernel } from './kernel/block-kernel'
+import { PlainKernel } from './kernel/plain-kernel'
+import { wasmKernel } from './kernel/wasm-kernel'
 import type { Piece } from './prepare'
 import { whitenedTrack } from './whiten'
 
@@ -18,13 +21,16 @@ function plainCorrelation(track: Float32Array, template: Float32Array, at: numbe
   return sum
 }
 
-describe('Correlator', () => {
+describe.each([
+  ['plain', () => new PlainKernel()],
+  ['wasm', () => wasmKernel() as BlockKernel],
+] as const)('Correlator with the %s kernel', (_name, kernel) => {
   // Longer than one block, so that the seam between blocks is crossed.
   const samples = noise(BLOCK_ADVANCE + 9000, 31, 0.2)
   const pieces = [piece(700, 1), piece(16000, 2)] as const
   const track = preparedTrack(samples)
   const whitened = whitenedTrack(samples)
-  const summaries = new Correlator().summaries(track, pieces[0], pieces[1])
+  const summaries = new Correlator(kernel()).summaries(track, pieces[0], pieces[1])
 
   it.each([0, 1])('agrees with the definition for piece %i, in every chunk', (index) => {
     const summary = summaries[index]
@@ -49,7 +55,7 @@ describe('Correlator', () => {
   })
 
   it('gives the same for a piece alone as for a piece in company', () => {
-    const [alone] = new Correlator().summaries(track, pieces[0], null)
+    const [alone] = new Correlator(kernel()).summaries(track, pieces[0], null)
     for (const [chunk, value] of (alone?.peak ?? []).entries())
       expect(value).toBeCloseTo(summaries[0]?.peak[chunk] as number, 3)
   })
@@ -58,7 +64,7 @@ describe('Correlator', () => {
     const carrier = noise(30000, 8, 0.05)
     const template = piece(4000, 77)
     addAt(carrier, template.samples, 12345, 20)
-    const [summary] = new Correlator().summaries(preparedTrack(carrier), template, null)
+    const [summary] = new Correlator(kernel()).summaries(preparedTrack(carrier), template, null)
     const chunk = Math.floor(12345 / CHUNK_FRAMES)
     expect(summary?.peakAt[chunk]).toBe(12345)
     expect(summary?.peak[chunk]).toBe(Math.max(...(summary?.peak ?? [])))

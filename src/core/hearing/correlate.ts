@@ -1,5 +1,8 @@
 import { Fft } from '../audio/fft'
 import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from './constants'
+import type { BlockKernel, ChunkValues } from './kernel/block-kernel'
+import { PlainKernel } from './kernel/plain-kernel'
+import { wasmKernel } from './kernel/wasm-kernel'
 import type { Piece } from './prepare'
 import { whitenedTrack } from './whiten'
 
@@ -13,12 +16,7 @@ export interface PreparedTrack {
 }
 
 /** Summary of the correlation of one piece with the track, a value for each chunk of 32 ms. */
-export interface ChunkSummary {
-  readonly peak: Float32Array
-  /** Frame in the track where the piece starts when `peak` is reached. */
-  readonly peakAt: Int32Array
-  readonly meanSquare: Float32Array
-}
+export type ChunkSummary = ChunkValues
 
 const BINS = BLOCK_FRAMES / 2 + 1
 
@@ -61,13 +59,10 @@ export function preparedTrack(
   return { samples, ...into }
 }
 
-/** Correlates pieces with a track. One instance a thread: it owns its buffers. */
+/** Correlates pieces with a track. One instance a thread: its kernel owns its buffers. */
 export class Correlator {
-  private readonly fft = new Fft(BLOCK_FRAMES)
-  private readonly filterRe = new Float32Array(BLOCK_FRAMES)
-  private readonly filterIm = new Float32Array(BLOCK_FRAMES)
-  private readonly re = new Float32Array(BLOCK_FRAMES)
-  private readonly im = new Float32Array(BLOCK_FRAMES)
+  /** @param kernel SIMD WebAssembly where it runs, else plain TypeScript. */
+  constructor(private readonly kernel: BlockKernel = wasmKernel() ?? new PlainKernel()) {}
 
   /**
    * Correlates one or two pieces with the whole track; two cost as much as one, since they share a complex transform.
@@ -75,85 +70,21 @@ export class Correlator {
    * @returns One summary for each piece, in order.
    */
   summaries(track: PreparedTrack, first: Piece, second: Piece | null): ChunkSummary[] {
-    this.loadFilters(first, second)
+    const { kernel } = this
+    kernel.loadPieces(first.samples, second?.samples ?? null)
     const chunks = Math.ceil(track.samples.length / CHUNK_FRAMES)
     const results = [emptySummary(chunks), ...(second ? [emptySummary(chunks)] : [])]
     for (let block = 0; block < blockCount(track.samples.length); block++) {
-      this.filterBlock(track, block)
-      const start = block * BLOCK_ADVANCE
-      scanBlock(this.re, start, results[0] as ChunkSummary)
-      if (second) scanBlock(this.im, start, results[1] as ChunkSummary)
+      const from = block * BINS
+      kernel.filterBlock(track.spectraRe.subarray(from, from + BINS), track.spectraIm.subarray(from, from + BINS))
+      const firstChunk = (block * BLOCK_ADVANCE) / CHUNK_FRAMES
+      kernel.scan(0, firstChunk, results[0] as ChunkSummary)
+      if (second) kernel.scan(1, firstChunk, results[1] as ChunkSummary)
     }
     return results
   }
-
-  /** Transform of first + i second, then conj(F1) + i conj(F2) from its even and odd parts. */
-  private loadFilters(first: Piece, second: Piece | null): void {
-    const { filterRe, filterIm } = this
-    const size = BLOCK_FRAMES
-    filterRe.fill(0)
-    filterIm.fill(0)
-    // conj(P1) + i conj(P2) is the transform of the time-reversed p1 + i p2.
-    placeReversed(filterRe, first.samples)
-    if (second) placeReversed(filterIm, second.samples)
-    this.fft.forward(filterRe, filterIm)
-    const scale = 1 / size
-    for (let k = 0; k < size; k++) {
-      filterRe[k] = (filterRe[k] as number) * scale
-      filterIm[k] = (filterIm[k] as number) * scale
-    }
-  }
-
-  private filterBlock(track: PreparedTrack, block: number): void {
-    const { re, im, filterRe, filterIm } = this
-    const { spectraRe, spectraIm } = track
-    const base = block * BINS
-    const size = BLOCK_FRAMES
-    for (let k = 0; k < BINS; k++) {
-      const tr = spectraRe[base + k] as number
-      const ti = spectraIm[base + k] as number
-      const fr = filterRe[k] as number
-      const fi = filterIm[k] as number
-      re[k] = tr * fr - ti * fi
-      im[k] = tr * fi + ti * fr
-      if (k > 0 && k < size / 2) {
-        const gr = filterRe[size - k] as number
-        const gi = filterIm[size - k] as number
-        re[size - k] = tr * gr + ti * gi
-        im[size - k] = tr * gi - ti * gr
-      }
-    }
-    this.fft.inverse(re, im)
-  }
-}
-
-function placeReversed(into: Float32Array, samples: Float32Array): void {
-  into[0] = samples[0] as number
-  for (let n = 1; n < samples.length; n++) into[into.length - n] = samples[n] as number
 }
 
 function emptySummary(chunks: number): ChunkSummary {
   return { peak: new Float32Array(chunks), peakAt: new Int32Array(chunks), meanSquare: new Float32Array(chunks) }
-}
-
-function scanBlock(values: Float32Array, start: number, into: ChunkSummary): void {
-  const firstChunk = start / CHUNK_FRAMES
-  const lastChunk = Math.min(into.peak.length, firstChunk + BLOCK_ADVANCE / CHUNK_FRAMES)
-  for (let chunk = firstChunk; chunk < lastChunk; chunk++) {
-    const from = (chunk - firstChunk) * CHUNK_FRAMES
-    let peak = 0
-    let at = from
-    let sum = 0
-    for (let i = from; i < from + CHUNK_FRAMES; i++) {
-      const value = values[i] as number
-      sum += value * value
-      if (value > peak) {
-        peak = value
-        at = i
-      }
-    }
-    into.peak[chunk] = peak
-    into.peakAt[chunk] = start + at
-    into.meanSquare[chunk] = sum / CHUNK_FRAMES
-  }
 }

@@ -39,6 +39,8 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     private readonly works: Readonly<Record<JobKind, JobWork>>,
     /** Puts into words why a job failed. */
     private readonly explain: (error: unknown) => string,
+    /** Called when a job has ended, before anyone is told: what the job was about can be brought in line. */
+    private readonly onEnd: (job: Job) => Promise<void> = async () => {},
   ) {
     super()
     this.setMaxListeners(0)
@@ -102,7 +104,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       .where('state', '=', 'queued')
       .returningAll()
       .executeTakeFirst()
-    if (result) this.emit('job', jobOfRow(result))
+    if (result) await this.tell(jobOfRow(result))
     return result !== undefined
   }
 
@@ -200,7 +202,12 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     let query = this.db.updateTable('jobs').set(values).where('id', '=', id)
     if (onlyInState) query = query.where('state', '=', onlyInState)
     const row = await query.returningAll().executeTakeFirst()
-    if (row) this.emit('job', jobOfRow(row))
+    if (row) await this.tell(jobOfRow(row))
+  }
+
+  private async tell(job: Job): Promise<void> {
+    if (job.finishedAt !== null) await this.onEnd(job)
+    this.emit('job', job)
   }
 }
 
