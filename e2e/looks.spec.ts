@@ -96,6 +96,24 @@ test.describe('on a telephone', () => {
   })
 })
 
+test('when the application does not answer, that is said and can be retried', async ({ page }) => {
+  await page.route('**/api/sounds?*', (route) => route.abort())
+  await page.goto('/find')
+  await expect(page.getByRole('alert').filter({ hasText: 'Good Thud does not answer.' })).toBeVisible()
+  await page.unroute('**/api/sounds?*')
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByTestId('result-count')).toHaveText('90 sounds')
+})
+
+test('the whole text of the terms can be read', async ({ page }) => {
+  await page.goto('/find?q=server room')
+  await page.getByRole('searchbox').press('ArrowDown')
+  await page.getByRole('button', { name: 'Read the whole text' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Studio plan licence, version 7' })
+  await expect(dialog).toContainText('A film first published while your plan is active stays cleared')
+  await expect(page).toHaveTitle('Find · Good Thud')
+})
+
 test('an address that leads nowhere says so', async ({ page }) => {
   await page.goto('/videos/98765')
   await expect(page.getByText('This video is not here. Choose another under Videos.')).toBeVisible()

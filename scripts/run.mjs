@@ -15,10 +15,10 @@ if (tooOld) fail(tooOld)
 const options = readOptions()
 await requireFreePort(options.port)
 requireWritable(options.data)
+takeLock(options.data)
 installPackages()
 await build({ appToo: true })
 if (options.reset) resetData(options.data)
-takeLock(options.data)
 
 const children = []
 let ending = false

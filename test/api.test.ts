@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { z } from 'zod'
 import {
@@ -10,6 +11,7 @@ import {
   SoundDetail,
   SoundPage,
   SourceList,
+  TermsText,
   UploadDone,
   Video,
   VideoList,
@@ -28,6 +30,7 @@ import * as soundsRoute from '../src/pages/api/sounds/index'
 import * as syncRoute from '../src/pages/api/sources/[id]/sync'
 import * as sourcesRoute from '../src/pages/api/sources/index'
 import * as stateRoute from '../src/pages/api/state'
+import * as termsRoute from '../src/pages/api/terms/[id]'
 import * as againRoute from '../src/pages/api/videos/[id]/check'
 import * as exportRoute from '../src/pages/api/videos/[id]/export'
 import * as videoRoute from '../src/pages/api/videos/[id]/index'
@@ -166,6 +169,14 @@ describe('every route answers by its contract', () => {
     })
   })
 
+  it('terms, whole, with the hash of their text', async () => {
+    const params = { id: String(await soundId(world.app, 'Ice crack')) }
+    const { terms } = await value(SoundDetail, soundRoute, 'GET', { params })
+    const whole = await value(TermsText, termsRoute, 'GET', { params: { id: String(terms.id) } })
+    expect(whole).toMatchObject({ title: 'Creative Commons BY 4.0', sha256: terms.sha256 })
+    expect(createHash('sha256').update(whole.text, 'utf8').digest('hex')).toBe(whole.sha256)
+  })
+
   it('jobs: listed, and a finished one left as it is', async () => {
     const { jobs } = await value(JobList, jobsRoute, 'GET')
     expect(jobs.length).toBeGreaterThan(3)
@@ -224,6 +235,7 @@ describe('problems come in one shape, with what to do', () => {
     ['not-found', 404, () => call(checkRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(exportFileRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(jobRoute, 'GET', { params: none })],
+    ['not-found', 404, () => call(termsRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(jobRoute, 'DELETE', { params: none })],
     ['not-found', 404, () => call(syncRoute, 'POST', { params: { id: 'nowhere' } })],
     ['not-found', 404, () => call(copyRoute, 'GET', { params: { sha256: 'a'.repeat(64) } })],

@@ -299,6 +299,9 @@ describe('a check', () => {
       { soundId: id, title: 'Servo number 9', reason: 'Its audio was never fetched.' },
     ])
     await world.app.db.insertInto('analyses').values(analysis).execute()
+    // It can be listened for now, and this check did not: the check says so.
+    expect((await checkDetail(world.app, checkId)).addedSince).toBe(1)
+    expect(detail.addedSince).toBe(0)
   })
 
   it.each(['running', 'queued'] as const)('that is %s can be stopped', async (state) => {

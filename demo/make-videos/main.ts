@@ -1,7 +1,6 @@
 import { spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { chromium } from '@playwright/test'
 import { writeWav } from '../../src/core/formats/wav'
 import { RATE_HZ } from '../synthesis/toolkit'
@@ -13,7 +12,8 @@ import { soundTrack } from './mix'
  * its results are committed, so that starting the demo needs none of them. Run: npm run demo:videos
  */
 const FRAMES_PER_S = 24
-const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..')
+/** Folder of the project. */
+const root = process.argv[2] ?? '.'
 
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',

@@ -61,6 +61,8 @@ export const CheckDetail = z.object({
   findings: z.array(FindingWire),
   /** Sounds that were listened for, and sounds that could not be. */
   listenedFor: z.number().int(),
+  /** Sounds that can be listened for now and were not there yet. */
+  addedSince: z.number().int(),
   notExamined: z.array(z.object({ soundId: z.number().int(), title: z.string(), reason: z.string() })),
   credits: z.string(),
 })

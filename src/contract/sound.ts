@@ -60,6 +60,7 @@ export const PapersWire = z.object({
   grantTitle: z.string(),
   planFrom: z.string().nullable(),
   planUntil: z.string().nullable(),
+  termsId: z.number().int(),
   termsTitle: z.string(),
   termsVersion: z.string(),
   termsSha256: z.string(),
@@ -71,7 +72,13 @@ export const SoundDetail = SoundSummary.extend({
   tags: z.array(z.string()),
   pageUrl: z.string().nullable(),
   formats: z.array(z.string()),
-  terms: z.object({ title: z.string(), version: z.string(), url: z.string().nullable(), sha256: z.string() }),
+  terms: z.object({
+    id: z.number().int(),
+    title: z.string(),
+    version: z.string(),
+    url: z.string().nullable(),
+    sha256: z.string(),
+  }),
   /** Every point that bears on the uses of the video in hand; empty while there is none. */
   reasons: z.array(ReasonWire),
   papers: z.array(PapersWire),

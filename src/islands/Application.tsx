@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { Redirect, Route, Switch } from 'wouter'
+import { Redirect, Route, Switch, useLocation } from 'wouter'
 import { JobsStrip } from './parts/JobsStrip'
 import { ListeningBar } from './parts/ListeningBar'
 import { TopBar } from './parts/TopBar'
@@ -12,10 +12,21 @@ import { JobsProvider } from './state/jobs'
 import { isTyping } from './state/keys'
 import { PlayerProvider } from './state/player'
 
+const PLACE_TITLES: readonly (readonly [string, string])[] = [
+  ['/find', 'Find'],
+  ['/videos', 'Videos'],
+  ['/sources', 'Sources'],
+]
+
 /** The whole interface: top bar, the place that the address names, listening bar. */
 export function Application() {
   const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }))
   const [helpOpen, setHelpOpen] = useState(false)
+  const [location] = useLocation()
+  useEffect(() => {
+    const place = PLACE_TITLES.find(([start]) => location.startsWith(start))?.[1] ?? 'Good Thud'
+    document.title = `${place} · Good Thud`
+  }, [location])
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (event.key === '?' && !isTyping(event)) setHelpOpen(true)

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job } from '../contract'
 import { printPaths, ribbonColumn } from './parts/print-shapes'
-import { summarySentence } from './parts/summary-sentence'
+import { notExaminedWords, summarySentence } from './parts/summary-sentence'
 import { markLanes, waveformPath } from './parts/time-map-layout'
 import { withJob } from './state/job-list'
 import { clock, counted, dayWords, lengthWords, sureWords } from './state/words'
@@ -151,7 +151,23 @@ describe('words', () => {
     [['owes-credit', 'no-papers'], 'Not ready: 1 sound is not cleared.'],
     [['not-allowed', 'no-papers'], 'Not ready: 2 sounds are not cleared.'],
   ] as const)('summary of %j', (verdicts, sentence) => {
-    expect(summarySentence(verdicts.map((verdict) => ({ verdict })))).toBe(sentence)
+    expect(
+      summarySentence(
+        verdicts.map((verdict) => ({ verdict })),
+        9,
+      ),
+    ).toBe(sentence)
+  })
+})
+
+describe('what was not examined', () => {
+  it('is never nothing', () => {
+    expect(notExaminedWords(0, 0)).toBe('sounds from elsewhere')
+    expect(notExaminedWords(2, 1)).toBe('2 listed sounds, 1 sound added since, sounds from elsewhere')
+  })
+
+  it('is everything while no library is connected', () => {
+    expect(summarySentence([], 0)).toContain('Nothing was listened for')
   })
 })
 

@@ -1,5 +1,5 @@
 export { confidenceOf, scoreThreshold } from './confidence'
-export { HEARING_RATE_HZ } from './constants'
+export { HEARING_RATE_HZ, SOUND_MIN_S } from './constants'
 export { type PreparedTrack, preparedTrack, spectraLength } from './correlate'
 export { type Detection, finalDetections } from './detections'
 export { type PreparedSound, preparedSound } from './prepare'

@@ -4,7 +4,7 @@ import { usePlayer } from '../state/player'
 import { clock, counted } from '../state/words'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
-import { summarySentence } from './summary-sentence'
+import { notExaminedWords, summarySentence } from './summary-sentence'
 import { TimeMap } from './TimeMap'
 import { VerdictMark } from './VerdictMark'
 
@@ -91,7 +91,7 @@ function Summary({ check, onPick }: { check: CheckDetail; onPick: (detectionId: 
     <section aria-label="Summary" className="flex flex-col justify-between gap-4">
       <div>
         <p className="font-display text-3xl font-semibold leading-tight" data-testid="summary">
-          {summarySentence(findings)}
+          {summarySentence(findings, check.listenedFor)}
         </p>
         <ul className="mt-4 flex flex-wrap gap-x-6 gap-y-2" aria-label="Verdicts">
           {VERDICTS.filter((verdict) => count(verdict) > 0).map((verdict) => (
@@ -115,11 +115,7 @@ function Summary({ check, onPick }: { check: CheckDetail; onPick: (detectionId: 
           <Fact name="True peak">{track.truePeakDbtp === null ? '–' : `${track.truePeakDbtp.toFixed(1)} dBTP`}</Fact>
         )}
         <Fact name="Listened for">{counted(check.listenedFor, 'sound')}</Fact>
-        <Fact name="Not examined">
-          {notExamined.length === 0
-            ? 'sounds from elsewhere'
-            : `${counted(notExamined.length, 'listed sound')}, sounds from elsewhere`}
-        </Fact>
+        <Fact name="Not examined">{notExaminedWords(notExamined.length, check.addedSince)}</Fact>
       </dl>
     </section>
   )

@@ -1,6 +1,7 @@
 import { Pause, Play } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { useRef } from 'react'
 import { usePlayer } from '../state/player'
+import { useWidth } from '../state/use-width'
 import { clock } from '../state/words'
 import { PrintView } from './PrintView'
 
@@ -8,16 +9,7 @@ import { PrintView } from './PrintView'
 export function ListeningBar() {
   const { sound, playing, timeS, error, toggle, play } = usePlayer()
   const boxRef = useRef<HTMLDivElement>(null)
-  const [widthPx, setWidthPx] = useState(600)
-  useEffect(() => {
-    const box = boxRef.current
-    if (!box) return
-    const observer = new ResizeObserver(([entry]) =>
-      setWidthPx(Math.max(100, Math.round(entry?.contentRect.width ?? 600))),
-    )
-    observer.observe(box)
-    return () => observer.disconnect()
-  }, [])
+  const widthPx = useWidth(boxRef, 100)
   return (
     <section aria-label="Listening" className="flex h-16 items-center gap-4 border-t ruled bg-base-200 px-4">
       <button

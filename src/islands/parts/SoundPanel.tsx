@@ -1,5 +1,5 @@
 import { Download, FileAudio } from 'lucide-react'
-import type { DragEvent } from 'react'
+import { type DragEvent, useState } from 'react'
 import type { ReasonWire, SoundDetail } from '../../contract'
 import { CLAUSE_WORDS } from '../../core/rights'
 import { useJobOf } from '../state/jobs'
@@ -7,6 +7,7 @@ import { useDownload, useSound } from '../state/queries'
 import { dayWords, lengthWords } from '../state/words'
 import { CopyButton } from './CopyButton'
 import { Failed, Loading } from './States'
+import { TermsDialog } from './TermsDialog'
 import { FitMark, ShapeMark } from './VerdictMark'
 
 /** The selected sound: facts, what its terms allow for the video in hand, papers, and the way to a copy. */
@@ -105,6 +106,11 @@ function Fit({ sound }: { sound: SoundDetail }) {
       ) : (
         <Reasons reasons={sound.reasons} />
       )}
+      {sound.papers.length === 0 && (
+        <p className="mt-2">
+          <WholeText id={sound.terms.id} />
+        </p>
+      )}
     </section>
   )
 }
@@ -157,6 +163,7 @@ function Papers({ sound }: { sound: SoundDetail }) {
             {paper.grantTitle}
             {paper.planUntil ? `, ${paper.planFrom} to ${paper.planUntil}` : ''} · for {paper.licensee}
           </p>
+          <WholeText id={paper.termsId} />
           <p className="quiet text-sm">
             Text SHA-256 <code className="break-all">{paper.termsSha256.slice(0, 16)}…</code>
           </p>
@@ -169,6 +176,19 @@ function Papers({ sound }: { sound: SoundDetail }) {
         </div>
       ))}
     </section>
+  )
+}
+
+/** Opens the text that a decision rests on. */
+function WholeText({ id }: { id: number }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <>
+      <button type="button" className="btn btn-ghost btn-xs -ml-2" onClick={() => setOpen(true)}>
+        Read the whole text
+      </button>
+      {open && <TermsDialog id={id} onClose={() => setOpen(false)} />}
+    </>
   )
 }
 

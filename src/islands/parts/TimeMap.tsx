@@ -1,6 +1,7 @@
 import { line, scaleLinear } from 'd3'
-import { memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { memo, type PointerEvent, useMemo, useRef } from 'react'
 import type { FindingWire, TrackMap } from '../../contract'
+import { useWidth } from '../state/use-width'
 import { clock, VERDICT_WORDS } from '../state/words'
 import { type MapMark, markLanes, waveformPath } from './time-map-layout'
 import { VerdictShape } from './VerdictMark'
@@ -25,16 +26,7 @@ interface TimeMapProps {
 /** The sound track over time: waveform, loudness, and every heard sound at its place. */
 export function TimeMap({ track, findings, selectedId, timeS, onPick, onSeek }: TimeMapProps) {
   const boxRef = useRef<HTMLDivElement>(null)
-  const [widthPx, setWidthPx] = useState(1000)
-  useEffect(() => {
-    const box = boxRef.current
-    if (!box) return
-    const observer = new ResizeObserver(([entry]) =>
-      setWidthPx(Math.max(280, Math.round(entry?.contentRect.width ?? 1000))),
-    )
-    observer.observe(box)
-    return () => observer.disconnect()
-  }, [])
+  const widthPx = useWidth(boxRef, 280)
   const x = useMemo(() => scaleLinear([0, track.durationS], [0, widthPx]), [track.durationS, widthPx])
   const marks = useMemo(
     () => markLanes(findings, { secondsPerLetter: (LETTER_PX * track.durationS) / widthPx }),

@@ -1,10 +1,11 @@
 import type { CheckDetail, FindingWire } from '../../contract'
 import { creditsText } from '../../core/credits'
+import { SOUND_MIN_S } from '../../core/hearing'
 import { type Decision, decide, decidedByTerms, fitOf, settlements, type Uses, type Verdict } from '../../core/rights'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { papersOf } from '../sounds/papers-of'
-import { type TermsRow, termsOfRow } from '../sources/terms-store'
+import { offeredPapers } from '../sounds/weigh'
 import { getVideoRow, usesOfRow } from '../videos/video-rows'
 
 const WORST_FIRST: Readonly<Record<Verdict, number>> = { 'not-allowed': 0, 'no-papers': 1, 'owes-credit': 2, clear: 3 }
@@ -32,13 +33,7 @@ export async function findingsOf(services: Services, checkId: number, uses: Uses
   const findings = sounds.map((sound): FindingWire => {
     const filed = papers.get(sound.id) ?? []
     const decision = decide({ uses, papers: filed.map((one) => one.papers) })
-    const terms: TermsRow = { ...sound, title: sound.terms_title }
-    const ifAcquired = decidedByTerms(uses, {
-      terms: termsOfRow(terms),
-      grantTitle: sound.plan,
-      planFrom: sound.plan_from,
-      planUntil: sound.plan_until,
-    })
+    const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }))
     const missing = decision.verdict === 'no-papers'
     return {
       soundId: sound.id,
@@ -105,6 +100,11 @@ export async function checkDetail(services: Services, checkId: number): Promise<
     .where('subject', '=', String(checkId))
     .orderBy('id', 'desc')
     .executeTakeFirst()
+  const { audible } = await db
+    .selectFrom('analyses')
+    .select((eb) => eb.fn.countAll<number>().as('audible'))
+    .where('duration_s', '>=', SOUND_MIN_S)
+    .executeTakeFirstOrThrow()
   const findings = row.state === 'done' ? await findingsOf(services, checkId, usesOfRow(video)) : []
   const lines = findings
     .filter(({ creditLine }) => creditLine !== null)
@@ -134,6 +134,7 @@ export async function checkDetail(services: Services, checkId: number): Promise<
         : null,
     findings,
     listenedFor: row.listened_for,
+    addedSince: row.state === 'done' ? Math.max(0, audible - row.listened_for) : 0,
     notExamined: JSON.parse(row.not_examined_json) as CheckDetail['notExamined'],
     credits: creditsText(lines),
   }

@@ -1,4 +1,5 @@
 import fs from 'node:fs'
+import { SOUND_MIN_S } from '../../core/hearing'
 import { nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { listen } from '../listening/listen'
@@ -103,7 +104,7 @@ async function listedSounds(services: Services): Promise<Listed[]> {
   return rows.map((row) => {
     const featurePath = row.audio_sha256 ? services.store.featurePath(row.audio_sha256) : null
     const there = featurePath !== null && fs.existsSync(featurePath)
-    const short = there && (row.duration_s ?? 0) < 0.15
+    const short = there && (row.duration_s ?? 0) < SOUND_MIN_S
     return {
       id: row.id,
       title: row.title,

@@ -8,6 +8,7 @@ export interface FiledPapers {
   readonly copySha256: string
   readonly acquiredAt: string
   readonly licensee: string
+  readonly termsId: number
   readonly termsSha256: string
   readonly creditLine: string | null
   readonly papers: Papers
@@ -31,7 +32,7 @@ export async function papersOf(db: Db, soundIds: readonly number[]): Promise<Map
       'plan_until',
     ])
     .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
-    .select(['spdx_id', 'url', 'duration', 'clauses_json'])
+    .select(['spdx_id', 'url', 'duration', 'clauses_json', 'grants.terms_id'])
     .where('sound_id', 'in', [...soundIds])
     .orderBy('grants.id', 'desc')
     .execute()
@@ -41,6 +42,7 @@ export async function papersOf(db: Db, soundIds: readonly number[]): Promise<Map
       copySha256: row.copy_sha256,
       acquiredAt: row.acquired_at,
       licensee: row.licensee,
+      termsId: row.terms_id,
       termsSha256: row.terms_sha256,
       creditLine: row.credit_line,
       papers: {

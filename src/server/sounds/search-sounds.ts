@@ -1,11 +1,11 @@
 import { sql } from 'kysely'
 import type { SoundPage, SoundQuery, SoundSummary } from '../../contract'
 import { ftsQuery } from '../../core/finding'
-import { decide, decidedByTerms, fitOf, type Uses } from '../../core/rights'
+import { fitOf, type Uses } from '../../core/rights'
 import type { Services } from '../services'
-import { type TermsRow, termsOfRow } from '../sources/terms-store'
 import { papersOf } from './papers-of'
 import { thinnedPrint } from './thin-print'
+import { weighed } from './weigh'
 
 /** Weights of title, tags, category, maker and description in the ranking. */
 const RANK = sql<number>`bm25(sounds_fts, 10.0, 4.0, 2.0, 2.0, 1.0)`
@@ -76,17 +76,7 @@ export async function summaries(
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []
-      const terms: TermsRow = { ...row, title: row.terms_title }
-      const decision = uses
-        ? filed.length > 0
-          ? decide({ uses, papers: filed.map((one) => one.papers) })
-          : decidedByTerms(uses, {
-              terms: termsOfRow(terms),
-              grantTitle: row.plan,
-              planFrom: row.plan_from,
-              planUntil: row.plan_until,
-            })
-        : null
+      const decision = uses ? weighed(uses, filed, { ...row, title: row.terms_title }) : null
       return [
         row.id,
         {

@@ -1,0 +1,22 @@
+// Bundles a TypeScript program of the project and runs it.
+import { spawnSync } from 'node:child_process'
+import path from 'node:path'
+import { installPackages, root } from './ready.mjs'
+
+/** @param entry Path below the project. Sets this process's exit status to the program's. */
+export async function runBundled(entry) {
+  installPackages()
+  const { build } = await import('esbuild')
+  const outfile = path.join(root, 'dist', 'programs', `${entry.replace(/\W+/g, '-')}.mjs`)
+  await build({
+    absWorkingDir: root,
+    entryPoints: [entry],
+    outfile,
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    packages: 'external',
+    logLevel: 'warning',
+  })
+  process.exitCode = spawnSync(process.execPath, [outfile, root], { cwd: root, stdio: 'inherit' }).status ?? 1
+}
