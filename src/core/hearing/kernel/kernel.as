@@ -169,7 +169,7 @@ export function multiply(trackRe: usize, trackIm: usize, filterRe: usize, filter
   store<f32>(outRe + middle, mr * load<f32>(filterIm + middle) + load<f32>(trackIm + middle) * load<f32>(filterRe + middle))
   store<f32>(outIm + middle, mr * load<f32>(filterRe + middle) - load<f32>(trackIm + middle) * load<f32>(filterIm + middle))
   // The other half of a real signal's spectrum is the conjugate, in reverse.
-  for (let k = half + 1; k < size; k++) {
+  for (let k = half + 1; k < half + 4; k++) {
     const at = <usize>k << 2
     const mirror = <usize>(size - k) << 2
     const tr = load<f32>(trackRe + mirror)
@@ -178,6 +178,18 @@ export function multiply(trackRe: usize, trackIm: usize, filterRe: usize, filter
     const fi = load<f32>(filterIm + at)
     store<f32>(outRe + at, tr * fi + ti * fr)
     store<f32>(outIm + at, tr * fr - ti * fi)
+  }
+  for (let k = half + 4; k < size; k += 4) {
+    const at = <usize>k << 2
+    const mirror = <usize>(size - k - 3) << 2
+    const forwardRe = v128.load(trackRe + mirror)
+    const forwardIm = v128.load(trackIm + mirror)
+    const tr = v128.shuffle<f32>(forwardRe, forwardRe, 3, 2, 1, 0)
+    const ti = f32x4.neg(v128.shuffle<f32>(forwardIm, forwardIm, 3, 2, 1, 0))
+    const fr = v128.load(filterRe + at)
+    const fi = v128.load(filterIm + at)
+    v128.store(outRe + at, f32x4.add(f32x4.mul(tr, fi), f32x4.mul(ti, fr)))
+    v128.store(outIm + at, f32x4.sub(f32x4.mul(tr, fr), f32x4.mul(ti, fi)))
   }
 }
 

@@ -18,6 +18,8 @@ interface KernelExports {
 }
 
 const PAGE_BYTES = 65536
+/** Arrays of equal power-of-two size would share the same lines of a cache. Measured: set apart by this, a transform takes half the time. */
+const APART_BYTES = 1088
 const CHUNKS = BLOCK_ADVANCE / CHUNK_FRAMES
 const BINS = BLOCK_FRAMES / 2 + 1
 
@@ -37,7 +39,7 @@ class Layout {
   /** Reserves floats on a multiple of 16 bytes and returns where they start. */
   floats(count: number): number {
     const at = this.bytes
-    this.bytes += Math.ceil((4 * count) / 16) * 16
+    this.bytes += Math.ceil((4 * count) / 16) * 16 + APART_BYTES
     return at
   }
 }
