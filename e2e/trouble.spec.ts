@@ -226,6 +226,8 @@ test('a check can be stopped', async ({ page }) => {
   await page
     .getByLabel('Finished video file')
     .setInputFiles(path.join(ROOT, 'demo', 'files', 'the-night-the-dome-froze.mp4'))
+  // While the file is sent there is a button of the same name, which stops the upload.
+  await expect(page.getByRole('heading', { name: /Listening to/ })).toBeVisible()
   await page.getByRole('main').getByRole('button', { name: 'Stop', exact: true }).click()
   await expect(page.getByRole('heading', { name: 'The check was stopped' })).toBeVisible()
 })
