@@ -1,0 +1,106 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { ROOT } from '../test/world'
+import { DEMO_SOUNDS } from './synthesis/catalogue'
+import { encoded, previewOf } from './synthesis/encode'
+import { soundOf } from './synthesis/make-library'
+import { Chance, filtered, RATE_HZ, strike, tone, whiteNoise } from './synthesis/toolkit'
+import { DEMO_VIDEOS } from './videos'
+
+describe('the demo sounds', () => {
+  it('are at least eighty, in many categories, formats and licences, each under a name of its own', () => {
+    expect(DEMO_SOUNDS.length).toBeGreaterThanOrEqual(80)
+    expect(new Set(DEMO_SOUNDS.map(({ title }) => title)).size).toBe(DEMO_SOUNDS.length)
+    expect(new Set(DEMO_SOUNDS.map(({ library, id }) => `${library} ${id}`)).size).toBe(DEMO_SOUNDS.length)
+    expect(new Set(DEMO_SOUNDS.map(({ category }) => category)).size).toBeGreaterThanOrEqual(12)
+    expect(new Set(DEMO_SOUNDS.map(({ format }) => format))).toEqual(new Set(['wav', 'flac', 'mp3', 'ogg']))
+    expect(new Set(DEMO_SOUNDS.map(({ licence }) => licence)).size).toBeGreaterThanOrEqual(6)
+  })
+
+  // One of each recipe: to make all of them takes a minute.
+  const oneOfEach = [...new Map(DEMO_SOUNDS.map((sound) => [sound.recipe, sound])).values()]
+  it.each(oneOfEach.map((sound) => [sound.title, sound] as const))(
+    '%s is whole, audible, unclipped and the same every time',
+    (_title, sound) => {
+      const channels = soundOf(sound)
+      const [first] = channels as [Float32Array]
+      expect(channels.length).toBeLessThanOrEqual(2)
+      expect(first.length / RATE_HZ).toBeGreaterThanOrEqual(0.2)
+      expect(first.length / RATE_HZ).toBeLessThanOrEqual(30.1)
+      let loudest = 0
+      for (const channel of channels)
+        for (const value of channel) {
+          if (!Number.isFinite(value)) throw new Error('a sample is no number')
+          loudest = Math.max(loudest, Math.abs(value))
+        }
+      expect(loudest).toBeGreaterThan(0.5)
+      expect(loudest).toBeLessThanOrEqual(0.8001)
+      // Neither start nor end is a step.
+      expect(Math.abs(first[0] as number)).toBeLessThan(0.1)
+      expect(Math.abs(first[first.length - 1] as number)).toBeLessThan(0.05)
+      expect(soundOf(sound)[0]?.slice(0, 4000)).toEqual(first.slice(0, 4000))
+    },
+  )
+
+  it('differ with their seed', () => {
+    const [a, b] = DEMO_SOUNDS.filter(({ title }) => title.startsWith('Ice crack')).map((sound) => soundOf(sound)[0])
+    expect(a?.slice(0, 500)).not.toEqual(b?.slice(0, 500))
+  })
+
+  it.each(['wav', 'flac', 'mp3', 'ogg'] as const)('are encoded as %s', async (format) => {
+    const channels = [tone(0.3, () => 440)]
+    const bytes = await encoded(channels, format)
+    const starts = { wav: 'RIFF', flac: 'fLaC', ogg: 'OggS', mp3: '' }
+    expect(Buffer.from(bytes.subarray(0, starts[format].length)).toString('latin1')).toBe(starts[format])
+    expect(bytes.length).toBeGreaterThan(500)
+    if (format === 'mp3')
+      expect((bytes[0] === 0xff && ((bytes[1] as number) & 0xe0) === 0xe0) || bytes[0] === 0x49).toBe(true)
+    expect((await previewOf(channels)).length).toBeGreaterThan(500)
+  })
+})
+
+describe('the toolkit', () => {
+  it('filters: a low-pass keeps lows and takes highs', () => {
+    const level = (samples: Float32Array): number =>
+      Math.sqrt(samples.reduce((sum, value) => sum + value * value, 0) / samples.length)
+    const low = tone(0.5, () => 100)
+    const high = tone(0.5, () => 8000)
+    expect(level(filtered(low, 'low', 1000)) / level(low)).toBeGreaterThan(0.9)
+    expect(level(filtered(high, 'low', 1000)) / level(high)).toBeLessThan(0.05)
+    expect(level(filtered(high, 'high', 1000)) / level(high)).toBeGreaterThan(0.9)
+  })
+
+  it('strikes: up in the attack, then 60 dB down in the decay', () => {
+    const envelope = strike(0.01, 0.5)
+    expect(envelope(0)).toBe(0)
+    expect(envelope(0.01)).toBeCloseTo(1, 6)
+    expect(envelope(0.51)).toBeCloseTo(0.001, 6)
+  })
+
+  it('draws the same chance from the same seed, evenly', () => {
+    const draw = (seed: number): number[] => [...whiteNoise(0.1, new Chance(seed))]
+    expect(draw(3)).toEqual(draw(3))
+    expect(draw(3)).not.toEqual(draw(4))
+    expect(Math.abs(draw(5).reduce((sum, value) => sum + value, 0) / 4800)).toBeLessThan(0.05)
+  })
+})
+
+describe('the demo videos', () => {
+  it.each(DEMO_VIDEOS.map((video) => [video.file, video] as const))(
+    '%s is there, under 4 MB, and made of demo sounds',
+    (file, video) => {
+      const { size } = fs.statSync(path.join(ROOT, 'demo', 'files', file))
+      expect(size).toBeGreaterThan(500_000)
+      expect(size).toBeLessThan(4_000_000)
+      expect(video.durationS).toBeGreaterThanOrEqual(30)
+      expect(video.durationS).toBeLessThanOrEqual(60)
+      const titles = new Set(DEMO_SOUNDS.map(({ title }) => title))
+      for (const { title, atS } of video.effects) {
+        expect(titles).toContain(title)
+        expect(atS).toBeLessThan(video.durationS)
+      }
+      for (const title of video.acquired) expect(titles).toContain(title)
+    },
+  )
+})

@@ -1,0 +1,54 @@
+import { describe, expect, it } from 'vitest'
+import { effect, noise } from '../../../test/signals'
+import { HEARING_RATE_HZ } from './constants'
+import { type PreparedSound, preparedSound } from './prepare'
+import type { RawDetection } from './search'
+import { settledDetections } from './settle'
+
+const LENGTH = 16000
+const FIRST = effect({ length: LENGTH, rateHz: HEARING_RATE_HZ, seed: 3 })
+const OTHER = effect({ length: LENGTH, rateHz: HEARING_RATE_HZ, seed: 9, frequencyHz: 1500 })
+
+/** A relative of a sound: the same with some noise of its own. */
+function relative(samples: Float32Array, share: number): Float32Array {
+  const own = noise(samples.length, 5, 0.3)
+  return samples.map((value, i) => (1 - share) * value + share * (own[i] as number))
+}
+
+const SOUNDS: readonly (PreparedSound | null)[] = [FIRST, OTHER, relative(FIRST, 0.3)].map(preparedSound)
+
+function find(soundIndex: number, lag: number, score: number, gain = 1): RawDetection {
+  return { soundIndex, lag, from: 0, to: LENGTH, gain, score }
+}
+
+describe('settledDetections', () => {
+  it('keeps finds that do not overlap, in the order of the track', () => {
+    const finds = [find(1, 50000, 9), find(0, 0, 20), find(2, 20000, 8)]
+    expect(settledDetections(finds, SOUNDS).map(({ lag }) => lag)).toEqual([0, 20000, 50000])
+  })
+
+  it('keeps different sounds at the same time', () => {
+    expect(settledDetections([find(0, 0, 30), find(1, 2000, 9)], SOUNDS)).toHaveLength(2)
+  })
+
+  it('drops a relative of what is really there, whichever comes first', () => {
+    for (const finds of [
+      [find(0, 100, 30), find(2, 100, 18)],
+      [find(2, 100, 18), find(0, 100, 30)],
+    ])
+      expect(settledDetections(finds, SOUNDS).map(({ soundIndex }) => soundIndex)).toEqual([0])
+  })
+
+  it('drops the same place found twice', () => {
+    expect(settledDetections([find(0, 100, 30), find(0, 103, 29)], SOUNDS)).toHaveLength(1)
+  })
+
+  it('drops the echo of a sound, and keeps its repeat', () => {
+    expect(settledDetections([find(0, 0, 30), find(0, 6000, 12, 0.1)], SOUNDS)).toHaveLength(1)
+    expect(settledDetections([find(0, 0, 30), find(0, 6000, 28, 0.9)], SOUNDS)).toHaveLength(2)
+  })
+
+  it('has nothing to settle in nothing', () => {
+    expect(settledDetections([], SOUNDS)).toEqual([])
+  })
+})
