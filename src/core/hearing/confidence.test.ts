@@ -13,9 +13,10 @@ describe('scoreThreshold', () => {
     )
   })
 
-  it('is 7 where it was measured, and half a point higher for twice as much', () => {
-    expect(scoreThreshold({ soundCount: 200, durationS: 600 })).toBeCloseTo(7, 9)
-    expect(scoreThreshold({ soundCount: 400, durationS: 600 })).toBeCloseTo(7.5, 9)
+  it('is 7.5 where it was measured, half a point higher for twice as much, and never under 7.2', () => {
+    expect(scoreThreshold({ soundCount: 200, durationS: 600 })).toBeCloseTo(7.5, 9)
+    expect(scoreThreshold({ soundCount: 400, durationS: 600 })).toBeCloseTo(8, 9)
+    expect(scoreThreshold({ soundCount: 1, durationS: 5 })).toBe(7.2)
   })
 })
 
