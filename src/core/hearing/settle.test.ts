@@ -44,7 +44,7 @@ describe('settledDetections', () => {
   })
 
   it('drops the echo of a sound, and keeps its repeat', () => {
-    expect(settledDetections([find(0, 0, 30), find(0, 6000, 12, 0.1)], SOUNDS)).toHaveLength(1)
+    expect(settledDetections([find(0, 0, 30), find(0, 6000, 26, 0.4)], SOUNDS)).toHaveLength(1)
     expect(settledDetections([find(0, 0, 30), find(0, 6000, 28, 0.9)], SOUNDS)).toHaveLength(2)
   })
 

@@ -9,8 +9,8 @@ const EXPLAINED_FACTOR = 1.5
 const EXPLAINED_OFFSET = 2
 /** Templates are compared this many frames around the implied displacement: finds are exact to a few frames. */
 const WIGGLE_FRAMES = 6
-/** The same sound again while it still sounds, this much quieter (-15 dB), is its own echo. */
-const ECHO_GAIN = 0.178
+/** The same sound again while it still sounds, this much quieter (-6 dB), is a repeat within it or its own echo. */
+const ECHO_GAIN = 0.5
 /** Likeness under this is chance. */
 const LIKENESS_MIN = 0.08
 
