@@ -317,6 +317,15 @@ describe('a check', () => {
     expect(await checkDetail(world.app, other.checkId)).toMatchObject({ state: 'done' })
   })
 
+  it('that was written down but not queued is taken up at the next start', async () => {
+    const { checkId, jobId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.cancel(jobId)
+    await world.app.db.updateTable('checks').set({ state: 'waiting' }).where('id', '=', checkId).execute()
+    world = await world.reopen()
+    await world.app.jobs.idle()
+    expect(await checkDetail(world.app, checkId)).toMatchObject({ state: 'done' })
+  })
+
   it('goes on after the process was stopped in the middle', async () => {
     const { checkId, jobId } = await checkAgain(world.app, videoId)
     await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))

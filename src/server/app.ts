@@ -1,6 +1,7 @@
 import path from 'node:path'
 import type { Job } from '../contract'
 import { runCheck } from './checks/run-check'
+import { enqueueOpenChecks } from './checks/start-check'
 import { acquireSound } from './copies/acquire'
 import { Jobs } from './jobs/jobs'
 import { openServices, type ServiceOptions, type Services } from './services'
@@ -29,6 +30,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
     (job) => endCheck(services, job),
   )
   await jobs.start()
+  // A process that died between writing down a check and queueing it left one without a job.
+  await enqueueOpenChecks({ db: services.db, jobs })
   return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
 }
 

@@ -59,8 +59,7 @@ export class Resampler {
     const wanted = Math.round((this.inputLength * this.up) / this.down)
     const joined = new Float32Array(this.tail.length + this.half + this.down + 2)
     joined.set(this.tail)
-    const rest = this.consume(joined, wanted)
-    return rest
+    return this.consume(joined, wanted)
   }
 
   private consume(input: Float32Array, limit = Number.POSITIVE_INFINITY): Float32Array {

@@ -186,11 +186,6 @@ export function fitOf(decision: Decision): Fit {
   return decision.reasons.some(({ effect }) => effect === 'bars') ? 'does-not-fit' : 'not-stated'
 }
 
-/** The first reason that decides a verdict; null when there are none. */
-export function decisiveReason(decision: Decision): Reason | null {
-  return decision.reasons[0] ?? null
-}
-
 /** What would settle a finding, as sentences that start with what to do. */
 export function settlements(decision: Decision, uses: Uses): string[] {
   if (decision.verdict === 'clear') return []

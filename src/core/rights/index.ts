@@ -2,7 +2,6 @@ export {
   type Decision,
   decide,
   decidedByTerms,
-  decisiveReason,
   type Fit,
   fitOf,
   type Papers,

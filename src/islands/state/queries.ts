@@ -1,5 +1,4 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
 import {
   CheckDetail,
   Job,
@@ -9,6 +8,7 @@ import {
   SoundDetail,
   SoundPage,
   SourceList,
+  UploadDone,
   Video,
   type VideoInput,
   VideoList,
@@ -88,12 +88,10 @@ export function useCheck(id: number | null) {
   })
 }
 
-const Started = z.object({ checkId: z.number(), jobId: z.number(), exportId: z.number() })
-
 export function useCheckAgain(videoId: number) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: () => send('POST', `/api/videos/${videoId}/check`, Started),
+    mutationFn: () => send('POST', `/api/videos/${videoId}/check`, UploadDone),
     onSuccess: () => client.invalidateQueries({ queryKey: ['videos'] }),
   })
 }

@@ -1,8 +1,9 @@
 import type { Readable } from 'node:stream'
 import type { App } from '../app'
-import { nowIso } from '../database/open'
+import { type Db, nowIso } from '../database/open'
 import { plainFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
+import type { Jobs } from '../jobs/jobs'
 import { ProblemError } from '../problem-error'
 import { getVideoRow } from '../videos/video-rows'
 
@@ -23,9 +24,6 @@ const MIMES: Readonly<Record<string, string>> = {
   opus: 'audio/ogg',
   m4a: 'audio/mp4',
 }
-
-/** Endings that are taken, for messages and file pickers. */
-export const EXPORT_ENDINGS = Object.keys(MIMES)
 
 /**
  * Takes in a finished video, streamed to disk, and queues its check.
@@ -56,7 +54,7 @@ export async function takeInExport(
   if (stored.sizeBytes === 0)
     throw new ProblemError(422, 'empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
   const { exportId, checkId } = await app.db.transaction().execute(async (trx) => {
-    const exported = await trx
+    const { id } = await trx
       .insertInto('exports')
       .values({
         video_id: videoId,
@@ -68,21 +66,9 @@ export async function takeInExport(
       })
       .returning('id')
       .executeTakeFirstOrThrow()
-    const check = await trx
-      .insertInto('checks')
-      .values({
-        video_id: videoId,
-        export_id: exported.id,
-        state: 'waiting',
-        message: '',
-        created_at: nowIso(),
-      } as never)
-      .returning('id')
-      .executeTakeFirstOrThrow()
-    return { exportId: exported.id, checkId: check.id }
+    return { exportId: id, checkId: await insertCheck(trx, videoId, id) }
   })
-  const { job } = await app.jobs.enqueue('check', String(checkId), `Checking ${fileName}`)
-  return { exportId, checkId, jobId: job.id }
+  return { exportId, checkId, jobId: await enqueueCheck(app.jobs, checkId, fileName) }
 }
 
 /** Checks the newest export of a video again, for instance after new sounds came in. */
@@ -97,13 +83,32 @@ export async function checkAgain(
     .orderBy('id', 'desc')
     .executeTakeFirst()
   if (!newest) throw new ProblemError(409, 'no-export', 'There is no finished file yet. Drop one on the page first.')
-  const check = await app.db
+  const checkId = await insertCheck(app.db, videoId, newest.id)
+  return { exportId: newest.id, checkId, jobId: await enqueueCheck(app.jobs, checkId, newest.file_name) }
+}
+
+async function insertCheck(db: Db, videoId: number, exportId: number): Promise<number> {
+  const { id } = await db
     .insertInto('checks')
-    .values({ video_id: videoId, export_id: newest.id, state: 'waiting', message: '', created_at: nowIso() } as never)
+    .values({ video_id: videoId, export_id: exportId, state: 'waiting', message: '', created_at: nowIso() })
     .returning('id')
     .executeTakeFirstOrThrow()
-  const { job } = await app.jobs.enqueue('check', String(check.id), `Checking ${newest.file_name}`)
-  return { exportId: newest.id, checkId: check.id, jobId: job.id }
+  return id
+}
+
+async function enqueueCheck(jobs: Jobs, checkId: number, fileName: string): Promise<number> {
+  return (await jobs.enqueue('check', String(checkId), `Checking ${fileName}`)).job.id
+}
+
+/** Queues every check that is not over; one whose job is open already is not queued twice. Call at start. */
+export async function enqueueOpenChecks({ db, jobs }: { readonly db: Db; readonly jobs: Jobs }): Promise<void> {
+  const open = await db
+    .selectFrom('checks')
+    .innerJoin('exports', 'exports.id', 'checks.export_id')
+    .select(['checks.id', 'exports.file_name'])
+    .where('checks.state', 'in', ['waiting', 'running'])
+    .execute()
+  for (const { id, file_name } of open) await enqueueCheck(jobs, id, file_name)
 }
 
 async function takenIn(app: App, { body, signal }: { body: Readable; signal: AbortSignal }, fileName: string) {

@@ -1,6 +1,6 @@
 import { creditLine } from '../../core/credits'
 import { clauseOf, groundedClauses } from '../../core/rights'
-import { type Db, nowIso } from '../database/open'
+import { nowIso } from '../database/open'
 import { copyFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
@@ -14,9 +14,23 @@ import { storeTerms } from '../sources/terms-store'
 /** Largest copy that is fetched, bytes. */
 const MAX_COPY_BYTES = 2 * 1024 * 1024 * 1024
 
-/** The grant that covers a sound today under the plan of its source, if it was acquired. */
-export async function findGrant(db: Db, soundId: number) {
-  return db.selectFrom('grants').selectAll().where('sound_id', '=', soundId).orderBy('id', 'desc').executeTakeFirst()
+/**
+ * Whether a copy of a sound is here, under the plan that runs.
+ *
+ * @param planUntil End of the plan that a copy would be acquired under now; null when it does not end.
+ */
+export async function isHere(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  soundId: number,
+  planUntil: string | null,
+): Promise<boolean> {
+  const held = await db
+    .selectFrom('grants')
+    .select(['copy_sha256', 'plan_until'])
+    .where('sound_id', '=', soundId)
+    .orderBy('id', 'desc')
+    .executeTakeFirst()
+  return held !== undefined && held.plan_until === planUntil && store.has(held.copy_sha256)
 }
 
 /**
@@ -45,9 +59,7 @@ export async function acquireSound(
   const account = await connector.account(signal)
   const served = await connector.terms(sound.terms_key as string, signal)
   const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${account.planUntil ?? 'open'}`
-  const held = await findGrant(db, soundId)
-  if (held && held.plan_until === account.planUntil && services.store.has(held.copy_sha256))
-    return 'It is here already.'
+  if (await isHere(services, soundId, account.planUntil)) return 'It is here already.'
   report(0.15, 'Ordering the file')
   const order = await connector.order(sound.external_id, orderKey, signal)
   report(0.3, 'Fetching the file')

@@ -99,14 +99,14 @@ export interface Schema {
     message: string
     created_at: string
     finished_at: string | null
-    has_picture: number
+    has_picture: Generated<number>
     duration_s: number | null
     integrated_lufs: number | null
     true_peak_dbtp: number | null
     momentary: Buffer | null
     waveform: Buffer | null
-    listened_for: number
-    not_examined_json: string
+    listened_for: Generated<number>
+    not_examined_json: Generated<string>
   }
   detections: {
     id: Generated<number>
@@ -125,9 +125,9 @@ export interface Schema {
     subject: string
     title: string
     state: string
-    progress_fraction: number
-    message: string
-    attempts: number
+    progress_fraction: Generated<number>
+    message: Generated<string>
+    attempts: Generated<number>
     created_at: string
     finished_at: string | null
   }

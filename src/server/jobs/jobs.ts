@@ -69,7 +69,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
         created_at: nowIso(),
         finished_at: null,
         message: 'Waiting',
-      } as never)
+      })
       .onConflict((conflict) => conflict.doNothing())
       .returningAll()
       .executeTakeFirst()

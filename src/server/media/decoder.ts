@@ -24,7 +24,8 @@ export interface Decoder {
   decode(path: string, options: DecodeOptions): Promise<DecodedMedia>
 }
 
-export type MediaErrorCode = 'empty-file' | 'not-media' | 'no-sound' | 'unsupported-codec' | 'too-long' | 'not-found'
+export const MEDIA_ERROR_CODES = ['not-media', 'no-sound', 'unsupported-codec', 'too-long'] as const
+export type MediaErrorCode = (typeof MEDIA_ERROR_CODES)[number]
 
 /** A file that cannot be listened to. The message says which and why in a sentence. */
 export class MediaError extends Error {

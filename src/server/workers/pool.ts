@@ -1,7 +1,7 @@
 import os from 'node:os'
 import path from 'node:path'
 import Piscina from 'piscina'
-import { MediaError, type MediaErrorCode } from '../media/decoder'
+import { MEDIA_ERROR_CODES, MediaError } from '../media/decoder'
 import type { TaskResult } from './tasks'
 
 export type Pool = Piscina
@@ -30,15 +30,6 @@ export class TaskError extends Error {
   }
 }
 
-const MEDIA_CODES: readonly string[] = [
-  'empty-file',
-  'not-media',
-  'no-sound',
-  'unsupported-codec',
-  'too-long',
-  'not-found',
-] satisfies MediaErrorCode[]
-
 /**
  * Runs one task in the pool.
  *
@@ -57,6 +48,7 @@ export async function runTask<T>(
     ...(options.transferList ? { transferList: options.transferList as never } : {}),
   })) as TaskResult<T>
   if (result.ok) return result.value
-  if (MEDIA_CODES.includes(result.code)) throw new MediaError(result.code as MediaErrorCode, result.message)
+  const mediaCode = MEDIA_ERROR_CODES.find((code) => code === result.code)
+  if (mediaCode) throw new MediaError(mediaCode, result.message)
   throw new TaskError(result.code, result.message)
 }
