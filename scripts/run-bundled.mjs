@@ -3,8 +3,8 @@ import { spawnSync } from 'node:child_process'
 import path from 'node:path'
 import { installPackages, root } from './ready.mjs'
 
-/** @param entry Path below the project. Sets this process's exit status to the program's. */
-export async function runBundled(entry) {
+/** @param entry Path below the project. @param args Handed on. Sets this process's exit status to the program's. */
+export async function runBundled(entry, args = []) {
   installPackages()
   const { build } = await import('esbuild')
   const outfile = path.join(root, 'dist', 'programs', `${entry.replace(/\W+/g, '-')}.mjs`)
@@ -18,5 +18,5 @@ export async function runBundled(entry) {
     packages: 'external',
     logLevel: 'warning',
   })
-  process.exitCode = spawnSync(process.execPath, [outfile, root], { cwd: root, stdio: 'inherit' }).status ?? 1
+  process.exitCode = spawnSync(process.execPath, [outfile, root, ...args], { cwd: root, stdio: 'inherit' }).status ?? 1
 }

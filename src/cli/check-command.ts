@@ -4,11 +4,13 @@ import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
+import { certaintyOf } from '../core/hearing'
 import { type ListeningResult, listen } from '../server/listening/listen'
 import { MediaError } from '../server/media/decoder'
-import { createPool, type Pool, runTask, TaskError } from '../server/workers/pool'
-import type { SoundAnalysis } from '../server/workers/tasks'
+import { createPool, type Pool, runTask } from '../server/workers/pool'
+import type { GroupTask } from '../server/workers/tasks'
 import { EXIT, InputError, UsageError } from './exit'
+import { indexedSounds } from './feature-cache'
 import { type ListedFile, soundFiles } from './sound-files'
 import { detectionTable } from './table'
 
@@ -17,7 +19,17 @@ interface Arguments {
   readonly sounds: string
   readonly json: string | null
   readonly workers: number
+  /** Folder that keeps prepared features for the next run. */
+  readonly features: string | null
+  readonly stage: StageChoice | null
 }
+
+/** How the sounds are searched: all with full sensitivity, as if they were known to be in the video, or as a large catalogue. */
+const STAGES = ['copies', 'catalogue'] as const
+type StageChoice = (typeof STAGES)[number]
+
+/** Up to so many sounds are searched with full sensitivity where nothing is said. */
+const COPIES_MAX = 500
 
 /** `thud check`: listens to a file for every sound of a folder. @returns The exit status. @throws {UsageError} */
 export async function checkCommand(args: readonly string[]): Promise<number> {
@@ -48,54 +60,34 @@ export async function checkCommand(args: readonly string[]): Promise<number> {
 
 async function checkedFile(
   pool: Pool,
-  { file, workers }: Arguments,
+  { file, workers, features, stage }: Arguments,
   files: readonly ListedFile[],
   work: string,
 ): Promise<CheckReport> {
   const indexMs = performance.now()
-  const indexed = await indexedSounds(pool, files, work, workers)
-  const indexS = (performance.now() - indexMs) / 1000
+  const indexed = await indexedSounds(pool, files, features ?? work, workers)
   const paths = indexed.map(({ featurePath }) => featurePath)
-  const result: ListeningResult = await listen(pool, path.resolve(file), paths)
+  const groups = await runTask<number[][]>(pool, 'groupSounds', { paths } satisfies GroupTask)
+  const indexS = (performance.now() - indexMs) / 1000
+  const all = (stage ?? (indexed.length <= COPIES_MAX ? 'copies' : 'catalogue')) === 'copies'
+  const shortlist = all ? indexed.map((_, index) => index) : []
+  const result: ListeningResult = await listen(pool, path.resolve(file), { featurePaths: paths, shortlist, groups })
   const { track, timing } = result
+  const nameOf = (index: number): string => indexed[index]?.name ?? ''
+  for (const { index, reason } of result.unreadable) console.error(`${nameOf(index)}: not listened for. ${reason}`)
   return {
     media: file,
     durationS: track.durationS,
     loudness: { integratedLufs: track.integratedLufs, truePeakDbtp: track.truePeakDbtp },
-    detections: result.detections.map(({ soundIndex, ...place }) => ({
-      file: indexed[soundIndex]?.name ?? '',
+    detections: result.detections.map(({ soundIndex, alternatives, ...place }) => ({
+      file: nameOf(soundIndex),
       ...place,
+      certainty: certaintyOf(place.confidence),
+      alternatives: alternatives.map(nameOf),
     })),
+    groups: groups.map((group) => group.map(nameOf)),
     timing: { decodeS: timing.decodeS, indexS, searchS: timing.searchS },
   }
-}
-
-/** Decodes every sound; one that cannot be decoded is named and left out. */
-async function indexedSounds(
-  pool: Pool,
-  files: readonly ListedFile[],
-  work: string,
-  workers: number,
-): Promise<{ name: string; featurePath: string }[]> {
-  const results: ({ name: string; featurePath: string } | null)[] = files.map(() => null)
-  const queue = files.map((file, index) => ({ file, index }))
-  const lane = async (): Promise<void> => {
-    for (let next = queue.shift(); next; next = queue.shift()) {
-      const { file, index } = next
-      const featurePath = path.join(work, `${index}.f32`)
-      try {
-        await runTask<SoundAnalysis>(pool, 'analyseSound', { path: file.path, featurePath })
-        results[index] = { name: file.name, featurePath }
-      } catch (error) {
-        if (!(error instanceof MediaError) && !(error instanceof TaskError)) throw error
-        console.error(`${file.name}: left out. ${error.message}`)
-      }
-    }
-  }
-  await Promise.all(Array.from({ length: workers }, lane))
-  const usable = results.filter((result) => result !== null)
-  if (usable.length === 0) throw new InputError('None of the sounds could be decoded.')
-  return usable
 }
 
 function parsedArguments(args: readonly string[]): Arguments {
@@ -103,7 +95,13 @@ function parsedArguments(args: readonly string[]): Arguments {
     const { values, positionals } = parseArgs({
       args: [...args],
       allowPositionals: true,
-      options: { sounds: { type: 'string' }, json: { type: 'string' }, workers: { type: 'string' } },
+      options: {
+        sounds: { type: 'string' },
+        json: { type: 'string' },
+        workers: { type: 'string' },
+        features: { type: 'string' },
+        stage: { type: 'string' },
+      },
     })
     const [file, ...more] = positionals
     if (!file || more.length > 0) throw new UsageError('Name one file to listen to.')
@@ -111,7 +109,17 @@ function parsedArguments(args: readonly string[]): Arguments {
     const workers = values.workers === undefined ? os.availableParallelism() : Number(values.workers)
     if (!Number.isInteger(workers) || workers < 1 || workers > 64)
       throw new UsageError('--workers takes a whole number from 1 to 64.')
-    return { file, sounds: values.sounds, json: values.json ?? null, workers }
+    const stage = STAGES.find((one) => one === values.stage) ?? null
+    if (values.stage !== undefined && stage === null)
+      throw new UsageError(`--stage takes ${STAGES.join(' or ')}, not “${values.stage}”.`)
+    return {
+      file,
+      sounds: values.sounds,
+      json: values.json ?? null,
+      workers,
+      features: values.features ? path.resolve(values.features) : null,
+      stage,
+    }
   } catch (error) {
     if (error instanceof UsageError) throw error
     throw new UsageError(error instanceof Error ? error.message : String(error))

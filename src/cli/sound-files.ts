@@ -41,12 +41,16 @@ export function soundFiles(place: string): ListedFile[] {
 }
 
 function filesOfFolder(folder: string): ListedFile[] {
-  return fs
-    .readdirSync(folder, { recursive: true, withFileTypes: true })
-    .filter((entry) => entry.isFile() && ENDINGS.has(path.extname(entry.name).toLowerCase()))
-    .map((entry) => path.join(entry.parentPath ?? entry.path, entry.name))
-    .map((full) => ({ name: path.relative(folder, full), path: path.resolve(full) }))
-    .sort((a, b) => (a.name < b.name ? -1 : 1))
+  return (
+    fs
+      .readdirSync(folder, { recursive: true, withFileTypes: true })
+      .filter((entry) => ENDINGS.has(path.extname(entry.name).toLowerCase()))
+      .map((entry) => path.join(entry.parentPath ?? entry.path, entry.name))
+      // A link to a file is as good as the file.
+      .filter((full) => fs.statSync(full, { throwIfNoEntry: false })?.isFile())
+      .map((full) => ({ name: path.relative(folder, full), path: path.resolve(full) }))
+      .sort((a, b) => (a.name < b.name ? -1 : 1))
+  )
 }
 
 function filesOfList(list: string, sizeBytes: number): ListedFile[] {

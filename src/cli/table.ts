@@ -9,14 +9,15 @@ export function detectionTable(report: CheckReport, soundCount: number): string 
   const times = `Listened for ${soundCount} sounds (decode ${timing.decodeS.toFixed(1)} s, index ${timing.indexS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s).`
   if (detections.length === 0) return `${head}\n${times}\nNone of them was heard.`
   const rows = [
-    ['start', 'end', 'part', 'level', 'sure', 'sound'],
+    ['start', 'end', 'part', 'level', 'sure', 'treated', 'sound'],
     ...detections.map((find) => [
       clock(find.startS),
       clock(find.endS),
       `${find.fromS.toFixed(2)}–${find.toS.toFixed(2)} s`,
       `${find.gainDb >= 0 ? '+' : ''}${find.gainDb.toFixed(1)} dB`,
-      `${Math.floor(find.confidence * 100)} %`,
-      find.file,
+      find.certainty,
+      treatmentWords(find),
+      find.alternatives.length > 0 ? `${find.file} (or ${find.alternatives.join(', ')})` : find.file,
     ]),
   ]
   const widths = (rows[0] as string[]).map((_, column) =>
@@ -29,6 +30,14 @@ export function detectionTable(report: CheckReport, soundCount: number): string 
       .trimEnd(),
   )
   return [head, times, ...lines].join('\n')
+}
+
+function treatmentWords({ treatment, speed, cutoffHz }: CheckReport['detections'][number]): string {
+  const pace = `${Math.round(speed * 1000) / 10} % speed`
+  if (treatment === 'muffled') return `muffled above ${cutoffHz} Hz`
+  if (treatment === 'room') return 'in a room'
+  if (treatment === 'speed') return pace
+  return treatment === 'speed-pitch-kept' ? `${pace}, pitch kept` : 'no'
 }
 
 function clock(seconds: number): string {

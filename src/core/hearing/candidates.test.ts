@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { noise } from '../../../test/signals'
-import { piecePeaks } from './candidates'
-import { CHUNK_FRAMES } from './constants'
+import { flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
+import { BLOCK_CHUNKS, CHUNK_FRAMES } from './constants'
 import type { ChunkSummary } from './correlate'
 
 const CHUNKS = 600
-const PIECE = { start: 4000, samples: new Float32Array(8000) }
+const PIECE = { start: 4000, end: 12000 }
 
 /** What white noise of unit variance gives: peaks about three deviations. */
 function whiteSummary(): ChunkSummary {
@@ -17,18 +17,22 @@ function whiteSummary(): ChunkSummary {
   }
 }
 
+function peaksOf(summary: ChunkSummary): PiecePeak[] {
+  return piecePeaks(summary, heightsOf(summary, 0), PIECE, { windowStart: 0, zMin: 5.8 })
+}
+
 describe('piecePeaks', () => {
   it('finds nothing in noise', () => {
-    expect(piecePeaks(whiteSummary(), PIECE)).toEqual([])
+    expect(peaksOf(whiteSummary())).toEqual([])
   })
 
   it('finds what stands out, and says where the whole sound would start', () => {
     const summary = whiteSummary()
     summary.peak[300] = 12
     summary.peak[301] = 9
-    expect(piecePeaks(summary, PIECE)).toEqual([
-      { lag: 300 * CHUNK_FRAMES + 100 - 4000, pieceFrom: 4000, pieceTo: 12000, z: 12 },
-    ])
+    expect(peaksOf(summary)).toEqual([{ lag: 300 * CHUNK_FRAMES + 100 - 4000, pieceFrom: 4000, pieceTo: 12000, z: 12 }])
+    const later = piecePeaks(summary, heightsOf(summary, 0), PIECE, { windowStart: 5000, zMin: 5.8 })
+    expect(later[0]?.lag).toBe(5000 + 300 * CHUNK_FRAMES + 100 - 4000)
   })
 
   it('does not depend on the level of the track', () => {
@@ -39,7 +43,7 @@ describe('piecePeaks', () => {
       peak: summary.peak.map((v) => v * 50),
       meanSquare: summary.meanSquare.map((v) => v * 2500),
     }
-    expect(piecePeaks(louder, PIECE)[0]?.z).toBeCloseTo(12, 4)
+    expect(peaksOf(louder)[0]?.z).toBeCloseTo(12, 4)
   })
 
   it('does not take a loud stretch for a find', () => {
@@ -48,31 +52,42 @@ describe('piecePeaks', () => {
       summary.peak[chunk] = 12
       summary.meanSquare[chunk] = 16
     }
-    expect(piecePeaks(summary, PIECE)).toEqual([])
+    expect(peaksOf(summary)).toEqual([])
   })
 
   it('asks more of a piece that rings all over the track', () => {
     const summary = whiteSummary()
     for (let chunk = 0; chunk < CHUNKS; chunk += 6) summary.peak[chunk] = 7
     summary.peak[300] = 9
-    expect(piecePeaks(summary, PIECE)).toEqual([])
+    expect(peaksOf(summary)).toEqual([])
     summary.peak[300] = 20
-    expect(piecePeaks(summary, PIECE)).toHaveLength(1)
+    expect(peaksOf(summary)).toHaveLength(1)
   })
 
   it('gives at most 64, the highest first', () => {
     const summary = whiteSummary()
     for (let k = 0; k < 80; k++) summary.peak[7 * k + 3] = 40 + k
-    const peaks = piecePeaks({ ...summary, peak: summary.peak.map((v) => v) }, PIECE)
-    expect(peaks.length).toBeLessThanOrEqual(64)
+    const peaks = piecePeaks(summary, heightsOf(summary, 0, 1), PIECE, { windowStart: 0, zMin: 5.8 })
+    expect(peaks).toHaveLength(64)
     expect(peaks.map(({ z }) => z)).toEqual(peaks.map(({ z }) => z).sort((a, b) => b - a))
   })
 
-  it('takes silence and an empty track', () => {
-    const silent = { peak: new Float32Array(9), peakAt: new Int32Array(9), meanSquare: new Float32Array(9) }
-    expect(piecePeaks(silent, PIECE)).toEqual([])
-    expect(
-      piecePeaks({ peak: new Float32Array(0), peakAt: new Int32Array(0), meanSquare: new Float32Array(0) }, PIECE),
-    ).toEqual([])
+  it('takes silence, an empty track and chunks that were not computed', () => {
+    expect(peaksOf({ peak: new Float32Array(9), peakAt: null, meanSquare: new Float32Array(9) })).toEqual([])
+    expect(peaksOf({ peak: new Float32Array(0), peakAt: null, meanSquare: new Float32Array(0) })).toEqual([])
+    const summary = whiteSummary()
+    summary.peak.fill(0, 0, 290)
+    summary.meanSquare.fill(0, 0, 290)
+    summary.peak[300] = 12
+    expect(piecePeaks(summary, heightsOf(summary, 0, 1), PIECE, { windowStart: 0, zMin: 5.8 })[0]?.z).toBeCloseTo(12, 4)
+  })
+})
+
+describe('flaggedBlocks', () => {
+  it('marks the blocks in which a height reaches the threshold', () => {
+    const z = new Float32Array(3 * BLOCK_CHUNKS)
+    z[BLOCK_CHUNKS] = 4.7
+    z[3 * BLOCK_CHUNKS - 1] = 4.5
+    expect([...flaggedBlocks(z, 4.6, 3)]).toEqual([0, 1, 0])
   })
 })

@@ -1,6 +1,6 @@
-import { CHUNK_FRAMES, HEARING_RATE_HZ } from './constants'
+import { BLOCK_CHUNKS } from './constants'
 import type { ChunkSummary } from './correlate'
-import type { Piece } from './prepare'
+import type { Halvings } from './kernel/block-kernel'
 
 /** A place where a piece stands out of the correlation. */
 export interface PiecePeak {
@@ -13,70 +13,127 @@ export interface PiecePeak {
   readonly z: number
 }
 
-/** Peaks under this are not worth a look. Measured: chance passes it about once a minute and piece. */
-const PEAK_MIN_Z = 5.8
-/** The floor is the median over this much track to each side, s, taken anew every FLOOR_STRIDE chunks. */
-const FLOOR_SPAN_S = 1.5
+/** Heights of a correlation over its local floor, chunk by chunk, in standard deviations after the piece's own scale. */
+export interface Heights {
+  readonly z: Float32Array
+  /** By how much the piece rings with the track everywhere: 1 for white noise. */
+  readonly scale: number
+}
+
+/** Chunks that share one floor: the median of the mean squares of FLOOR_GROUPS such groups (1.5 s to each side). */
 const FLOOR_STRIDE = 16
-/** What the 90th percentile of a chunk's peak is for white noise, in standard deviations. */
-const WHITE_PEAK_P90 = 3.6
-/** More peaks than this for one piece are the piece ringing with the music. */
+const FLOOR_GROUPS = 7
+/** What the 90th percentile of a chunk's peak is for white noise, in standard deviations, with the whole, half and quarter band. */
+const WHITE_PEAK_P90 = [3.6, 3.4, 3.2] as const
+/** More peaks than this for one piece and window are the piece ringing with the music. */
 const PEAKS_MAX = 64
+
+/**
+ * Heights of a correlation over its surroundings.
+ *
+ * @param scale Taken from the values where it is left out.
+ */
+export function heightsOf(summary: ChunkSummary, halvings: Halvings, scale?: number): Heights {
+  const { peak, meanSquare } = summary
+  const chunks = peak.length
+  const z = new Float32Array(chunks)
+  const floors = localFloors(meanSquare)
+  for (let chunk = 0; chunk < chunks; chunk++) {
+    if (peak[chunk] === 0) continue
+    const floor = Math.max(floors[Math.floor(chunk / FLOOR_STRIDE)] as number, neighbourFloor(meanSquare, chunk))
+    z[chunk] = floor > 0 ? (peak[chunk] as number) / Math.sqrt(floor) : 0
+  }
+  const known = scale ?? Math.max(1, percentile90(z) / WHITE_PEAK_P90[halvings])
+  for (let chunk = 0; chunk < chunks; chunk++) z[chunk] = (z[chunk] as number) / known
+  return { z, scale: known }
+}
+
+/** Blocks in which a height reaches the threshold, a flag for each. */
+export function flaggedBlocks(z: Float32Array, threshold: number, blocks: number): Uint8Array {
+  const flags = new Uint8Array(blocks)
+  for (let chunk = 0; chunk < z.length; chunk++) {
+    if ((z[chunk] as number) >= threshold) flags[Math.floor(chunk / BLOCK_CHUNKS)] = 1
+  }
+  return flags
+}
 
 /**
  * Peaks of one piece's correlation that stand out of their surroundings.
  *
+ * @param windowStart Frame of the track where the summary begins. @param zMin Lower peaks are left out.
  * @returns At most 64, highest first.
  */
-export function piecePeaks(summary: ChunkSummary, piece: Piece): PiecePeak[] {
-  const pieceFrom = piece.start
-  const pieceTo = piece.start + piece.samples.length
-  const chunks = summary.peak.length
-  const z = new Float32Array(chunks)
-  const floors = localFloors(summary.meanSquare)
-  for (let chunk = 0; chunk < chunks; chunk++) {
-    const floor = Math.max(
-      floors[Math.floor(chunk / FLOOR_STRIDE)] as number,
-      neighbourFloor(summary.meanSquare, chunk),
-    )
-    z[chunk] = floor > 0 ? (summary.peak[chunk] as number) / Math.sqrt(floor) : 0
-  }
-  const scale = Math.max(1, percentile90(z) / WHITE_PEAK_P90)
+export function piecePeaks(
+  { peakAt }: ChunkSummary,
+  { z }: Heights,
+  piece: { readonly start: number; readonly end: number },
+  { windowStart, zMin }: { readonly windowStart: number; readonly zMin: number },
+): PiecePeak[] {
   const peaks: PiecePeak[] = []
-  for (let chunk = 0; chunk < chunks; chunk++) {
-    const height = (z[chunk] as number) / scale
-    if (height < PEAK_MIN_Z) continue
-    if (height < (z[chunk - 1] ?? 0) / scale || height < (z[chunk + 1] ?? 0) / scale) continue
-    peaks.push({ lag: (summary.peakAt[chunk] as number) - pieceFrom, pieceFrom, pieceTo, z: height })
+  for (let chunk = 0; chunk < z.length; chunk++) {
+    const height = z[chunk] as number
+    if (height < zMin) continue
+    if (height < (z[chunk - 1] ?? 0) || height < (z[chunk + 1] ?? 0)) continue
+    const lag = windowStart + (peakAt?.[chunk] ?? 0) - piece.start
+    peaks.push({ lag, pieceFrom: piece.start, pieceTo: piece.end, z: height })
   }
   return peaks.sort((a, b) => b.z - a.z).slice(0, PEAKS_MAX)
 }
 
+/** Median of the mean squares around, a value for each stride; chunks that were not computed do not count. */
 function localFloors(meanSquare: Float32Array): Float32Array {
-  const span = Math.round((FLOOR_SPAN_S * HEARING_RATE_HZ) / CHUNK_FRAMES)
-  const floors = new Float32Array(Math.ceil(meanSquare.length / FLOOR_STRIDE))
-  for (let i = 0; i < floors.length; i++) {
-    const centre = i * FLOOR_STRIDE + FLOOR_STRIDE / 2
-    const around = meanSquare.slice(Math.max(0, centre - span), Math.min(meanSquare.length, centre + span)).sort()
-    floors[i] = around[around.length >> 1] ?? 0
+  const groups = Math.ceil(meanSquare.length / FLOOR_STRIDE)
+  const means = new Float32Array(groups)
+  for (let group = 0; group < groups; group++) {
+    let sum = 0
+    let count = 0
+    const end = Math.min(meanSquare.length, (group + 1) * FLOOR_STRIDE)
+    for (let chunk = group * FLOOR_STRIDE; chunk < end; chunk++) {
+      const value = meanSquare[chunk] as number
+      if (value > 0) count++
+      sum += value
+    }
+    means[group] = count > 0 ? sum / count : 0
+  }
+  const floors = new Float32Array(groups)
+  const around = new Float32Array(FLOOR_GROUPS)
+  for (let group = 0; group < groups; group++) {
+    let count = 0
+    for (let other = group - (FLOOR_GROUPS >> 1); other <= group + (FLOOR_GROUPS >> 1); other++) {
+      const value = means[other] ?? 0
+      if (value > 0) count = inserted(around, count, value)
+    }
+    floors[group] = count > 0 ? (around[count >> 1] as number) : 0
   }
   return floors
+}
+
+/** Keeps the first `count` values sorted while one more comes in. */
+function inserted(sorted: Float32Array, count: number, value: number): number {
+  let at = count
+  while (at > 0 && (sorted[at - 1] as number) > value) {
+    sorted[at] = sorted[at - 1] as number
+    at--
+  }
+  sorted[at] = value
+  return count + 1
 }
 
 /** Mean square of the two chunks on each side, which ring with the peak when the piece is a tone. */
 function neighbourFloor(meanSquare: Float32Array, chunk: number): number {
   let sum = 0
   let count = 0
-  for (const offset of [-2, -1, 1, 2]) {
-    const value = meanSquare[chunk + offset]
-    if (value === undefined) continue
+  for (let offset = -2; offset <= 2; offset++) {
+    const value = offset === 0 ? 0 : (meanSquare[chunk + offset] ?? 0)
+    if (value === 0) continue
     sum += value
     count++
   }
   return count > 0 ? sum / count : 0
 }
 
+/** Of every fourth value: enough for a scale. */
 function percentile90(values: Float32Array): number {
-  const sorted = values.slice().sort()
-  return sorted[Math.floor(sorted.length * 0.9)] ?? 0
+  const some = Float32Array.from({ length: Math.ceil(values.length / 4) }, (_, i) => values[4 * i] as number).sort()
+  return some[Math.floor(some.length * 0.9)] ?? 0
 }

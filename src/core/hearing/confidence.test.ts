@@ -1,6 +1,14 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { confidenceOf, scoreThreshold } from './confidence'
+import {
+  chanceOf,
+  confidences,
+  expectedFalse,
+  LOWEST_SCORE,
+  scoreThreshold,
+  soundMinutesOf,
+  UNHEARD,
+} from './confidence'
 
 describe('scoreThreshold', () => {
   it('rises with the number of sounds and with the length of the track', () => {
@@ -13,18 +21,61 @@ describe('scoreThreshold', () => {
     )
   })
 
-  it('is 7.5 where it was measured, half a point higher for twice as much, and never under 7.2', () => {
-    expect(scoreThreshold({ soundCount: 200, durationS: 600 })).toBeCloseTo(7.5, 9)
-    expect(scoreThreshold({ soundCount: 400, durationS: 600 })).toBeCloseTo(8, 9)
-    expect(scoreThreshold({ soundCount: 1, durationS: 5 })).toBe(7.2)
+  it('is half a point higher for twice as much, and never under what hard cuts reach', () => {
+    const many = scoreThreshold({ soundCount: 8000, durationS: 600 })
+    expect(scoreThreshold({ soundCount: 16000, durationS: 600 })).toBeCloseTo(many + 0.5, 9)
+    expect(scoreThreshold({ soundCount: 1, durationS: 5 })).toBe(LOWEST_SCORE)
   })
 })
 
-describe('confidenceOf', () => {
-  it('is a half at the threshold, halves the doubt every half point, and stays under 1 until it rounds', () => {
-    expect(confidenceOf(7, 7)).toBeCloseTo(0.5, 9)
-    expect(confidenceOf(7.5, 7)).toBeCloseTo(0.75, 9)
-    expect(confidenceOf(9, 7)).toBeCloseTo(1 - 1 / 32, 9)
-    expect(confidenceOf(60, 7)).toBeLessThanOrEqual(1)
+describe('chanceOf', () => {
+  it('expects more false finds where decoys answered, and is what was expected before where none was listened for', () => {
+    expect(chanceOf([], 7.2, 0)).toEqual(UNHEARD)
+    expect(chanceOf([], 7.2, 5000).falseRate).toBeLessThan(UNHEARD.falseRate)
+    expect(chanceOf([7.5, 8], 7.2, 240).falseRate).toBeGreaterThan(UNHEARD.falseRate)
+    expect(chanceOf([7.5, 8, 6.9], 7.2, 240)).toEqual(chanceOf([7.5, 8], 7.2, 240))
+  })
+
+  it('comes close to the rate that decoys show when there are many', () => {
+    const seen = Array.from({ length: 200 }, () => 7.6)
+    const minutes = 1e6
+    expect(expectedFalse(7.2, chanceOf(seen, 7.2, minutes), minutes) / 200).toBeCloseTo(1, 1)
+  })
+})
+
+describe('confidences', () => {
+  const minutes = soundMinutesOf({ soundCount: 1000, durationS: 600 })
+
+  it('is a half at the threshold for a find that stands alone', () => {
+    const score = scoreThreshold({ soundCount: 1000, durationS: 600 })
+    expect(confidences([score], UNHEARD, minutes)[0]).toBeCloseTo(0.5, 2)
+  })
+
+  it('grows with the score and stays within 0 and 1', () => {
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: 5, max: 60, noNaN: true }), { maxLength: 30 }), (scores) => {
+        const sorted = [...scores].sort((a, b) => a - b)
+        const values = confidences(sorted, UNHEARD, minutes)
+        values.forEach((value, i) => {
+          expect(value).toBeGreaterThanOrEqual(i === 0 ? 0 : (values[i - 1] as number))
+          expect(value).toBeLessThanOrEqual(1)
+        })
+      }),
+    )
+  })
+
+  it('believes a weak find more in a track full of strong ones', () => {
+    const alone = confidences([9.2], UNHEARD, minutes)[0] as number
+    const among = confidences([9.2, ...Array.from({ length: 40 }, () => 25)], UNHEARD, minutes)[0] as number
+    expect(among).toBeGreaterThan(alone)
+  })
+
+  it('believes it less in a track in which decoys answer', () => {
+    const decoys = chanceOf([8.4, 8.6, 9], 7.2, 240)
+    expect(confidences([9.2], decoys, minutes)[0]).toBeLessThan(confidences([9.2], UNHEARD, minutes)[0] as number)
+  })
+
+  it('reports nothing under the lowest score, however few the sounds', () => {
+    expect(confidences([LOWEST_SCORE - 0.01], UNHEARD, 1)).toEqual([0])
   })
 })

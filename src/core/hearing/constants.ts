@@ -13,6 +13,10 @@ export const BLOCK_FRAMES = 65536
 export const CHUNK_FRAMES = 512
 /** New correlation values a block: a whole number of chunks that leaves room for the longest piece. */
 export const BLOCK_ADVANCE = 49152
+/** Chunks that a block adds. */
+export const BLOCK_CHUNKS = BLOCK_ADVANCE / CHUNK_FRAMES
+/** A track is searched in windows of this many frames (two minutes): long enough to share the transforms of the sounds, short enough to keep little in memory. */
+export const WINDOW_FRAMES = 39 * BLOCK_ADVANCE
 /** Sounds shorter than this cannot be told from chance, s. */
 export const SOUND_MIN_S = 0.12
 /** A part shorter than this is not reported, s: shorter ones were found to be fitted too freely. */

@@ -1,85 +1,102 @@
 import { describe, expect, it } from 'vitest'
-import { addAt, noise } from '../../../test/signals'
-import { BLOCK_ADVANCE, CHUNK_FRAMES } from './constants'
-import { blockCount, Correlator, preparedTrack, spectraLength } from './correlate'
+import { addAt, noise, rms, sine } from '../../../test/signals'
+import { BLOCK_ADVANCE, BLOCK_CHUNKS, CHUNK_FRAMES, WINDOW_FRAMES } from './constants'
+import { blockCount, Correlator, halved, preparedWindow, spectraLength, trackWindows } from './correlate'
 import type { BlockKernel } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
-import type { Piece } from './prepare'
+import { trackOf } from './track'
 import { whitenedTrack } from './whiten'
 
-function piece(length: number, seed: number, start = 0): Piece {
+function template(length: number, seed: number): Float32Array {
   const samples = noise(length, seed)
   const norm = Math.sqrt(samples.reduce((sum, value) => sum + value * value, 0))
-  return { start, samples: samples.map((value) => value / norm) }
+  return samples.map((value) => value / norm)
 }
 
 /** The correlation by its definition. */
-function plainCorrelation(track: Float32Array, template: Float32Array, at: number): number {
+function plainCorrelation(track: Float32Array, piece: Float32Array, at: number): number {
   let sum = 0
-  for (let k = 0; k < template.length; k++) sum += (track[at + k] ?? 0) * (template[k] as number)
+  for (let k = 0; k < piece.length; k++) sum += (track[at + k] ?? 0) * (piece[k] as number)
   return sum
 }
 
 describe.each([
   ['plain', () => new PlainKernel()],
   ['wasm', () => wasmKernel() as BlockKernel],
-] as const)('Correlator with the %s kernel', (_name, kernel) => {
-  // Longer than one block, so that the seam between blocks is crossed.
-  const samples = noise(BLOCK_ADVANCE + 9000, 31, 0.2)
-  const pieces = [piece(700, 1), piece(16000, 2)] as const
-  const track = preparedTrack(samples)
+] as const)('Correlator with the %s kernel', (_name, makeKernel) => {
+  // Longer than two blocks, so that the seams between blocks and pairs are crossed.
+  const samples = noise(2 * BLOCK_ADVANCE + 9000, 31, 0.2)
+  const track = trackOf(samples)
+  const kernel = makeKernel()
+  const window = preparedWindow(track, { start: 0, frames: samples.length }, kernel)
   const whitened = whitenedTrack(samples)
-  const summaries = new Correlator(kernel()).summaries(track, pieces[0], pieces[1])
 
-  it.each([0, 1])('agrees with the definition for piece %i, in every chunk', (index) => {
-    const summary = summaries[index]
-    const template = (pieces[index] as Piece).samples
-    expect(summary?.peak.length).toBe(Math.ceil(samples.length / CHUNK_FRAMES))
-    for (const chunk of [0, 1, 50, BLOCK_ADVANCE / CHUNK_FRAMES - 1, BLOCK_ADVANCE / CHUNK_FRAMES, 105]) {
-      let peak = 0
-      let at = 0
-      let square = 0
-      for (let n = chunk * CHUNK_FRAMES; n < (chunk + 1) * CHUNK_FRAMES; n++) {
-        const value = plainCorrelation(whitened, template, n)
-        square += value * value
-        if (value > peak) {
-          peak = value
-          at = n
-        }
-      }
-      expect(summary?.peak[chunk]).toBeCloseTo(peak, 3)
-      expect(summary?.peakAt[chunk]).toBe(at)
-      expect(summary?.meanSquare[chunk]).toBeCloseTo(square / CHUNK_FRAMES, 3)
+  it.each([700, 16000])('agrees with the definition for a piece of %i frames, in chunks all over', (length) => {
+    const piece = template(length, length)
+    const all = new Uint8Array(blockCount(samples.length)).fill(1)
+    const summary = new Correlator(kernel).summary(window, piece, 0, all)
+    expect(summary.peak.length).toBe(Math.ceil(samples.length / CHUNK_FRAMES))
+    for (const chunk of [0, 1, 50, BLOCK_CHUNKS - 1, BLOCK_CHUNKS, 2 * BLOCK_CHUNKS, 200]) {
+      const values = Array.from({ length: CHUNK_FRAMES }, (_, n) =>
+        plainCorrelation(whitened, piece, chunk * CHUNK_FRAMES + n),
+      )
+      const peak = Math.max(0, ...values)
+      expect(Math.abs((summary.peak[chunk] as number) - peak)).toBeLessThan(0.02)
+      expect(plainCorrelation(whitened, piece, summary.peakAt?.[chunk] as number)).toBeCloseTo(peak, 2)
+      const square = values.reduce((sum, value) => sum + value * value, 0) / CHUNK_FRAMES
+      expect(Math.abs((summary.meanSquare[chunk] as number) / square - 1)).toBeLessThan(0.03)
     }
   })
 
-  it('gives the same for a piece alone as for a piece in company', () => {
-    const [alone] = new Correlator(kernel()).summaries(track, pieces[0], null)
-    for (const [chunk, value] of (alone?.peak ?? []).entries())
-      expect(value).toBeCloseTo(summaries[0]?.peak[chunk] as number, 3)
+  it.each([0, 1, 2] as const)(
+    'shows a piece that lies in the track at its place (band halved %i times)',
+    (halvings) => {
+      const carrier = noise(30000, 8, 0.05)
+      let piece = template(4000, 77)
+      addAt(carrier, piece, 12345, 20)
+      for (let k = 0; k < halvings; k++) piece = halved(piece)
+      const searched = preparedWindow(trackOf(carrier), { start: 0, frames: carrier.length }, kernel)
+      const summary = new Correlator(kernel).summary(searched, piece, halvings, new Uint8Array([1]))
+      const chunk = Math.floor(12345 / CHUNK_FRAMES)
+      expect(summary.peak.indexOf(Math.max(...summary.peak))).toBe(chunk)
+      expect(Math.abs((summary.peakAt?.[chunk] as number) - 12345)).toBeLessThanOrEqual(
+        halvings === 0 ? 0 : 2 ** halvings,
+      )
+    },
+  )
+
+  it('does only the blocks that are asked for', () => {
+    const only = new Uint8Array([0, 0, 1])
+    const summary = new Correlator(kernel).summary(window, template(700, 1), 0, only)
+    expect(summary.peak.subarray(0, 2 * BLOCK_CHUNKS).every((value) => value === 0)).toBe(true)
+    expect(summary.peak[2 * BLOCK_CHUNKS]).toBeGreaterThan(0)
   })
 
-  it('shows a piece that lies in the track at its frame', () => {
-    const carrier = noise(30000, 8, 0.05)
-    const template = piece(4000, 77)
-    addAt(carrier, template.samples, 12345, 20)
-    const [summary] = new Correlator(kernel()).summaries(preparedTrack(carrier), template, null)
-    const chunk = Math.floor(12345 / CHUNK_FRAMES)
-    expect(summary?.peakAt[chunk]).toBe(12345)
-    expect(summary?.peak[chunk]).toBe(Math.max(...(summary?.peak ?? [])))
+  it('gives the same in a window that begins later', () => {
+    const start = BLOCK_ADVANCE
+    const later = preparedWindow(track, { start, frames: samples.length - start }, kernel)
+    const piece = template(2000, 3)
+    const whole = new Correlator(kernel).summary(window, piece, 0)
+    const part = new Correlator(kernel).summary(later, piece, 0)
+    for (const chunk of [0, 1, 40, 100])
+      expect(Math.abs((part.peak[chunk] as number) - (whole.peak[chunk + BLOCK_CHUNKS] as number))).toBeLessThan(0.02)
   })
 })
 
-describe('preparedTrack', () => {
+describe('preparedWindow', () => {
   it('fills arrays that it is given, for instance in shared memory', () => {
     const samples = noise(2000, 3)
     const length = spectraLength(samples.length)
-    const spectraRe = new Float32Array(new SharedArrayBuffer(4 * length))
-    const spectraIm = new Float32Array(new SharedArrayBuffer(4 * length))
-    const shared = preparedTrack(samples, { spectraRe, spectraIm })
-    expect(shared.spectraRe).toBe(spectraRe)
-    expect([...spectraRe.subarray(0, 200)]).toEqual([...preparedTrack(samples).spectraRe.subarray(0, 200)])
+    const into = {
+      spectraRe: new Float32Array(new SharedArrayBuffer(4 * length)),
+      spectraIm: new Float32Array(new SharedArrayBuffer(4 * length)),
+    }
+    const range = { start: 0, frames: samples.length }
+    const shared = preparedWindow(trackOf(samples), range, new PlainKernel(), into)
+    expect(shared.spectraRe).toBe(into.spectraRe)
+    const own = preparedWindow(trackOf(samples), range, new PlainKernel())
+    expect([...into.spectraRe.subarray(0, 200)]).toEqual([...own.spectraRe.subarray(0, 200)])
   })
 
   it.each([
@@ -89,5 +106,28 @@ describe('preparedTrack', () => {
     [BLOCK_ADVANCE + 1, 2],
   ])('cuts %i frames into %i blocks', (frames, blocks) => {
     expect(blockCount(frames)).toBe(blocks)
+  })
+})
+
+describe('trackWindows', () => {
+  it('covers a track without gap or overlap, in whole blocks but for the last', () => {
+    const windows = trackWindows(2 * WINDOW_FRAMES + 5)
+    expect(windows).toEqual([
+      { start: 0, frames: WINDOW_FRAMES },
+      { start: WINDOW_FRAMES, frames: WINDOW_FRAMES },
+      { start: 2 * WINDOW_FRAMES, frames: 5 },
+    ])
+    expect(WINDOW_FRAMES % BLOCK_ADVANCE).toBe(0)
+    expect(trackWindows(0)).toEqual([{ start: 0, frames: 0 }])
+  })
+})
+
+describe('halved', () => {
+  it('keeps what is low and removes what would fold back', () => {
+    const low = halved(sine({ length: 8000, rateHz: 16000, frequencyHz: 2000 }))
+    expect(low.length).toBe(4000)
+    expect(rms(low.subarray(100, 3900))).toBeCloseTo(Math.SQRT1_2, 2)
+    const high = halved(sine({ length: 8000, rateHz: 16000, frequencyHz: 6200 }))
+    expect(rms(high.subarray(100, 3900))).toBeLessThan(0.003)
   })
 })

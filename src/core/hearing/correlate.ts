@@ -1,90 +1,180 @@
-import { Fft } from '../audio/fft'
-import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from './constants'
-import type { BlockKernel, ChunkValues } from './kernel/block-kernel'
+import {
+  BLOCK_ADVANCE,
+  BLOCK_CHUNKS,
+  BLOCK_FRAMES,
+  CHUNK_FRAMES,
+  HEARING_RATE_HZ,
+  WHITEN_SIZE,
+  WINDOW_FRAMES,
+} from './constants'
+import type { BlockKernel, ChunkValues, Halvings } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
-import type { Piece } from './prepare'
+import type { Track } from './track'
 import { whitenedTrack } from './whiten'
 
-/** A track made ready for search. The arrays may lie in shared memory: searching only reads them. */
-export interface PreparedTrack {
-  /** Mono at the hearing rate. */
-  readonly samples: Float32Array
-  /** Spectra of the whitened track's overlapping blocks, bins 0 to half the block, block after block. */
+/**
+ * A stretch of a track made ready for search, so that memory does not grow with the length of the track. The arrays may lie in
+ * shared memory: searching only reads them. Only the kind of kernel that prepared it can search it.
+ */
+export interface PreparedWindow {
+  /** Frame of the track where the window begins: a multiple of the chunk. */
+  readonly start: number
+  /** Places in [start, start + frames) are searched. */
+  readonly frames: number
+  /**
+   * Spectra of the whitened track's overlapping blocks, two blocks to a transform: for each pair the whole band, then the lower
+   * half, then the lower quarter.
+   */
   readonly spectraRe: Float32Array
   readonly spectraIm: Float32Array
 }
 
-/** Summary of the correlation of one piece with the track, a value for each chunk of 32 ms. */
+/** Summary of the correlation of one piece with a window, a value for each chunk of 32 ms; places are counted from its start. */
 export type ChunkSummary = ChunkValues
 
-const BINS = BLOCK_FRAMES / 2 + 1
+/** Values that a pair of blocks takes at all three widths of band. */
+const PAIR_VALUES = BLOCK_FRAMES + BLOCK_FRAMES / 2 + BLOCK_FRAMES / 4
+/** Whitened beyond the window by this much, so that its edges are as its middle. */
+const WHITEN_MARGIN = 2 * WHITEN_SIZE
 
-/** Number of blocks that a track of this many frames is cut into. */
+/** Number of blocks that a window of this many frames is cut into. */
 export function blockCount(frames: number): number {
   return Math.max(1, Math.ceil(frames / BLOCK_ADVANCE))
 }
 
-/** Number of floats in each of the two spectra arrays of a track of this many frames. */
+/** Number of floats in each of the two spectra arrays of a window of this many frames. */
 export function spectraLength(frames: number): number {
-  return blockCount(frames) * BINS
+  return Math.ceil(blockCount(frames) / 2) * PAIR_VALUES
+}
+
+/** The windows that a track is searched in: start and number of frames. */
+export function trackWindows(frames: number): { readonly start: number; readonly frames: number }[] {
+  const count = Math.max(1, Math.ceil(frames / WINDOW_FRAMES))
+  return Array.from({ length: count }, (_, index) => ({
+    start: index * WINDOW_FRAMES,
+    frames: Math.min(WINDOW_FRAMES, frames - index * WINDOW_FRAMES),
+  }))
+}
+
+/** SIMD WebAssembly where it runs, else plain TypeScript. */
+export function bestKernel(): BlockKernel {
+  return wasmKernel() ?? new PlainKernel()
 }
 
 /**
- * Whitens a track and transforms its blocks.
+ * Whitens a stretch of a track and transforms its blocks.
  *
- * @param samples Mono at the hearing rate. Kept, not modified.
- * @param into Two arrays of `spectraLength(samples.length)` to fill, for instance in shared memory.
+ * @param into Two arrays of `spectraLength(frames)` to fill, for instance in shared memory.
  */
-export function preparedTrack(
-  samples: Float32Array,
+export function preparedWindow(
+  track: Track,
+  { start, frames }: { readonly start: number; readonly frames: number },
+  kernel: BlockKernel = bestKernel(),
   into: { readonly spectraRe: Float32Array; readonly spectraIm: Float32Array } = {
-    spectraRe: new Float32Array(spectraLength(samples.length)),
-    spectraIm: new Float32Array(spectraLength(samples.length)),
+    spectraRe: new Float32Array(spectraLength(frames)),
+    spectraIm: new Float32Array(spectraLength(frames)),
   },
-): PreparedTrack {
-  const whitened = whitenedTrack(samples)
-  const fft = new Fft(BLOCK_FRAMES)
-  const re = new Float32Array(BLOCK_FRAMES)
-  const im = new Float32Array(BLOCK_FRAMES)
-  for (let block = 0; block < blockCount(samples.length); block++) {
-    const start = block * BLOCK_ADVANCE
-    re.fill(0)
-    im.fill(0)
-    re.set(whitened.subarray(start, start + BLOCK_FRAMES))
-    fft.forward(re, im)
-    into.spectraRe.set(re.subarray(0, BINS), block * BINS)
-    into.spectraIm.set(im.subarray(0, BINS), block * BINS)
+): PreparedWindow {
+  const blocks = blockCount(frames)
+  const end = start + (blocks - 1) * BLOCK_ADVANCE + BLOCK_FRAMES
+  let samples = whitenedTrack(track.midSamples(start - WHITEN_MARGIN, end + WHITEN_MARGIN))
+  for (const halvings of [0, 1, 2] as const) {
+    if (halvings > 0) samples = halved(samples)
+    const inner = samples.subarray(WHITEN_MARGIN >> halvings)
+    for (let pair = 0; 2 * pair < blocks; pair++) {
+      const at = spectrumAt(pair, halvings)
+      const size = BLOCK_FRAMES >> halvings
+      const re = into.spectraRe.subarray(at, at + size).fill(0)
+      const im = into.spectraIm.subarray(at, at + size).fill(0)
+      const from = (2 * pair * BLOCK_ADVANCE) >> halvings
+      re.set(inner.subarray(from, from + size))
+      const second = from + (BLOCK_ADVANCE >> halvings)
+      if (2 * pair + 1 < blocks) im.set(inner.subarray(second, second + size))
+      kernel.transform(re, im, halvings)
+    }
   }
-  return { samples, ...into }
+  return { start, frames, ...into }
 }
 
-/** Correlates pieces with a track. One instance a thread: its kernel owns its buffers. */
+function spectrumAt(pair: number, halvings: Halvings): number {
+  const before = [0, BLOCK_FRAMES, BLOCK_FRAMES + BLOCK_FRAMES / 2] as const
+  return pair * PAIR_VALUES + before[halvings]
+}
+
+/** Half-band low-pass, taps at 1, 3, 5 … from the middle (every other one is 0): a sinc under a Kaiser window of shape 6. */
+const HALF_BAND = [0.31492, -0.09629, 0.04843, -0.02627, 0.01384, -0.00664, 0.00268, -0.00077]
+
+/** Every second sample of what lies in the lower half of the band; sample 0 stays sample 0. */
+export function halved(samples: Float32Array): Float32Array {
+  const reach = 2 * HALF_BAND.length
+  const padded = new Float32Array(samples.length + 2 * reach)
+  padded.set(samples, reach)
+  const out = new Float32Array(Math.ceil(samples.length / 2))
+  const [a, b, c, d, e, f, g, h] = HALF_BAND as unknown as readonly [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ]
+  for (let n = 0; n < out.length; n++) {
+    const at = 2 * n + reach
+    const pair = (offset: number): number => (padded[at - offset] as number) + (padded[at + offset] as number)
+    out[n] =
+      0.5 * (padded[at] as number) +
+      a * pair(1) +
+      b * pair(3) +
+      c * pair(5) +
+      d * pair(7) +
+      e * pair(9) +
+      f * pair(11) +
+      g * pair(13) +
+      h * pair(15)
+  }
+  return out
+}
+
+/** Halved so many times. */
+export function halvedTimes(samples: Float32Array, times: number): Float32Array {
+  return times === 0 ? samples : halvedTimes(halved(samples), times - 1)
+}
+
+/** Correlates pieces with windows. One instance a thread: its kernel owns its buffers. */
 export class Correlator {
-  /** @param kernel SIMD WebAssembly where it runs, else plain TypeScript. */
-  constructor(private readonly kernel: BlockKernel = wasmKernel() ?? new PlainKernel()) {}
+  constructor(readonly kernel: BlockKernel = bestKernel()) {}
 
   /**
-   * Correlates one or two pieces with the whole track; two cost as much as one, since they share a complex transform.
+   * Correlates a template with a window.
    *
-   * @returns One summary for each piece, in order.
+   * @param template At the hearing rate, or halved as often as `halvings` says.
+   * @param only Blocks to do, a flag for each, with the places of the peaks; all blocks, without the places, where it is
+   *   left out. Chunks of other blocks stay zero, but for those that share a transform with a wanted one.
    */
-  summaries(track: PreparedTrack, first: Piece, second: Piece | null): ChunkSummary[] {
+  summary(window: PreparedWindow, template: Float32Array, halvings: Halvings, only?: Uint8Array): ChunkSummary {
     const { kernel } = this
-    kernel.loadPieces(first.samples, second?.samples ?? null)
-    const chunks = Math.ceil(track.samples.length / CHUNK_FRAMES)
-    const results = [emptySummary(chunks), ...(second ? [emptySummary(chunks)] : [])]
-    for (let block = 0; block < blockCount(track.samples.length); block++) {
-      const from = block * BINS
-      kernel.filterBlock(track.spectraRe.subarray(from, from + BINS), track.spectraIm.subarray(from, from + BINS))
-      const firstChunk = (block * BLOCK_ADVANCE) / CHUNK_FRAMES
-      kernel.scan(0, firstChunk, results[0] as ChunkSummary)
-      if (second) kernel.scan(1, firstChunk, results[1] as ChunkSummary)
+    kernel.loadPiece(template, halvings)
+    const chunks = Math.ceil(window.frames / CHUNK_FRAMES)
+    const blocks = blockCount(window.frames)
+    const result: ChunkSummary = {
+      peak: new Float32Array(chunks),
+      peakAt: only ? new Int32Array(chunks) : null,
+      meanSquare: new Float32Array(chunks),
     }
-    return results
+    for (let pair = 0; 2 * pair < blocks; pair++) {
+      if (only && !only[2 * pair] && !only[2 * pair + 1]) continue
+      const at = spectrumAt(pair, halvings)
+      const size = BLOCK_FRAMES >> halvings
+      kernel.filterBlocks(window.spectraRe.subarray(at, at + size), window.spectraIm.subarray(at, at + size))
+      kernel.scan(0, 2 * pair * BLOCK_CHUNKS, result)
+      if (2 * pair + 1 < blocks) kernel.scan(1, (2 * pair + 1) * BLOCK_CHUNKS, result)
+    }
+    return result
   }
 }
 
-function emptySummary(chunks: number): ChunkSummary {
-  return { peak: new Float32Array(chunks), peakAt: new Int32Array(chunks), meanSquare: new Float32Array(chunks) }
-}
+/** Length of a window, s. */
+export const WINDOW_S = WINDOW_FRAMES / HEARING_RATE_HZ

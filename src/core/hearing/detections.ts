@@ -1,50 +1,123 @@
-import { confidenceOf, scoreThreshold } from './confidence'
+import { type Chance, confidences, soundMinutesOf } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
 import { settledDetections } from './settle'
 
+/** What was done to a sound before it was laid in. */
+export type Treatment = 'as-is' | 'muffled' | 'room' | 'speed' | 'speed-pitch-kept'
+
 /** A place in a track where a sound is heard. */
 export interface Detection {
   /** Index into the list of sounds. */
   readonly soundIndex: number
+  /** Other sounds of the list that are the same recording, or answered alike here. */
+  readonly alternatives: readonly number[]
   /** Place in the track, s. */
   readonly startS: number
   readonly endS: number
   /** Part of the sound that is heard, s. */
   readonly fromS: number
   readonly toS: number
-  /** Playing speed relative to the file; always 1 as yet. */
+  /** Playing speed relative to the file. */
   readonly speed: number
-  /** Level relative to the file, dB, both taken as mono (mean of left and right). */
+  readonly treatment: Treatment
+  /** For a muffled sound, above this it is not heard, Hz; else null. */
+  readonly cutoffHz: number | null
+  /** Level relative to the file, dB: root mean square of left and right. */
   readonly gainDb: number
+  /** -1 left only, 0 as in the file, 1 right only. */
+  readonly balance: number
+  readonly fadeInS: number
+  readonly fadeOutS: number
+  /** How far the find stands out of chance, standard deviations. */
+  readonly score: number
   /** 0.5 (just believed) to 1. */
   readonly confidence: number
 }
+
+/** How sure a find is, in words. */
+export type Certainty = 'certain' | 'very likely' | 'possible'
+
+/** From here on a find is called so: one false in two hundred, and one in ten. */
+const CERTAIN_MIN = 0.995
+const VERY_LIKELY_MIN = 0.9
+
+/** The word for a confidence of at least a half. */
+export function certaintyOf(confidence: number): Certainty {
+  return confidence >= CERTAIN_MIN ? 'certain' : confidence >= VERY_LIKELY_MIN ? 'very likely' : 'possible'
+}
+
+/** From here on a find is reported. */
+const CONFIDENCE_MIN = 0.5
 
 /**
  * Settles raw finds into the list that is reported.
  *
  * @param raw Finds of all searches of one track, with indices into `sounds`.
- * @param durationS Length of the track.
+ * @param durationS Length of the track. @param chance What decoys showed. @param groups Sounds that are the same recording.
+ * @param soundCount Sounds that were searched in all. @param shortlist Those that were searched first, by themselves: a find
+ *   among few sounds needs to stand out less than one among many.
  */
 export function finalDetections(
   raw: readonly RawDetection[],
   sounds: readonly (PreparedSound | null)[],
-  durationS: number,
+  {
+    durationS,
+    chance,
+    soundCount,
+    groups,
+    shortlist = new Set(),
+  }: {
+    readonly durationS: number
+    readonly chance: Chance
+    readonly soundCount: number
+    readonly groups: readonly (readonly number[])[]
+    readonly shortlist?: ReadonlySet<number>
+  },
 ): Detection[] {
-  const threshold = scoreThreshold({ soundCount: sounds.length, durationS })
-  return settledDetections(
-    raw.filter((find) => find.score >= threshold),
-    sounds,
-  ).map(({ soundIndex, lag, from, to, gain, score }) => ({
+  const settled = settledDetections(raw, sounds, groups)
+  const confidenceOf = new Map<RawDetection, number>()
+  for (const short of [true, false]) {
+    const finds = settled.filter(({ soundIndex }) => shortlist.has(soundIndex) === short)
+    const count = short ? shortlist.size : soundCount - shortlist.size
+    const certainty = confidences(
+      finds.map(({ score }) => score),
+      chance,
+      soundMinutesOf({ soundCount: count, durationS }),
+    )
+    finds.forEach((find, index) => {
+      confidenceOf.set(find, certainty[index] as number)
+    })
+  }
+  return settled.flatMap((find) => {
+    const confidence = confidenceOf.get(find) as number
+    return confidence >= CONFIDENCE_MIN ? [detectionOf(find, confidence, durationS)] : []
+  })
+}
+
+function detectionOf(
+  find: RawDetection & { readonly alternatives: readonly number[] },
+  confidence: number,
+  durationS: number,
+): Detection {
+  const { soundIndex, alternatives, lag, from, to, gain, balance, fadeIn, fadeOut, cutoffHz, score } = find
+  const speed = find.speed ?? 1
+  return {
     soundIndex,
-    startS: Math.max(0, (lag + from) / HEARING_RATE_HZ),
-    endS: Math.min(durationS, (lag + to) / HEARING_RATE_HZ),
+    alternatives,
+    startS: Math.max(0, (lag + from / speed) / HEARING_RATE_HZ),
+    endS: Math.min(durationS, (lag + to / speed) / HEARING_RATE_HZ),
     fromS: from / HEARING_RATE_HZ,
     toS: to / HEARING_RATE_HZ,
-    speed: 1,
+    speed,
+    treatment: find.treatment ?? (cutoffHz === null ? 'as-is' : 'muffled'),
+    cutoffHz,
     gainDb: 20 * Math.log10(gain),
-    confidence: confidenceOf(score, threshold),
-  }))
+    balance,
+    fadeInS: fadeIn / HEARING_RATE_HZ,
+    fadeOutS: fadeOut / HEARING_RATE_HZ,
+    score,
+    confidence,
+  }
 }

@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, effect, noise, rms } from '../../../test/signals'
+import { scoreThreshold, UNHEARD } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
-import { preparedTrack } from './correlate'
+import { preparedWindow, trackWindows } from './correlate'
 import { type Detection, finalDetections } from './detections'
+import { searchPlan } from './plan'
 import { type PreparedSound, preparedSound } from './prepare'
 import { Searcher } from './search'
+import { type Track, trackOf } from './track'
 
 const RATE_HZ = HEARING_RATE_HZ
 
@@ -17,7 +20,7 @@ const EFFECTS = [0.3, 0.5, 0.8, 1.2, 1.8, 2.5].map((durationS, index) =>
     frequencyHz: 300 + 240 * index,
   }),
 )
-const SOUNDS = EFFECTS.map(preparedSound)
+const SOUNDS = EFFECTS.map((samples) => preparedSound(samples))
 
 function makeBed(durationS: number, seed: number): Float32Array {
   return bed({ length: durationS * RATE_HZ, rateHz: RATE_HZ, seed })
@@ -30,8 +33,20 @@ function lay(track: Float32Array, samples: Float32Array, at: number, ratioDb: nu
   return gain
 }
 
-function heard(track: Float32Array, sounds: readonly (PreparedSound | null)[] = SOUNDS): Detection[] {
-  return finalDetections(new Searcher().search(preparedTrack(track), sounds), sounds, track.length / RATE_HZ)
+const searcher = new Searcher()
+
+/** Searches and settles as a check does, all sounds as a shortlist. */
+function heard(
+  samples: Float32Array | Track,
+  sounds: readonly (PreparedSound | null)[] = SOUNDS,
+  groups: readonly (readonly number[])[] = [],
+): Detection[] {
+  const track = samples instanceof Float32Array ? trackOf(samples) : samples
+  const durationS = track.frames / RATE_HZ
+  const soundCount = sounds.length
+  const windows = trackWindows(track.frames).map((range) => preparedWindow(track, range, searcher.correlator.kernel))
+  const raw = searcher.search(track, windows, sounds, searchPlan(scoreThreshold({ soundCount, durationS })))
+  return finalDetections(raw, sounds, { durationS, soundCount, chance: UNHEARD, groups })
 }
 
 describe('a search', () => {
@@ -108,12 +123,60 @@ describe('a search', () => {
     expect((find as Detection).endS).toBeLessThanOrEqual(6)
   })
 
-  it('reports a recording that is listed twice once', () => {
+  it('reports a recording that is listed twice once, and names the other', () => {
     const track = makeBed(6, 10)
     const samples = EFFECTS[2] as Float32Array
     lay(track, samples, 2 * RATE_HZ, 0)
     const quieter = preparedSound(samples.map((value) => value * 0.5))
-    expect(heard(track, [SOUNDS[2] as PreparedSound, quieter])).toHaveLength(1)
+    const found = heard(track, [SOUNDS[2] as PreparedSound, quieter, SOUNDS[0] as PreparedSound], [[0, 1]])
+    expect(found).toHaveLength(1)
+    expect([found[0]?.soundIndex, ...(found[0]?.alternatives ?? [])].sort()).toEqual([0, 1])
+  })
+
+  it('says on which side a sound is heard, and its level there', () => {
+    const samples = noise(1.2 * RATE_HZ, 91, 0.5)
+    const bedLeft = makeBed(8, 17)
+    const bedRight = makeBed(8, 18)
+    lay(bedLeft, samples, 3 * RATE_HZ, 3)
+    const mid = bedLeft.map((value, n) => (value + (bedRight[n] as number)) / 2)
+    const side = bedLeft.map((value, n) => (value - (bedRight[n] as number)) / 2)
+    const [find] = heard(trackOf(mid, side), [preparedSound(samples)])
+    expect(find?.balance).toBeLessThan(-0.9)
+    const middle = makeBed(8, 19)
+    lay(middle, samples, 3 * RATE_HZ, 3)
+    expect(heard(trackOf(middle, noise(middle.length, 3, 0.01)), [preparedSound(samples)])[0]?.balance).toBe(0)
+  })
+
+  it('says that a sound fades in and out', () => {
+    const samples = noise(4 * RATE_HZ, 92, 0.5)
+    const faded = samples.map((value, n) => value * Math.min(1, n / RATE_HZ, (samples.length - n) / RATE_HZ))
+    const track = makeBed(10, 20)
+    lay(track, faded, 3 * RATE_HZ, 3)
+    const [find] = heard(track, [preparedSound(samples)])
+    expect(Math.abs((find?.fadeInS ?? 0) - 1)).toBeLessThan(0.3)
+    expect(Math.abs((find?.fadeOutS ?? 0) - 1)).toBeLessThan(0.3)
+    expect(find?.fromS).toBeLessThan(0.15)
+  })
+
+  it('says that a sound is muffled, and above which frequency', () => {
+    const samples = noise(1.5 * RATE_HZ, 93, 0.5)
+    const low = lowPassed(samples, 1200)
+    const track = makeBed(8, 21)
+    lay(track, low, 3 * RATE_HZ, 6)
+    const [find] = heard(track, [preparedSound(samples)])
+    expect(find?.treatment).toBe('muffled')
+    expect(find?.cutoffHz).toBeGreaterThan(700)
+    expect(find?.cutoffHz).toBeLessThan(2500)
+  })
+
+  it('finds sounds across the seam between two windows', () => {
+    const [, second] = trackWindows(130 * RATE_HZ)
+    const seam = second?.start as number
+    const track = makeBed(130, 22)
+    lay(track, EFFECTS[4] as Float32Array, seam - 0.9 * RATE_HZ, 0)
+    const found = heard(track)
+    expect(found.map(({ soundIndex }) => soundIndex)).toEqual([4])
+    expect(Math.abs((found[0]?.startS ?? 0) - (seam / RATE_HZ - 0.9))).toBeLessThan(0.02)
   })
 
   it('does not report what is far too quiet to be heard', () => {
@@ -135,6 +198,20 @@ describe('a search', () => {
     expect(found.map(({ soundIndex }) => soundIndex)).toEqual([2])
   })
 })
+
+/** Four one-pole low-passes in a row: 24 dB an octave. */
+function lowPassed(samples: Float32Array, cutoffHz: number): Float32Array {
+  const share = 1 - Math.exp((-2 * Math.PI * cutoffHz) / RATE_HZ)
+  let out = samples
+  for (let pass = 0; pass < 4; pass++) {
+    let state = 0
+    out = out.map((value) => {
+      state += share * (value - state)
+      return state
+    })
+  }
+  return out
+}
 
 describe('preparedSound', () => {
   it.each([

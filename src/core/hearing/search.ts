@@ -1,87 +1,185 @@
-import { type PiecePeak, piecePeaks } from './candidates'
+import { flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
 import { CellTransform } from './cells'
 import { HEARING_RATE_HZ, PART_MIN_S } from './constants'
-import { Correlator, type PreparedTrack } from './correlate'
+import { blockCount, Correlator, halvedTimes, type PreparedWindow } from './correlate'
+import type { Halvings } from './kernel/block-kernel'
+import type { SearchPlan } from './plan'
 import type { Piece, PreparedSound } from './prepare'
+import type { Track } from './track'
 import { type Verification, Verifier } from './verify'
 
 /** A place in a track where a sound is heard, before rival finds are settled. */
-export interface RawDetection {
+export interface RawDetection extends Verification {
   /** Index into the list of sounds that was searched. */
   readonly soundIndex: number
   /** Frame of the track where frame 0 of the sound falls, at the hearing rate. */
   readonly lag: number
-  /** Part of the sound that is heard, frames. */
-  readonly from: number
-  readonly to: number
-  readonly gain: number
   /** How far the find stands out of chance: the weaker of matched filter and agreement. */
   readonly score: number
+  /** Playing speed relative to the file, where it is not 1. Frames of the sound are then `speed` frames of the track apart. */
+  readonly speed?: number
+  /** Where it is known to be something other than as it is or muffled. */
+  readonly treatment?: 'room' | 'speed' | 'speed-pitch-kept'
 }
 
 /** Pieces of one sound whose implied starts differ by less than this belong together, frames (2 ms). */
 const SAME_LAG_FRAMES = 32
 /** Agreement reads lower than the matched filter for true finds; this makes them comparable. Measured. */
 const COHERENCE_WEIGHT = 1.3
-/** Nothing under this is kept even as a candidate. */
-const SCORE_MIN = 6
 /** At most this many places are verified for each sound and minute of track, best first. */
 const VERIFY_PER_MINUTE = 8
+/** A piece with less of its energy in the lower half of the band is searched in all of it. */
+const LOW_SHARE_MIN = 0.4
+/** Several pieces raise a peak by this at most, so peaks this much under the wanted score are kept. */
+const MERGE_ALLOWANCE = 1.2
 
-type Candidate = PiecePeak
+interface Item {
+  readonly soundIndex: number
+  readonly piece: Piece
+  flags: Uint8Array
+  scale: number
+}
 
-/** Searches sounds in tracks. One instance a thread. */
+/** Pieces that are looked for with one template in the first pass. */
+interface Group {
+  readonly members: readonly Item[]
+  readonly template: Float32Array
+  readonly halvings: Halvings
+}
+
+/** Searches sounds in windows of tracks. One instance a thread. */
 export class Searcher {
-  private readonly correlator = new Correlator()
+  readonly correlator = new Correlator()
   private readonly cells = new CellTransform()
 
   /**
-   * Finds every place where the sounds are heard.
+   * Finds every place in some windows where the sounds are heard.
    *
+   * @param track All of the track: a sound may reach beyond its window.
    * @param sounds Null entries (silent or too short) are passed over; indices stay those of this list.
-   * @returns Detections with a score of at least 6, in no order; overlapping rivals are not yet settled.
+   * @returns Detections with at least the plan's lowest score, in no order; overlapping rivals are not yet settled.
    */
-  search(track: PreparedTrack, sounds: readonly (PreparedSound | null)[]): RawDetection[] {
-    const queue = sounds.flatMap((sound, soundIndex) => (sound?.pieces ?? []).map((piece) => ({ piece, soundIndex })))
-    const peaks = sounds.map((): PiecePeak[] => [])
-    for (let i = 0; i < queue.length; i += 2) {
-      const pair = queue.slice(i, i + 2)
-      const second: Piece | null = pair[1]?.piece ?? null
-      const summaries = this.correlator.summaries(track, (pair[0] as { piece: Piece }).piece, second)
-      summaries.forEach((summary, k) => {
-        const { piece, soundIndex } = pair[k] as { piece: Piece; soundIndex: number }
-        peaks[soundIndex]?.push(...piecePeaks(summary, piece))
-      })
-    }
-    return sounds.flatMap((sound, soundIndex) =>
-      sound ? this.verified(track, sound, soundIndex, mergedPeaks(peaks[soundIndex] as PiecePeak[])) : [],
+  search(
+    track: Track,
+    windows: readonly PreparedWindow[],
+    sounds: readonly (PreparedSound | null)[],
+    plan: SearchPlan,
+  ): RawDetection[] {
+    const items = sounds.flatMap((sound, soundIndex) =>
+      (sound?.pieces ?? []).map((piece): Item => ({ soundIndex, piece, flags: new Uint8Array(0), scale: 1 })),
     )
+    const groups = groupsOf(items, plan)
+    return windows.flatMap((window) => {
+      this.flagBlocks(window, groups, plan)
+      const peaks = sounds.map((): PiecePeak[] => [])
+      this.lookClosely(window, items, plan, (item, found) => peaks[item.soundIndex]?.push(...found))
+      return sounds.flatMap((sound, soundIndex) =>
+        sound
+          ? this.verified(track, window, sound, soundIndex, mergedPeaks(peaks[soundIndex] as PiecePeak[]), plan)
+          : [],
+      )
+    })
+  }
+
+  /** First pass, in less band and with groups of pieces: marks the blocks in which a piece may be. */
+  private flagBlocks(window: PreparedWindow, groups: readonly Group[], { flagMin }: SearchPlan): void {
+    const blocks = blockCount(window.frames)
+    for (const { members, template, halvings } of groups) {
+      const summary = this.correlator.summary(window, template, halvings)
+      const { z, scale } = heightsOf(summary, halvings)
+      const flags = flaggedBlocks(z, flagMin, blocks)
+      for (const item of members) {
+        item.flags = flags
+        item.scale = scale
+      }
+    }
+  }
+
+  /** Second pass, in the whole band, over the marked blocks only. */
+  private lookClosely(
+    window: PreparedWindow,
+    items: readonly Item[],
+    { scoreMin }: SearchPlan,
+    take: (item: Item, peaks: PiecePeak[]) => void,
+  ): void {
+    for (const item of items) {
+      if (!item.flags.includes(1)) continue
+      const { start, samples } = item.piece
+      const summary = this.correlator.summary(window, samples, 0, item.flags)
+      const range = { start, end: start + samples.length }
+      const limits = { windowStart: window.start, zMin: scoreMin - MERGE_ALLOWANCE }
+      take(item, piecePeaks(summary, heightsOf(summary, 0, item.scale), range, limits))
+    }
   }
 
   private verified(
-    track: PreparedTrack,
+    track: Track,
+    window: PreparedWindow,
     sound: PreparedSound,
     soundIndex: number,
-    candidates: readonly Candidate[],
+    candidates: readonly PiecePeak[],
+    { scoreMin }: SearchPlan,
   ): RawDetection[] {
-    if (candidates.length === 0) return []
-    const verifier = new Verifier(this.cells, sound.samples, SCORE_MIN / COHERENCE_WEIGHT)
-    const minutes = Math.max(1, track.samples.length / HEARING_RATE_HZ / 60)
+    const strong = candidates.filter(({ z }) => z >= scoreMin)
+    if (strong.length === 0) return []
+    const verifier = new Verifier(this.cells, sound, scoreMin / COHERENCE_WEIGHT)
+    const minutes = Math.max(1, window.frames / HEARING_RATE_HZ / 60)
     const found: RawDetection[] = []
-    for (const candidate of candidates.slice(0, Math.ceil(VERIFY_PER_MINUTE * minutes))) {
+    for (const candidate of strong.slice(0, Math.ceil(VERIFY_PER_MINUTE * minutes))) {
       if (found.some((other) => Math.abs(other.lag - candidate.lag) < SAME_LAG_FRAMES * 8)) continue
-      const verification = verifier.verify(track.samples, candidate.lag, {
+      const verification = verifier.verify(track, candidate.lag, {
         from: candidate.pieceFrom,
         to: candidate.pieceTo,
       })
       if (!verification) continue
       const score = combinedScore(candidate, verification)
-      if (score < SCORE_MIN || partTooShort(verification, sound)) continue
-      const { from, to, gain } = verification
-      found.push({ soundIndex, lag: candidate.lag, from, to, gain, score })
+      if (score < scoreMin || partTooShort(verification, sound)) continue
+      found.push({ soundIndex, lag: candidate.lag, score, ...verification })
     }
     return found
   }
+}
+
+/** Pieces with little in the lower band stand alone and are searched in all of it. */
+function groupsOf(items: readonly Item[], { halvings, groupSize }: SearchPlan): Group[] {
+  const high = items.filter(({ piece }) => halvings > 0 && piece.lowShares[halvings === 2 ? 1 : 0] < LOW_SHARE_MIN)
+  const low = items.filter((item) => !high.includes(item))
+  return [
+    ...grouped(low, groupSize).map((members) => ({
+      members,
+      template: halvedTimes(summedTemplate(members), halvings),
+      halvings,
+    })),
+    ...grouped(high, groupSize).map((members) => ({
+      members,
+      template: summedTemplate(members),
+      halvings: 0 as const,
+    })),
+  ]
+}
+
+/** Neighbours in length go together, and two pieces of one sound do not. */
+function grouped(items: readonly Item[], size: number): Item[][] {
+  if (size === 1) return items.map((item) => [item])
+  const groups: Item[][] = []
+  for (const item of [...items].sort((a, b) => a.piece.samples.length - b.piece.samples.length)) {
+    const open = groups.slice(-2).find((group) => group.length < size && group[0]?.soundIndex !== item.soundIndex)
+    if (open) open.push(item)
+    else groups.push([item])
+  }
+  return groups
+}
+
+/** Sum of the members' templates, of unit norm. */
+function summedTemplate(group: readonly Item[]): Float32Array {
+  const [first] = group as [Item]
+  if (group.length === 1) return first.piece.samples
+  const sum = new Float32Array(Math.max(...group.map(({ piece }) => piece.samples.length)))
+  const gain = 1 / Math.sqrt(group.length)
+  group.forEach(({ piece }) => {
+    for (let n = 0; n < piece.samples.length; n++) sum[n] = (sum[n] as number) + gain * (piece.samples[n] as number)
+  })
+  return sum
 }
 
 /** A short part must be all of a short sound, or it was fitted too freely. */
@@ -90,13 +188,13 @@ function partTooShort({ from, to }: Verification, sound: PreparedSound): boolean
   return to - from < (whole ? PART_MIN_S * 0.8 : 0.2) * HEARING_RATE_HZ
 }
 
-function combinedScore(candidate: Candidate, { evidence, coherence }: Verification): number {
+function combinedScore(candidate: PiecePeak, { evidence, coherence }: Verification): number {
   const likelihood = Math.sqrt(2 * Math.max(0, evidence))
   return Math.min(candidate.z, COHERENCE_WEIGHT * coherence, likelihood)
 }
 
 /** Peaks of different pieces that agree on the start of the sound raise each other a little. */
-function mergedPeaks(peaks: readonly PiecePeak[]): Candidate[] {
+function mergedPeaks(peaks: readonly PiecePeak[]): PiecePeak[] {
   const merged: { strongest: PiecePeak; extra: number }[] = []
   for (const peak of [...peaks].sort((a, b) => b.z - a.z)) {
     const near = merged.find((other) => Math.abs(other.strongest.lag - peak.lag) < SAME_LAG_FRAMES)

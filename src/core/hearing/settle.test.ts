@@ -15,10 +15,13 @@ function relative(samples: Float32Array, share: number): Float32Array {
   return samples.map((value, i) => (1 - share) * value + share * (own[i] as number))
 }
 
-const SOUNDS: readonly (PreparedSound | null)[] = [FIRST, OTHER, relative(FIRST, 0.3)].map(preparedSound)
+const SOUNDS: readonly (PreparedSound | null)[] = [FIRST, OTHER, relative(FIRST, 0.3)].map((samples) =>
+  preparedSound(samples),
+)
 
-function find(soundIndex: number, lag: number, score: number, gain = 1): RawDetection {
-  return { soundIndex, lag, from: 0, to: LENGTH, gain, score }
+function find(soundIndex: number, lag: number, score: number, gain = 1, evidence = score * 10): RawDetection {
+  const plain = { balance: 0, fadeIn: 0, fadeOut: 0, cutoffHz: null, coherence: score }
+  return { soundIndex, lag, from: 0, to: LENGTH, gain, score, evidence, ...plain }
 }
 
 describe('settledDetections', () => {
@@ -46,6 +49,19 @@ describe('settledDetections', () => {
   it('drops the echo of a sound, and keeps its repeat', () => {
     expect(settledDetections([find(0, 0, 30), find(0, 6000, 26, 0.4)], SOUNDS)).toHaveLength(1)
     expect(settledDetections([find(0, 0, 30), find(0, 6000, 28, 0.9)], SOUNDS)).toHaveLength(2)
+  })
+
+  it('names the other sounds of the same recording, heard or not', () => {
+    const [only, ...more] = settledDetections([find(0, 0, 30), find(2, 0, 29)], SOUNDS, [[0, 1, 2]])
+    expect(more).toEqual([])
+    expect(only?.soundIndex).toBe(0)
+    expect(only?.alternatives).toEqual([1, 2])
+  })
+
+  it('lets the rival that explains clearly more of the track win, and stays as sure', () => {
+    const [only, ...more] = settledDetections([find(0, 0, 30, 1, 100), find(2, 0, 28, 1, 180)], SOUNDS, [[0, 2]])
+    expect(more).toEqual([])
+    expect(only).toMatchObject({ soundIndex: 2, score: 30, alternatives: [0] })
   })
 
   it('has nothing to settle in nothing', () => {

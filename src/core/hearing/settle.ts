@@ -4,6 +4,9 @@ import { whitenedSound } from './whiten'
 
 /** Two finds whose templates are alike this much or more, at their places, are one find: the weaker one goes. */
 const SAME_LIKENESS = 0.7
+/** Of two such finds the one that explains more of the track wins, though it answered this much more weakly. */
+const RIVAL_SCORE_MIN = 0.75
+const RIVAL_EVIDENCE_NATS = 6
 /** How far a find may lie above what its likeness to a stronger one explains before it stands for itself. */
 const EXPLAINED_FACTOR = 1.5
 const EXPLAINED_OFFSET = 2
@@ -14,17 +17,26 @@ const ECHO_GAIN = 0.5
 /** Likeness under this is chance. */
 const LIKENESS_MIN = 0.08
 
+/** A find that stands, with the other sounds that it may as well be. */
+export interface SettledDetection extends RawDetection {
+  /** Sounds that are the same recording, or that answered alike at this place; not the find's own. */
+  readonly alternatives: readonly number[]
+}
+
 /**
- * Removes finds that a stronger find explains: the same place found twice, or a relative of what is really there.
+ * Removes finds that a stronger find explains: the same place found twice, the same recording under another name, or a
+ * relative of what is really there.
  *
  * Gentle: an overlapping find is kept unless its template is so like the stronger one that it would have answered to it.
  *
+ * @param groups Sounds that are the same recording, as indices.
  * @returns The finds that stand, in order of their place in the track.
  */
 export function settledDetections(
   detections: readonly RawDetection[],
   sounds: readonly (PreparedSound | null)[],
-): RawDetection[] {
+  groups: readonly (readonly number[])[] = [],
+): SettledDetection[] {
   const templates = new Map<number, Float32Array>()
   const templateOf = (index: number): Float32Array => {
     const known = templates.get(index)
@@ -33,22 +45,66 @@ export function settledDetections(
     templates.set(index, made)
     return made
   }
-  const kept: RawDetection[] = []
+  const groupOf = new Map(groups.flatMap((group) => group.map((index) => [index, group] as const)))
+  const kept: { find: RawDetection; others: Set<number> }[] = []
   for (const next of [...detections].sort((a, b) => b.score - a.score)) {
-    const explained = kept.some((strong) => {
-      if (!overlaps(strong, next)) return false
-      if (strong.soundIndex === next.soundIndex && next.gain < ECHO_GAIN * strong.gain) return true
-      const likeness = likenessAt(strong, next, templateOf)
-      if (likeness >= SAME_LIKENESS) return true
-      return likeness > LIKENESS_MIN && next.score < EXPLAINED_FACTOR * likeness * strong.score + EXPLAINED_OFFSET
-    })
-    if (!explained) kept.push(next)
+    let explained = false
+    for (const strong of kept) {
+      if (!overlaps(strong.find, next)) continue
+      const relation = relationOf(strong.find, next, groupOf, templateOf)
+      if (relation === 'apart') continue
+      explained = true
+      if (relation === 'same') mergeRivals(strong, next)
+      break
+    }
+    if (!explained) kept.push({ find: next, others: new Set() })
   }
-  return kept.sort((a, b) => a.lag + a.from - (b.lag + b.from))
+  return kept
+    .map(({ find, others }) => {
+      for (const other of groupOf.get(find.soundIndex) ?? []) others.add(other)
+      others.delete(find.soundIndex)
+      return { ...find, alternatives: [...others].sort((a, b) => a - b) }
+    })
+    .sort((a, b) => a.lag + a.from - (b.lag + b.from))
+}
+
+type Relation = 'apart' | 'explained' | 'same'
+
+function relationOf(
+  strong: RawDetection,
+  next: RawDetection,
+  groupOf: ReadonlyMap<number, readonly number[]>,
+  templateOf: (index: number) => Float32Array,
+): Relation {
+  if (strong.soundIndex === next.soundIndex) {
+    if (next.gain < ECHO_GAIN * strong.gain) return 'explained'
+  } else if (groupOf.get(strong.soundIndex)?.includes(next.soundIndex) && mostlyWithin(strong, next)) return 'same'
+  const likeness = likenessAt(strong, next, templateOf)
+  if (likeness >= SAME_LIKENESS) return 'same'
+  const reach = EXPLAINED_FACTOR * likeness * strong.score + EXPLAINED_OFFSET
+  return likeness > LIKENESS_MIN && next.score < reach ? 'explained' : 'apart'
+}
+
+function mergeRivals(strong: { find: RawDetection; others: Set<number> }, next: RawDetection): void {
+  const { find } = strong
+  strong.others.add(next.soundIndex)
+  const explainsMore =
+    next.soundIndex !== find.soundIndex &&
+    next.score > RIVAL_SCORE_MIN * find.score &&
+    next.evidence > find.evidence + RIVAL_EVIDENCE_NATS
+  if (!explainsMore) return
+  strong.others.add(find.soundIndex)
+  // The place stays as sure as its best answer.
+  strong.find = { ...next, score: find.score }
 }
 
 function overlaps(a: RawDetection, b: RawDetection): boolean {
   return a.lag + a.from < b.lag + b.to && b.lag + b.from < a.lag + a.to
+}
+
+function mostlyWithin(a: RawDetection, b: RawDetection): boolean {
+  const overlap = Math.min(a.lag + a.to, b.lag + b.to) - Math.max(a.lag + a.from, b.lag + b.from)
+  return overlap > 0.5 * Math.min(a.to - a.from, b.to - b.from)
 }
 
 /** Normalised correlation of the two whitened sounds where their heard parts overlap, at its best within a few frames. */

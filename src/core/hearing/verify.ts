@@ -1,51 +1,47 @@
-import { BAND_STARTS, BIN_COUNT, CELL_BANDS, CELL_HOP, type Cells, type CellTransform, cellFrames } from './cells'
+import { CELL_BANDS, CELL_HOP, CELL_SIZE, type Cells, type CellTransform, cellFrames } from './cells'
+import { fadedPart, levelProfile } from './fades'
+import { fittedGain, unwornGain } from './level'
+import type { PreparedSound } from './prepare'
+import { type BandSums, bandBins, bandSums, type FrameRange, REDUNDANCY } from './sums'
+import type { Track } from './track'
 
-/** What a place in the track says about a sound that may lie there. */
+/** What a place in the track says about a sound that lies there. */
 export interface Verification {
   /** Frames of the sound that are heard: from (inclusive) to (exclusive). */
   readonly from: number
   readonly to: number
   /** Level relative to the file, linear. */
   readonly gain: number
+  /** Where it is heard against the file: -1 left only, 0 as in the file, 1 right only. */
+  readonly balance: number
+  /** Length of straight fades at the two ends, frames; 0 for none. */
+  readonly fadeIn: number
+  readonly fadeOut: number
+  /** Above this the sound is not heard although it should be, Hz: it was muffled. Null where all of it is there. */
+  readonly cutoffHz: number | null
   /** Log-likelihood ratio of "the part is there" against "it is not", nats. */
   readonly evidence: number
   /** Phase agreement over bands and time, each cell's say limited, in standard deviations of chance. */
   readonly coherence: number
 }
 
-/** From (inclusive) to (exclusive). */
-export interface FrameRange {
-  readonly from: number
-  readonly to: number
-}
-
-/** Sums over the bins of one band in one frame, for all bands and frames. */
-interface BandSums {
-  /** Real part of track times conjugate sound. */
-  readonly cross: Float32Array
-  readonly soundPower: Float32Array
-  readonly trackPower: Float32Array
-  /** Phase agreement weighted by the sound's flattened magnitude, and its variance by chance. */
-  readonly agreement: Float32Array
-  readonly agreementVariance: Float32Array
-}
-
-/** Frames of 64 ms every 16 ms tell the same thing this many times over (Hann window, time and bins). */
-const REDUNDANCY = 3.7
-/** The noise around a cell is averaged over this many frames to each side. */
-const NOISE_SPAN = 6
 /** What a trimmed start or end must gain in evidence before it is believed, nats. */
 const TRIM_COST = 8
-/** Rounds of estimating gain and noise in turn; the third moves the gain by under 0.1 dB. */
-const GAIN_ROUNDS = 4
-/** How much more the cells count in which the sound leads. Measured on AAC at 128 kbit/s: 0.5 halves the tail of the codec's bias and leaves the parts as they are. */
-const LEAD_EXPONENT = 0.5
+/** What leaving out the upper bands must gain before a sound is called muffled, nats. */
+const MUFFLE_COST = 12
+/** Numbers of bands that are tried: all, then up to 3.4, 2.2, 1.5 and 1 kHz. */
+const BAND_LIMITS = [CELL_BANDS, 10, 9, 8, 7]
 /** Power of the sound against all of the track at its place (-28 dB): what lies lower is not heard but computed. */
 const AUDIBLE_MIN = 10 ** -2.8
 /** One cell may not say more than this, in standard deviations: agreement must be spread. */
 const CELL_CLAMP = 3.5
 /** Displacements, frames at the hearing rate, at which the same sum is taken to learn what chance gives. */
 const CHANCE_LAGS = [-9001, -6007, -4001, -2503, -1499, -701, 701, 1499, 2503, 4001, 6007, 9001]
+const MARGIN = 9001 + 2 * CELL_SIZE
+/** A side this many standard deviations from none is a shift of the balance. */
+const BALANCE_MIN_DEVIATIONS = 4
+const BAND_LOW_HZ = 60
+const BAND_RATIO = 125
 
 /**
  * Verifies places for one sound. Holds the sound's cells, so make one for each sound.
@@ -58,11 +54,11 @@ export class Verifier {
 
   constructor(
     private readonly transform: CellTransform,
-    private readonly sound: Float32Array,
+    private readonly sound: PreparedSound,
     private readonly agreementMin: number,
   ) {
-    this.frames = cellFrames(sound.length)
-    this.soundCells = transform.cells(sound, 0, this.frames)
+    this.frames = cellFrames(sound.samples.length)
+    this.soundCells = transform.cells(sound.samples, 0, this.frames)
   }
 
   /**
@@ -70,170 +66,137 @@ export class Verifier {
    *
    * @param hint Frames of the sound that stood out there: the level is first taken from these, since the rest may be trimmed.
    */
-  verify(track: Float32Array, lag: number, hint: FrameRange): Verification | null {
-    const sums = this.sumsAt(track, lag)
+  verify(track: Track, lag: number, hint: FrameRange): Verification | null {
+    const around = track.midSamples(lag - MARGIN, lag + this.frames * CELL_HOP + MARGIN)
+    const sums = this.sumsAt(around, 0)
     const inside = this.framesInside(track, lag)
     const first = this.firstPart(sums, hint, inside)
     if (!first) return null
+    const { bands } = first
     // The gain of the part alone is truer than that of the hint.
-    const second = fittedGain(sums, this.frames, first)
+    const second = fittedGain(sums, first.part, bands)
     if (!(second.gain > 0)) return null
-    const part = bestPart(sums, second.noise, second.gain, inside)
-    if (part.to - part.from < 2) return null
-    const final = fittedGain(sums, this.frames, part)
-    if (!(final.gain > 0) || levelAgainstTrack(sums, final.gain, part) < AUDIBLE_MIN) return null
-    const weights = cellWeights(sums, final.noise, final.gain, part)
+    const sudden = bestPart(sums, second.noise, second.gain, inside, bands)
+    if (sudden.to - sudden.from < 2) return null
+    const part = fadedPart(sums, second.noise, second.gain, { part: sudden, inside, bands })
+    const profile = levelProfile(this.frames, part)
+    const fitted = fittedGain(sums, part, bands, profile)
+    if (!(fitted.gain > 0) || levelAgainstTrack(sums, fitted.gain, part, bands) < AUDIBLE_MIN) return null
+    const weights = cellWeights(sums, fitted.noise, fitted.gain, part, bands)
     const here = weightedAgreement(sums, weights, part)
     // Chance never reads under one deviation here, so a weak place needs no closer look.
     if (here < this.agreementMin) return null
-    const chance = CHANCE_LAGS.map((shift) => weightedAgreement(this.sumsAt(track, lag + shift), weights, part))
+    // Of what is left when the sound is taken away: a tone would otherwise answer to itself at every displacement.
+    const rest = remainder(around, this.sound.samples, fitted.gain, profile)
+    const chance = CHANCE_LAGS.map((shift) => weightedAgreement(this.sumsAt(rest, shift), weights, part))
+    const mid = unwornGain(sums, { part, bands, profile, ...fitted })
     return {
       from: Math.max(0, part.from * CELL_HOP),
-      to: Math.min(this.sound.length, part.to * CELL_HOP),
-      gain: final.gain,
-      evidence: part.evidence,
+      to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
+      ...this.balanced(track, lag, sums, { part, bands, profile, noise: fitted.noise, fitted: fitted.gain, mid }),
+      fadeIn: part.fadeIn * CELL_HOP,
+      fadeOut: part.fadeOut * CELL_HOP,
+      cutoffHz: bands < CELL_BANDS ? Math.round(BAND_LOW_HZ * BAND_RATIO ** (bands / CELL_BANDS)) : null,
+      evidence: sudden.evidence + part.gained,
       coherence: here / Math.max(1, rootMeanSquare(chance)),
     }
   }
 
-  /** The part with most evidence, tried with the levels of the whole hint and of its thirds: an end of it may be missing. */
-  private firstPart(sums: BandSums, hint: FrameRange, inside: FrameRange): FrameRange | null {
+  /** The part with most evidence, tried with the levels of the whole hint and of its thirds, and with and without upper bands. */
+  private firstPart(
+    sums: BandSums,
+    hint: FrameRange,
+    inside: FrameRange,
+  ): { readonly part: FrameRange; readonly bands: number } | null {
     const from = Math.max(inside.from, Math.floor(hint.from / CELL_HOP))
     const to = Math.min(inside.to, Math.ceil(hint.to / CELL_HOP))
     const third = Math.ceil((to - from) / 3)
     const ranges = [
       { from, to },
       ...[0, 1, 2].map((k) => ({ from: from + k * third, to: Math.min(to, from + (k + 1) * third) })),
-    ]
-    let best: { part: FrameRange; evidence: number } | null = null
-    for (const range of ranges) {
-      if (range.to - range.from < 2) continue
-      const { gain, noise } = fittedGain(sums, this.frames, range)
-      if (!(gain > 0)) continue
-      const part = bestPart(sums, noise, gain, inside)
-      if (!best || part.evidence > best.evidence) best = { part, evidence: part.evidence }
+    ].filter((range) => range.to - range.from >= 2)
+    let best: { part: FrameRange; bands: number; evidence: number } | null = null
+    for (const bands of BAND_LIMITS) {
+      for (const range of ranges) {
+        const { gain, noise } = fittedGain(sums, range, bands)
+        if (!(gain > 0)) continue
+        const part = bestPart(sums, noise, gain, inside, bands)
+        const evidence = part.evidence - (bands < CELL_BANDS ? MUFFLE_COST : 0)
+        if (!best || evidence > best.evidence) best = { part, bands, evidence }
+      }
     }
-    return best?.part ?? null
+    return best
   }
 
-  private framesInside(track: Float32Array, lag: number): FrameRange {
+  private framesInside(track: Track, lag: number): FrameRange {
     return {
       from: Math.max(0, Math.ceil(-lag / CELL_HOP)),
-      to: Math.min(this.frames, Math.floor((track.length - lag) / CELL_HOP) + 1),
+      to: Math.min(this.frames, Math.floor((track.frames - lag) / CELL_HOP) + 1),
     }
   }
 
-  private sumsAt(track: Float32Array, lag: number): BandSums {
-    return bandSums(this.transform.cells(track, lag, this.frames), this.soundCells)
+  private sumsAt(around: Float32Array, shift: number): BandSums {
+    return bandSums(this.transform.cells(around, MARGIN + shift, this.frames), this.soundCells)
   }
-}
 
-function bandSums(track: Cells, sound: Cells): BandSums {
-  const length = sound.frames * CELL_BANDS
-  const sums: BandSums = {
-    cross: new Float32Array(length),
-    soundPower: new Float32Array(length),
-    trackPower: new Float32Array(length),
-    agreement: new Float32Array(length),
-    agreementVariance: new Float32Array(length),
-  }
-  for (let frame = 0; frame < sound.frames; frame++) {
-    for (let band = 0; band < CELL_BANDS; band++) {
-      let cross = 0
-      let soundPower = 0
-      let trackPower = 0
-      let agreement = 0
-      let variance = 0
-      const end = frame * BIN_COUNT + (BAND_STARTS[band + 1] as number)
-      for (let i = frame * BIN_COUNT + (BAND_STARTS[band] as number); i < end; i++) {
-        const xr = track.re[i] as number
-        const xi = track.im[i] as number
-        const sr = sound.re[i] as number
-        const si = sound.im[i] as number
-        const product = xr * sr + xi * si
-        const x = xr * xr + xi * xi
-        const s = sr * sr + si * si
-        cross += product
-        soundPower += s
-        trackPower += x
-        if (x <= 1e-12 || s <= 1e-12) continue
-        const weight = Math.sqrt(Math.sqrt(Math.sqrt(s)))
-        agreement += (weight * product) / Math.sqrt(x * s)
-        variance += (weight * weight) / 2
+  /** Level and balance from the side channel: its projection on the sound tells how far left and right differ. */
+  private balanced(
+    track: Track,
+    lag: number,
+    sums: BandSums,
+    {
+      part,
+      bands,
+      profile,
+      noise,
+      fitted,
+      mid,
+    }: {
+      readonly part: FrameRange
+      readonly bands: number
+      readonly profile: Float32Array
+      readonly noise: Float32Array
+      readonly fitted: number
+      readonly mid: number
+    },
+  ): { readonly gain: number; readonly balance: number } {
+    if (!track.side) return { gain: mid, balance: 0 }
+    const around = track.sideSamples(lag - CELL_SIZE, lag + this.frames * CELL_HOP + CELL_SIZE)
+    const side = bandSums(this.transform.cells(around, CELL_SIZE, this.frames), this.soundCells)
+    let above = 0
+    let below = 1e-12
+    for (let frame = part.from; frame < part.to; frame++) {
+      const level = profile[frame] as number
+      for (let band = 0; band < bands; band++) {
+        const i = frame * CELL_BANDS + band
+        above += (level * (side.cross[i] as number)) / (noise[i] as number)
+        below += (level * level * (sums.soundPower[i] as number)) / (noise[i] as number)
       }
-      const at = frame * CELL_BANDS + band
-      sums.cross[at] = cross
-      sums.soundPower[at] = soundPower
-      sums.trackPower[at] = trackPower
-      sums.agreement[at] = agreement
-      sums.agreementVariance[at] = variance
     }
+    const own = this.sound.sideOfMid
+    const excess = above / below - own * fitted
+    const deviation = Math.sqrt(REDUNDANCY / (2 * below))
+    if (Math.abs(excess) < BALANCE_MIN_DEVIATIONS * deviation || Math.abs(excess) < 0.03 * fitted)
+      return { gain: mid, balance: 0 }
+    const scale = mid / fitted
+    const left = Math.max(0, (fitted + above / below) / Math.max(0.1, 1 + own)) * scale
+    const right = Math.max(0, (fitted - above / below) / Math.max(0.1, 1 - own)) * scale
+    return { gain: Math.sqrt((left * left + right * right) / 2), balance: (right - left) / (left + right || 1) }
   }
-  return sums
 }
 
 /** Power that the sound has at this gain, as a fraction of the track's power over the part. */
-function levelAgainstTrack(sums: BandSums, gain: number, part: FrameRange): number {
+function levelAgainstTrack(sums: BandSums, gain: number, part: FrameRange, bands: number): number {
   let sound = 0
   let track = 1e-12
-  for (let i = part.from * CELL_BANDS; i < part.to * CELL_BANDS; i++) {
-    sound += gain * gain * (sums.soundPower[i] as number)
-    track += sums.trackPower[i] as number
+  for (let frame = part.from; frame < part.to; frame++) {
+    for (let band = 0; band < CELL_BANDS; band++) {
+      const i = frame * CELL_BANDS + band
+      if (band < bands) sound += gain * gain * (sums.soundPower[i] as number)
+      track += sums.trackPower[i] as number
+    }
   }
   return sound / track
-}
-
-/** Weighted least squares for the gain, with the noise of each cell taken from what the gain leaves over. */
-function fittedGain(sums: BandSums, frames: number, part: FrameRange): { gain: number; noise: Float32Array } {
-  let gain = 0
-  let noise = smoothedNoise(sums, frames, 0)
-  for (let round = 0; round < GAIN_ROUNDS; round++) {
-    let above = 0
-    let below = 0
-    for (let i = part.from * CELL_BANDS; i < part.to * CELL_BANDS; i++) {
-      const spread = (noise[i] as number) * bandBins(i % CELL_BANDS)
-      const expected = gain * gain * (sums.soundPower[i] as number)
-      // A codec wears down what is masked, so the cells in which the sound leads say most about its level.
-      const lead = gain > 0 ? expected / (expected + spread) : 1
-      const weight = lead ** LEAD_EXPONENT / (noise[i] as number)
-      above += (sums.cross[i] as number) * weight
-      below += (sums.soundPower[i] as number) * weight
-    }
-    gain = below > 0 ? above / below : 0
-    if (!(gain > 0)) break
-    noise = smoothedNoise(sums, frames, gain)
-  }
-  return { gain, noise }
-}
-
-/** Power left in each cell, averaged over the frames around it; per band, with a floor far under the track's level. */
-function smoothedNoise(sums: BandSums, frames: number, gain: number): Float32Array {
-  const noise = new Float32Array(frames * CELL_BANDS)
-  for (let band = 0; band < CELL_BANDS; band++) {
-    let total = 0
-    const rest = new Float64Array(frames + 1)
-    for (let frame = 0; frame < frames; frame++) {
-      const i = frame * CELL_BANDS + band
-      const left =
-        (sums.trackPower[i] as number) -
-        2 * gain * (sums.cross[i] as number) +
-        gain * gain * (sums.soundPower[i] as number)
-      rest[frame + 1] = (rest[frame] as number) + Math.max(left, 1e-3 * (sums.trackPower[i] as number))
-      total += sums.trackPower[i] as number
-    }
-    const floor = (1e-5 * total) / frames + 1e-9
-    for (let frame = 0; frame < frames; frame++) {
-      const from = Math.max(0, frame - NOISE_SPAN)
-      const to = Math.min(frames, frame + NOISE_SPAN + 1)
-      const mean = ((rest[to] as number) - (rest[from] as number)) / (to - from)
-      noise[frame * CELL_BANDS + band] = (mean + floor) / bandBins(band)
-    }
-  }
-  return noise
-}
-
-function bandBins(band: number): number {
-  return (BAND_STARTS[band + 1] as number) - (BAND_STARTS[band] as number)
 }
 
 /** The stretch of frames with most evidence; giving up the start or the end of the sound must be worth its cost. */
@@ -242,11 +205,12 @@ function bestPart(
   noise: Float32Array,
   gain: number,
   inside: FrameRange,
+  bands: number,
 ): FrameRange & { readonly evidence: number } {
   const cumulative = [0]
   for (let frame = inside.from; frame < inside.to; frame++) {
     let ratio = 0
-    for (let band = 0; band < CELL_BANDS; band++) {
+    for (let band = 0; band < bands; band++) {
       const i = frame * CELL_BANDS + band
       const cross = sums.cross[i] as number
       const power = sums.soundPower[i] as number
@@ -270,11 +234,11 @@ function bestPart(
   return best
 }
 
-/** How strongly each band of each quarter should agree if the sound is there at this gain: 0 to 1. */
-function cellWeights(sums: BandSums, noise: Float32Array, gain: number, part: FrameRange): Float32Array {
+/** How strongly each band of each segment should agree if the sound is there at this gain: 0 to 1. */
+function cellWeights(sums: BandSums, noise: Float32Array, gain: number, part: FrameRange, bands: number): Float32Array {
   const weights = new Float32Array(segmentCount(part) * CELL_BANDS)
   eachSegment(part, (segment, from, to) => {
-    for (let band = 0; band < CELL_BANDS; band++) {
+    for (let band = 0; band < bands; band++) {
       let ratio = 0
       for (let frame = from; frame < to; frame++) {
         const i = frame * CELL_BANDS + band
@@ -324,4 +288,14 @@ function eachSegment(part: FrameRange, visit: (segment: number, from: number, to
 
 function rootMeanSquare(values: readonly number[]): number {
   return Math.sqrt(values.reduce((sum, value) => sum + value * value, 0) / Math.max(1, values.length))
+}
+
+/** What is left around a place when the sound is taken away at the level that was found. */
+function remainder(around: Float32Array, sound: Float32Array, gain: number, profile: Float32Array): Float32Array {
+  const rest = around.slice()
+  for (let n = 0; n < sound.length; n++) {
+    const level = gain * (profile[Math.floor(n / CELL_HOP)] ?? 0)
+    rest[MARGIN + n] = (rest[MARGIN + n] as number) - level * (sound[n] as number)
+  }
+  return rest
 }

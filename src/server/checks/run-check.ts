@@ -1,22 +1,26 @@
+import { createHash } from 'node:crypto'
 import fs from 'node:fs'
-import { SOUND_MIN_S } from '../../core/hearing'
-import { nowIso } from '../database/open'
+import { type Detection, FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
-import { listen } from '../listening/listen'
+import { type Listed, listen, type StageResult } from '../listening/listen'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 
-interface Listed {
+interface ListedSound {
   readonly id: number
   readonly title: string
   readonly featurePath: string | null
   readonly reason: string | null
+  /** There are papers for it: it is likely to be in the video. */
+  readonly acquired: boolean
+  readonly groupId: number | null
 }
 
 /**
  * Listens to the exported file of a check for every sound of every library, and writes down what was heard.
  *
- * Safe to run again from the start: the result is written in one transaction at the end.
+ * Safe to run again: each finished stage is kept until the check is over, and each result is written in one transaction.
  */
 export async function runCheck(services: Services, checkId: number, { signal, report }: JobContext): Promise<string> {
   const { db, store, pool } = services
@@ -31,29 +35,17 @@ export async function runCheck(services: Services, checkId: number, { signal, re
   try {
     const listed = await listedSounds(services)
     const audible = listed.filter((sound) => sound.featurePath !== null)
-    const result = await listen(
-      pool,
-      store.blobPath(check.sha256),
-      audible.map(({ featurePath }) => featurePath as string),
-      { signal, onProgress: report },
-    )
+    const result = await listen(pool, store.blobPath(check.sha256), listedOf(audible), {
+      signal,
+      onProgress: report,
+      stages: keptStages(db, checkId, audible),
+      onHeard: (heard) => db.transaction().execute((trx) => writeDetections(trx, checkId, heard, audible)),
+    })
     const { track, detections } = result
+    const unreadable = new Map(result.unreadable.map(({ index, reason }) => [audible[index]?.id, reason]))
     await db.transaction().execute(async (trx) => {
-      await trx.deleteFrom('detections').where('check_id', '=', checkId).execute()
-      for (const find of detections)
-        await trx
-          .insertInto('detections')
-          .values({
-            check_id: checkId,
-            sound_id: (audible[find.soundIndex] as Listed).id,
-            start_s: find.startS,
-            end_s: find.endS,
-            from_s: find.fromS,
-            to_s: find.toS,
-            gain_db: find.gainDb,
-            confidence: find.confidence,
-          })
-          .execute()
+      await writeDetections(trx, checkId, detections, audible)
+      await trx.deleteFrom('check_stages').where('check_id', '=', checkId).execute()
       await trx
         .updateTable('checks')
         .set({
@@ -70,11 +62,13 @@ export async function runCheck(services: Services, checkId: number, { signal, re
             track.momentaryLufs.byteLength,
           ),
           waveform: Buffer.from(track.waveform.buffer, track.waveform.byteOffset, track.waveform.byteLength),
-          listened_for: audible.length,
+          decoy_count: result.decoyCount,
+          decoy_finds: result.decoyFinds,
+          listened_for: audible.length - unreadable.size,
           not_examined_json: JSON.stringify(
             listed
-              .filter((sound) => sound.featurePath === null)
-              .map(({ id, title, reason }) => ({ soundId: id, title, reason })),
+              .filter((sound) => sound.featurePath === null || unreadable.has(sound.id))
+              .map(({ id, title, reason }) => ({ soundId: id, title, reason: unreadable.get(id) ?? reason })),
           ),
         })
         .where('id', '=', checkId)
@@ -92,24 +86,105 @@ export async function runCheck(services: Services, checkId: number, { signal, re
   }
 }
 
+function listedOf(audible: readonly ListedSound[]): Listed {
+  const groups = new Map<number, number[]>()
+  audible.forEach(({ groupId }, index) => {
+    if (groupId !== null) groups.set(groupId, [...(groups.get(groupId) ?? []), index])
+  })
+  return {
+    featurePaths: audible.map(({ featurePath }) => featurePath as string),
+    shortlist: audible.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
+    groups: [...groups.values()].filter((group) => group.length > 1),
+  }
+}
+
+/** Finished stages in the database. They speak of sounds by their place in the list, so they hold for that list alone. */
+function keptStages(db: Db, checkId: number, audible: readonly ListedSound[]) {
+  const list = audible.map(({ id, acquired }) => `${id}${acquired ? '+' : ''}`).join(' ')
+  const prefix = createHash('sha256').update(`${FEATURES_VERSION} ${list}`).digest('hex').slice(0, 16)
+  return {
+    load: async (key: string): Promise<StageResult | null> => {
+      const row = await db
+        .selectFrom('check_stages')
+        .select('result_json')
+        .where('check_id', '=', checkId)
+        .where('key', '=', `${prefix} ${key}`)
+        .executeTakeFirst()
+      return row ? (JSON.parse(row.result_json) as StageResult) : null
+    },
+    save: async (key: string, result: StageResult): Promise<void> => {
+      const values = { check_id: checkId, key: `${prefix} ${key}`, result_json: JSON.stringify(result) }
+      await db
+        .insertInto('check_stages')
+        .values(values)
+        .onConflict((conflict) => conflict.doNothing())
+        .execute()
+    },
+  }
+}
+
+async function writeDetections(
+  trx: Db,
+  checkId: number,
+  detections: readonly Detection[],
+  audible: readonly ListedSound[],
+): Promise<void> {
+  const idOf = (index: number): number => (audible[index] as ListedSound).id
+  await trx.deleteFrom('detections').where('check_id', '=', checkId).execute()
+  for (const find of detections)
+    await trx
+      .insertInto('detections')
+      .values({
+        check_id: checkId,
+        sound_id: idOf(find.soundIndex),
+        start_s: find.startS,
+        end_s: find.endS,
+        from_s: find.fromS,
+        to_s: find.toS,
+        gain_db: find.gainDb,
+        confidence: find.confidence,
+        speed: find.speed,
+        treatment: find.treatment,
+        cutoff_hz: find.cutoffHz,
+        balance: find.balance,
+        fade_in_s: find.fadeInS,
+        fade_out_s: find.fadeOutS,
+        alternatives_json: JSON.stringify(find.alternatives.map(idOf)),
+      })
+      .execute()
+}
+
 /** Every sound of every library, with its feature file or the reason why it cannot be listened for. */
-async function listedSounds(services: Services): Promise<Listed[]> {
+async function listedSounds(services: Services): Promise<ListedSound[]> {
   const rows = await services.db
     .selectFrom('sounds')
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
     .leftJoin('analysis_failures', 'analysis_failures.sound_id', 'sounds.id')
+    .leftJoin('recording_groups', 'recording_groups.sound_id', 'sounds.id')
     .select(['sounds.id', 'sounds.title', 'analyses.audio_sha256', 'analysis_failures.reason', 'analyses.duration_s'])
+    .select(['analyses.feature_version', 'recording_groups.group_id'])
+    .select((eb) =>
+      eb
+        .exists(eb.selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'sounds.id'))
+        .as('acquired'),
+    )
     .orderBy('sounds.id')
     .execute()
   return rows.map((row) => {
     const featurePath = row.audio_sha256 ? services.store.featurePath(row.audio_sha256) : null
-    const there = featurePath !== null && fs.existsSync(featurePath)
+    const outdated = row.feature_version !== null && row.feature_version !== FEATURES_VERSION
+    const there = featurePath !== null && !outdated && fs.existsSync(featurePath)
     const short = there && (row.duration_s ?? 0) < SOUND_MIN_S
     return {
       id: row.id,
       title: row.title,
       featurePath: there && !short ? featurePath : null,
-      reason: short ? 'It is too short to be heard for sure.' : (row.reason ?? 'Its audio was never fetched.'),
+      reason: short ? 'It is too short to be heard for sure.' : outdated ? OUTDATED : (row.reason ?? NEVER_FETCHED),
+      acquired: row.acquired === 1 || row.acquired === true,
+      groupId: row.group_id,
     }
   })
 }
+
+const OUTDATED = 'It was listened to by an older version. Sync its library to have it listened to again.'
+const NEVER_FETCHED = 'Its audio was never fetched.'

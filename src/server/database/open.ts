@@ -3,11 +3,12 @@ import path from 'node:path'
 import Database from 'better-sqlite3'
 import { Kysely, Migrator, SqliteDialect } from 'kysely'
 import { foundation } from './migrations/0001-foundation'
+import { hearing } from './migrations/0002-hearing'
 import type { Schema } from './schema'
 
 export type Db = Kysely<Schema>
 
-const MIGRATIONS = { '0001-foundation': { up: foundation } }
+const MIGRATIONS = { '0001-foundation': { up: foundation }, '0002-hearing': { up: hearing } }
 
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000

@@ -107,7 +107,18 @@ export interface Schema {
     waveform: Buffer | null
     listened_for: Generated<number>
     not_examined_json: Generated<string>
+    decoy_count: Generated<number>
+    decoy_finds: Generated<number>
+    loudness_range_lu: number | null
+    short_term_max_lufs: number | null
+    account_json: string | null
+    sensitivity_json: Generated<string>
   }
+  /** What the finished stages of a check that is not over found. */
+  check_stages: { check_id: number; key: string; result_json: string }
+  /** Checked tracks in their compact form, in which a new sound can be looked for later. */
+  kept_tracks: { export_id: number; version: number; bytes: Buffer }
+  recording_groups: { sound_id: number; group_id: number }
   detections: {
     id: Generated<number>
     check_id: number
@@ -118,6 +129,13 @@ export interface Schema {
     to_s: number
     gain_db: number
     confidence: number
+    speed: Generated<number>
+    treatment: Generated<string>
+    cutoff_hz: number | null
+    balance: Generated<number>
+    fade_in_s: Generated<number>
+    fade_out_s: Generated<number>
+    alternatives_json: Generated<string>
   }
   jobs: {
     id: Generated<number>

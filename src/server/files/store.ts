@@ -38,7 +38,7 @@ export class FileStore {
 
   /** Path of the prepared sound of a stored file. */
   featurePath(sha256: string): string {
-    return path.join(this.dataDir, 'features', `${this.checked(sha256)}.f32`)
+    return path.join(this.dataDir, 'features', `${this.checked(sha256)}.features`)
   }
 
   has(sha256: string): boolean {

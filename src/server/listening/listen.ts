@@ -1,12 +1,49 @@
 import { MessageChannel } from 'node:worker_threads'
-import { type Detection, type RawDetection, spectraLength } from '../../core/hearing'
+import {
+  type Chance,
+  chanceOf,
+  type Detection,
+  decoyIndices,
+  HEARING_RATE_HZ,
+  LOWEST_SCORE,
+  type RawDetection,
+  scoreThreshold,
+  searchPlan,
+  spectraLength,
+  trackWindows,
+} from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
-import type { DecodedTrack, PrepareTask, SearchTask, SettleTask } from '../workers/tasks'
+import type { DecodedTrack, PrepareTask, SearchResult, SearchTask, SettleTask, SharedWindow } from '../workers/tasks'
+
+/** What is listened for. */
+export interface Listed {
+  /** Feature file of each sound; detections carry the index into this list. */
+  readonly featurePaths: readonly string[]
+  /** Indices of the sounds that are most likely there: they are searched first, and each find of theirs needs less proof. */
+  readonly shortlist: readonly number[]
+  /** Indices of sounds that are the same recording. */
+  readonly groups: readonly (readonly number[])[]
+}
+
+/** What one stage of a check found; enough to go on from it after a restart. */
+export interface StageResult {
+  readonly finds: readonly RawDetection[]
+  /** Scores at which decoys answered, from `decoyScoreMin` up. */
+  readonly decoyScores: readonly number[]
+  readonly decoyScoreMin: number
+  /** Decoys times minutes of track. */
+  readonly decoyMinutes: number
+  readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
+}
 
 /** What listening to one file gave. */
 export interface ListeningResult {
   readonly track: DecodedTrack
   readonly detections: readonly Detection[]
+  /** Decoys, which cannot be in the track, that answered at a score that would have been reported. */
+  readonly decoyFinds: number
+  readonly decoyCount: number
+  readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
   readonly timing: { readonly decodeS: number; readonly searchS: number }
 }
 
@@ -14,35 +51,116 @@ export interface ListenOptions {
   readonly signal?: AbortSignal
   /** Called with a fraction of the whole and what is being done. */
   readonly onProgress?: (fraction: number, doing: string) => void
+  /** Called with all that is heard so far, after each stage but the last. */
+  readonly onHeard?: (detections: readonly Detection[], track: DecodedTrack) => Promise<void>
+  /** Stages that an earlier try finished, by key, and a place to put new ones. */
+  readonly stages?: {
+    load(key: string): Promise<StageResult | null>
+    save(key: string, result: StageResult): Promise<void>
+  }
 }
 
 /** Share of the work that decoding is, for progress. */
-const DECODE_SHARE = 0.25
-const PREPARE_SHARE = 0.05
-/** Sounds searched in one task: large enough to share transforms, small enough to spread and to show progress. */
-const SOUNDS_A_TASK = 6
+const DECODE_SHARE = 0.2
+/** Sounds searched in one task at most: large enough to share transforms, small enough to spread and to show progress. */
+const SOUNDS_A_TASK = 16
+/** So many tasks for each worker, or their ends are ragged. */
+const TASKS_A_WORKER = 4
+/** Windows (of two minutes) that are held ready at once: bounds memory at about 100 MB, whatever the length of the track. */
+const WINDOWS_A_STAGE = 5
 
 /**
- * Listens to a media file for sounds.
+ * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of ten minutes.
  *
- * @param featurePaths Feature file of each sound; detections carry the index into this list.
  * @throws {MediaError} when the file gives no sound; AbortError.
  */
 export async function listen(
   pool: Pool,
   mediaPath: string,
-  featurePaths: readonly string[],
+  listed: Listed,
   options: ListenOptions = {},
 ): Promise<ListeningResult> {
   const startMs = performance.now()
   const track = await decoded(pool, mediaPath, options)
   const decodeS = (performance.now() - startMs) / 1000
   const searchMs = performance.now()
-  const shared = await prepared(pool, track, options)
-  const raw = await searched(pool, shared, featurePaths, options)
-  const settle: SettleTask = { raw, paths: featurePaths, durationS: track.durationS }
-  const detections = await runTask<Detection[]>(pool, 'settleFinds', settle, taskOptions(options))
-  return { track, detections, timing: { decodeS, searchS: (performance.now() - searchMs) / 1000 } }
+  const gathered: StageResult[] = []
+  const stages = stagesOf(track, listed)
+  let detections: Detection[] = []
+  for (const [at, stage] of stages.entries()) {
+    const report = (fraction: number): void =>
+      options.onProgress?.(DECODE_SHARE + (1 - DECODE_SHARE) * ((at + fraction) / stages.length), stage.doing)
+    gathered.push(await stageResult(pool, track, listed, stage, { ...options, report }))
+    const last = at === stages.length - 1
+    if (!last && !options.onHeard) continue
+    detections = await settled(pool, track, listed, gathered, options)
+    if (!last) await options.onHeard?.(detections, track)
+  }
+  const decoyScores = gathered.flatMap((result) => result.decoyScores)
+  const threshold = scoreThreshold({ soundCount: listed.featurePaths.length, durationS: track.durationS })
+  return {
+    track,
+    detections,
+    decoyFinds: decoyScores.filter((score) => score >= threshold).length,
+    decoyCount: decoysOf(listed).length,
+    unreadable: uniqueByIndex(gathered.flatMap((result) => result.unreadable)),
+    timing: { decodeS, searchS: (performance.now() - searchMs) / 1000 },
+  }
+}
+
+/** A part of the work: some sounds in some windows of the track. */
+interface Stage {
+  readonly key: string
+  readonly doing: string
+  readonly indices: readonly number[]
+  readonly decoys: readonly number[]
+  readonly windows: readonly { readonly start: number; readonly frames: number }[]
+}
+
+function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
+  const windows = trackWindows(track.shared.frames)
+  const stretches: (typeof windows)[] = []
+  for (let i = 0; i < windows.length; i += WINDOWS_A_STAGE) stretches.push(windows.slice(i, i + WINDOWS_A_STAGE))
+  const short = new Set(listed.shortlist)
+  const rest = listed.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
+  const decoys = decoysOf(listed)
+  const parts = [
+    { name: 'shortlist', what: 'sounds of yours', indices: [...short], decoys: rest.length === 0 ? decoys : [] },
+    { name: 'catalogue', what: 'sounds of the libraries', indices: rest, decoys },
+  ].filter(({ indices }) => indices.length > 0)
+  return parts.flatMap(({ name, what, indices, decoys: listened }) =>
+    stretches.map((stretch, at) => ({
+      key: `${name} ${at}`,
+      doing: `Listening for ${indices.length} ${what}`,
+      indices,
+      decoys: listened,
+      windows: stretch,
+    })),
+  )
+}
+
+function decodedMinutes(stage: Stage): number {
+  return stage.windows.reduce((sum, { frames }) => sum + frames, 0) / HEARING_RATE_HZ / 60
+}
+
+function decoysOf({ featurePaths }: Listed): number[] {
+  return decoyIndices(featurePaths.length)
+}
+
+async function stageResult(
+  pool: Pool,
+  track: DecodedTrack,
+  listed: Listed,
+  stage: Stage,
+  options: ListenOptions & { readonly report: (fraction: number) => void },
+): Promise<StageResult> {
+  options.report(0)
+  const known = await options.stages?.load(stage.key)
+  if (known) return known
+  const windows = await prepared(pool, track, stage, options)
+  const result = await searched(pool, track, listed, stage, windows, options)
+  await options.stages?.save(stage.key, result)
+  return result
 }
 
 async function decoded(pool: Pool, path: string, options: ListenOptions): Promise<DecodedTrack> {
@@ -63,45 +181,87 @@ async function decoded(pool: Pool, path: string, options: ListenOptions): Promis
   }
 }
 
-async function prepared(pool: Pool, track: DecodedTrack, options: ListenOptions): Promise<PrepareTask> {
-  options.onProgress?.(DECODE_SHARE, 'Making the track ready')
-  const bytes = 4 * spectraLength(track.samples.byteLength / 4)
-  const shared: PrepareTask = {
-    samples: track.samples,
-    spectraRe: new SharedArrayBuffer(bytes),
-    spectraIm: new SharedArrayBuffer(bytes),
-  }
-  await runTask<null>(pool, 'prepareTrack', shared, taskOptions(options))
-  return shared
+function prepared(pool: Pool, track: DecodedTrack, stage: Stage, options: ListenOptions): Promise<SharedWindow[]> {
+  return Promise.all(
+    stage.windows.map(async ({ start, frames }) => {
+      const bytes = 4 * spectraLength(frames)
+      const window: SharedWindow = {
+        start,
+        frames,
+        spectraRe: new SharedArrayBuffer(bytes),
+        spectraIm: new SharedArrayBuffer(bytes),
+      }
+      const task: PrepareTask = { track: track.shared, window }
+      await runTask<null>(pool, 'prepareWindow', task, taskOptions(options))
+      return window
+    }),
+  )
 }
 
 async function searched(
   pool: Pool,
-  shared: PrepareTask,
-  featurePaths: readonly string[],
-  options: ListenOptions,
-): Promise<RawDetection[]> {
-  const sounds = featurePaths.map((path, index) => ({ path, index }))
+  track: DecodedTrack,
+  listed: Listed,
+  stage: Stage,
+  windows: readonly SharedWindow[],
+  options: ListenOptions & { readonly report: (fraction: number) => void },
+): Promise<StageResult> {
+  const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
+  const searchedSound = (index: number) => ({ index, path: listed.featurePaths[index] as string })
+  const size = Math.min(SOUNDS_A_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_A_WORKER)))
+  const shared = { track: track.shared, windows, threshold }
   const tasks: SearchTask[] = []
-  for (let i = 0; i < sounds.length; i += SOUNDS_A_TASK)
-    tasks.push({ ...shared, sounds: sounds.slice(i, i + SOUNDS_A_TASK) })
-  const from = DECODE_SHARE + PREPARE_SHARE
+  for (let i = 0; i < stage.indices.length; i += size)
+    tasks.push({ ...shared, sounds: stage.indices.slice(i, i + size).map(searchedSound), decoys: [] })
+  for (let i = 0; i < stage.decoys.length; i += size)
+    tasks.push({ ...shared, sounds: [], decoys: stage.decoys.slice(i, i + size).map(searchedSound) })
   let done = 0
-  const report = (): void =>
-    options.onProgress?.(
-      from + (1 - from) * (done / Math.max(1, tasks.length)),
-      `Listening for ${sounds.length} sounds`,
-    )
-  report()
   const results = await Promise.all(
     tasks.map(async (task) => {
-      const found = await runTask<RawDetection[]>(pool, 'searchSounds', task, taskOptions(options))
+      const result = await runTask<SearchResult>(pool, 'searchSounds', task, taskOptions(options))
       done++
-      report()
-      return found
+      options.report(done / tasks.length)
+      return result
     }),
   )
-  return results.flat()
+  return {
+    finds: results.flatMap(({ finds }) => finds),
+    decoyScores: results.flatMap(({ decoyScores }) => decoyScores),
+    decoyScoreMin: Math.max(LOWEST_SCORE, searchPlan(threshold).scoreMin),
+    decoyMinutes: stage.decoys.length * decodedMinutes(stage),
+    unreadable: results.flatMap(({ unreadable }) => unreadable),
+  }
+}
+
+function settled(
+  pool: Pool,
+  track: DecodedTrack,
+  { featurePaths, groups, shortlist }: Listed,
+  gathered: readonly StageResult[],
+  options: ListenOptions,
+): Promise<Detection[]> {
+  const task: SettleTask = {
+    raw: gathered.flatMap(({ finds }) => finds),
+    paths: featurePaths,
+    durationS: track.durationS,
+    chance: chanceSeen(gathered),
+    groups,
+    shortlist,
+  }
+  return runTask<Detection[]>(pool, 'settleFinds', task, taskOptions(options))
+}
+
+function chanceSeen(gathered: readonly StageResult[]): Chance {
+  const heard = gathered.filter(({ decoyMinutes }) => decoyMinutes > 0)
+  return chanceOf(
+    heard.flatMap(({ decoyScores }) => decoyScores),
+    Math.max(LOWEST_SCORE, ...heard.map(({ decoyScoreMin }) => decoyScoreMin)),
+    heard.reduce((sum, { decoyMinutes }) => sum + decoyMinutes, 0),
+  )
+}
+
+function uniqueByIndex<T extends { readonly index: number }>(items: readonly T[]): T[] {
+  return [...new Map(items.map((item) => [item.index, item])).values()]
 }
 
 function taskOptions({ signal }: ListenOptions): { signal?: AbortSignal } {

@@ -1,9 +1,10 @@
+import { FEATURES_VERSION } from '../../core/hearing'
 import { nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
 import type { Services } from '../services'
 import { runTask } from '../workers/pool'
-import type { SoundAnalysis } from '../workers/tasks'
+import type { GroupTask, SoundAnalysis } from '../workers/tasks'
 import { type CatalogueSound, type Connector, SourceError } from './connector'
 import { storeTerms } from './terms-store'
 
@@ -11,8 +12,6 @@ import { storeTerms } from './terms-store'
 const MAX_PREVIEW_BYTES = 100 * 1024 * 1024
 /** Previews fetched and analysed at the same time: polite to the library, enough for two cores. */
 const PREVIEWS_AT_ONCE = 3
-/** Raised when what is kept of a sound changes; older analyses are made anew. */
-export const FEATURE_VERSION = 1
 /** Share of the work that reading the catalogue is, for progress. */
 const CATALOGUE_SHARE = 0.2
 
@@ -26,6 +25,7 @@ export async function mirrorSource(services: Services, sourceId: string, context
   try {
     const count = await mirrorCatalogue(services, connector, context)
     const listened = await listenToNew(services, connector, context)
+    if (listened > 0) await groupRecordings(services, context.signal)
     await services.db
       .updateTable('sources')
       .set({ last_sync_at: nowIso(), last_error: null, connected: 1 })
@@ -109,7 +109,7 @@ async function listenToNew(services: Services, connector: Connector, context: Jo
     .select(['sounds.id', 'sounds.preview_ref', 'sounds.title'])
     .where('sounds.source_id', '=', connector.id)
     .where('sounds.withdrawn_at', 'is', null)
-    .where((eb) => eb.or([eb('analyses.sound_id', 'is', null), eb('analyses.feature_version', '<', FEATURE_VERSION)]))
+    .where((eb) => eb.or([eb('analyses.sound_id', 'is', null), eb('analyses.feature_version', '<', FEATURES_VERSION)]))
     .execute()
   let done = 0
   const queue = [...waiting]
@@ -149,6 +149,29 @@ async function listenToOne(
   }
 }
 
+/** Looks through all sounds of all libraries for those that are the same recording, and writes the groups down anew. */
+export async function groupRecordings({ db, store, pool }: Services, signal: AbortSignal): Promise<void> {
+  const rows = await db
+    .selectFrom('analyses')
+    .select(['sound_id', 'audio_sha256'])
+    .where('feature_version', '=', FEATURES_VERSION)
+    .orderBy('sound_id')
+    .execute()
+  const task: GroupTask = { paths: rows.map(({ audio_sha256 }) => store.featurePath(audio_sha256)) }
+  const groups = await runTask<number[][]>(pool, 'groupSounds', task, { signal })
+  await db.transaction().execute(async (trx) => {
+    await trx.deleteFrom('recording_groups').execute()
+    for (const group of groups) {
+      const ids = group.map((index) => (rows[index] as (typeof rows)[number]).sound_id)
+      const [first] = ids as [number]
+      await trx
+        .insertInto('recording_groups')
+        .values(ids.map((id) => ({ sound_id: id, group_id: first })))
+        .execute()
+    }
+  })
+}
+
 /** Analyses a stored file as the audio of a sound and records print, loudness, hit and features. */
 export async function analyseInto(
   services: Services,
@@ -168,7 +191,7 @@ export async function analyseInto(
     loudness_lufs: analysis.loudnessLufs,
     hit_s: analysis.hitS,
     duration_s: analysis.durationS,
-    feature_version: FEATURE_VERSION,
+    feature_version: FEATURES_VERSION,
   }
   await services.db.transaction().execute(async (trx) => {
     await trx

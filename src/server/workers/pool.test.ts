@@ -4,8 +4,9 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { noise } from '../../../test/signals'
 import { NODE_DIR, soundSamples, temporaryDir } from '../../../test/world'
 import { writeWav } from '../../core/formats/wav'
+import { decodedFeatures } from '../../core/hearing'
 import { createPool, runTask, TaskError } from './pool'
-import type { DecodedTrack, SoundAnalysis } from './tasks'
+import type { DecodedTrack, SearchResult, SearchTask, SoundAnalysis } from './tasks'
 
 const dir = temporaryDir('pool')
 const pool = createPool(NODE_DIR, 2)
@@ -28,8 +29,8 @@ describe('a task in a worker thread', () => {
     expect(analysis.durationS).toBeCloseTo(soundSamples('b1').length / 48000, 3)
     expect(analysis.printLevels.length).toBeGreaterThan(40)
     expect(analysis.loudnessLufs).toBeLessThan(0)
-    // Mono at 16 kHz, four bytes each.
-    expect(fs.statSync(featurePath).size).toBe(4 * Math.round(soundSamples('b1').length / 3))
+    const features = decodedFeatures(fs.readFileSync(featurePath))
+    expect(features?.samples.length).toBe(Math.round(soundSamples('b1').length / 3))
     expect(fs.readdirSync(dir).filter((name) => name.endsWith('.part'))).toEqual([])
   })
 
@@ -52,13 +53,27 @@ describe('a task in a worker thread', () => {
   })
 
   it('answers a failure of its own as a task error', async () => {
-    const task = {
-      samples: new SharedArrayBuffer(4),
-      spectraRe: null,
-      spectraIm: null,
-      sounds: [{ index: 0, path: '/nowhere' }],
+    const task = { path: wavFile('other.wav', noise(9000, 2)), featurePath: path.join(dir, 'no', 'folder', 'f') }
+    await expect(runTask(pool, 'analyseSound', task)).rejects.toBeInstanceOf(TaskError)
+  })
+
+  it('names the sounds whose features cannot be used, and searches the others', async () => {
+    const damaged = path.join(dir, 'damaged.features')
+    fs.writeFileSync(damaged, 'these are no features')
+    const good = path.join(dir, 'good.features')
+    await runTask(pool, 'analyseSound', { path: wavFile('good.wav', soundSamples('b2')), featurePath: good })
+    const task: SearchTask = {
+      track: { mid: new SharedArrayBuffer(4), side: null, frames: 2 },
+      windows: [],
+      sounds: [damaged, path.join(dir, 'gone'), good].map((file, index) => ({ index, path: file })),
+      decoys: [],
+      threshold: 8,
     }
-    await expect(runTask(pool, 'searchSounds', task)).rejects.toBeInstanceOf(TaskError)
+    const { unreadable } = await runTask<SearchResult>(pool, 'searchSounds', task)
+    expect(unreadable).toEqual([
+      { index: 0, reason: 'These are not the features of a sound.' },
+      { index: 1, reason: 'Its stored features could not be read.' },
+    ])
   })
 
   it('is stopped by its signal, and the pool works on', async () => {

@@ -1,14 +1,21 @@
 import type { MessagePort } from 'node:worker_threads'
-import type { RawDetection } from '../../core/hearing'
+import type { Chance, RawDetection } from '../../core/hearing'
 
 /** Result of a task: error classes do not survive the way between threads. */
 export type TaskResult<T> =
   | { readonly ok: true; readonly value: T }
   | { readonly ok: false; readonly code: string; readonly message: string }
 
-/** Sound track of a media file, made ready. Arrays lie in shared memory. */
+/** A track at the hearing rate, as the core's `Track` holds it, in shared memory. */
+export interface SharedTrack {
+  readonly mid: SharedArrayBuffer
+  readonly side: SharedArrayBuffer | null
+  readonly frames: number
+}
+
+/** Sound track of a media file, made ready. */
 export interface DecodedTrack {
-  readonly samples: SharedArrayBuffer
+  readonly shared: SharedTrack
   readonly durationS: number
   readonly hasPicture: boolean
   readonly integratedLufs: number | null
@@ -24,15 +31,40 @@ export interface DecodeTask {
   readonly port: MessagePort | null
 }
 
-export interface PrepareTask {
-  readonly samples: SharedArrayBuffer
+/** A stretch of a track, whitened and transformed, in shared memory. */
+export interface SharedWindow {
+  readonly start: number
+  readonly frames: number
   readonly spectraRe: SharedArrayBuffer
   readonly spectraIm: SharedArrayBuffer
 }
 
-export interface SearchTask extends PrepareTask {
-  /** Feature files of the sounds, and the indices to report them under. */
-  readonly sounds: readonly { readonly index: number; readonly path: string }[]
+export interface PrepareTask {
+  readonly track: SharedTrack
+  readonly window: SharedWindow
+}
+
+/** A sound to look for: its feature file, and the index to report it under. */
+export interface SearchedSound {
+  readonly index: number
+  readonly path: string
+}
+
+export interface SearchTask {
+  readonly track: SharedTrack
+  readonly windows: readonly SharedWindow[]
+  readonly sounds: readonly SearchedSound[]
+  /** Listened for backwards, to learn what chance gives. */
+  readonly decoys: readonly SearchedSound[]
+  /** Score from which a find is at least possible. */
+  readonly threshold: number
+}
+
+export interface SearchResult {
+  readonly finds: readonly RawDetection[]
+  readonly decoyScores: readonly number[]
+  /** Indices of sounds whose features could not be read, with the reason. */
+  readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
 }
 
 export interface SettleTask {
@@ -40,6 +72,14 @@ export interface SettleTask {
   /** Feature file of every sound that was searched. */
   readonly paths: readonly string[]
   readonly durationS: number
+  readonly chance: Chance
+  readonly groups: readonly (readonly number[])[]
+  readonly shortlist: readonly number[]
+}
+
+/** Looks which feature files are of the same recording. */
+export interface GroupTask {
+  readonly paths: readonly string[]
 }
 
 export interface AnalyseTask {

@@ -1,14 +1,47 @@
 import { type Loudness, LoudnessMeter, Resampler } from '../../core/audio'
-import { HEARING_RATE_HZ } from '../../core/hearing'
+import { compand, HEARING_RATE_HZ } from '../../core/hearing'
+import { MAX_TRACK_S } from '../media/decoder'
+import type { SharedTrack } from './tasks'
 
 /** Columns of the stored waveform a second: a 4 K wide map of a 40 s video has one for each pixel. */
 const WAVEFORM_COLUMNS_PER_S = 100
+/** Shared memory of a channel grows by at least this many frames (one minute). */
+const GROW_FRAMES = 60 * HEARING_RATE_HZ
 
-/** Gathers what is kept of a decoded track: mono at the hearing rate, loudness, waveform. */
+/** Shared memory that can grow; the type library for it is younger than the one in use. */
+type GrowableBuffer = SharedArrayBuffer & { grow(bytes: number): void }
+const GrowableBuffer = SharedArrayBuffer as unknown as new (
+  bytes: number,
+  options: { maxByteLength: number },
+) => GrowableBuffer
+
+/** Companded samples of one channel, in shared memory that grows as they come. */
+class GrowingChannel {
+  frames = 0
+  silent = true
+  private readonly buffer = new GrowableBuffer(0, { maxByteLength: 2 * HEARING_RATE_HZ * (MAX_TRACK_S + 60) })
+
+  push(samples: Float32Array): void {
+    const wanted = 2 * (this.frames + samples.length)
+    if (wanted > this.buffer.byteLength) this.buffer.grow(wanted + 2 * GROW_FRAMES)
+    compand(samples, new Int16Array(this.buffer), this.frames)
+    this.frames += samples.length
+    this.silent &&= samples.every((value) => value === 0)
+  }
+
+  /** A buffer of fixed length costs a copy; the growable one is handed on as it is. */
+  shared(): SharedArrayBuffer {
+    return this.buffer
+  }
+}
+
+/** Gathers what is kept of a decoded track: middle and side at the hearing rate, loudness, waveform. */
 export class TrackCollector {
-  private resampler: Resampler | null = null
+  private resamplers: readonly [Resampler, Resampler] | null = null
   private meter: LoudnessMeter | null = null
-  private readonly parts: Float32Array[] = []
+  private readonly mid = new GrowingChannel()
+  private readonly side = new GrowingChannel()
+  private stereo = false
   private readonly columns: number[] = []
   private columnFrames = 0
   private low = 0
@@ -16,29 +49,29 @@ export class TrackCollector {
   private sampleRateHz = 0
 
   push(channels: readonly Float32Array[], sampleRateHz: number): void {
-    if (!this.meter) {
+    if (!this.meter || !this.resamplers) {
       this.sampleRateHz = sampleRateHz
       this.meter = new LoudnessMeter(channels.length, sampleRateHz)
-      this.resampler = new Resampler({ fromHz: sampleRateHz, toHz: HEARING_RATE_HZ })
+      const rates = { fromHz: sampleRateHz, toHz: HEARING_RATE_HZ }
+      this.resamplers = [new Resampler(rates), new Resampler(rates)]
     }
     this.meter.push(channels)
     const mono = mixedDown(channels)
     this.measureColumns(mono)
-    this.parts.push((this.resampler as Resampler).push(mono))
+    this.mid.push(this.resamplers[0].push(mono))
+    if (channels.length < 2) return
+    this.stereo = true
+    this.side.push(this.resamplers[1].push(sideOf(channels)))
   }
 
-  /** Mono at the hearing rate, in shared memory. Call once, at the end. */
-  samples(): SharedArrayBuffer {
-    if (this.resampler) this.parts.push(this.resampler.flush())
-    const length = this.parts.reduce((sum, part) => sum + part.length, 0)
-    const shared = new SharedArrayBuffer(4 * length)
-    const all = new Float32Array(shared)
-    let at = 0
-    for (const part of this.parts) {
-      all.set(part, at)
-      at += part.length
+  /** The track at the hearing rate. Call once, at the end. */
+  track(): SharedTrack {
+    if (this.resamplers) {
+      this.mid.push(this.resamplers[0].flush())
+      if (this.stereo) this.side.push(this.resamplers[1].flush())
     }
-    return shared
+    const frames = this.mid.frames
+    return { mid: this.mid.shared(), side: this.side.silent ? null : this.side.shared(), frames }
   }
 
   loudness(): Loudness {
@@ -67,5 +100,17 @@ export class TrackCollector {
 /** Mean of the channels: a mono sound laid on both sides keeps its level. */
 export function mixedDown(channels: readonly Float32Array[]): Float32Array {
   const [left, right] = channels as [Float32Array, Float32Array | undefined]
-  return right ? left.map((value, i) => 0.5 * (value + (right[i] as number))) : left
+  return right ? blended(left, right, 0.5) : left
+}
+
+/** Half the difference of left and right. */
+function sideOf(channels: readonly Float32Array[]): Float32Array {
+  const [left, right] = channels as [Float32Array, Float32Array]
+  return blended(left, right, -0.5)
+}
+
+function blended(left: Float32Array, right: Float32Array, rightGain: number): Float32Array {
+  const out = new Float32Array(left.length)
+  for (let i = 0; i < out.length; i++) out[i] = 0.5 * (left[i] as number) + rightGain * (right[i] as number)
+  return out
 }

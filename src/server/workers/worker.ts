@@ -1,23 +1,37 @@
 import fs from 'node:fs'
 import { hitPointS, soundPrint } from '../../core/audio'
 import {
+  bestKernel,
   type Detection,
+  decodedFeatures,
+  decodedMarks,
+  decoyOf,
+  encodedFeatures,
+  FeaturesError,
   finalDetections,
   HEARING_RATE_HZ,
   type PreparedSound,
+  type PreparedWindow,
   preparedSound,
-  preparedTrack,
-  type RawDetection,
+  preparedWindow,
+  recordingGroups,
   Searcher,
+  searchPlan,
+  Track,
 } from '../../core/hearing'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
 import type {
   AnalyseTask,
   DecodedTrack,
   DecodeTask,
+  GroupTask,
   PrepareTask,
+  SearchedSound,
+  SearchResult,
   SearchTask,
   SettleTask,
+  SharedTrack,
+  SharedWindow,
   SoundAnalysis,
   TaskResult,
 } from './tasks'
@@ -38,7 +52,7 @@ export function decodeTrack({ path, port }: DecodeTask): Promise<TaskResult<Deco
     const { integratedLufs, truePeakDbtp, momentaryLufs } = collector.loudness()
     port?.close()
     return {
-      samples: collector.samples(),
+      shared: collector.track(),
       durationS: media.durationS,
       hasPicture: media.hasPicture,
       integratedLufs,
@@ -50,40 +64,60 @@ export function decodeTrack({ path, port }: DecodeTask): Promise<TaskResult<Deco
   })
 }
 
-/** Whitens a track and transforms its blocks, into shared memory. */
-export function prepareTrack({ samples, spectraRe, spectraIm }: PrepareTask): Promise<TaskResult<null>> {
+/** Made at the first task that needs it: its kernel owns large buffers. */
+let searcher: Searcher | null = null
+
+/** Whitens a stretch of a track and transforms its blocks, into shared memory. */
+export function prepareWindow({ track, window }: PrepareTask): Promise<TaskResult<null>> {
   return answered(async () => {
-    preparedTrack(new Float32Array(samples), {
-      spectraRe: new Float32Array(spectraRe),
-      spectraIm: new Float32Array(spectraIm),
-    })
+    preparedWindow(trackFrom(track), window, searcher?.correlator.kernel ?? bestKernel(), windowFrom(window))
     return null
   })
 }
 
-/** Looks for some sounds in a prepared track. */
-export function searchSounds(task: SearchTask): Promise<TaskResult<RawDetection[]>> {
+/** Looks for some sounds in some windows of a track, and for some of them backwards. */
+export function searchSounds(task: SearchTask): Promise<TaskResult<SearchResult>> {
   return answered(async () => {
-    const track = {
-      samples: new Float32Array(task.samples),
-      spectraRe: new Float32Array(task.spectraRe),
-      spectraIm: new Float32Array(task.spectraIm),
-    }
-    const found = new Searcher().search(
+    searcher ??= new Searcher()
+    const track = trackFrom(task.track)
+    const windows = task.windows.map(windowFrom)
+    const plan = searchPlan(task.threshold)
+    const sounds = task.sounds.map(loadedOrReason)
+    const found = searcher.search(
       track,
-      task.sounds.map(({ path }) => loadedSound(path)),
+      windows,
+      sounds.map(({ sound }) => sound),
+      plan,
     )
-    return found.map((find) => ({ ...find, soundIndex: task.sounds[find.soundIndex]?.index ?? -1 }))
+    const decoys = task.decoys.map(loadedOrReason).map(({ sound }) => sound && decoyOf(sound))
+    return {
+      finds: found.map((find) => ({ ...find, soundIndex: task.sounds[find.soundIndex]?.index ?? -1 })),
+      decoyScores: searcher.search(track, windows, decoys, plan).map(({ score }) => score),
+      unreadable: sounds.flatMap(({ reason }, at) =>
+        reason === null ? [] : [{ index: (task.sounds[at] as SearchedSound).index, reason }],
+      ),
+    }
   })
 }
 
 /** Settles the finds of all searches of one track. */
-export function settleFinds({ raw, paths, durationS }: SettleTask): Promise<TaskResult<Detection[]>> {
+export function settleFinds(task: SettleTask): Promise<TaskResult<Detection[]>> {
   return answered(async () => {
+    const { raw, paths, shortlist, ...settings } = task
     const involved = new Set(raw.map(({ soundIndex }) => soundIndex))
     const sounds = paths.map((path, index) => (involved.has(index) ? loadedSound(path) : null))
-    return finalDetections(raw, sounds, durationS)
+    return finalDetections(raw, sounds, { ...settings, soundCount: paths.length, shortlist: new Set(shortlist) })
   })
+}
+
+/** Looks which of many sounds are the same recording. */
+export function groupSounds({ paths }: GroupTask): Promise<TaskResult<number[][]>> {
+  return answered(async () =>
+    recordingGroups(
+      paths.map((path) => quietly(() => decodedMarks(fs.readFileSync(path)))),
+      (index) => quietly(() => loadedSound(paths[index] as string)),
+    ),
+  )
 }
 
 /** Decodes a sound of a library and writes what hearing needs of it. */
@@ -103,8 +137,9 @@ export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskRe
       },
     })
     const mono = joined(parts)
-    const features = new Float32Array(collector.samples())
-    writeAtomically(featurePath, Buffer.from(features.buffer as SharedArrayBuffer))
+    const track = trackFrom(collector.track())
+    const side = track.side ? track.sideSamples(0, track.frames) : null
+    writeAtomically(featurePath, encodedFeatures(preparedSound(track.midSamples(0, track.frames), side)))
     const print = soundPrint(mono, rateHz)
     return {
       durationS: mono.length / rateHz,
@@ -127,9 +162,33 @@ function shortLoudness(mono: Float32Array, rateHz: number): number | null {
 }
 
 function loadedSound(path: string): PreparedSound | null {
-  const bytes = fs.readFileSync(path)
-  const samples = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~3)))
-  return preparedSound(samples)
+  return decodedFeatures(fs.readFileSync(path))
+}
+
+/** A sound whose features are gone or damaged does not end the search for the others. */
+function loadedOrReason({ path }: SearchedSound): { sound: PreparedSound | null; reason: string | null } {
+  try {
+    return { sound: loadedSound(path), reason: null }
+  } catch (error) {
+    if (error instanceof FeaturesError) return { sound: null, reason: error.message }
+    return { sound: null, reason: 'Its stored features could not be read.' }
+  }
+}
+
+function quietly<T>(read: () => T): T | null {
+  try {
+    return read()
+  } catch {
+    return null
+  }
+}
+
+function trackFrom({ mid, side, frames }: SharedTrack): Track {
+  return new Track(new Int16Array(mid), side && new Int16Array(side), frames)
+}
+
+function windowFrom({ start, frames, spectraRe, spectraIm }: SharedWindow): PreparedWindow {
+  return { start, frames, spectraRe: new Float32Array(spectraRe), spectraIm: new Float32Array(spectraIm) }
 }
 
 function writeAtomically(path: string, bytes: Uint8Array): void {

@@ -1,26 +1,32 @@
 /** Where a kernel writes what it found in a block, a value for each chunk of 32 ms of the track. */
 export interface ChunkValues {
   readonly peak: Float32Array
-  /** Frame in the track where the piece starts when `peak` is reached. */
-  readonly peakAt: Int32Array
+  /** Frame where the piece starts when `peak` is reached; null where nobody asks, which is cheaper. */
+  readonly peakAt: Int32Array | null
   readonly meanSquare: Float32Array
 }
 
+/** How often band and rate are halved: 0 is all of it (16 kHz), 1 the lower half, 2 the lower quarter. Each halving saves half the work. */
+export type Halvings = 0 | 1 | 2
+
 /**
- * The part of a search that takes the time: filters one block of a track with two pieces at once and sums it up.
+ * The part of a search that takes the time: filters two blocks of a track with a piece at once and sums them up.
  *
- * There is a plain one, which is the reference, and one in SIMD WebAssembly.
+ * There is a plain one, which is the reference, and one in SIMD WebAssembly. Each keeps spectra in an order of its own, so what
+ * one transformed only the same kind can filter.
  */
 export interface BlockKernel {
   readonly name: 'plain' | 'wasm'
-  /** Sets the pieces to correlate with. Null stands for silence. */
-  loadPieces(first: Float32Array, second: Float32Array | null): void
-  /** Correlates a block: half spectra, bins 0 to half the block. */
-  filterBlock(trackRe: Float32Array, trackIm: Float32Array): void
+  /** Transforms two blocks, one as the real and one as the imaginary part, in place: `BLOCK_FRAMES >> halvings` values each. */
+  transform(re: Float32Array, im: Float32Array, halvings: Halvings): void
+  /** Sets the piece to correlate with, at the halved rate. */
+  loadPiece(samples: Float32Array, halvings: Halvings): void
+  /** Correlates two transformed blocks with the piece that was loaded last. */
+  filterBlocks(trackRe: Float32Array, trackIm: Float32Array): void
   /**
-   * Sums up the correlation of a piece (0 or 1) with the block filtered last.
+   * Sums up the correlation of the piece with one (0 or 1) of the blocks filtered last.
    *
    * @param firstChunk Chunk of the track where the block starts; chunks beyond the arrays of `into` are left out.
    */
-  scan(piece: 0 | 1, firstChunk: number, into: ChunkValues): void
+  scan(block: 0 | 1, firstChunk: number, into: ChunkValues): void
 }

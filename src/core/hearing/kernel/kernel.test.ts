@@ -3,21 +3,30 @@ import path from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { kernelModule } from '../../../../scripts/build-kernel.mjs'
 import { noise } from '../../../../test/signals'
-import { BLOCK_FRAMES } from '../constants'
-import type { BlockKernel, ChunkValues } from './block-kernel'
+import { BLOCK_CHUNKS, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
+import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
 import { PlainKernel } from './plain-kernel'
 import { wasmKernel } from './wasm-kernel'
-
-const BINS = BLOCK_FRAMES / 2 + 1
 
 function values(chunks: number): ChunkValues {
   return { peak: new Float32Array(chunks), peakAt: new Int32Array(chunks), meanSquare: new Float32Array(chunks) }
 }
 
-function summed(kernel: BlockKernel, piece: 0 | 1, chunks = 96, firstChunk = 0): ChunkValues {
+function scanned(kernel: BlockKernel, block: 0 | 1, chunks = BLOCK_CHUNKS, firstChunk = 0): ChunkValues {
   const into = values(chunks)
-  kernel.scan(piece, firstChunk, into)
+  kernel.scan(block, firstChunk, into)
   return into
+}
+
+/** Filters two blocks of noise with a piece of noise. */
+function filtered(kernel: BlockKernel, seed: number, halvings: Halvings): BlockKernel {
+  const size = BLOCK_FRAMES >> halvings
+  const re = noise(size, seed + 20)
+  const im = noise(size, seed + 30)
+  kernel.transform(re, im, halvings)
+  kernel.loadPiece(noise((900 * seed) >> halvings, seed + 10), halvings)
+  kernel.filterBlocks(re, im)
+  return kernel
 }
 
 describe('the WebAssembly kernel', () => {
@@ -27,43 +36,41 @@ describe('the WebAssembly kernel', () => {
     expect(hex(committed)).toBe(hex(await kernelModule()))
   })
 
-  it.each([1, 2, 3])('agrees with the plain one on noise (seed %i)', (seed) => {
-    const kernels = [new PlainKernel(), wasmKernel() as BlockKernel]
-    const [plain, wasm] = kernels.map((kernel) => {
-      kernel.loadPieces(noise(700 * seed, seed), noise(16000, seed + 10))
-      kernel.filterBlock(noise(BINS, seed + 20), noise(BINS, seed + 30))
-      return [summed(kernel, 0), summed(kernel, 1)] as const
-    })
-    for (const piece of [0, 1] as const) {
-      const [a, b] = [plain?.[piece] as ChunkValues, wasm?.[piece] as ChunkValues]
-      expect([...b.peakAt]).toEqual([...a.peakAt])
+  it.each([
+    [1, 0],
+    [17, 0],
+    [3, 1],
+    [4, 2],
+  ] as const)('agrees with the plain one on noise (seed %i, band halved %i times)', (seed, halvings) => {
+    const plain = filtered(new PlainKernel(), seed, halvings)
+    const wasm = filtered(wasmKernel() as BlockKernel, seed, halvings)
+    for (const block of [0, 1] as const) {
+      const [a, b] = [scanned(plain, block), scanned(wasm, block)]
+      expect([...(b.peakAt as Int32Array)]).toEqual([...(a.peakAt as Int32Array)])
       for (const [chunk, peak] of a.peak.entries()) {
         // Both work in single precision, in another order.
-        expect(Math.abs((b.peak[chunk] as number) / peak - 1)).toBeLessThan(1e-4)
-        expect(Math.abs((b.meanSquare[chunk] as number) / (a.meanSquare[chunk] as number) - 1)).toBeLessThan(1e-4)
+        expect(Math.abs((b.peak[chunk] as number) / peak - 1)).toBeLessThan(1e-3)
+        expect(Math.abs((b.meanSquare[chunk] as number) / (a.meanSquare[chunk] as number) - 1)).toBeLessThan(1e-3)
       }
     }
   })
 
-  it('keeps the second piece silent when there is none', () => {
+  it('forgets the last piece when a shorter one is loaded', () => {
     const kernel = wasmKernel() as BlockKernel
-    kernel.loadPieces(noise(500, 1), noise(500, 2))
-    kernel.loadPieces(noise(500, 1), null)
-    kernel.filterBlock(new Float32Array(BINS), new Float32Array(BINS))
-    const { peak, meanSquare, peakAt } = summed(kernel, 1)
-    expect(Math.max(...peak)).toBe(0)
-    expect(Math.max(...meanSquare)).toBe(0)
-    expect(peakAt[3]).toBe(3 * 512)
+    const fresh = scanned(filtered(wasmKernel() as BlockKernel, 2, 0), 0)
+    kernel.loadPiece(noise(16000, 1), 0)
+    expect([...scanned(filtered(kernel, 2, 0), 0).peak]).toEqual([...fresh.peak])
   })
 
-  it('writes only the chunks that the track has', () => {
-    const kernel = wasmKernel() as BlockKernel
-    kernel.loadPieces(noise(500, 1), null)
-    kernel.filterBlock(noise(BINS, 4), noise(BINS, 5))
-    const into = summed(kernel, 0, 100, 96)
-    expect(into.peak.subarray(0, 96).every((value) => value === 0)).toBe(true)
-    expect(into.peak.subarray(96).every((value) => value > 0)).toBe(true)
-    expect(into.peakAt[96]).toBeGreaterThanOrEqual(96 * 512)
+  it('writes only the chunks that the track has, and places only where they are asked for', () => {
+    const kernel = filtered(wasmKernel() as BlockKernel, 5, 0)
+    const into = scanned(kernel, 1, BLOCK_CHUNKS + 4, BLOCK_CHUNKS)
+    expect(into.peak.subarray(0, BLOCK_CHUNKS).every((value) => value === 0)).toBe(true)
+    expect(into.peak.subarray(BLOCK_CHUNKS).every((value) => value > 0)).toBe(true)
+    expect(into.peakAt?.[BLOCK_CHUNKS]).toBeGreaterThanOrEqual(BLOCK_CHUNKS * CHUNK_FRAMES)
+    const without: ChunkValues = { ...values(8), peakAt: null }
+    kernel.scan(1, 0, without)
+    expect(without.peak[3]).toBe(into.peak[BLOCK_CHUNKS + 3])
   })
 
   it('is not there where SIMD or WebAssembly is not', () => {

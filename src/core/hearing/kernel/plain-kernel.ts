@@ -1,56 +1,54 @@
 import { Fft } from '../../audio/fft'
 import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
-import type { BlockKernel, ChunkValues } from './block-kernel'
+import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
 
-const BINS = BLOCK_FRAMES / 2 + 1
-
-/** The reference: plain TypeScript. Owns its buffers, so one instance a thread. */
+/** The reference: plain TypeScript, spectra in natural order. Owns its buffers, so one instance a thread. */
 export class PlainKernel implements BlockKernel {
   readonly name = 'plain'
-  private readonly fft = new Fft(BLOCK_FRAMES)
-  private readonly filterRe = new Float32Array(BLOCK_FRAMES)
-  private readonly filterIm = new Float32Array(BLOCK_FRAMES)
+  private readonly ffts = [0, 1, 2].map((halvings) => new Fft(BLOCK_FRAMES >> halvings))
+  private readonly pieceRe = new Float32Array(BLOCK_FRAMES)
+  private readonly pieceIm = new Float32Array(BLOCK_FRAMES)
   private readonly re = new Float32Array(BLOCK_FRAMES)
   private readonly im = new Float32Array(BLOCK_FRAMES)
+  private halvings: Halvings = 0
 
-  loadPieces(first: Float32Array, second: Float32Array | null): void {
-    this.filterRe.fill(0)
-    this.filterIm.fill(0)
-    // conj(P1) + i conj(P2) is the transform of the time-reversed p1 + i p2.
-    placeReversed(this.filterRe, first)
-    if (second) placeReversed(this.filterIm, second)
-    this.fft.forward(this.filterRe, this.filterIm)
+  transform(re: Float32Array, im: Float32Array, halvings: Halvings): void {
+    this.ffts[halvings]?.forward(re, im)
   }
 
-  filterBlock(trackRe: Float32Array, trackIm: Float32Array): void {
-    const { re, im, filterRe, filterIm } = this
-    const size = BLOCK_FRAMES
-    for (let k = 0; k < BINS; k++) {
-      const tr = trackRe[k] as number
-      const ti = trackIm[k] as number
-      const fr = filterRe[k] as number
-      const fi = filterIm[k] as number
-      re[k] = tr * fr - ti * fi
-      im[k] = tr * fi + ti * fr
-      if (k > 0 && k < size / 2) {
-        const gr = filterRe[size - k] as number
-        const gi = filterIm[size - k] as number
-        re[size - k] = tr * gr + ti * gi
-        im[size - k] = tr * gi - ti * gr
-      }
+  loadPiece(samples: Float32Array, halvings: Halvings): void {
+    const size = BLOCK_FRAMES >> halvings
+    this.halvings = halvings
+    const re = this.pieceRe.subarray(0, size).fill(0)
+    const im = this.pieceIm.subarray(0, size).fill(0)
+    re.set(samples)
+    this.ffts[halvings]?.forward(re, im)
+  }
+
+  filterBlocks(trackRe: Float32Array, trackIm: Float32Array): void {
+    const size = BLOCK_FRAMES >> this.halvings
+    for (let k = 0; k < size; k++) {
+      const xr = trackRe[k] as number
+      const xi = trackIm[k] as number
+      const pr = this.pieceRe[k] as number
+      const pi = this.pieceIm[k] as number
+      this.re[k] = xr * pr + xi * pi
+      this.im[k] = xi * pr - xr * pi
     }
-    this.fft.inverse(re, im)
+    this.ffts[this.halvings]?.inverse(this.re.subarray(0, size), this.im.subarray(0, size))
   }
 
-  scan(piece: 0 | 1, firstChunk: number, into: ChunkValues): void {
-    const values = piece === 0 ? this.re : this.im
+  scan(block: 0 | 1, firstChunk: number, into: ChunkValues): void {
+    const values = block === 0 ? this.re : this.im
+    const size = BLOCK_FRAMES >> this.halvings
+    const chunkValues = CHUNK_FRAMES >> this.halvings
     const chunks = Math.min(BLOCK_ADVANCE / CHUNK_FRAMES, into.peak.length - firstChunk)
     for (let chunk = 0; chunk < chunks; chunk++) {
-      const from = chunk * CHUNK_FRAMES
+      const from = chunk * chunkValues
       let peak = 0
       let at = from
       let sum = 0
-      for (let i = from; i < from + CHUNK_FRAMES; i++) {
+      for (let i = from; i < from + chunkValues; i++) {
         const value = values[i] as number
         sum += value * value
         if (value > peak) {
@@ -58,15 +56,9 @@ export class PlainKernel implements BlockKernel {
           at = i
         }
       }
-      into.peak[firstChunk + chunk] = peak / BLOCK_FRAMES
-      into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + at
-      into.meanSquare[firstChunk + chunk] = sum / CHUNK_FRAMES / BLOCK_FRAMES ** 2
+      into.peak[firstChunk + chunk] = peak / size
+      if (into.peakAt) into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + (at << this.halvings)
+      into.meanSquare[firstChunk + chunk] = sum / chunkValues / size ** 2
     }
   }
-}
-
-/** Puts a piece into a block so that its transform is the conjugate of the piece's. */
-export function placeReversed(into: Float32Array, samples: Float32Array): void {
-  into[0] = samples[0] as number
-  for (let n = 1; n < samples.length; n++) into[into.length - n] = samples[n] as number
 }

@@ -1,7 +1,6 @@
 import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
-import type { BlockKernel, ChunkValues } from './block-kernel'
+import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
 import { KERNEL_HEX } from './kernel-bytes'
-import { placeReversed } from './plain-kernel'
 
 /** The little of the WebAssembly interface that is used; the core knows no browser and no Node.js. */
 interface WebAssemblyLike {
@@ -12,7 +11,8 @@ interface WebAssemblyLike {
 }
 
 interface KernelExports {
-  transform(...offsets: number[]): number
+  forward(...offsets: number[]): void
+  inverse(...offsets: number[]): void
   multiply(...offsets: number[]): void
   scan(...offsets: number[]): void
 }
@@ -21,7 +21,6 @@ const PAGE_BYTES = 65536
 /** Arrays of equal power-of-two size would share the same lines of a cache. Measured: set apart by this, a transform takes half the time. */
 const APART_BYTES = 1088
 const CHUNKS = BLOCK_ADVANCE / CHUNK_FRAMES
-const BINS = BLOCK_FRAMES / 2 + 1
 
 /** The kernel in SIMD WebAssembly, or null where that cannot run. */
 export function wasmKernel(
@@ -49,6 +48,7 @@ class WasmKernel implements BlockKernel {
   private readonly exports: KernelExports
   private readonly buffer: ArrayBuffer
   private readonly at: Readonly<Record<ArrayName, number>>
+  private halvings: Halvings = 0
 
   constructor(host: WebAssemblyLike, bytes: Uint8Array) {
     const layout = new Layout()
@@ -60,58 +60,63 @@ class WasmKernel implements BlockKernel {
     const instance = new host.Instance(new host.Module(bytes), { env: { memory } })
     this.exports = instance.exports as unknown as KernelExports
     this.buffer = memory.buffer
-    for (const [cos, sin, factor] of [
-      ['cos', 'sin', 1],
-      ['cos2', 'sin2', 2],
-    ] as const) {
-      const cosines = this.array(cos)
-      const sines = this.array(sin)
-      for (let k = 0; k < cosines.length; k++) {
-        cosines[k] = Math.cos((2 * Math.PI * k * factor) / BLOCK_FRAMES)
-        sines[k] = -Math.sin((2 * Math.PI * k * factor) / BLOCK_FRAMES)
-      }
-    }
+    const cos = this.array('cos')
+    const sin = this.array('sin')
+    for (let length = 16; length <= BLOCK_FRAMES; length *= 4) fillTwiddles(cos, sin, length, length / 4, length / 4)
+    fillTwiddles(this.array('cosHalf'), this.array('sinHalf'), BLOCK_FRAMES / 2, 0, BLOCK_FRAMES / 4)
   }
 
-  loadPieces(first: Float32Array, second: Float32Array | null): void {
-    const re = this.array('re').fill(0)
-    const im = this.array('im').fill(0)
-    placeReversed(re, first)
-    if (second) placeReversed(im, second)
-    this.transform()
-    this.array('filterRe').set(re)
-    this.array('filterIm').set(im)
+  transform(re: Float32Array, im: Float32Array, halvings: Halvings): void {
+    const size = BLOCK_FRAMES >> halvings
+    this.array('re').set(re)
+    this.array('im').set(im)
+    this.run('forward', this.at.re, this.at.im, size)
+    re.set(this.array('re').subarray(0, size))
+    im.set(this.array('im').subarray(0, size))
   }
 
-  filterBlock(trackRe: Float32Array, trackIm: Float32Array): void {
+  loadPiece(samples: Float32Array, halvings: Halvings): void {
+    const size = BLOCK_FRAMES >> halvings
+    this.halvings = halvings
+    const re = this.array('pieceRe').subarray(0, size)
+    re.fill(0, samples.length)
+    re.set(samples)
+    this.array('pieceIm').fill(0, 0, size)
+    this.run('forward', this.at.pieceRe, this.at.pieceIm, size)
+  }
+
+  filterBlocks(trackRe: Float32Array, trackIm: Float32Array): void {
+    const size = BLOCK_FRAMES >> this.halvings
     this.array('trackRe').set(trackRe)
     this.array('trackIm').set(trackIm)
-    const { trackRe: tr, trackIm: ti, filterRe, filterIm, re, im } = this.at
-    this.exports.multiply(tr, ti, filterRe, filterIm, re, im, BLOCK_FRAMES)
-    this.transform()
+    const { trackRe: tr, trackIm: ti, pieceRe, pieceIm, re, im } = this.at
+    this.exports.multiply(tr, ti, pieceRe, pieceIm, re, im, size)
+    this.run('inverse', re, im, size)
   }
 
-  scan(piece: 0 | 1, firstChunk: number, into: ChunkValues): void {
-    // Real and imaginary parts are exchanged for the inverse: the first piece stands in the imaginary array.
-    const name = piece === 0 ? 'im' : 're'
+  scan(block: 0 | 1, firstChunk: number, into: ChunkValues): void {
+    const name = block === 0 ? 're' : 'im'
     const values = this.array(name)
+    const { halvings } = this
+    const size = BLOCK_FRAMES >> halvings
+    const chunkValues = CHUNK_FRAMES >> halvings
     const chunks = Math.min(CHUNKS, into.peak.length - firstChunk)
-    this.exports.scan(this.at[name], chunks, CHUNK_FRAMES, this.at.peaks, this.at.squares)
+    this.exports.scan(this.at[name], chunks, chunkValues, this.at.peaks, this.at.squares)
     const peaks = this.array('peaks')
     const squares = this.array('squares')
     for (let chunk = 0; chunk < chunks; chunk++) {
       const peak = peaks[chunk] as number
-      const at = peak > 0 ? values.indexOf(peak, chunk * CHUNK_FRAMES) : chunk * CHUNK_FRAMES
-      into.peak[firstChunk + chunk] = peak / BLOCK_FRAMES
-      into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + at
-      into.meanSquare[firstChunk + chunk] = (squares[chunk] as number) / CHUNK_FRAMES / BLOCK_FRAMES ** 2
+      into.peak[firstChunk + chunk] = peak / size
+      into.meanSquare[firstChunk + chunk] = (squares[chunk] as number) / chunkValues / size ** 2
+      if (!into.peakAt) continue
+      const at = peak > 0 ? values.indexOf(peak, chunk * chunkValues) : chunk * chunkValues
+      into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + (at << halvings)
     }
   }
 
-  /** With 65 536 points there are eight stages, so the result stands where the input was. */
-  private transform(): void {
-    const { re, im, scratchRe, scratchIm, cos, sin, cos2, sin2 } = this.at
-    this.exports.transform(re, im, scratchRe, scratchIm, cos, sin, cos2, sin2, BLOCK_FRAMES)
+  private run(direction: 'forward' | 'inverse', re: number, im: number, size: number): void {
+    const { cos, sin, cosHalf, sinHalf } = this.at
+    this.exports[direction](re, im, cos, sin, cosHalf, sinHalf, size)
   }
 
   private array(name: ArrayName): Float32Array<ArrayBuffer> {
@@ -119,19 +124,25 @@ class WasmKernel implements BlockKernel {
   }
 }
 
+/** Writes exp(-2 pi i j / length), j < count, from index `at` on. */
+function fillTwiddles(cos: Float32Array, sin: Float32Array, length: number, at: number, count: number): void {
+  for (let j = 0; j < count; j++) {
+    cos[at + j] = Math.cos((2 * Math.PI * j) / length)
+    sin[at + j] = -Math.sin((2 * Math.PI * j) / length)
+  }
+}
+
 const ARRAYS = {
   re: BLOCK_FRAMES,
   im: BLOCK_FRAMES,
-  scratchRe: BLOCK_FRAMES,
-  scratchIm: BLOCK_FRAMES,
-  filterRe: BLOCK_FRAMES,
-  filterIm: BLOCK_FRAMES,
-  cos: BLOCK_FRAMES,
-  sin: BLOCK_FRAMES,
-  cos2: BLOCK_FRAMES / 4,
-  sin2: BLOCK_FRAMES / 4,
-  trackRe: BINS,
-  trackIm: BINS,
+  trackRe: BLOCK_FRAMES,
+  trackIm: BLOCK_FRAMES,
+  pieceRe: BLOCK_FRAMES,
+  pieceIm: BLOCK_FRAMES,
+  cos: BLOCK_FRAMES / 2,
+  sin: BLOCK_FRAMES / 2,
+  cosHalf: BLOCK_FRAMES / 4,
+  sinHalf: BLOCK_FRAMES / 4,
   peaks: CHUNKS,
   squares: CHUNKS,
 } as const

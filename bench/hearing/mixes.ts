@@ -1,0 +1,167 @@
+import { Chance, RATE_HZ } from '../../demo/synthesis/toolkit'
+import type { BenchSound, Material } from './material'
+import { muffled, roomy, spedPitchKept, spedWithPitch } from './treat'
+
+export type Treatment = 'as-is' | 'muffled' | 'room' | 'speed' | 'speed-pitch-kept'
+
+/** A sound that was laid into a mix. */
+export interface Laid {
+  readonly name: string
+  readonly startS: number
+  readonly endS: number
+  /** Part of the file, s. */
+  readonly fromS: number
+  readonly toS: number
+  readonly gainDb: number
+  /** Level against the bed, dB. */
+  readonly ratioDb: number
+  readonly balance: number
+  readonly fadeInS: number
+  readonly fadeOutS: number
+  readonly speed: number
+  readonly treatment: Treatment
+}
+
+export type SetName = 'untouched' | 'edited' | 'treated' | 'absent' | 'long'
+
+export interface Mix {
+  readonly set: SetName
+  readonly left: Float32Array
+  readonly right: Float32Array
+  readonly laid: readonly Laid[]
+}
+
+const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
+  untouched: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
+  edited: [-12, -9, -6, -3, 0, 3, 6],
+  treated: [-6, -3, 0, 3, 6],
+  absent: [],
+  long: [-12, -6, 0, 6],
+}
+const GAP_S: Readonly<Record<SetName, number>> = { untouched: 2, edited: 2, treated: 2, absent: 1, long: 12 }
+const FADE_S = 0.005
+
+/** A labelled mix. @param sounds What may be laid in: for `absent`, sounds that will not be listed. */
+export function mixOf(
+  set: SetName,
+  material: Material,
+  sounds: readonly BenchSound[],
+  { durationS, seed }: { readonly durationS: number; readonly seed: number },
+): Mix {
+  const chance = new Chance(seed)
+  const { left, right } = bedOf(material, durationS, chance)
+  const under = { left: left.slice(), right: right.slice() }
+  const laid: Laid[] = []
+  const ratios = RATIOS_DB[set].length > 0 ? RATIOS_DB[set] : [0]
+  for (let startS = 1.5; ; ) {
+    const sound = sounds[Math.floor(chance.unit() * sounds.length)] as BenchSound
+    if (startS + (2 * sound.left.length) / RATE_HZ > durationS - 1) break
+    const one = laidIn(
+      { left, right },
+      under,
+      sound,
+      set,
+      ratios[laid.length % ratios.length] as number,
+      startS,
+      chance,
+    )
+    laid.push(one)
+    startS = one.endS + GAP_S[set] * chance.between(0.4, 1.6)
+  }
+  return { set, left, right, laid: set === 'absent' ? [] : laid }
+}
+
+function bedOf(material: Material, durationS: number, chance: Chance) {
+  const speech = material.speech(durationS, chance)
+  const [left, right] = material.music(durationS, chance) as [Float32Array, Float32Array]
+  const speechGain = 0.08 / rms(speech, 0, speech.length)
+  const musicGain = 0.04 / rms(left, 0, left.length)
+  // Music comes and goes: some stretches are speech over silence, some loud music.
+  let level = 1
+  for (let i = 0; i < left.length; i++) {
+    if (i % (8 * RATE_HZ) === 0) level = [0.1, 0.7, 1, 1.6][Math.floor(chance.unit() * 4)] as number
+    const voice = (speech[i] as number) * speechGain
+    left[i] = voice + (left[i] as number) * musicGain * level
+    right[i] = voice + (right[i] as number) * musicGain * level
+  }
+  return { left, right }
+}
+
+function laidIn(
+  into: { readonly left: Float32Array; readonly right: Float32Array },
+  under: { readonly left: Float32Array; readonly right: Float32Array },
+  sound: BenchSound,
+  set: SetName,
+  ratioDb: number,
+  startS: number,
+  chance: Chance,
+): Laid {
+  const durationS = sound.left.length / RATE_HZ
+  const edit = set === 'edited'
+  const fromS = edit && durationS > 0.6 && chance.unit() < 0.5 ? durationS * chance.between(0, 0.35) : 0
+  const toS = edit && durationS > 0.6 && chance.unit() < 0.5 ? durationS * chance.between(0.65, 1) : durationS
+  const balance = edit && chance.unit() < 0.5 ? chance.between(-0.9, 0.9) : 0
+  const longFade = edit && toS - fromS > 1.5
+  const fadeInS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
+  const fadeOutS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
+  const { treatment, speed, channels } =
+    set === 'treated' ? treatedAtRandom(sound, chance) : { treatment: 'as-is' as const, speed: 1, channels: sound }
+  const first = Math.round(fromS * RATE_HZ)
+  const count = set === 'treated' ? channels.left.length : Math.round(toS * RATE_HZ) - first
+  const at = Math.round(startS * RATE_HZ)
+  const level = rms(channels.left, first, first + count) || 1e-6
+  const gain = (Math.max(1e-3, rms(under.left, at, at + count)) / level) * 10 ** (ratioDb / 20)
+  const leftGain = gain * Math.min(1, 1 - balance)
+  const rightGain = gain * Math.min(1, 1 + balance)
+  for (let n = 0; n < count && at + n < into.left.length; n++) {
+    const t = n / RATE_HZ
+    const rest = (count - n) / RATE_HZ
+    const fade = Math.min(1, (t + 1e-4) / Math.max(FADE_S, fadeInS), rest / Math.max(FADE_S, fadeOutS))
+    into.left[at + n] = (into.left[at + n] as number) + leftGain * fade * (channels.left[first + n] as number)
+    into.right[at + n] = (into.right[at + n] as number) + rightGain * fade * (channels.right[first + n] as number)
+  }
+  return {
+    name: sound.name,
+    startS: at / RATE_HZ,
+    endS: (at + count) / RATE_HZ,
+    fromS: first / RATE_HZ,
+    toS: set === 'treated' ? durationS : toS,
+    gainDb: 10 * Math.log10((leftGain ** 2 + rightGain ** 2) / 2),
+    ratioDb,
+    balance: (rightGain - leftGain) / (rightGain + leftGain),
+    fadeInS,
+    fadeOutS,
+    speed,
+    treatment,
+  }
+}
+
+function treatedAtRandom(sound: BenchSound, chance: Chance) {
+  const choice = Math.floor(chance.unit() * 4)
+  if (choice === 0)
+    return { treatment: 'muffled' as const, speed: 1, channels: muffled(sound, 800 * 2.5 ** chance.unit()) }
+  if (choice === 1)
+    return { treatment: 'room' as const, speed: 1, channels: roomy(sound, chance.between(0.3, 1.2), 0.5, chance) }
+  const speed = 0.8 * (1.25 / 0.8) ** chance.unit()
+  if (choice === 2) return { treatment: 'speed' as const, speed, channels: spedWithPitch(sound, speed) }
+  return { treatment: 'speed-pitch-kept' as const, speed, channels: spedPitchKept(sound, speed) }
+}
+
+function rms(samples: Float32Array, from: number, to: number): number {
+  let sum = 0
+  for (let i = from; i < Math.min(to, samples.length); i++) sum += (samples[i] as number) ** 2
+  return Math.sqrt(sum / Math.max(1, to - from))
+}
+
+/** Joins left and right for an encoder, scaled down where it would clip; the truth moves along. */
+export function interleaved(mix: Mix): { readonly samples: Float32Array; readonly laid: readonly Laid[] } {
+  let peak = 0
+  for (const channel of [mix.left, mix.right]) for (const value of channel) peak = Math.max(peak, Math.abs(value))
+  const scale = peak > 0.95 ? 0.95 / peak : 1
+  const samples = new Float32Array(2 * mix.left.length)
+  for (let i = 0; i < mix.left.length; i++) {
+    samples[2 * i] = (mix.left[i] as number) * scale
+    samples[2 * i + 1] = (mix.right[i] as number) * scale
+  }
+  return { samples, laid: mix.laid.map((one) => ({ ...one, gainDb: one.gainDb + 20 * Math.log10(scale) })) }
+}

@@ -1,0 +1,100 @@
+import fs from 'node:fs'
+import os from 'node:os'
+import path from 'node:path'
+import { parseArgs } from 'node:util'
+import { indexedSounds } from '../../src/cli/feature-cache'
+import { listen } from '../../src/server/listening/listen'
+import { createPool, runTask } from '../../src/server/workers/pool'
+import { folderMaterial, half, type Material, ownMaterial } from './material'
+import { mixOf, type SetName } from './mixes'
+import { calibration, type Heard, report, type Scored, scored } from './score'
+import { encodersAreThere, writeMix, writeSounds } from './write'
+
+/*
+ * Measures the hearing engine on labelled mixes (fixed seeds), the way a check works: files, worker threads and all.
+ *
+ *   npm run bench:hearing -- [--sounds N] [--minutes M] [--sets a,b] [--half aside|tuning] [--folder DIR] [--stage copies|catalogue]
+ *
+ * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
+ */
+const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'absent', 'long']
+const [root, ...args] = process.argv.slice(2) as [string, ...string[]]
+const { values } = parseArgs({
+  args,
+  options: {
+    sounds: { type: 'string', default: '1000' },
+    minutes: { type: 'string', default: '10' },
+    sets: { type: 'string', default: SETS.join(',') },
+    half: { type: 'string', default: 'aside' },
+    folder: { type: 'string' },
+    stage: { type: 'string', default: 'copies' },
+    workers: { type: 'string', default: String(os.availableParallelism()) },
+  },
+})
+const soundCount = Number(values.sounds)
+const durationS = 60 * Number(values.minutes)
+const which = values.half === 'tuning' ? 'tuning' : 'aside'
+const work = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-bench-'))
+const pool = createPool(path.join(root, 'dist', 'node'), Number(values.workers))
+try {
+  await measured()
+} finally {
+  await pool.destroy()
+  fs.rmSync(work, { recursive: true, force: true })
+}
+
+async function measured(): Promise<void> {
+  const material: Material = values.folder ? folderMaterial(values.folder) : ownMaterial(soundCount + UNLISTED)
+  const unlisted = values.folder ? [] : material.sounds.slice(soundCount)
+  const listed = { ...material, sounds: values.folder ? material.sounds : material.sounds.slice(0, soundCount) }
+  const files = writeSounds(path.join(work, 'sounds'), listed.sounds)
+  const indexMs = performance.now()
+  const indexed = await indexedSounds(
+    pool,
+    files.map((file, index) => ({ name: listed.sounds[index]?.name as string, path: file })),
+    path.join(work, 'features'),
+    Number(values.workers),
+  )
+  const perSoundMs = (performance.now() - indexMs) / files.length
+  const paths = indexed.map(({ featurePath }) => featurePath)
+  const groups = await runTask<number[][]>(pool, 'groupSounds', { paths })
+  const everyOne = indexed.map((_, index) => index)
+  const shortlist = values.stage === 'copies' ? everyOne : []
+  console.log(`${indexed.length} listed sounds, ${perSoundMs.toFixed(1)} ms each to prepare, ${groups.length} groups`)
+  const results: Scored[] = []
+  for (const [at, set] of (values.sets as string).split(',').entries()) {
+    const name = set as SetName
+    const length = name === 'long' ? 900 : durationS
+    const laidIn = name === 'absent' ? (unlisted.length > 0 ? unlisted : [silence()]) : half(listed, which)
+    const mix = mixOf(name, material, laidIn, { durationS: length, seed: 900 + 7 * at + (which === 'aside' ? 3 : 0) })
+    const codec = encodersAreThere() ? (at % 2 === 0 ? 'aac' : 'opus') : 'wav'
+    const { file, laid } = writeMix(work, name, mix, codec)
+    const { track, detections, timing, decoyFinds, decoyCount } = await listen(pool, file, {
+      featurePaths: paths,
+      shortlist,
+      groups,
+    })
+    const heard = detections.map((find): Heard => {
+      const names = [find.soundIndex, ...find.alternatives].map((index) => indexed[index]?.name as string)
+      return { ...find, names }
+    })
+    const one = scored(name, laid, heard, track.durationS)
+    results.push(one)
+    console.log(report(one).join('\n'))
+    console.log(
+      `  time             decode ${timing.decodeS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s: ${(track.durationS / (timing.decodeS + timing.searchS)).toFixed(1)} x real time (${codec}, ${values.workers} workers); decoys ${decoyFinds} of ${decoyCount}`,
+    )
+  }
+  console.log(calibration(results).join('\n'))
+  console.log(
+    `\nmost memory held: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB (with the material of the mixes)`,
+  )
+}
+
+/** Sounds that are laid into the absent set and not listed. */
+const UNLISTED = 60
+
+function silence() {
+  const samples = new Float32Array(48000)
+  return { name: 'silence', left: samples, right: samples }
+}

@@ -1,0 +1,57 @@
+import { describe, expect, it } from 'vitest'
+import { effect } from '../../../test/signals'
+import { UNHEARD } from './confidence'
+import { certaintyOf, type Detection, finalDetections } from './detections'
+import { preparedSound } from './prepare'
+import type { RawDetection } from './search'
+
+const SOUNDS = [3, 9].map((seed) => preparedSound(effect({ length: 16000, rateHz: 16000, seed })))
+
+function find(soundIndex: number, lag: number, score: number, more: Partial<RawDetection> = {}): RawDetection {
+  const plain = { balance: 0, fadeIn: 0, fadeOut: 0, cutoffHz: null, coherence: score, evidence: 10 * score }
+  return { soundIndex, lag, from: 0, to: 16000, gain: 1, score, ...plain, ...more }
+}
+
+function final(raw: readonly RawDetection[], more: { shortlist?: Set<number>; soundCount?: number } = {}): Detection[] {
+  return finalDetections(raw, SOUNDS, { durationS: 600, soundCount: 2, chance: UNHEARD, groups: [], ...more })
+}
+
+describe('finalDetections', () => {
+  it('gives places in seconds, level in dB and the treatment', () => {
+    const [plain, muffled] = final([
+      find(0, 32000, 30, { from: 1600, to: 8000, gain: 0.5, fadeIn: 3200 }),
+      find(1, 80000, 30, { cutoffHz: 1500, balance: -0.5 }),
+    ])
+    expect(plain).toMatchObject({ startS: 2.1, endS: 2.5, fromS: 0.1, toS: 0.5, speed: 1, treatment: 'as-is' })
+    expect(plain?.gainDb).toBeCloseTo(-6.02, 2)
+    expect(plain?.fadeInS).toBeCloseTo(0.2, 9)
+    expect(muffled).toMatchObject({ treatment: 'muffled', cutoffHz: 1500, balance: -0.5 })
+  })
+
+  it('counts a sped-up part in the time of the track, and stays within the track', () => {
+    const [sped] = final([find(0, 16000, 30, { speed: 1.25, treatment: 'speed' })])
+    expect(sped?.endS).toBeCloseTo(1 + 1 / 1.25, 9)
+    const [late] = final([find(0, 599.5 * 16000, 30)])
+    expect(late?.endS).toBe(600)
+  })
+
+  it('leaves out what is more likely chance, which depends on how many were listened for', () => {
+    const raw = [find(0, 0, 9)]
+    expect(final(raw)).toHaveLength(1)
+    expect(final(raw, { soundCount: 20000 })).toHaveLength(0)
+    expect(final(raw, { soundCount: 20000, shortlist: new Set([0]) })).toHaveLength(1)
+  })
+})
+
+describe('certaintyOf', () => {
+  it.each([
+    [1, 'certain'],
+    [0.995, 'certain'],
+    [0.99, 'very likely'],
+    [0.9, 'very likely'],
+    [0.89, 'possible'],
+    [0.5, 'possible'],
+  ])('says of %d: %s', (confidence, word) => {
+    expect(certaintyOf(confidence)).toBe(word)
+  })
+})

@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest'
+import { effect, noise } from '../../../test/signals'
+import { resampled } from '../audio'
+import { recordingGroups, recordingLikeness } from './groups'
+import { type PreparedSound, preparedSound } from './prepare'
+
+const RATE_HZ = 16000
+
+/** A recording with something happening all the time, as real ones have. */
+function recording(seed: number, durationS = 2): Float32Array {
+  const out = new Float32Array(durationS * RATE_HZ)
+  for (let k = 0; k * 0.25 < durationS; k++)
+    effect({
+      length: 0.25 * RATE_HZ,
+      rateHz: RATE_HZ,
+      seed: seed * 50 + k,
+      frequencyHz: 250 + 170 * ((k * seed) % 13),
+    }).forEach((value, n) => {
+      out[Math.round(k * 0.25 * RATE_HZ) + n] = value
+    })
+  return out
+}
+
+function prepared(samples: Float32Array): PreparedSound {
+  return preparedSound(samples) as PreparedSound
+}
+
+function groupsOf(sounds: readonly (PreparedSound | null)[]): number[][] {
+  return recordingGroups(
+    sounds.map((sound) => sound?.marks ?? null),
+    (index) => sounds[index] ?? null,
+  )
+}
+
+describe('recordingGroups', () => {
+  const original = recording(3)
+  const louder = original.map((value) => Math.max(-0.6, Math.min(0.6, value * 1.8)))
+  const cut = original.slice(0.3 * RATE_HZ, 1.9 * RATE_HZ)
+  const worn = original.map((value, n) => value + 0.01 * (noise(1, n + 1)[0] as number))
+  const elsewhere = resampled(resampled(original, { fromHz: 16000, toHz: 11025 }), { fromHz: 11025, toHz: 16000 })
+
+  it('brings together what is the same recording and leaves others alone', () => {
+    const sounds = [recording(8), original, louder, recording(9), cut, worn, elsewhere].map(prepared)
+    expect(groupsOf([...sounds, null])).toEqual([[1, 2, 4, 5, 6]])
+  })
+
+  it('does not bring together takes of one kind', () => {
+    const takes = [11, 12, 13, 14].map((seed) => prepared(effect({ length: RATE_HZ, rateHz: RATE_HZ, seed })))
+    expect(groupsOf(takes)).toEqual([])
+  })
+
+  it('loads only what may be alike', () => {
+    const sounds = [recording(21), original, recording(22), louder].map(prepared)
+    const loaded = new Set<number>()
+    const groups = recordingGroups(
+      sounds.map(({ marks }) => marks),
+      (index) => {
+        loaded.add(index)
+        return sounds[index] as PreparedSound
+      },
+    )
+    expect(groups).toEqual([[1, 3]])
+    expect(loaded.has(1)).toBe(true)
+    expect(loaded.size).toBeLessThan(4)
+  })
+
+  it('has nothing to group in nothing', () => {
+    expect(groupsOf([])).toEqual([])
+  })
+})
+
+describe('recordingLikeness', () => {
+  it('is 1 for the same, at any level, and low for another', () => {
+    const one = recording(5)
+    expect(recordingLikeness(prepared(one), prepared(one.map((value) => 0.2 * value)))).toBeGreaterThan(0.99)
+    expect(recordingLikeness(prepared(one), prepared(recording(6)))).toBeLessThan(0.3)
+  })
+})

@@ -1,0 +1,133 @@
+import { Fft } from '../audio/fft'
+import type { PreparedSound } from './prepare'
+import { whitenedSound } from './whiten'
+
+/** So many equal marks at one displacement make a pair worth comparing. */
+const MARKS_MIN = 2
+/** A mark that stands in more places than this tells nothing. */
+const COMMON_MARK = 40
+/** Numbers for the displacements between two files of up to ten minutes, in steps of two marks. */
+const DISPLACEMENTS = 2 ** 17
+/** Whitened files this alike are the same recording. Measured: other takes stay under 0.35, re-encoded ones are above 0.6. */
+const SAME_RECORDING = 0.5
+/** This much of the shorter file must lie within the longer. */
+const OVERLAP_MIN = 0.6
+/** Only so much of a long file is compared, frames (8 s). */
+const COMPARED_FRAMES = 128000
+
+/**
+ * Sounds that are the same recording: re-encoded, resampled, cut, louder, from two libraries.
+ *
+ * @param marks Marks of each sound; null for one that cannot be heard. @param soundAt Gives a sound that is to be compared in
+ *   full: few are, so the others need not be loaded.
+ * @returns Groups of two and more indices, ascending; sounds that stand alone are in none.
+ */
+export function recordingGroups(
+  marks: readonly (Uint32Array | null)[],
+  soundAt: (index: number) => PreparedSound | null,
+): number[][] {
+  const parent = marks.map((_, index) => index)
+  const root = (index: number): number => {
+    let at = index
+    while (parent[at] !== at) at = parent[at] as number
+    return at
+  }
+  for (const [first, second] of alikePairs(marks)) {
+    if (root(first) === root(second)) continue
+    const [one, other] = [soundAt(first), soundAt(second)]
+    if (one && other && recordingLikeness(one, other) >= SAME_RECORDING) parent[root(second)] = root(first)
+  }
+  const groups = new Map<number, number[]>()
+  marks.forEach((_, index) => {
+    const key = root(index)
+    const group = groups.get(key)
+    if (group) group.push(index)
+    else groups.set(key, [index])
+  })
+  return [...groups.values()].filter((group) => group.length > 1)
+}
+
+/** Pairs of sounds that share marks at one displacement. */
+function alikePairs(marks: readonly (Uint32Array | null)[]): [number, number][] {
+  const places = new Map<number, { readonly sound: number; readonly frame: number }[]>()
+  marks.forEach((list, index) => {
+    list?.forEach((mark, frame) => {
+      if (mark === 0) return
+      const known = places.get(mark)
+      if (known) known.push({ sound: index, frame })
+      else places.set(mark, [{ sound: index, frame }])
+    })
+  })
+  const counts = new Map<number, number>()
+  const pairs = new Set<number>()
+  const count = marks.length
+  for (const list of places.values()) {
+    if (list.length < 2 || list.length > COMMON_MARK) continue
+    for (let a = 0; a < list.length; a++) {
+      for (let b = a + 1; b < list.length; b++) {
+        const [x, y] = [list[a], list[b]] as [(typeof list)[number], (typeof list)[number]]
+        if (x.sound === y.sound) continue
+        const pair = x.sound * count + y.sound
+        const key = pair * DISPLACEMENTS + Math.round((y.frame - x.frame) / 2) + DISPLACEMENTS / 2
+        const seen = (counts.get(key) ?? 0) + 1
+        counts.set(key, seen)
+        if (seen >= MARKS_MIN) pairs.add(pair)
+      }
+    }
+  }
+  return [...pairs].map((pair) => [Math.floor(pair / count), pair % count])
+}
+
+/** Highest normalised correlation of two whitened sounds over all displacements with enough overlap, 0 to 1. */
+export function recordingLikeness(first: PreparedSound, second: PreparedSound): number {
+  const a = whitenedSound(first.samples.subarray(0, COMPARED_FRAMES))
+  const b = whitenedSound(second.samples.subarray(0, COMPARED_FRAMES))
+  const size = 2 ** Math.ceil(Math.log2(a.length + b.length))
+  const re = new Float32Array(size)
+  const im = new Float32Array(size)
+  re.set(a)
+  im.set(b)
+  const fft = new Fft(size)
+  fft.forward(re, im)
+  const cross = crossSpectrum(re, im)
+  fft.inverse(cross.re, cross.im)
+  const energyA = cumulativeEnergy(a)
+  const energyB = cumulativeEnergy(b)
+  const overlapMin = OVERLAP_MIN * Math.min(a.length, b.length)
+  let best = 0
+  // a[n] stands on b[n - displacement].
+  for (let displacement = -b.length + 1; displacement < a.length; displacement++) {
+    const from = Math.max(0, displacement)
+    const to = Math.min(a.length, displacement + b.length)
+    if (to - from < overlapMin) continue
+    const value = Math.abs(cross.re[(displacement + size) % size] as number) / size
+    const energy =
+      ((energyA[to] as number) - (energyA[from] as number)) *
+      ((energyB[to - displacement] as number) - (energyB[from - displacement] as number))
+    if (energy > 0) best = Math.max(best, value / Math.sqrt(energy))
+  }
+  return Math.min(1, best)
+}
+
+/** A times the conjugate of B, where A and B are the spectra of the two real signals that were transformed together. */
+function crossSpectrum(re: Float32Array, im: Float32Array): { readonly re: Float32Array; readonly im: Float32Array } {
+  const size = re.length
+  const outRe = new Float32Array(size)
+  const outIm = new Float32Array(size)
+  for (let k = 0; k < size; k++) {
+    const m = (size - k) % size
+    const ar = ((re[k] as number) + (re[m] as number)) / 2
+    const ai = ((im[k] as number) - (im[m] as number)) / 2
+    const br = ((im[k] as number) + (im[m] as number)) / 2
+    const bi = ((re[m] as number) - (re[k] as number)) / 2
+    outRe[k] = ar * br + ai * bi
+    outIm[k] = ai * br - ar * bi
+  }
+  return { re: outRe, im: outIm }
+}
+
+function cumulativeEnergy(samples: Float32Array): Float64Array {
+  const sums = new Float64Array(samples.length + 1)
+  for (let i = 0; i < samples.length; i++) sums[i + 1] = (sums[i] as number) + (samples[i] as number) ** 2
+  return sums
+}

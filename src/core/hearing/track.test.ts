@@ -1,0 +1,44 @@
+import { describe, expect, it } from 'vitest'
+import { noise } from '../../../test/signals'
+import { compand, Track, trackOf } from './track'
+
+describe('a track', () => {
+  it('gives back its samples with an error 60 dB and more under each of them', () => {
+    for (const level of [1.3, 0.3, 1e-3]) {
+      const samples = noise(4000, 3, level)
+      const back = trackOf(samples).midSamples(0, samples.length)
+      let error = 0
+      let energy = 0
+      samples.forEach((value, i) => {
+        error += (value - (back[i] as number)) ** 2
+        energy += value * value
+      })
+      expect(10 * Math.log10(energy / error)).toBeGreaterThan(60)
+    }
+  })
+
+  it('is silent outside its ends, and on its side when it is mono', () => {
+    const track = trackOf(new Float32Array([0.5, 0.5, 0.5]))
+    expect([...track.midSamples(-2, 5)].map((value) => Math.round(100 * value))).toEqual([0, 0, 50, 50, 50, 0, 0])
+    expect([...track.sideSamples(0, 3)]).toEqual([0, 0, 0])
+  })
+
+  it('reads no further than it is filled', () => {
+    const codes = new Int16Array(10).fill(20000)
+    const track = new Track(codes, null, 4)
+    expect([...track.midSamples(3, 6)].map((value) => value > 0)).toEqual([true, false, false])
+  })
+
+  it('keeps middle and side apart, with their signs', () => {
+    const track = trackOf(new Float32Array([0.25, -0.25]), new Float32Array([-0.1, 0.1]))
+    expect(track.midSamples(0, 2)[1]).toBeCloseTo(-0.25, 4)
+    expect(track.sideSamples(0, 2)[0]).toBeCloseTo(-0.1, 4)
+  })
+
+  it('limits what a decoder overshoots instead of wrapping round', () => {
+    const codes = new Int16Array(2)
+    compand(new Float32Array([9, -9]), codes, 0)
+    expect(codes[0]).toBe(32767)
+    expect(codes[1]).toBe(-32767)
+  })
+})
