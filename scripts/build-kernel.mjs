@@ -1,14 +1,17 @@
-// Compiles the hearing kernel to SIMD WebAssembly and writes its bytes as a module, so that the core reads no file.
+// Compiles the kernels to SIMD WebAssembly and writes their bytes as modules, so that the core reads no file.
 import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..')
-const SOURCE = 'src/core/hearing/kernel/kernel.as'
-const OUT = path.join(root, 'src', 'core', 'hearing', 'kernel', 'kernel-bytes.ts')
+/** Sources below src/core, each with the module that its bytes go to and the name they have there. */
+export const KERNELS = {
+  hearing: { source: 'hearing/kernel/kernel.as', out: 'hearing/kernel/kernel-bytes.ts', constant: 'KERNEL_HEX' },
+  resample: { source: 'audio/resample.as', out: 'audio/resample-bytes.ts', constant: 'RESAMPLE_HEX' },
+}
 
 /** The module's text for the present source. */
-export async function kernelModule() {
+export async function kernelModule({ source, constant }) {
   const { main } = (await import('assemblyscript/asc')).default
   let binary = null
   const { error, stderr } = await main(
@@ -27,7 +30,7 @@ export async function kernelModule() {
       'abort=',
     ],
     {
-      readFile: (name) => (name === 'kernel.as.ts' ? fs.readFileSync(path.join(root, SOURCE), 'utf8') : null),
+      readFile: (name) => (name === 'kernel.as.ts' ? fs.readFileSync(path.join(root, 'src', 'core', source), 'utf8') : null),
       writeFile: (name, contents) => {
         if (name.endsWith('.wasm')) binary = contents
       },
@@ -37,10 +40,13 @@ export async function kernelModule() {
   if (error || !binary) throw new Error(`the kernel could not be compiled: ${error ?? stderr}`)
   const hex = Buffer.from(binary).toString('hex')
   const lines = hex.match(/.{1,100}/g) ?? []
-  return `// Made from kernel.as by scripts/build-kernel.mjs. Do not edit.\n\n/** The compiled kernel, hexadecimal. */\nexport const KERNEL_HEX =\n${lines.map((line) => `  '${line}'`).join(' +\n')}\n`
+  return `// Made from ${path.basename(source)} by scripts/build-kernel.mjs. Do not edit.\n\n/** The compiled kernel, hexadecimal. */\nexport const ${constant} =\n${lines.map((line) => `  '${line}'`).join(' +\n')}\n`
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  fs.writeFileSync(OUT, await kernelModule())
-  console.log(`${path.relative(root, OUT)}: ${fs.statSync(OUT).size} bytes`)
+  for (const kernel of Object.values(KERNELS)) {
+    const out = path.join(root, 'src', 'core', kernel.out)
+    fs.writeFileSync(out, await kernelModule(kernel))
+    console.log(`${kernel.out}: ${fs.statSync(out).size} bytes`)
+  }
 }

@@ -1,4 +1,7 @@
+import fs from 'node:fs'
+import path from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { KERNELS, kernelModule } from '../../../scripts/build-kernel.mjs'
 import { noise, rms, sine } from '../../../test/signals'
 import { Resampler, resampled } from './resample'
 
@@ -50,6 +53,28 @@ describe('resampled', () => {
     [500000, 16000],
   ])('refuses %f to %f Hz', (fromHz, toHz) => {
     expect(() => new Resampler({ fromHz, toHz })).toThrow(RangeError)
+  })
+})
+
+describe('the compiled loop', () => {
+  it('is the compiled form of the source beside it', async () => {
+    const committed = fs.readFileSync(path.join(import.meta.dirname, 'resample-bytes.ts'), 'utf8')
+    const hex = (text: string): string => [...text.matchAll(/'([0-9a-f]+)'/g)].map((match) => match[1]).join('')
+    expect(hex(committed)).toBe(hex(await kernelModule(KERNELS.resample)))
+  })
+
+  it.each([
+    [48000, 16000],
+    [44100, 16000],
+    [16000, 44100],
+    [11025, 16000],
+  ])('agrees with the plain one from %i to %i Hz, over several batches', (fromHz, toHz) => {
+    const input = noise(90000, 4)
+    const [plain, compiled] = [false, true].map((choice) => new Resampler({ fromHz, toHz }, choice).push(input))
+    expect(compiled?.length).toBe(plain?.length)
+    plain?.forEach((value, i) => {
+      expect(Math.abs(value - (compiled?.[i] as number))).toBeLessThan(1e-5)
+    })
   })
 })
 

@@ -1,9 +1,15 @@
+import { RESAMPLE_HEX } from './resample-bytes'
+
 /** Half the width of the low-pass kernel, in zero crossings: 16 keeps the pass band flat to 0.9 of Nyquist. */
 const ZERO_CROSSINGS = 16
 /** Kaiser shape for about 80 dB stop band. Source: Kaiser's formula, beta = 0.1102 (A - 8.7). */
 const KAISER_BETA = 7.86
 /** The pass band ends here, as a fraction of the lower Nyquist frequency; the rest is transition. */
 const CUTOFF_FRACTION = 0.94
+
+/** Input frames that the compiled loop takes at once. */
+const BATCH_FRAMES = 32768
+const PAGE_BYTES = 65536
 
 /** What a resampler is set up with. */
 export interface ResamplerOptions {
@@ -29,8 +35,10 @@ export class Resampler {
   private tailStart: number
   private nextOutput = 0
   private inputLength = 0
+  private readonly compiled: CompiledLoop | null
 
-  constructor({ fromHz, toHz }: ResamplerOptions) {
+  /** @param compiled Whether the inner loop runs in SIMD WebAssembly where that is there; the plain one is the reference. */
+  constructor({ fromHz, toHz }: ResamplerOptions, compiled = true) {
     for (const rate of [fromHz, toHz]) {
       if (!Number.isInteger(rate) || rate < 4000 || rate > 384000)
         throw new RangeError(`sample rate ${rate} Hz is outside 4 000 to 384 000`)
@@ -43,6 +51,7 @@ export class Resampler {
     this.phases = Array.from({ length: this.up }, (_, phase) => kernel(phase / this.up, cutoff, this.half))
     this.tail = new Float32Array(this.half)
     this.tailStart = -this.half
+    this.compiled = compiled ? compiledLoop(this.phases, this.down) : null
   }
 
   /** Takes a block and returns the output that is complete so far (may be empty). The block is not kept or changed. */
@@ -65,34 +74,31 @@ export class Resampler {
   private consume(input: Float32Array, limit = Number.POSITIVE_INFINITY): Float32Array {
     const { up, down, half } = this
     const end = this.tailStart + input.length
-    const out = new Float32Array(Math.max(0, Math.ceil(((end - this.tailStart) * up) / down) + 2))
-    let count = 0
-    for (;;) {
-      if (this.nextOutput >= limit) break
-      const position = this.nextOutput * down
-      const centre = Math.floor(position / up)
-      if (centre + half >= end) break
-      const taps = this.phases[position % up] as Float32Array
-      const first = centre - half + 1 - this.tailStart
-      // Four sums at once: one alone would wait for each addition.
-      let a = 0
-      let b = 0
-      let c = 0
-      let d = 0
-      for (let k = 0; k < taps.length; k += 4) {
-        const at = first + k
-        a += (taps[k] as number) * (input[at] as number)
-        b += (taps[k + 1] as number) * (input[at + 1] as number)
-        c += (taps[k + 2] as number) * (input[at + 2] as number)
-        d += (taps[k + 3] as number) * (input[at + 3] as number)
-      }
-      out[count++] = a + b + c + d
-      this.nextOutput++
-    }
+    // The last output whose last tap is there: floor(n x down / up) + half < end.
+    const complete = Math.max(0, Math.ceil(((end - half) * up) / down))
+    const count = Math.max(0, Math.min(limit, complete) - this.nextOutput)
+    const out = new Float32Array(count)
+    const position = this.nextOutput * down
+    const first = Math.floor(position / up) - half + 1 - this.tailStart
+    if (this.compiled) this.compiled.run(input, first, position % up, out)
+    else this.plainRun(input, out)
+    this.nextOutput += count
     const keepFrom = Math.max(0, Math.floor((this.nextOutput * down) / up) - half + 1 - this.tailStart)
     this.tail = input.slice(Math.min(keepFrom, input.length))
     this.tailStart += Math.min(keepFrom, input.length)
-    return out.subarray(0, count)
+    return out
+  }
+
+  private plainRun(input: Float32Array, out: Float32Array): void {
+    const { up, down, half } = this
+    for (let n = 0; n < out.length; n++) {
+      const position = (this.nextOutput + n) * down
+      const taps = this.phases[position % up] as Float32Array
+      const first = Math.floor(position / up) - half + 1 - this.tailStart
+      let sum = 0
+      for (let k = 0; k < taps.length; k++) sum += (taps[k] as number) * (input[first + k] as number)
+      out[n] = sum
+    }
   }
 }
 
@@ -106,6 +112,63 @@ export function resampled(samples: Float32Array, options: ResamplerOptions): Flo
   all.set(head)
   all.set(rest, head.length)
   return all
+}
+
+interface CompiledLoop {
+  /** Fills `out`, of which the first output has `phase` and its first tap at `input[first]`. */
+  run(input: Float32Array, first: number, phase: number, out: Float32Array): void
+}
+
+/** The inner loop in SIMD WebAssembly, or null where that cannot run. Owns its memory. */
+function compiledLoop(phases: readonly Float32Array[], down: number): CompiledLoop | null {
+  const host = (globalThis as { WebAssembly?: WebAssemblyHost }).WebAssembly
+  const up = phases.length
+  const tapCount = (phases[0] as Float32Array).length
+  const tapsAt = 4 * BATCH_FRAMES
+  const outAt = tapsAt + 4 * up * tapCount
+  // At most so many outputs need no more than a batch of input.
+  const batch = Math.max(1, Math.floor(((BATCH_FRAMES - tapCount - 1) * up) / down))
+  const module = host && resampleModule(host)
+  if (!host || !module) return null
+  const memory = new host.Memory({ initial: Math.ceil((outAt + 4 * batch) / PAGE_BYTES) })
+  const { polyphase } = new host.Instance(module, { env: { memory } }).exports as {
+    polyphase(...values: number[]): void
+  }
+  const taps = new Float32Array(memory.buffer, tapsAt, up * tapCount)
+  phases.forEach((row, phase) => {
+    taps.set(row, phase * tapCount)
+  })
+  const inputView = new Float32Array(memory.buffer, 0, BATCH_FRAMES)
+  return {
+    run(input, first, phase, out) {
+      for (let done = 0; done < out.length; done += batch) {
+        const count = Math.min(batch, out.length - done)
+        const position = phase + done * down
+        const at = first + Math.floor(position / up)
+        inputView.set(input.subarray(at, at + BATCH_FRAMES))
+        polyphase(0, tapsAt, tapCount, up, down, position % up, count, outAt)
+        out.set(new Float32Array(memory.buffer, outAt, count), done)
+      }
+    },
+  }
+}
+
+/** The little of the WebAssembly interface that is used; the core knows no browser and no Node.js. */
+interface WebAssemblyHost {
+  validate(bytes: Uint8Array): boolean
+  Module: new (bytes: Uint8Array) => object
+  Instance: new (module: object, imports: object) => { readonly exports: object }
+  Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer }
+}
+
+let madeModule: object | null = null
+
+function resampleModule(host: WebAssemblyHost): object | null {
+  if (madeModule) return madeModule
+  const bytes = Uint8Array.from(RESAMPLE_HEX.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16))
+  if (!host.validate(bytes)) return null
+  madeModule = new host.Module(bytes)
+  return madeModule
 }
 
 function kernel(fraction: number, cutoff: number, half: number): Float32Array {

@@ -1,7 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, noise, rms, sine } from '../../../test/signals'
 import { BLOCK_ADVANCE, BLOCK_CHUNKS, CHUNK_FRAMES, WINDOW_FRAMES } from './constants'
-import { blockCount, Correlator, halved, preparedWindow, spectraLength, trackWindows } from './correlate'
+import {
+  blockCount,
+  Correlator,
+  halved,
+  preparedWindow,
+  spectraLength,
+  trackWindows,
+  whitenedLength,
+  whitenedStretch,
+} from './correlate'
 import type { BlockKernel } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
@@ -91,12 +100,26 @@ describe('preparedWindow', () => {
     const into = {
       spectraRe: new Float32Array(new SharedArrayBuffer(4 * length)),
       spectraIm: new Float32Array(new SharedArrayBuffer(4 * length)),
+      whitened: new Float32Array(new SharedArrayBuffer(4 * whitenedLength(samples.length))),
     }
     const range = { start: 0, frames: samples.length }
     const shared = preparedWindow(trackOf(samples), range, new PlainKernel(), into)
     expect(shared.spectraRe).toBe(into.spectraRe)
     const own = preparedWindow(trackOf(samples), range, new PlainKernel())
     expect([...into.spectraRe.subarray(0, 200)]).toEqual([...own.spectraRe.subarray(0, 200)])
+  })
+
+  it('gives the whitened track as it was transformed, and silence beyond', () => {
+    const samples = noise(60000, 6, 0.3)
+    const whole = whitenedTrack(samples)
+    const window = preparedWindow(trackOf(samples), { start: 4096, frames: 20000 }, new PlainKernel())
+    const stretch = whitenedStretch(window, 5000, 5100)
+    stretch.forEach((value, n) => {
+      expect(Math.abs(value - (whole[5000 + n] as number))).toBeLessThan(0.02)
+    })
+    const early = whitenedStretch(window, 4000, 4200)
+    expect(early.subarray(0, 96).every((value) => value === 0)).toBe(true)
+    expect(early[150]).toBe(whitenedStretch(window, 4100, 4200)[50])
   })
 
   it.each([

@@ -28,6 +28,8 @@ export interface PreparedWindow {
    */
   readonly spectraRe: Float32Array
   readonly spectraIm: Float32Array
+  /** The whitened track from `start` on, as far as the blocks reach. */
+  readonly whitened: Float32Array
 }
 
 /** Summary of the correlation of one piece with a window, a value for each chunk of 32 ms; places are counted from its start. */
@@ -48,6 +50,11 @@ export function spectraLength(frames: number): number {
   return Math.ceil(blockCount(frames) / 2) * PAIR_VALUES
 }
 
+/** Number of whitened samples that belong to a window of this many frames. */
+export function whitenedLength(frames: number): number {
+  return (blockCount(frames) - 1) * BLOCK_ADVANCE + BLOCK_FRAMES
+}
+
 /** The windows that a track is searched in: start and number of frames. */
 export function trackWindows(frames: number): { readonly start: number; readonly frames: number }[] {
   const count = Math.max(1, Math.ceil(frames / WINDOW_FRAMES))
@@ -55,6 +62,16 @@ export function trackWindows(frames: number): { readonly start: number; readonly
     start: index * WINDOW_FRAMES,
     frames: Math.min(WINDOW_FRAMES, frames - index * WINDOW_FRAMES),
   }))
+}
+
+/** The whitened track from one frame of it to another, exclusive; silence where the window does not reach. */
+export function whitenedStretch({ start, whitened }: PreparedWindow, from: number, to: number): Float32Array {
+  if (from >= start && to <= start + whitened.length) return whitened.subarray(from - start, to - start)
+  const out = new Float32Array(to - from)
+  const first = Math.max(from, start)
+  const last = Math.min(to, start + whitened.length)
+  if (last > first) out.set(whitened.subarray(first - start, last - start), first - from)
+  return out
 }
 
 /** SIMD WebAssembly where it runs, else plain TypeScript. */
@@ -65,20 +82,22 @@ export function bestKernel(): BlockKernel {
 /**
  * Whitens a stretch of a track and transforms its blocks.
  *
- * @param into Two arrays of `spectraLength(frames)` to fill, for instance in shared memory.
+ * @param into Arrays to fill, for instance in shared memory: two of `spectraLength(frames)`, one of `whitenedLength(frames)`.
  */
 export function preparedWindow(
   track: Track,
   { start, frames }: { readonly start: number; readonly frames: number },
   kernel: BlockKernel = bestKernel(),
-  into: { readonly spectraRe: Float32Array; readonly spectraIm: Float32Array } = {
+  into: Pick<PreparedWindow, 'spectraRe' | 'spectraIm' | 'whitened'> = {
     spectraRe: new Float32Array(spectraLength(frames)),
     spectraIm: new Float32Array(spectraLength(frames)),
+    whitened: new Float32Array(whitenedLength(frames)),
   },
 ): PreparedWindow {
   const blocks = blockCount(frames)
-  const end = start + (blocks - 1) * BLOCK_ADVANCE + BLOCK_FRAMES
+  const end = start + whitenedLength(frames)
   let samples = whitenedTrack(track.midSamples(start - WHITEN_MARGIN, end + WHITEN_MARGIN))
+  into.whitened.set(samples.subarray(WHITEN_MARGIN, samples.length - WHITEN_MARGIN))
   for (const halvings of [0, 1, 2] as const) {
     if (halvings > 0) samples = halved(samples)
     const inner = samples.subarray(WHITEN_MARGIN >> halvings)

@@ -1,6 +1,13 @@
 export { type Chance, chanceOf, LOWEST_SCORE, scoreThreshold, soundMinutesOf, UNHEARD } from './confidence'
 export { HEARING_RATE_HZ, SOUND_MIN_S } from './constants'
-export { bestKernel, type PreparedWindow, preparedWindow, spectraLength, trackWindows } from './correlate'
+export {
+  bestKernel,
+  type PreparedWindow,
+  preparedWindow,
+  spectraLength,
+  trackWindows,
+  whitenedLength,
+} from './correlate'
 export { decoyIndices, decoyOf } from './decoys'
 export { type Certainty, certaintyOf, type Detection, finalDetections, type Treatment } from './detections'
 export { decodedFeatures, decodedMarks, encodedFeatures, FEATURES_VERSION, FeaturesError } from './features'
@@ -9,3 +16,4 @@ export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { type RawDetection, Searcher } from './search'
 export { compand, Track, trackOf } from './track'
+export { TreatedSearcher } from './treated'

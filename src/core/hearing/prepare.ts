@@ -1,6 +1,7 @@
 import { Fft } from '../audio/fft'
 import { HEARING_RATE_HZ, PIECE_MAX_FRAMES, PIECES_MAX, SOUND_MIN_S } from './constants'
 import { soundMarks } from './marks'
+import { energyOf, unitNorm } from './products'
 import { whitenedSound } from './whiten'
 
 /** A stretch of a sound that is looked for by correlation. */
@@ -41,7 +42,7 @@ export function preparedSound(samples: Float32Array, side: Float32Array | null =
   const candidates = Array.from({ length: count }, (_, index) => {
     const start = index * length
     const end = Math.min(samples.length, start + length)
-    return { start, end, energy: energyOf(samples, start, end) }
+    return { start, end, energy: energyOf(samples.subarray(start, end)) }
   })
   const strongest = Math.max(...candidates.map((piece) => piece.energy))
   if (!(strongest > 1e-9)) return null
@@ -66,18 +67,6 @@ function sideOfMid(mid: Float32Array, side: Float32Array | null): number {
     energy += (mid[i] as number) ** 2
   }
   return Math.max(-1, Math.min(1, cross / energy))
-}
-
-function energyOf(samples: Float32Array, start: number, end: number): number {
-  let sum = 0
-  for (let i = start; i < end; i++) sum += (samples[i] as number) ** 2
-  return sum
-}
-
-function unitNorm(samples: Float32Array): Float32Array {
-  const energy = energyOf(samples, 0, samples.length)
-  const scale = energy > 0 ? 1 / Math.sqrt(energy) : 0
-  return samples.map((value) => value * scale)
 }
 
 function lowShares(samples: Float32Array): readonly [number, number] {

@@ -50,7 +50,7 @@ interface Group {
 /** Searches sounds in windows of tracks. One instance a thread. */
 export class Searcher {
   readonly correlator = new Correlator()
-  private readonly cells = new CellTransform()
+  readonly cells = new CellTransform()
 
   /**
    * Finds every place in some windows where the sounds are heard.

@@ -1,5 +1,6 @@
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
+import { spedSound } from './speed'
 import { whitenedSound } from './whiten'
 
 /** Two finds whose templates are alike this much or more, at their places, are one find: the weaker one goes. */
@@ -14,6 +15,9 @@ const EXPLAINED_OFFSET = 2
 const WIGGLE_FRAMES = 6
 /** The same sound again while it still sounds, this much quieter (-6 dB), is a repeat within it or its own echo. */
 const ECHO_GAIN = 0.5
+/** How much more a find with its pitch kept counts against its parts, and under which share of its score another sound is a relative. */
+const KEPT_RANK = 1.5
+const KEPT_RIVAL = 0.8
 /** Likeness under this is chance. */
 const LIKENESS_MIN = 0.08
 
@@ -37,17 +41,19 @@ export function settledDetections(
   sounds: readonly (PreparedSound | null)[],
   groups: readonly (readonly number[])[] = [],
 ): SettledDetection[] {
-  const templates = new Map<number, Float32Array>()
-  const templateOf = (index: number): Float32Array => {
-    const known = templates.get(index)
+  const templates = new Map<string, Float32Array>()
+  const templateOf = ({ soundIndex, treatment, speed = 1 }: RawDetection): Float32Array => {
+    const key = `${soundIndex} ${treatment === 'speed' ? speed : 1}`
+    const known = templates.get(key)
     if (known) return known
-    const made = whitenedSound((sounds[index] as PreparedSound).samples)
-    templates.set(index, made)
+    const { samples } = sounds[soundIndex] as PreparedSound
+    const made = whitenedSound(treatment === 'speed' ? spedSound(samples, speed) : samples)
+    templates.set(key, made)
     return made
   }
   const groupOf = new Map(groups.flatMap((group) => group.map((index) => [index, group] as const)))
   const kept: { find: RawDetection; others: Set<number> }[] = []
-  for (const next of [...detections].sort((a, b) => b.score - a.score)) {
+  for (const next of wholeBeforeParts(detections).sort((a, b) => b.score - a.score)) {
     let explained = false
     for (const strong of kept) {
       if (!overlaps(strong.find, next)) continue
@@ -65,7 +71,22 @@ export function settledDetections(
       others.delete(find.soundIndex)
       return { ...find, alternatives: [...others].sort((a, b) => a - b) }
     })
-    .sort((a, b) => a.lag + a.from - (b.lag + b.from))
+    .sort((a, b) => startOf(a) - startOf(b))
+}
+
+/**
+ * Stretches of a sound whose pitch is kept also answer as they are, each by itself. All of it together says more, unless such a
+ * stretch is far stronger: then it is the truth, and the line through it a coincidence.
+ */
+function wholeBeforeParts(detections: readonly RawDetection[]): RawDetection[] {
+  const dropped = new Set<RawDetection>()
+  for (const whole of detections.filter(isKept)) {
+    for (const part of detections) {
+      if (isKept(part) || part.soundIndex !== whole.soundIndex || !mostlyWithin(whole, part)) continue
+      dropped.add(part.score < KEPT_RANK * whole.score ? part : whole)
+    }
+  }
+  return detections.filter((find) => !dropped.has(find))
 }
 
 type Relation = 'apart' | 'explained' | 'same'
@@ -74,11 +95,18 @@ function relationOf(
   strong: RawDetection,
   next: RawDetection,
   groupOf: ReadonlyMap<number, readonly number[]>,
-  templateOf: (index: number) => Float32Array,
+  templateOf: (find: RawDetection) => Float32Array,
 ): Relation {
   if (strong.soundIndex === next.soundIndex) {
+    // The same sound at two speeds in one place is one sound.
+    if ((strong.speed ?? 1) !== (next.speed ?? 1) && mostlyWithin(strong, next)) return 'explained'
     if (next.gain < ECHO_GAIN * strong.gain) return 'explained'
   } else if (groupOf.get(strong.soundIndex)?.includes(next.soundIndex) && mostlyWithin(strong, next)) return 'same'
+  // Grains are not compared one by one; what lies within a stronger find and answers more weakly is its relative.
+  if (isKept(strong) || isKept(next))
+    return mostlyWithin(strong, next) && (isKept(next) || next.score < KEPT_RIVAL * strong.score)
+      ? 'explained'
+      : 'apart'
   const likeness = likenessAt(strong, next, templateOf)
   if (likeness >= SAME_LIKENESS) return 'same'
   const reach = EXPLAINED_FACTOR * likeness * strong.score + EXPLAINED_OFFSET
@@ -98,21 +126,33 @@ function mergeRivals(strong: { find: RawDetection; others: Set<number> }, next: 
   strong.find = { ...next, score: find.score }
 }
 
+function isKept({ treatment }: RawDetection): boolean {
+  return treatment === 'speed-pitch-kept'
+}
+
+function startOf({ lag, from, speed = 1 }: RawDetection): number {
+  return lag + from / speed
+}
+
+function endOf({ lag, to, speed = 1 }: RawDetection): number {
+  return lag + to / speed
+}
+
 function overlaps(a: RawDetection, b: RawDetection): boolean {
-  return a.lag + a.from < b.lag + b.to && b.lag + b.from < a.lag + a.to
+  return startOf(a) < endOf(b) && startOf(b) < endOf(a)
 }
 
 function mostlyWithin(a: RawDetection, b: RawDetection): boolean {
-  const overlap = Math.min(a.lag + a.to, b.lag + b.to) - Math.max(a.lag + a.from, b.lag + b.from)
-  return overlap > 0.5 * Math.min(a.to - a.from, b.to - b.from)
+  const overlap = Math.min(endOf(a), endOf(b)) - Math.max(startOf(a), startOf(b))
+  return overlap > 0.5 * Math.min(endOf(a) - startOf(a), endOf(b) - startOf(b))
 }
 
 /** Normalised correlation of the two whitened sounds where their heard parts overlap, at its best within a few frames. */
-function likenessAt(a: RawDetection, b: RawDetection, templateOf: (index: number) => Float32Array): number {
-  const first = templateOf(a.soundIndex)
-  const second = templateOf(b.soundIndex)
-  const start = Math.max(a.lag + a.from, b.lag + b.from)
-  const end = Math.min(a.lag + a.to, b.lag + b.to)
+function likenessAt(a: RawDetection, b: RawDetection, templateOf: (find: RawDetection) => Float32Array): number {
+  const first = templateOf(a)
+  const second = templateOf(b)
+  const start = Math.ceil(Math.max(startOf(a), startOf(b)))
+  const end = Math.floor(Math.min(endOf(a), endOf(b)))
   let best = 0
   for (let wiggle = -WIGGLE_FRAMES; wiggle <= WIGGLE_FRAMES; wiggle++) {
     let cross = 0

@@ -11,6 +11,7 @@ import {
   searchPlan,
   spectraLength,
   trackWindows,
+  whitenedLength,
 } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
 import type { DecodedTrack, PrepareTask, SearchResult, SearchTask, SettleTask, SharedWindow } from '../workers/tasks'
@@ -115,6 +116,7 @@ interface Stage {
   readonly indices: readonly number[]
   readonly decoys: readonly number[]
   readonly windows: readonly { readonly start: number; readonly frames: number }[]
+  readonly treated: boolean
 }
 
 function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
@@ -125,15 +127,22 @@ function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
   const rest = listed.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
   const decoys = decoysOf(listed)
   const parts = [
-    { name: 'shortlist', what: 'sounds of yours', indices: [...short], decoys: rest.length === 0 ? decoys : [] },
-    { name: 'catalogue', what: 'sounds of the libraries', indices: rest, decoys },
+    {
+      name: 'shortlist',
+      what: 'sounds of yours',
+      indices: [...short],
+      decoys: rest.length === 0 ? decoys : [],
+      treated: true,
+    },
+    { name: 'catalogue', what: 'sounds of the libraries', indices: rest, decoys, treated: false },
   ].filter(({ indices }) => indices.length > 0)
-  return parts.flatMap(({ name, what, indices, decoys: listened }) =>
+  return parts.flatMap(({ name, what, indices, treated, decoys: listened }) =>
     stretches.map((stretch, at) => ({
       key: `${name} ${at}`,
       doing: `Listening for ${indices.length} ${what}`,
       indices,
       decoys: listened,
+      treated,
       windows: stretch,
     })),
   )
@@ -190,6 +199,7 @@ function prepared(pool: Pool, track: DecodedTrack, stage: Stage, options: Listen
         frames,
         spectraRe: new SharedArrayBuffer(bytes),
         spectraIm: new SharedArrayBuffer(bytes),
+        whitened: new SharedArrayBuffer(4 * whitenedLength(frames)),
       }
       const task: PrepareTask = { track: track.shared, window }
       await runTask<null>(pool, 'prepareWindow', task, taskOptions(options))
@@ -209,7 +219,7 @@ async function searched(
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
   const searchedSound = (index: number) => ({ index, path: listed.featurePaths[index] as string })
   const size = Math.min(SOUNDS_A_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_A_WORKER)))
-  const shared = { track: track.shared, windows, threshold }
+  const shared = { track: track.shared, windows, threshold, treated: stage.treated }
   const tasks: SearchTask[] = []
   for (let i = 0; i < stage.indices.length; i += size)
     tasks.push({ ...shared, sounds: stage.indices.slice(i, i + size).map(searchedSound), decoys: [] })

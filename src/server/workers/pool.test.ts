@@ -68,6 +68,7 @@ describe('a task in a worker thread', () => {
       sounds: [damaged, path.join(dir, 'gone'), good].map((file, index) => ({ index, path: file })),
       decoys: [],
       threshold: 8,
+      treated: false,
     }
     const { unreadable } = await runTask<SearchResult>(pool, 'searchSounds', task)
     expect(unreadable).toEqual([

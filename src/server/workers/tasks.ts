@@ -37,6 +37,7 @@ export interface SharedWindow {
   readonly frames: number
   readonly spectraRe: SharedArrayBuffer
   readonly spectraIm: SharedArrayBuffer
+  readonly whitened: SharedArrayBuffer
 }
 
 export interface PrepareTask {
@@ -58,6 +59,8 @@ export interface SearchTask {
   readonly decoys: readonly SearchedSound[]
   /** Score from which a find is at least possible. */
   readonly threshold: number
+  /** Whether other speeds are tried too, which takes far longer. */
+  readonly treated: boolean
 }
 
 export interface SearchResult {

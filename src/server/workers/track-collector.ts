@@ -79,20 +79,31 @@ export class TrackCollector {
   }
 
   waveform(): Int8Array {
-    return Int8Array.from(this.columnFrames > 0 ? [...this.columns, this.low, this.high] : this.columns)
+    if (this.columnFrames > 0) this.endColumn()
+    return Int8Array.from(this.columns)
+  }
+
+  private endColumn(): void {
+    this.columns.push(Math.round(this.low * 127), Math.round(this.high * 127))
+    this.columnFrames = 0
   }
 
   private measureColumns(mono: Float32Array): void {
     const framesEach = this.sampleRateHz / WAVEFORM_COLUMNS_PER_S
-    for (let i = 0; i < mono.length; i++) {
-      const value = Math.round(Math.max(-1, Math.min(1, mono[i] as number)) * 127)
-      if (this.columnFrames === 0 || value < this.low) this.low = value
-      if (this.columnFrames === 0 || value > this.high) this.high = value
-      this.columnFrames++
-      if (this.columnFrames >= framesEach) {
-        this.columns.push(this.low, this.high)
-        this.columnFrames = 0
+    for (let from = 0; from < mono.length; ) {
+      const to = Math.min(mono.length, from + Math.ceil(framesEach - this.columnFrames))
+      let low = this.columnFrames === 0 ? 1 : this.low
+      let high = this.columnFrames === 0 ? -1 : this.high
+      for (let i = from; i < to; i++) {
+        const value = mono[i] as number
+        if (value < low) low = value
+        if (value > high) high = value
       }
+      this.low = Math.max(-1, low)
+      this.high = Math.min(1, high)
+      this.columnFrames += to - from
+      from = to
+      if (this.columnFrames >= framesEach) this.endColumn()
     }
   }
 }

@@ -14,10 +14,12 @@ import {
   type PreparedWindow,
   preparedSound,
   preparedWindow,
+  type RawDetection,
   recordingGroups,
   Searcher,
   searchPlan,
   Track,
+  TreatedSearcher,
 } from '../../core/hearing'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
 import type {
@@ -66,6 +68,7 @@ export function decodeTrack({ path, port }: DecodeTask): Promise<TaskResult<Deco
 
 /** Made at the first task that needs it: its kernel owns large buffers. */
 let searcher: Searcher | null = null
+let treatedSearcher: TreatedSearcher | null = null
 
 /** Whitens a stretch of a track and transforms its blocks, into shared memory. */
 export function prepareWindow({ track, window }: PrepareTask): Promise<TaskResult<null>> {
@@ -81,23 +84,39 @@ export function searchSounds(task: SearchTask): Promise<TaskResult<SearchResult>
     searcher ??= new Searcher()
     const track = trackFrom(task.track)
     const windows = task.windows.map(windowFrom)
-    const plan = searchPlan(task.threshold)
     const sounds = task.sounds.map(loadedOrReason)
-    const found = searcher.search(
+    const found = bothSearches(
+      searcher,
       track,
       windows,
       sounds.map(({ sound }) => sound),
-      plan,
+      task,
     )
     const decoys = task.decoys.map(loadedOrReason).map(({ sound }) => sound && decoyOf(sound))
     return {
       finds: found.map((find) => ({ ...find, soundIndex: task.sounds[find.soundIndex]?.index ?? -1 })),
-      decoyScores: searcher.search(track, windows, decoys, plan).map(({ score }) => score),
+      decoyScores: bothSearches(searcher, track, windows, decoys, task).map(({ score }) => score),
       unreadable: sounds.flatMap(({ reason }, at) =>
         reason === null ? [] : [{ index: (task.sounds[at] as SearchedSound).index, reason }],
       ),
     }
   })
+}
+
+/** The plain search, and the one at other speeds where it is asked for. */
+function bothSearches(
+  using: Searcher,
+  track: Track,
+  windows: readonly PreparedWindow[],
+  sounds: readonly (PreparedSound | null)[],
+  { threshold, treated }: SearchTask,
+): RawDetection[] {
+  const plan = searchPlan(threshold)
+  const plain = using.search(track, windows, sounds, plan)
+  if (!treated) return plain
+  treatedSearcher ??= new TreatedSearcher(using.correlator, using.cells)
+  const sure = plain.filter(({ score }) => score >= threshold)
+  return [...plain, ...treatedSearcher.search(track, windows, sounds, { plain: sure, scoreMin: plan.scoreMin })]
 }
 
 /** Settles the finds of all searches of one track. */
@@ -187,8 +206,14 @@ function trackFrom({ mid, side, frames }: SharedTrack): Track {
   return new Track(new Int16Array(mid), side && new Int16Array(side), frames)
 }
 
-function windowFrom({ start, frames, spectraRe, spectraIm }: SharedWindow): PreparedWindow {
-  return { start, frames, spectraRe: new Float32Array(spectraRe), spectraIm: new Float32Array(spectraIm) }
+function windowFrom({ start, frames, spectraRe, spectraIm, whitened }: SharedWindow): PreparedWindow {
+  return {
+    start,
+    frames,
+    spectraRe: new Float32Array(spectraRe),
+    spectraIm: new Float32Array(spectraIm),
+    whitened: new Float32Array(whitened),
+  }
 }
 
 function writeAtomically(path: string, bytes: Uint8Array): void {

@@ -281,7 +281,7 @@ export function multiply(xr: usize, xi: usize, pr: usize, pi: usize, outRe: usiz
 }
 
 /** Highest value and sum of squares of each chunk; `outPeak` and `outSquare` get one value for each. */
-export function scan(values: usize, chunks: i32, chunkFrames: i32, outPeak: usize, outSquare: usize): void {
+export function scan(values: usize, chunks: i32, chunkFrames: i32, outPeak: usize, outSquare: usize, outAt: usize): void {
   for (let chunk = 0; chunk < chunks; chunk++) {
     let at = values + ((<usize>(chunk * chunkFrames)) << 2)
     let peak = f32x4.splat(0)
@@ -299,5 +299,20 @@ export function scan(values: usize, chunks: i32, chunkFrames: i32, outPeak: usiz
     const total = f32x4.extract_lane(square, 0) + f32x4.extract_lane(square, 1) + f32x4.extract_lane(square, 2) + f32x4.extract_lane(square, 3)
     store<f32>(outPeak + ((<usize>chunk) << 2), highest)
     store<f32>(outSquare + ((<usize>chunk) << 2), total)
+    if (outAt == 0) continue
+    // The peak is one of the values, or 0 where all are below; then the first place will do.
+    const first = values + ((<usize>(chunk * chunkFrames)) << 2)
+    const wanted = f32x4.splat(highest)
+    at = first
+    let place: i32 = 0
+    for (let i = 0; i < chunkFrames; i += 4) {
+      const mask = i32x4.bitmask(f32x4.eq(v128.load(at), wanted))
+      if (mask != 0) {
+        place = i + ctz(mask)
+        break
+      }
+      at += 16
+    }
+    store<i32>(outAt + ((<usize>chunk) << 2), chunk * chunkFrames + place)
   }
 }

@@ -96,21 +96,27 @@ class WasmKernel implements BlockKernel {
 
   scan(block: 0 | 1, firstChunk: number, into: ChunkValues): void {
     const name = block === 0 ? 're' : 'im'
-    const values = this.array(name)
     const { halvings } = this
     const size = BLOCK_FRAMES >> halvings
     const chunkValues = CHUNK_FRAMES >> halvings
     const chunks = Math.min(CHUNKS, into.peak.length - firstChunk)
-    this.exports.scan(this.at[name], chunks, chunkValues, this.at.peaks, this.at.squares)
+    this.exports.scan(
+      this.at[name],
+      chunks,
+      chunkValues,
+      this.at.peaks,
+      this.at.squares,
+      into.peakAt ? this.at.places : 0,
+    )
     const peaks = this.array('peaks')
     const squares = this.array('squares')
+    const places = new Int32Array(this.buffer, this.at.places, CHUNKS)
     for (let chunk = 0; chunk < chunks; chunk++) {
       const peak = peaks[chunk] as number
       into.peak[firstChunk + chunk] = peak / size
       into.meanSquare[firstChunk + chunk] = (squares[chunk] as number) / chunkValues / size ** 2
       if (!into.peakAt) continue
-      const at = peak > 0 ? values.indexOf(peak, chunk * chunkValues) : chunk * chunkValues
-      into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + (at << halvings)
+      into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + ((places[chunk] as number) << halvings)
     }
   }
 
@@ -145,5 +151,6 @@ const ARRAYS = {
   sinHalf: BLOCK_FRAMES / 4,
   peaks: CHUNKS,
   squares: CHUNKS,
+  places: CHUNKS,
 } as const
 type ArrayName = keyof typeof ARRAYS

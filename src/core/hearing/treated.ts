@@ -1,0 +1,42 @@
+import type { CellTransform } from './cells'
+import type { Correlator, PreparedWindow } from './correlate'
+import { KeptSearcher } from './kept'
+import type { PreparedSound } from './prepare'
+import type { RawDetection } from './search'
+import { SpedSearcher } from './sped'
+import type { Track } from './track'
+
+/**
+ * Looks for sounds that are played at another speed, with their pitch moving along or kept. Costs about ten times as much as the
+ * plain search, so it is for the sounds that are likely there.
+ */
+export class TreatedSearcher {
+  private readonly sped: SpedSearcher
+  private readonly kept: KeptSearcher
+
+  constructor(correlator: Correlator, cells: CellTransform) {
+    this.sped = new SpedSearcher(correlator, cells)
+    this.kept = new KeptSearcher(correlator)
+  }
+
+  /**
+   * @param plain Finds of the plain search in the same windows: what they explain is not looked at again.
+   * @param scoreMin Lower finds are left out.
+   */
+  search(
+    track: Track,
+    windows: readonly PreparedWindow[],
+    sounds: readonly (PreparedSound | null)[],
+    { plain, scoreMin }: { readonly plain: readonly RawDetection[]; readonly scoreMin: number },
+  ): RawDetection[] {
+    return sounds.flatMap((sound, soundIndex) => {
+      if (!sound) return []
+      const known = plain.filter((find) => find.soundIndex === soundIndex)
+      const settings = { soundIndex, scoreMin, known }
+      return [
+        ...this.sped.search(track, windows, sound, settings),
+        ...this.kept.search(track, windows, sound, settings),
+      ]
+    })
+  }
+}
