@@ -104,7 +104,101 @@ describe('momentary loudness', () => {
   })
 })
 
+/** The same parts over and over. */
+function repeated(parts: readonly (readonly [number, number])[], times: number) {
+  return stretches(Array.from({ length: times }, () => parts).flat())
+}
+
+const SILENT_DB = -200
+
+describe('short-term loudness', () => {
+  it('EBU Tech 3341 case 9: stays at -23 LUFS while the level changes within its window', () => {
+    const parts = [
+      [-20, 1.34],
+      [-30, 1.66],
+    ] as const
+    const { shortTermLufs } = clipLoudness(repeated(parts, 5), RATE_HZ)
+    expect(shortTermLufs.length).toBe(121)
+    for (const value of shortTermLufs) expect(Math.abs(value + 23)).toBeLessThan(0.1)
+  })
+
+  it.each([0, 3, 7, 13, 19])('EBU Tech 3341 case 10: reaches -23 LUFS wherever the tone begins (file %i)', (file) => {
+    const parts = [
+      [SILENT_DB, 0.15 * file],
+      [-23, 3],
+      [SILENT_DB, 1],
+    ] as const
+    const { shortTermMaxLufs } = clipLoudness(stretches(parts), RATE_HZ)
+    expect(Math.abs((shortTermMaxLufs ?? 0) + 23)).toBeLessThan(0.1)
+  })
+
+  it('has no value under 3 s', () => {
+    const { shortTermLufs, shortTermMaxLufs } = clipLoudness(stretches([[-20, 2.9]]), RATE_HZ)
+    expect([shortTermLufs.length, shortTermMaxLufs]).toEqual([0, null])
+  })
+})
+
+describe('momentary loudness in windows of 400 ms', () => {
+  it('EBU Tech 3341 case 12: stays at -23 LUFS', () => {
+    const parts = [
+      [-20, 0.18],
+      [-30, 0.22],
+    ] as const
+    const { momentaryLufs } = clipLoudness(repeated(parts, 25), RATE_HZ)
+    for (const value of momentaryLufs.subarray(7)) expect(Math.abs(value + 23)).toBeLessThan(0.1)
+  })
+
+  it.each([0, 1, 2, 9, 19])('EBU Tech 3341 case 13: reaches -23 LUFS wherever the tone begins (file %i)', (file) => {
+    const parts = [
+      [SILENT_DB, 0.02 * file],
+      [-23, 0.4],
+      [SILENT_DB, 1],
+    ] as const
+    const { momentaryMaxLufs } = clipLoudness(stretches(parts), RATE_HZ)
+    expect(Math.abs((momentaryMaxLufs ?? 0) + 23)).toBeLessThan(0.1)
+  })
+})
+
+describe('loudness range', () => {
+  // EBU Tech 3342, table 1, cases 1 to 4; the standard allows 1 LU.
+  it.each([
+    [1, [-20, -30], 10],
+    [2, [-20, -15], 5],
+    [3, [-40, -20], 20],
+    [4, [-50, -35, -20, -35, -50], 15],
+  ] as const)('EBU Tech 3342 case %i', (_case, levels, expected) => {
+    const { rangeLu } = clipLoudness(stretches(levels.map((level) => [level, 20] as const)), RATE_HZ)
+    expect(Math.abs((rangeLu ?? 0) - expected)).toBeLessThan(1)
+  })
+
+  it('has no answer for silence and for less than a window', () => {
+    expect(clipLoudness(stretches([[SILENT_DB, 8]]), RATE_HZ).rangeLu).toBeNull()
+    expect(clipLoudness(stretches([[-20, 2]]), RATE_HZ).rangeLu).toBeNull()
+  })
+})
+
 describe('true peak', () => {
+  // EBU Tech 3341, table 1, cases 15 to 19; the standard allows +0.2 and -0.4 dB.
+  it.each([
+    [15, 4, 0, 0.5, -6],
+    [16, 4, 45, 0.5, -6],
+    [17, 6, 60, 0.5, -6],
+    [18, 8, 67.5, 0.5, -6],
+    [19, 4, 45, Math.SQRT2, 3],
+  ])('EBU Tech 3341 case %i', (_case, samplesPerPeriod, phaseDegrees, level, expected) => {
+    const tone = Float32Array.from(
+      { length: RATE_HZ },
+      // Faded over 10 ms: a tone cut into overshoots by itself.
+      (_, n) =>
+        Math.min(1, n / 480, (RATE_HZ - n) / 480) *
+        level *
+        Math.sin((2 * Math.PI * n) / samplesPerPeriod + (Math.PI * phaseDegrees) / 180),
+    )
+    const difference = (clipLoudness([tone], RATE_HZ).truePeakDbtp ?? 0) - expected
+    expect(difference).toBeLessThan(0.2)
+    expect(difference).toBeGreaterThan(-0.4)
+  })
+
   it('sees the peak between the samples', () => {
     // A quarter of the rate, shifted by 45 degrees: every sample is 3 dB under the true peak.
     const tone = Float32Array.from({ length: RATE_HZ }, (_, n) => 0.5 * Math.sin((Math.PI / 2) * n + Math.PI / 4))

@@ -6,6 +6,13 @@ export interface Loudness {
   readonly truePeakDbtp: number | null
   /** Momentary loudness (400 ms window) every 100 ms, LUFS; silence is -120. The first value ends at 0.4 s. */
   readonly momentaryLufs: Float32Array
+  /** Short-term loudness (3 s window) every 100 ms, LUFS; silence is -120. The first value ends at 3 s. */
+  readonly shortTermLufs: Float32Array
+  /** Highest momentary and short-term loudness, looked at every 20 ms, LUFS; null where the clip is shorter than a window. */
+  readonly momentaryMaxLufs: number | null
+  readonly shortTermMaxLufs: number | null
+  /** Loudness range, LU: the spread between the 10th and the 95th percentile of what is not silence. Null under 3 s. */
+  readonly rangeLu: number | null
 }
 
 /** An input that loudness cannot be computed for. */
@@ -22,6 +29,16 @@ export class AudioInputError extends Error {
 /** Absolute and relative gates, in LUFS and LU. Source: ITU-R BS.1770-4, Annex 1, equations 4 to 7. */
 const ABSOLUTE_GATE_LUFS = -70
 const RELATIVE_GATE_LU = -10
+/** Gate of the loudness range and its percentiles. Source: EBU Tech 3342, section 2. */
+const RANGE_GATE_LU = -20
+const RANGE_LOW = 0.1
+const RANGE_HIGH = 0.95
+/** Energies are gathered in hops of 20 ms: a peak of loudness that lies between two values 100 ms apart is seen too. */
+const HOPS_PER_S = 50
+/** Hops in a momentary and in a short-term window, and between two values. Source: EBU Tech 3341, section 2. */
+const MOMENTARY_HOPS = 20
+const SHORT_TERM_HOPS = 150
+const VALUE_HOPS = 5
 const OFFSET_DB = -0.691
 const SILENCE_LUFS = -120
 
@@ -36,7 +53,8 @@ interface Biquad {
 /**
  * Streaming loudness meter: push blocks, then read the result.
  *
- * Integrated loudness and momentary loudness after ITU-R BS.1770-4; true peak by fourfold oversampling (Annex 2).
+ * Integrated loudness after ITU-R BS.1770-4, momentary and short-term loudness after EBU Tech 3341, loudness range after EBU
+ * Tech 3342; true peak by fourfold oversampling (BS.1770-4, Annex 2).
  * A full-scale 997 Hz sine in one channel reads -3.01 LUFS.
  */
 export class LoudnessMeter {
@@ -60,7 +78,7 @@ export class LoudnessMeter {
     this.stages = [shelf(sampleRateHz), highPass(sampleRateHz)]
     this.state = Array.from({ length: channelCount }, () => new Float64Array(4))
     this.peak = Array.from({ length: channelCount }, () => new TruePeak())
-    this.hop = Math.round(sampleRateHz / 10)
+    this.hop = Math.round(sampleRateHz / HOPS_PER_S)
   }
 
   /** Takes one block: as many arrays as channels, of equal length. @throws {AudioInputError} channel-count, length-mismatch. */
@@ -91,12 +109,17 @@ export class LoudnessMeter {
 
   /** The result for all that was pushed so far. */
   result(): Loudness {
-    const blocks = blockPowers(this.hops, 4)
+    const blocks = blockPowers(this.hops, MOMENTARY_HOPS)
+    const longer = blockPowers(this.hops, SHORT_TERM_HOPS)
     const peak = Math.max(0, ...this.peak.map((p) => p.peak))
     return {
       integratedLufs: gatedLoudness(blocks),
       truePeakDbtp: peak > 0 ? 20 * Math.log10(peak) : null,
       momentaryLufs: Float32Array.from(blocks, powerLufs),
+      shortTermLufs: Float32Array.from(longer, powerLufs),
+      momentaryMaxLufs: highestLufs(this.hops, MOMENTARY_HOPS),
+      shortTermMaxLufs: highestLufs(this.hops, SHORT_TERM_HOPS),
+      rangeLu: loudnessRange(longer),
     }
   }
 
@@ -138,14 +161,21 @@ export function clipLoudness(channels: readonly Float32Array[], sampleRateHz: nu
   return meter.result()
 }
 
-function blockPowers(hops: readonly number[], hopsPerBlock: number): number[] {
+/** Mean powers of windows of so many hops, a new one every `step` hops. */
+function blockPowers(hops: readonly number[], hopsPerBlock: number, step = VALUE_HOPS): number[] {
   const blocks: number[] = []
-  for (let end = hopsPerBlock; end <= hops.length; end++) {
-    let sum = 0
-    for (let k = end - hopsPerBlock; k < end; k++) sum += hops[k] as number
-    blocks.push(sum / hopsPerBlock)
-  }
+  const sums = new Float64Array(hops.length + 1)
+  hops.forEach((power, index) => {
+    sums[index + 1] = (sums[index] as number) + power
+  })
+  for (let end = hopsPerBlock; end <= hops.length; end += step)
+    blocks.push(Math.max(0, (sums[end] as number) - (sums[end - hopsPerBlock] as number)) / hopsPerBlock)
   return blocks
+}
+
+function highestLufs(hops: readonly number[], hopsPerBlock: number): number | null {
+  if (hops.length < hopsPerBlock) return null
+  return powerLufs(blockPowers(hops, hopsPerBlock, 1).reduce((most, power) => Math.max(most, power), 0))
 }
 
 function powerLufs(power: number): number {
@@ -158,6 +188,17 @@ function gatedLoudness(blocks: readonly number[]): number | null {
   const threshold = powerLufs(mean(loud)) + RELATIVE_GATE_LU
   const gated = loud.filter((power) => powerLufs(power) > threshold)
   return gated.length === 0 ? null : powerLufs(mean(gated))
+}
+
+/** @param blocks Powers of the short-term windows. */
+function loudnessRange(blocks: readonly number[]): number | null {
+  const loud = blocks.filter((power) => powerLufs(power) > ABSOLUTE_GATE_LUFS)
+  if (loud.length === 0) return null
+  const threshold = powerLufs(mean(loud)) + RANGE_GATE_LU
+  const sorted = loud.map(powerLufs).filter((value) => value > threshold)
+  sorted.sort((a, b) => a - b)
+  const at = (share: number): number => sorted[Math.round(share * (sorted.length - 1))] as number
+  return at(RANGE_HIGH) - at(RANGE_LOW)
 }
 
 function mean(values: readonly number[]): number {

@@ -1,4 +1,5 @@
 export { type Chance, chanceOf, LOWEST_SCORE, scoreThreshold, soundMinutesOf, UNHEARD } from './confidence'
+export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
 export { HEARING_RATE_HZ, SOUND_MIN_S } from './constants'
 export {
   bestKernel,
@@ -11,6 +12,7 @@ export {
 export { decoyIndices, decoyOf } from './decoys'
 export { type Certainty, certaintyOf, type Detection, finalDetections, type Treatment } from './detections'
 export { decodedFeatures, decodedMarks, encodedFeatures, FEATURES_VERSION, FeaturesError } from './features'
+export { findInTracks, type KeptTrack } from './find-in-tracks'
 export { recordingGroups } from './groups'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'

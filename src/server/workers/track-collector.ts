@@ -35,6 +35,16 @@ class GrowingChannel {
   }
 }
 
+const NO_LOUDNESS: Loudness = {
+  integratedLufs: null,
+  truePeakDbtp: null,
+  momentaryLufs: new Float32Array(0),
+  shortTermLufs: new Float32Array(0),
+  momentaryMaxLufs: null,
+  shortTermMaxLufs: null,
+  rangeLu: null,
+}
+
 /** Gathers what is kept of a decoded track: middle and side at the hearing rate, loudness, waveform. */
 export class TrackCollector {
   private resamplers: readonly [Resampler, Resampler] | null = null
@@ -75,7 +85,7 @@ export class TrackCollector {
   }
 
   loudness(): Loudness {
-    return this.meter?.result() ?? { integratedLufs: null, truePeakDbtp: null, momentaryLufs: new Float32Array(0) }
+    return this.meter?.result() ?? NO_LOUDNESS
   }
 
   waveform(): Int8Array {
