@@ -30,7 +30,8 @@ export async function kernelModule({ source, constant }) {
       'abort=',
     ],
     {
-      readFile: (name) => (name === 'kernel.as.ts' ? fs.readFileSync(path.join(root, 'src', 'core', source), 'utf8') : null),
+      readFile: (name) =>
+        name === 'kernel.as.ts' ? fs.readFileSync(path.join(root, 'src', 'core', source), 'utf8') : null,
       writeFile: (name, contents) => {
         if (name.endsWith('.wasm')) binary = contents
       },

@@ -78,7 +78,12 @@ async function checkedFile(
   return {
     media: file,
     durationS: track.durationS,
-    loudness: { integratedLufs: track.integratedLufs, truePeakDbtp: track.truePeakDbtp },
+    loudness: {
+      integratedLufs: track.integratedLufs,
+      truePeakDbtp: track.truePeakDbtp,
+      rangeLu: track.loudnessRangeLu,
+      shortTermMaxLufs: track.shortTermMaxLufs,
+    },
     detections: result.detections.map(({ soundIndex, alternatives, ...place }) => ({
       file: nameOf(soundIndex),
       ...place,
@@ -86,6 +91,11 @@ async function checkedFile(
       alternatives: alternatives.map(nameOf),
     })),
     groups: groups.map((group) => group.map(nameOf)),
+    unexplained: [...result.account.unexplained],
+    segments: [...result.account.segments],
+    accountedShare: result.account.accountedShare,
+    sensitivity: result.sensitivity.map(({ index, fromDb }) => ({ file: nameOf(index), fromDb })),
+    decoys: { listenedFor: result.decoyCount, heard: result.decoyFinds },
     timing: { decodeS: timing.decodeS, indexS, searchS: timing.searchS },
   }
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { CertaintyWire, SegmentWire, TreatmentWire, UnexplainedWire } from './listening'
 import { ReasonWire } from './sound'
 
 export const VerdictWire = z.enum(['clear', 'owes-credit', 'no-papers', 'not-allowed'])
@@ -13,8 +14,25 @@ export const DetectionWire = z.object({
   toS: z.number(),
   gainDb: z.number(),
   confidence: z.number().min(0).max(1),
+  certainty: CertaintyWire,
+  speed: z.number(),
+  treatment: TreatmentWire,
+  cutoffHz: z.number().nullable(),
+  /** -1 left only, 0 as in the file, 1 right only. */
+  balance: z.number(),
+  fadeInS: z.number(),
+  fadeOutS: z.number(),
 })
 export type DetectionWire = z.infer<typeof DetectionWire>
+
+/** A sound that is the same recording as a heard one, or answered alike at one of its places. */
+export const AlternativeWire = z.object({
+  soundId: z.number().int(),
+  title: z.string(),
+  sourceName: z.string(),
+  sameRecording: z.boolean(),
+})
+export type AlternativeWire = z.infer<typeof AlternativeWire>
 
 /** One heard sound with its verdict. */
 export const FindingWire = z.object({
@@ -31,6 +49,7 @@ export const FindingWire = z.object({
   settlements: z.array(z.string()),
   creditLine: z.string().nullable(),
   detections: z.array(DetectionWire),
+  alternatives: z.array(AlternativeWire),
 })
 export type FindingWire = z.infer<typeof FindingWire>
 
@@ -43,8 +62,34 @@ export const TrackMap = z.object({
   momentaryLufs: z.array(z.number()),
   integratedLufs: z.number().nullable(),
   truePeakDbtp: z.number().nullable(),
+  loudnessRangeLu: z.number().nullable(),
+  shortTermMaxLufs: z.number().nullable(),
 })
 export type TrackMap = z.infer<typeof TrackMap>
+
+/** What a track is made of beside the sounds that were heard. */
+export const AccountWire = z.object({
+  segments: z.array(SegmentWire),
+  unexplained: z.array(UnexplainedWire),
+  secondsOf: z.object({
+    speech: z.number(),
+    music: z.number(),
+    noise: z.number(),
+    silence: z.number(),
+    heard: z.number(),
+    unexplained: z.number(),
+  }),
+  accountedShare: z.number(),
+})
+export type AccountWire = z.infer<typeof AccountWire>
+
+/** A sound that was not heard, and the level relative to its file from which it would have been; null for none. */
+export const SensitivityWire = z.object({
+  soundId: z.number().int(),
+  title: z.string(),
+  fromDb: z.number().nullable(),
+})
+export type SensitivityWire = z.infer<typeof SensitivityWire>
 
 export const CheckDetail = z.object({
   id: z.number().int(),
@@ -59,6 +104,11 @@ export const CheckDetail = z.object({
   finishedAt: z.iso.datetime().nullable(),
   track: TrackMap.nullable(),
   findings: z.array(FindingWire),
+  /** Null for a check that is not over, or from before this was kept. */
+  account: AccountWire.nullable(),
+  sensitivity: z.array(SensitivityWire),
+  /** Sounds that cannot be there were listened for too; how many answered tells how far the findings can be trusted. */
+  decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
   /** Sounds that were listened for, and sounds that could not be. */
   listenedFor: z.number().int(),
   /** Sounds that can be listened for now and were not there yet. */

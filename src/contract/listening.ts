@@ -8,11 +8,35 @@ export type CertaintyWire = z.infer<typeof CertaintyWire>
 export const TreatmentWire = z.enum(['as-is', 'muffled', 'room', 'speed', 'speed-pitch-kept'])
 export type TreatmentWire = z.infer<typeof TreatmentWire>
 
+/** A stretch of a track, apart from the sounds that were heard. */
+export const SegmentWire = z.object({
+  kind: z.enum(['speech', 'music', 'noise', 'silence']),
+  startS: z.number(),
+  endS: z.number(),
+})
+export type SegmentWire = z.infer<typeof SegmentWire>
+
+/** Something that stands out of a track and is none of the sounds that were listened for. */
+export const UnexplainedWire = z.object({
+  startS: z.number(),
+  endS: z.number(),
+  lowHz: z.number(),
+  highHz: z.number(),
+  /** dB relative to full scale. */
+  levelDb: z.number(),
+})
+export type UnexplainedWire = z.infer<typeof UnexplainedWire>
+
 /** What `thud check --json` writes. Places are in the file, parts are in the sound; all in seconds. */
 export const CheckReport = z.object({
   media: z.string(),
   durationS: z.number(),
-  loudness: z.object({ integratedLufs: z.number().nullable(), truePeakDbtp: z.number().nullable() }),
+  loudness: z.object({
+    integratedLufs: z.number().nullable(),
+    truePeakDbtp: z.number().nullable(),
+    rangeLu: z.number().nullable(),
+    shortTermMaxLufs: z.number().nullable(),
+  }),
   detections: z.array(
     z.object({
       file: z.string(),
@@ -38,6 +62,15 @@ export const CheckReport = z.object({
   ),
   /** Sounds that are the same recording. */
   groups: z.array(z.array(z.string())),
+  /** What stands out of the track and is none of the sounds. */
+  unexplained: z.array(UnexplainedWire),
+  segments: z.array(SegmentWire),
+  /** Share of the track that nothing unexplained stands out of. */
+  accountedShare: z.number(),
+  /** For each sound that was not heard, the level relative to its file from which it would have been; null for none. */
+  sensitivity: z.array(z.object({ file: z.string(), fromDb: z.number().nullable() })),
+  /** Sounds that cannot be there were listened for too; how many answered tells how far the finds can be trusted. */
+  decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
   timing: z.object({ decodeS: z.number(), indexS: z.number(), searchS: z.number() }),
 })
 export type CheckReport = z.infer<typeof CheckReport>

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job } from '../contract'
+import { restSentence, trustSentence } from './parts/Account'
 import { printPaths, ribbonColumn } from './parts/print-shapes'
 import { notExaminedWords, summarySentence } from './parts/summary-sentence'
 import { markLanes, waveformPath } from './parts/time-map-layout'
 import { withJob } from './state/job-list'
-import { clock, counted, dayWords, lengthWords, sureWords } from './state/words'
+import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './state/words'
 
 function base64(bytes: readonly number[]): string {
   return Buffer.from(bytes).toString('base64')
@@ -69,7 +70,15 @@ function finding(
       toS: endS - startS,
       gainDb: 0,
       confidence: 1,
+      certainty: 'certain' as const,
+      speed: 1,
+      treatment: 'as-is' as const,
+      cutoffHz: null,
+      balance: 0,
+      fadeInS: 0,
+      fadeOutS: 0,
     })),
+    alternatives: [],
   }
 }
 
@@ -107,6 +116,8 @@ describe('the time map', () => {
       momentaryLufs: [],
       integratedLufs: null,
       truePeakDbtp: null,
+      loudnessRangeLu: null,
+      shortTermMaxLufs: null,
     }
     const path = waveformPath(track, { widthPx: 3, heightPx: 80 })
     expect(path.startsWith('M')).toBe(true)
@@ -137,11 +148,44 @@ describe('words', () => {
     expect(clock(seconds)).toBe(words)
   })
 
-  it('counts, dates and certainty', () => {
+  it('counts and dates', () => {
     expect(counted(1, 'sound')).toBe('1 sound')
     expect(counted(1200, 'sound')).toBe('1,200 sounds')
     expect(dayWords('2026-12-04')).toBe('4 Dec 2026')
-    expect([0.5, 0.8, 0.979, 0.98].map(sureWords)).toEqual(['possible', 'very likely', 'very likely', 'certain'])
+  })
+
+  it('what was done to a sound', () => {
+    const [place] = finding('aa', [[0, 1]]).detections as [FindingWire['detections'][number]]
+    expect(treatmentWords(place)).toBe('')
+    expect(treatmentWords({ ...place, treatment: 'muffled', cutoffHz: 1200, balance: -0.4, fadeInS: 0.84 })).toBe(
+      'muffled above 1,200 Hz, more on the left, fades in over 0.8 s',
+    )
+    expect(treatmentWords({ ...place, treatment: 'speed-pitch-kept', speed: 0.9, balance: 0.95 })).toBe(
+      'at 90 % speed, pitch kept, only on the right',
+    )
+    expect(treatmentWords({ ...place, treatment: 'room', balance: 0.1 })).toBe('in a room')
+  })
+
+  it('a share is all of it only when it is', () => {
+    expect([0, 0.5, 0.9999, 1].map(shareWords)).toEqual(['0 %', '50 %', '99 %', '100 %'])
+  })
+
+  it('what a track is made of', () => {
+    const secondsOf = { speech: 61, music: 12.4, noise: 0.1, silence: 0, heard: 3, unexplained: 0 }
+    const account = { segments: [], unexplained: [], secondsOf, accountedShare: 1 }
+    expect(restSentence(account)).toBe(
+      'Beside the findings there is 1:01 min of speech, 12 s of music. Nothing else stands out.',
+    )
+    const unexplained = [{ startS: 1, endS: 2, lowHz: 100, highHz: 200, levelDb: -20 }]
+    expect(restSentence({ ...account, unexplained, accountedShare: 0.98 })).toContain(
+      '98 % of the track is accounted for.',
+    )
+  })
+
+  it('how far a check can be trusted', () => {
+    expect(trustSentence({ listenedFor: 24, heard: 0 })).toMatch(/^24 sounds .* none was heard\.$/)
+    expect(trustSentence({ listenedFor: 24, heard: 2 })).toContain('2 seemed to be there')
+    expect(trustSentence({ listenedFor: 0, heard: 0 })).toBe('Nothing was listened for.')
   })
 
   it.each([

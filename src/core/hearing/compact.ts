@@ -1,6 +1,6 @@
 import { Fft } from '../audio/fft'
 import { HEARING_RATE_HZ } from './constants'
-import { Track, trackOf } from './track'
+import { type Track, trackOf } from './track'
 
 /*
  * The compact form in which a checked track is kept: its middle at the hearing rate as a modified discrete cosine transform

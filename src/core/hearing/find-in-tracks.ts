@@ -1,5 +1,5 @@
-import { scoreThreshold, UNHEARD } from './confidence'
 import { expandedTrack } from './compact'
+import { scoreThreshold, UNHEARD } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
 import { preparedWindow, trackWindows } from './correlate'
 import { type Detection, finalDetections } from './detections'

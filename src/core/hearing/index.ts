@@ -1,5 +1,7 @@
-export { type Chance, chanceOf, LOWEST_SCORE, scoreThreshold, soundMinutesOf, UNHEARD } from './confidence'
+export { ACCOUNT_HOP, type Account, accountOf, type Segment, type SegmentKind, type UnexplainedEvent } from './account'
+export { CellTransform } from './cells'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
+export { type Chance, chanceOf, LOWEST_SCORE, scoreThreshold, soundMinutesOf, UNHEARD } from './confidence'
 export { HEARING_RATE_HZ, SOUND_MIN_S } from './constants'
 export {
   bestKernel,
@@ -17,5 +19,7 @@ export { recordingGroups } from './groups'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { type RawDetection, Searcher } from './search'
+export { type BandLevels, bandLevels, hearableFromDb } from './sensitivity'
+export { subtracted } from './subtract'
 export { compand, Track, trackOf } from './track'
 export { TreatedSearcher } from './treated'

@@ -15,9 +15,13 @@ const EXPLAINED_OFFSET = 2
 const WIGGLE_FRAMES = 6
 /** The same sound again while it still sounds, this much quieter (-6 dB), is a repeat within it or its own echo. */
 const ECHO_GAIN = 0.5
-/** How much more a find with its pitch kept counts against its parts, and under which share of its score another sound is a relative. */
-const KEPT_RANK = 1.5
+/** What a find at another speed counts against one as it is, with its pitch moving along and with its pitch kept. */
+const SPED_RANK = 0.75
+const KEPT_RANK = 0.5
+/** A find with its pitch kept explains finds of other sounds within it that are weaker than this share of it. */
 const KEPT_RIVAL = 0.8
+/** From this share on a find as it is is most of the sound. */
+const MOST_OF_IT = 0.6
 /** Likeness under this is chance. */
 const LIKENESS_MIN = 0.08
 
@@ -53,7 +57,7 @@ export function settledDetections(
   }
   const groupOf = new Map(groups.flatMap((group) => group.map((index) => [index, group] as const)))
   const kept: { find: RawDetection; others: Set<number> }[] = []
-  for (const next of wholeBeforeParts(detections).sort((a, b) => b.score - a.score)) {
+  for (const next of wholeBeforeParts(detections).sort((a, b) => rankOf(b) - rankOf(a))) {
     let explained = false
     for (const strong of kept) {
       if (!overlaps(strong.find, next)) continue
@@ -74,16 +78,21 @@ export function settledDetections(
     .sort((a, b) => startOf(a) - startOf(b))
 }
 
+/** Most sounds are laid in as they are, so another speed must answer more strongly; and many grains add up to high scores. */
+function rankOf({ treatment, score }: RawDetection): number {
+  return score * (treatment === 'speed' ? SPED_RANK : treatment === 'speed-pitch-kept' ? KEPT_RANK : 1)
+}
+
 /**
- * Stretches of a sound whose pitch is kept also answer as they are, each by itself. All of it together says more, unless such a
- * stretch is far stronger: then it is the truth, and the line through it a coincidence.
+ * Stretches of a sound whose pitch is kept also answer as they are, each by itself. All of it together says more, unless what
+ * answers as it is is most of the sound: then that is the truth, and the line through it a coincidence.
  */
 function wholeBeforeParts(detections: readonly RawDetection[]): RawDetection[] {
   const dropped = new Set<RawDetection>()
   for (const whole of detections.filter(isKept)) {
     for (const part of detections) {
       if (isKept(part) || part.soundIndex !== whole.soundIndex || !mostlyWithin(whole, part)) continue
-      dropped.add(part.score < KEPT_RANK * whole.score ? part : whole)
+      dropped.add(part.to - part.from < MOST_OF_IT * (whole.to - whole.from) ? part : whole)
     }
   }
   return detections.filter((find) => !dropped.has(find))

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import type { CheckDetail, FindingWire, VerdictWire } from '../../contract'
 import { usePlayer } from '../state/player'
 import { clock, counted } from '../state/words'
+import { Account } from './Account'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
 import { notExaminedWords, summarySentence } from './summary-sentence'
@@ -55,6 +56,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
         <TimeMap
           track={check.track}
           findings={check.findings}
+          account={check.account}
           selectedId={selectedId}
           timeS={timeS}
           onPick={pick}
@@ -78,6 +80,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
         </section>
         <Credits text={check.credits} />
       </div>
+      <Account check={check} onSeek={playAt} />
     </div>
   )
 }
@@ -113,6 +116,9 @@ function Summary({ check, onPick }: { check: CheckDetail; onPick: (detectionId: 
         )}
         {track && (
           <Fact name="True peak">{track.truePeakDbtp === null ? '–' : `${track.truePeakDbtp.toFixed(1)} dBTP`}</Fact>
+        )}
+        {track?.loudnessRangeLu !== null && track?.loudnessRangeLu !== undefined && (
+          <Fact name="Loudness range">{track.loudnessRangeLu.toFixed(1)} LU</Fact>
         )}
         <Fact name="Listened for">{counted(check.listenedFor, 'sound')}</Fact>
         <Fact name="Not examined">{notExaminedWords(notExamined.length, check.addedSince)}</Fact>

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { FindingWire } from '../../contract'
 import { useJobOf } from '../state/jobs'
 import { useDownload } from '../state/queries'
-import { clock, sureWords } from '../state/words'
+import { clock, treatmentWords } from '../state/words'
 import { Quote, Reasons } from './SoundPanel'
 import { VerdictMark } from './VerdictMark'
 
@@ -40,12 +40,13 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
               {clock(place.startS)} – {clock(place.endS)}
               <span className="quiet">
                 {' '}
-                · {sureWords(place.confidence)}, {place.gainDb.toFixed(0)} dB
+                · {[place.certainty, `${place.gainDb.toFixed(0)} dB`, treatmentWords(place)].filter(Boolean).join(', ')}
               </span>
             </button>
           </li>
         ))}
       </ul>
+      <Alternatives finding={finding} />
       {open && (
         <div className="mt-3">
           <p className="small-label">What would settle it</p>
@@ -71,6 +72,21 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
         </div>
       )}
     </li>
+  )
+}
+
+/** Other sounds that this may as well be: they are no findings of their own. */
+function Alternatives({ finding }: { finding: FindingWire }) {
+  const named = (same: boolean): string =>
+    finding.alternatives
+      .filter(({ sameRecording }) => sameRecording === same)
+      .map(({ title, sourceName }) => `${title} (${sourceName})`)
+      .join(', ')
+  return (
+    <>
+      {named(true) && <p className="quiet mt-2 text-sm">The same recording as {named(true)}.</p>}
+      {named(false) && <p className="quiet mt-2 text-sm">It may also be {named(false)}: they sound alike there.</p>}
+    </>
   )
 }
 

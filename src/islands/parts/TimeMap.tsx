@@ -1,6 +1,6 @@
 import { line, scaleLinear } from 'd3'
 import { memo, type PointerEvent, useMemo, useRef } from 'react'
-import type { FindingWire, TrackMap } from '../../contract'
+import type { AccountWire, FindingWire, TrackMap } from '../../contract'
 import { useWidth } from '../state/use-width'
 import { clock, VERDICT_WORDS } from '../state/words'
 import { type MapMark, markLanes, waveformPath } from './time-map-layout'
@@ -9,6 +9,10 @@ import { VerdictShape } from './VerdictMark'
 const WAVE_PX = 84
 const LOUDNESS_PX = 52
 const LOUDNESS_LABEL_PX = 16
+/** Waveform and loudness together, and under them the strip that says what the track is. */
+const MAP_PX = WAVE_PX + LOUDNESS_PX + 22
+const KINDS_PX = 40
+const KIND_WORD_MIN_PX = 46
 const LANE_PX = 34
 const LETTER_PX = 7.4
 const LOUDNESS_TOP_LUFS = -6
@@ -17,6 +21,7 @@ const LOUDNESS_LOW_LUFS = -50
 interface TimeMapProps {
   readonly track: TrackMap
   readonly findings: readonly FindingWire[]
+  readonly account: AccountWire | null
   readonly selectedId: number | null
   readonly timeS: number
   readonly onPick: (detectionId: number, startS: number) => void
@@ -24,7 +29,7 @@ interface TimeMapProps {
 }
 
 /** The sound track over time: waveform, loudness, and every heard sound at its place. */
-export function TimeMap({ track, findings, selectedId, timeS, onPick, onSeek }: TimeMapProps) {
+export function TimeMap({ track, findings, account, selectedId, timeS, onPick, onSeek }: TimeMapProps) {
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 280)
   const x = useMemo(() => scaleLinear([0, track.durationS], [0, widthPx]), [track.durationS, widthPx])
@@ -41,7 +46,7 @@ export function TimeMap({ track, findings, selectedId, timeS, onPick, onSeek }: 
     <section aria-label="Time map of the sound track" className="relative select-none" ref={boxRef}>
       <svg
         width={widthPx}
-        height={WAVE_PX + LOUDNESS_PX + 22}
+        height={MAP_PX + (account ? KINDS_PX : 0)}
         className="block cursor-pointer"
         onPointerDown={seek}
         aria-hidden="true"
@@ -49,6 +54,7 @@ export function TimeMap({ track, findings, selectedId, timeS, onPick, onSeek }: 
         <Ruler track={track} widthPx={widthPx} />
         <Waveform track={track} widthPx={widthPx} />
         <LoudnessLine track={track} widthPx={widthPx} />
+        {account && <Kinds account={account} durationS={track.durationS} widthPx={widthPx} />}
       </svg>
       <ul aria-label="Heard sounds" className="relative mt-1" style={{ height: lanes * LANE_PX }}>
         {marks.map((mark) => (
@@ -113,12 +119,64 @@ const Ruler = memo(function Ruler({ track, widthPx }: { track: TrackMap; widthPx
   const ticks = x.ticks(Math.max(2, Math.floor(widthPx / 110)))
   return ticks.map((tick) => (
     <g key={tick}>
-      <line x1={x(tick)} x2={x(tick)} y1="0" y2={WAVE_PX + LOUDNESS_PX + 22} stroke="var(--line)" />
+      <line x1={x(tick)} x2={x(tick)} y1="0" y2={MAP_PX} stroke="var(--line)" />
       <text x={x(tick) + 4} y="13" fontSize="12" fill="var(--quiet)">
         {clock(tick).replace(/\.0$/, '')}
       </text>
     </g>
   ))
+})
+
+/** How thick the line of each kind is: what is louder in the ear weighs more in the eye. */
+const KIND_THICKNESS_PX = { speech: 9, music: 6, noise: 3, silence: 1 } as const
+
+/** Speech, music, noise and silence along the track, and what stands out of them unexplained. */
+const Kinds = memo(function Kinds({
+  account,
+  durationS,
+  widthPx,
+}: {
+  account: AccountWire
+  durationS: number
+  widthPx: number
+}) {
+  const x = scaleLinear([0, durationS], [0, widthPx])
+  return (
+    <g transform={`translate(0 ${MAP_PX})`}>
+      {account.segments.map(({ kind, startS, endS }) => {
+        const width = x(endS) - x(startS)
+        const thick = KIND_THICKNESS_PX[kind]
+        return (
+          <g key={startS}>
+            <rect
+              x={x(startS)}
+              y={10 - thick / 2}
+              width={Math.max(0.5, width - 1)}
+              height={thick}
+              fill={`var(--band-${kind === 'speech' ? 2 : kind === 'music' ? 3 : 4})`}
+            />
+            {width > KIND_WORD_MIN_PX && (
+              <text x={x(startS) + 2} y="28" fontSize="12" fill="var(--quiet)">
+                {kind}
+              </text>
+            )}
+          </g>
+        )
+      })}
+      {account.unexplained.map(({ startS, endS }) => (
+        <rect
+          key={startS}
+          x={x(startS)}
+          y="-1"
+          width={Math.max(2, x(endS) - x(startS))}
+          height="22"
+          fill="none"
+          stroke="var(--color-primary)"
+          strokeWidth="1.5"
+        />
+      ))}
+    </g>
+  )
 })
 
 const Waveform = memo(function Waveform({ track, widthPx }: { track: TrackMap; widthPx: number }) {

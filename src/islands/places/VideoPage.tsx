@@ -9,7 +9,7 @@ import { VideoForm } from '../parts/VideoForm'
 import { useJobOf } from '../state/jobs'
 import { useCancelJob, useChangeShell, useCheck, useCheckAgain, useShell, useVideos } from '../state/queries'
 import { useUpload } from '../state/use-upload'
-import { dayWords } from '../state/words'
+import { clock, dayWords } from '../state/words'
 
 const ACCEPTED = 'MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG, up to 4 GB'
 
@@ -174,6 +174,21 @@ function Checked({ checkId, onBring }: { checkId: number; onBring: () => void })
           </button>
         )}
       </div>
+      {check.findings.length > 0 && (
+        <section aria-label="Heard so far" className="mt-6">
+          <h3 className="font-semibold">Heard so far</h3>
+          <ul className="mt-1">
+            {check.findings.map((finding) => (
+              <li key={finding.soundId} className="flex justify-between gap-4 border-t ruled py-1.5">
+                <span className="min-w-0 truncate">{finding.title}</span>
+                <span className="quiet whitespace-nowrap">
+                  {finding.detections.map(({ startS }) => clock(startS)).join(', ')}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
     </div>
   )
 }

@@ -80,11 +80,15 @@ export function useDownload() {
   })
 }
 
+const RUNNING_REFETCH_MS = 3000
+
 export function useCheck(id: number | null) {
   return useQuery({
     queryKey: ['check', id],
     queryFn: ({ signal }) => ask(`/api/checks/${id}`, CheckDetail, { signal }),
     enabled: id !== null,
+    // What is heard shows while the rest is still listened for.
+    refetchInterval: ({ state }) => (state.data?.state === 'running' ? RUNNING_REFETCH_MS : false),
   })
 }
 

@@ -1,4 +1,4 @@
-import type { SoundSummary, VerdictWire } from '../../contract'
+import type { DetectionWire, SoundSummary, VerdictWire } from '../../contract'
 
 /** "0.4 s", "12 s", "1:05 min". */
 export function lengthWords(seconds: number): string {
@@ -42,8 +42,31 @@ export function counted(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`
 }
 
-/** How sure a find is, in words. */
-export function sureWords(confidence: number): string {
-  if (confidence >= 0.98) return 'certain'
-  return confidence >= 0.8 ? 'very likely' : 'possible'
+/** What was done to a sound where it is heard: "muffled above 1,200 Hz, more on the left, fades in over 0.8 s". Empty when nothing. */
+export function treatmentWords(place: DetectionWire): string {
+  const percent = Math.round(place.speed * 100)
+  return [
+    place.treatment === 'muffled' && `muffled above ${(place.cutoffHz ?? 0).toLocaleString('en-GB')} Hz`,
+    place.treatment === 'room' && 'in a room',
+    place.treatment === 'speed' && `at ${percent} % speed`,
+    place.treatment === 'speed-pitch-kept' && `at ${percent} % speed, pitch kept`,
+    Math.abs(place.balance) >= SIDE_MIN &&
+      `${sideWords(Math.abs(place.balance))} on the ${place.balance < 0 ? 'left' : 'right'}`,
+    place.fadeInS > 0 && `fades in over ${place.fadeInS.toFixed(1)} s`,
+    place.fadeOutS > 0 && `fades out over ${place.fadeOutS.toFixed(1)} s`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+}
+
+/** A balance nearer to the middle than this is not worth a word. */
+const SIDE_MIN = 0.15
+
+function sideWords(balance: number): string {
+  return balance > 0.9 ? 'only' : 'more'
+}
+
+/** Share in whole percent, but never all of it unless it is. */
+export function shareWords(share: number): string {
+  return share >= 1 ? '100 %' : `${Math.min(99, Math.floor(share * 100))} %`
 }

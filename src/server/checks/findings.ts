@@ -1,10 +1,12 @@
-import type { CheckDetail, FindingWire } from '../../contract'
+import type { Selectable } from 'kysely'
+import { AccountWire, type CheckDetail, type DetectionWire, type FindingWire, TreatmentWire } from '../../contract'
 import { creditsText } from '../../core/credits'
-import { SOUND_MIN_S } from '../../core/hearing'
+import { certaintyOf, SOUND_MIN_S } from '../../core/hearing'
 import { type Decision, decide, decidedByTerms, fitOf, settlements, type Uses, type Verdict } from '../../core/rights'
+import type { Schema } from '../database/schema'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
-import { papersOf } from '../sounds/papers-of'
+import { type FiledPapers, papersOf } from '../sounds/papers-of'
 import { offeredPapers } from '../sounds/weigh'
 import { getVideoRow, usesOfRow } from '../videos/video-rows'
 
@@ -18,9 +20,71 @@ export async function findingsOf(services: Services, checkId: number, uses: Uses
     .where('check_id', '=', checkId)
     .orderBy('start_s')
     .execute()
-  const soundIds = [...new Set(detections.map(({ sound_id }) => sound_id))]
-  if (soundIds.length === 0) return []
-  const sounds = await services.db
+  const heardIds = [...new Set(detections.map(({ sound_id }) => sound_id))]
+  if (heardIds.length === 0) return []
+  const recordings = await sameRecordings(services, heardIds)
+  const alikeIds = detections.flatMap(({ alternatives_json }) => JSON.parse(alternatives_json) as number[])
+  const everyId = [...new Set([...heardIds, ...alikeIds, ...[...recordings.values()].flat()])]
+  const sounds = new Map((await soundRows(services, everyId)).map((sound) => [sound.id, sound]))
+  const papers = await papersOf(services.db, everyId)
+  const weighedAt = new Map<number, Weighed>()
+  const weighedOf = (id: number): Weighed => {
+    const known = weighedAt.get(id) ?? weighed(sounds.get(id) as SoundRow, papers.get(id) ?? [], uses)
+    weighedAt.set(id, known)
+    return known
+  }
+  /** Of the same recording, the one whose papers allow most: one set of papers for it is enough. */
+  const standsFor = new Map<number, number>()
+  for (const id of heardIds) {
+    const members = [id, ...(recordings.get(id) ?? []).filter((other) => other !== id && sounds.has(other))]
+    standsFor.set(
+      id,
+      members.reduce((best, other) => (better(weighedOf(other), weighedOf(best)) ? other : best), id),
+    )
+  }
+  const findings = [...new Set(standsFor.values())].map((id): FindingWire => {
+    const places = detections.filter(({ sound_id }) => standsFor.get(sound_id) === id)
+    const same = new Set(recordings.get(id) ?? [])
+    const others = new Set([
+      ...same,
+      ...places.flatMap((row) => [row.sound_id, ...(JSON.parse(row.alternatives_json) as number[])]),
+    ])
+    others.delete(id)
+    return {
+      ...weighedOf(id).wire,
+      detections: places.map(detectionWire),
+      alternatives: [...others].flatMap((other) => {
+        const sound = sounds.get(other)
+        if (!sound) return []
+        const { title, source_name: sourceName } = sound
+        return [{ soundId: other, title, sourceName, sameRecording: same.has(other) }]
+      }),
+    }
+  })
+  return findings.sort(
+    (a, b) =>
+      WORST_FIRST[a.verdict] - WORST_FIRST[b.verdict] ||
+      (a.detections[0]?.startS ?? 0) - (b.detections[0]?.startS ?? 0),
+  )
+}
+
+/** For each of some sounds that is not alone, all sounds that are the same recording. */
+async function sameRecordings({ db }: Services, soundIds: readonly number[]): Promise<Map<number, number[]>> {
+  const rows = await db
+    .selectFrom('recording_groups as own')
+    .innerJoin('recording_groups as other', 'other.group_id', 'own.group_id')
+    .select(['own.sound_id as id', 'other.sound_id as other'])
+    .where('own.sound_id', 'in', soundIds)
+    .orderBy('other.sound_id')
+    .execute()
+  const groups = new Map<number, number[]>()
+  for (const { id, other } of rows) groups.set(id, [...(groups.get(id) ?? []), other])
+  for (const members of [...groups.values()]) for (const member of members) groups.set(member, members)
+  return groups
+}
+
+function soundRows({ db }: Services, soundIds: readonly number[]) {
+  return db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .innerJoin('terms', 'terms.id', 'sounds.terms_id')
@@ -29,13 +93,22 @@ export async function findingsOf(services: Services, checkId: number, uses: Uses
     .select(['terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration', 'terms.clauses_json'])
     .where('sounds.id', 'in', soundIds)
     .execute()
-  const papers = await papersOf(services.db, soundIds)
-  const findings = sounds.map((sound): FindingWire => {
-    const filed = papers.get(sound.id) ?? []
-    const decision = decide({ uses, papers: filed.map((one) => one.papers) })
-    const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }))
-    const missing = decision.verdict === 'no-papers'
-    return {
+}
+type SoundRow = Awaited<ReturnType<typeof soundRows>>[number]
+
+interface Weighed {
+  readonly decision: Decision
+  readonly wire: Omit<FindingWire, 'detections' | 'alternatives'>
+}
+
+/** What the papers on file say of a sound for these uses. */
+function weighed(sound: SoundRow, filed: readonly FiledPapers[], uses: Uses): Weighed {
+  const decision = decide({ uses, papers: filed.map((one) => one.papers) })
+  const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }))
+  const missing = decision.verdict === 'no-papers'
+  return {
+    decision,
+    wire: {
       soundId: sound.id,
       title: sound.title,
       maker: sound.maker,
@@ -49,25 +122,32 @@ export async function findingsOf(services: Services, checkId: number, uses: Uses
         : (decision.reasons[0]?.sentence ?? ''),
       settlements: missing ? settlementsWithoutPapers(ifAcquired, sound.source_name) : settlements(decision, uses),
       creditLine: decision.verdict === 'owes-credit' ? (filed.find((one) => one.creditLine)?.creditLine ?? null) : null,
-      detections: detections
-        .filter(({ sound_id }) => sound_id === sound.id)
-        .map((row) => ({
-          id: row.id,
-          soundId: row.sound_id,
-          startS: row.start_s,
-          endS: row.end_s,
-          fromS: row.from_s,
-          toS: row.to_s,
-          gainDb: row.gain_db,
-          confidence: row.confidence,
-        })),
-    }
-  })
-  return findings.sort(
-    (a, b) =>
-      WORST_FIRST[a.verdict] - WORST_FIRST[b.verdict] ||
-      (a.detections[0]?.startS ?? 0) - (b.detections[0]?.startS ?? 0),
-  )
+    },
+  }
+}
+
+function better(one: Weighed, other: Weighed): boolean {
+  return WORST_FIRST[one.decision.verdict] > WORST_FIRST[other.decision.verdict]
+}
+
+function detectionWire(row: Selectable<Schema['detections']>): DetectionWire {
+  return {
+    id: row.id,
+    soundId: row.sound_id,
+    startS: row.start_s,
+    endS: row.end_s,
+    fromS: row.from_s,
+    toS: row.to_s,
+    gainDb: row.gain_db,
+    confidence: row.confidence,
+    certainty: certaintyOf(row.confidence),
+    speed: row.speed,
+    treatment: TreatmentWire.parse(row.treatment),
+    cutoffHz: row.cutoff_hz,
+    balance: row.balance,
+    fadeInS: row.fade_in_s,
+    fadeOutS: row.fade_out_s,
+  }
 }
 
 function settlementsWithoutPapers(ifAcquired: Decision, sourceName: string): string[] {
@@ -105,7 +185,9 @@ export async function checkDetail(services: Services, checkId: number): Promise<
     .select((eb) => eb.fn.countAll<number>().as('audible'))
     .where('duration_s', '>=', SOUND_MIN_S)
     .executeTakeFirstOrThrow()
-  const findings = row.state === 'done' ? await findingsOf(services, checkId, usesOfRow(video)) : []
+  // What is heard so far shows while the rest is still listened for.
+  const findings =
+    row.state === 'done' || row.state === 'running' ? await findingsOf(services, checkId, usesOfRow(video)) : []
   const lines = findings
     .filter(({ creditLine }) => creditLine !== null)
     .sort((a, b) => (a.detections[0]?.startS ?? 0) - (b.detections[0]?.startS ?? 0))
@@ -130,14 +212,29 @@ export async function checkDetail(services: Services, checkId: number): Promise<
             momentaryLufs: [...momentaryOf(row.momentary)].map((value) => Math.round(value * 10) / 10),
             integratedLufs: row.integrated_lufs,
             truePeakDbtp: row.true_peak_dbtp,
+            loudnessRangeLu: row.loudness_range_lu,
+            shortTermMaxLufs: row.short_term_max_lufs,
           }
         : null,
     findings,
+    account: row.account_json ? AccountWire.parse(JSON.parse(row.account_json)) : null,
+    sensitivity: await sensitivityOf(services, row.sensitivity_json),
+    decoys: { listenedFor: row.decoy_count, heard: row.decoy_finds },
     listenedFor: row.listened_for,
     addedSince: row.state === 'done' ? Math.max(0, audible - row.listened_for) : 0,
     notExamined: JSON.parse(row.not_examined_json) as CheckDetail['notExamined'],
     credits: creditsText(lines),
   }
+}
+
+/** Sounds that were not heard, those that had to be loudest first. */
+async function sensitivityOf({ db }: Services, json: string): Promise<CheckDetail['sensitivity']> {
+  const levels = new Map(JSON.parse(json) as [number, number | null][])
+  const titles = await db.selectFrom('sounds').select(['id', 'title']).execute()
+  return titles
+    .filter(({ id }) => levels.has(id))
+    .map(({ id, title }) => ({ soundId: id, title, fromDb: levels.get(id) ?? null }))
+    .sort((a, b) => (b.fromDb ?? 999) - (a.fromDb ?? 999))
 }
 
 function momentaryOf(blob: Buffer): Float32Array {

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
-import { type Detection, FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import { COMPACT_VERSION, type Detection, FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { type Listed, listen, type StageResult } from '../listening/listen'
@@ -27,7 +27,7 @@ export async function runCheck(services: Services, checkId: number, { signal, re
   const check = await db
     .selectFrom('checks')
     .innerJoin('exports', 'exports.id', 'checks.export_id')
-    .select(['checks.id', 'exports.sha256'])
+    .select(['checks.id', 'checks.export_id', 'exports.sha256'])
     .where('checks.id', '=', checkId)
     .executeTakeFirst()
   if (!check) throw notFound('This check')
@@ -46,6 +46,12 @@ export async function runCheck(services: Services, checkId: number, { signal, re
     await db.transaction().execute(async (trx) => {
       await writeDetections(trx, checkId, detections, audible)
       await trx.deleteFrom('check_stages').where('check_id', '=', checkId).execute()
+      const kept = { export_id: check.export_id, version: COMPACT_VERSION, bytes: Buffer.from(result.compact) }
+      await trx
+        .insertInto('kept_tracks')
+        .values(kept)
+        .onConflict((conflict) => conflict.column('export_id').doUpdateSet(kept))
+        .execute()
       await trx
         .updateTable('checks')
         .set({
@@ -62,6 +68,12 @@ export async function runCheck(services: Services, checkId: number, { signal, re
             track.momentaryLufs.byteLength,
           ),
           waveform: Buffer.from(track.waveform.buffer, track.waveform.byteOffset, track.waveform.byteLength),
+          loudness_range_lu: track.loudnessRangeLu,
+          short_term_max_lufs: track.shortTermMaxLufs,
+          account_json: JSON.stringify(result.account),
+          sensitivity_json: JSON.stringify(
+            result.sensitivity.map(({ index, fromDb }) => [(audible[index] as ListedSound).id, fromDb]),
+          ),
           decoy_count: result.decoyCount,
           decoy_finds: result.decoyFinds,
           listened_for: audible.length - unreadable.size,

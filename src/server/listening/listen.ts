@@ -1,5 +1,6 @@
 import { MessageChannel } from 'node:worker_threads'
 import {
+  type Account,
   type Chance,
   chanceOf,
   type Detection,
@@ -14,7 +15,21 @@ import {
   whitenedLength,
 } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
-import type { DecodedTrack, PrepareTask, SearchResult, SearchTask, SettleTask, SharedWindow } from '../workers/tasks'
+import type {
+  AccountResult,
+  AccountTask,
+  DecodedTrack,
+  PrepareTask,
+  SearchResult,
+  SearchTask,
+  Sensitivity,
+  SensitivityTask,
+  SettleTask,
+  SharedTrack,
+  SharedWindow,
+  SubtractTask,
+  VoiceTask,
+} from '../workers/tasks'
 
 /** What is listened for. */
 export interface Listed {
@@ -45,6 +60,12 @@ export interface ListeningResult {
   readonly decoyFinds: number
   readonly decoyCount: number
   readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
+  /** What the track is made of beside the sounds. */
+  readonly account: Account
+  /** The compact form of the track, in which a new sound can be looked for later. */
+  readonly compact: Uint8Array
+  /** For each sound that was not heard, from which level it would have been. */
+  readonly sensitivity: readonly Sensitivity[]
   readonly timing: { readonly decodeS: number; readonly searchS: number }
 }
 
@@ -67,6 +88,9 @@ const DECODE_SHARE = 0.2
 const SOUNDS_A_TASK = 16
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_A_WORKER = 4
+const SENSITIVITIES_A_TASK = 250
+/** At most so many windows (one hour) are searched once more. */
+const AGAIN_WINDOWS_MAX = 30
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 100 MB, whatever the length of the track. */
 const WINDOWS_A_STAGE = 5
 
@@ -85,6 +109,14 @@ export async function listen(
   const track = await decoded(pool, mediaPath, options)
   const decodeS = (performance.now() - startMs) / 1000
   const searchMs = performance.now()
+  const voices = runTask<Float32Array>(
+    pool,
+    'hearVoices',
+    { track: track.shared } satisfies VoiceTask,
+    taskOptions(options),
+  )
+  // It is waited for at the end; until then another failure may come first.
+  voices.catch(() => undefined)
   const gathered: StageResult[] = []
   const stages = stagesOf(track, listed)
   let detections: Detection[] = []
@@ -97,6 +129,19 @@ export async function listen(
     detections = await settled(pool, track, listed, gathered, options)
     if (!last) await options.onHeard?.(detections, track)
   }
+  const again = await searchedAgain(pool, track, listed, detections, options)
+  if (again) {
+    gathered.push(again)
+    detections = await settled(pool, track, listed, gathered, options)
+  }
+  options.onProgress?.(1, 'Taking stock of the track')
+  const about = { track: track.shared, detections, paths: listed.featurePaths }
+  const [{ account, compact }, sensitivity] = await Promise.all([
+    voices.then((speech) =>
+      runTask<AccountResult>(pool, 'accountTrack', { ...about, speech } satisfies AccountTask, taskOptions(options)),
+    ),
+    sensitivities(pool, track, listed, detections, options),
+  ])
   const decoyScores = gathered.flatMap((result) => result.decoyScores)
   const threshold = scoreThreshold({ soundCount: listed.featurePaths.length, durationS: track.durationS })
   return {
@@ -105,6 +150,9 @@ export async function listen(
     decoyFinds: decoyScores.filter((score) => score >= threshold).length,
     decoyCount: decoysOf(listed).length,
     unreadable: uniqueByIndex(gathered.flatMap((result) => result.unreadable)),
+    account,
+    compact,
+    sensitivity,
     timing: { decodeS, searchS: (performance.now() - searchMs) / 1000 },
   }
 }
@@ -170,6 +218,76 @@ async function stageResult(
   const result = await searched(pool, track, listed, stage, windows, options)
   await options.stages?.save(stage.key, result)
   return result
+}
+
+/**
+ * Takes what was heard out of the track and looks for the shortlist once more around it: a sound that lay under a louder one
+ * comes to light.
+ */
+async function searchedAgain(
+  pool: Pool,
+  track: DecodedTrack,
+  listed: Listed,
+  detections: readonly Detection[],
+  options: ListenOptions,
+): Promise<StageResult | null> {
+  const windows = trackWindows(track.shared.frames)
+    .filter(({ start, frames }) =>
+      detections.some(
+        ({ startS, endS }) => endS * HEARING_RATE_HZ > start && startS * HEARING_RATE_HZ < start + frames,
+      ),
+    )
+    .slice(0, AGAIN_WINDOWS_MAX)
+  if (listed.shortlist.length === 0 || windows.length === 0) return null
+  const task: SubtractTask = { track: track.shared, detections, paths: listed.featurePaths }
+  const rest = await runTask<SharedTrack>(pool, 'subtractFound', task, taskOptions(options))
+  const doing = 'Listening under what was heard'
+  const results: StageResult[] = []
+  for (let at = 0; at < windows.length; at += WINDOWS_A_STAGE) {
+    const stretch = windows.slice(at, at + WINDOWS_A_STAGE)
+    const stage: Stage = {
+      key: `again ${at}`,
+      doing,
+      indices: listed.shortlist,
+      decoys: [],
+      treated: false,
+      windows: stretch,
+    }
+    const report = (): void => options.onProgress?.(1, doing)
+    results.push(await stageResult(pool, { ...track, shared: rest }, listed, stage, { ...options, report }))
+  }
+  return { ...(results[0] as StageResult), finds: results.flatMap(({ finds }) => finds) }
+}
+
+/** From which level the sounds that were not heard would have been. */
+async function sensitivities(
+  pool: Pool,
+  track: DecodedTrack,
+  listed: Listed,
+  detections: readonly Detection[],
+  options: ListenOptions,
+): Promise<Sensitivity[]> {
+  const heard = new Set(detections.flatMap(({ soundIndex, alternatives }) => [soundIndex, ...alternatives]))
+  const short = new Set(listed.shortlist)
+  const parts = [true, false].flatMap((ofShortlist) => {
+    const indices = listed.featurePaths.map((_, index) => index).filter((index) => short.has(index) === ofShortlist)
+    const threshold = scoreThreshold({ soundCount: indices.length, durationS: track.durationS })
+    const silent = indices.filter((index) => !heard.has(index))
+    const tasks: SensitivityTask[] = []
+    for (let i = 0; i < silent.length; i += SENSITIVITIES_A_TASK)
+      tasks.push({
+        track: track.shared,
+        threshold,
+        sounds: silent
+          .slice(i, i + SENSITIVITIES_A_TASK)
+          .map((index) => ({ index, path: listed.featurePaths[index] as string })),
+      })
+    return tasks
+  })
+  const results = await Promise.all(
+    parts.map((task) => runTask<Sensitivity[]>(pool, 'measureSensitivity', task, taskOptions(options))),
+  )
+  return results.flat().sort((a, b) => a.index - b.index)
 }
 
 async function decoded(pool: Pool, path: string, options: ListenOptions): Promise<DecodedTrack> {

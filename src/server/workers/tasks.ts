@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads'
-import type { Chance, RawDetection } from '../../core/hearing'
+import type { Account, Chance, Detection, RawDetection } from '../../core/hearing'
 
 /** Result of a task: error classes do not survive the way between threads. */
 export type TaskResult<T> =
@@ -21,6 +21,8 @@ export interface DecodedTrack {
   readonly integratedLufs: number | null
   readonly truePeakDbtp: number | null
   readonly momentaryLufs: Float32Array
+  readonly shortTermMaxLufs: number | null
+  readonly loudnessRangeLu: number | null
   /** Lowest and highest sample of each column, -127 to 127. */
   readonly waveform: Int8Array
   readonly decoder: string
@@ -78,6 +80,41 @@ export interface SettleTask {
   readonly chance: Chance
   readonly groups: readonly (readonly number[])[]
   readonly shortlist: readonly number[]
+}
+
+/** Takes the sounds that were heard out of a track. */
+export interface SubtractTask {
+  readonly track: SharedTrack
+  readonly detections: readonly Detection[]
+  readonly paths: readonly string[]
+}
+
+export interface VoiceTask {
+  readonly track: SharedTrack
+}
+
+/** Says what a track is made of, and gives its compact form. */
+export interface AccountTask extends SubtractTask {
+  /** Probability of a voice for each step of 32 ms. */
+  readonly speech: Float32Array
+}
+
+export interface AccountResult {
+  readonly account: Account
+  readonly compact: Uint8Array
+}
+
+/** Says from which level each sound would have been heard. */
+export interface SensitivityTask {
+  readonly track: SharedTrack
+  readonly sounds: readonly SearchedSound[]
+  readonly threshold: number
+}
+
+export interface Sensitivity {
+  readonly index: number
+  /** Lowest level, dB relative to the file; null where it would not be heard for sure at any. */
+  readonly fromDb: number | null
 }
 
 /** Looks which feature files are of the same recording. */

@@ -1,7 +1,11 @@
 import fs from 'node:fs'
 import { hitPointS, soundPrint } from '../../core/audio'
 import {
+  accountOf,
+  bandLevels,
   bestKernel,
+  CellTransform,
+  compactTrack,
   type Detection,
   decodedFeatures,
   decodedMarks,
@@ -10,6 +14,7 @@ import {
   FeaturesError,
   finalDetections,
   HEARING_RATE_HZ,
+  hearableFromDb,
   type PreparedSound,
   type PreparedWindow,
   preparedSound,
@@ -18,11 +23,15 @@ import {
   recordingGroups,
   Searcher,
   searchPlan,
+  subtracted,
   Track,
   TreatedSearcher,
 } from '../../core/hearing'
+import { voiceProbabilities } from '../listening/voice'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
 import type {
+  AccountResult,
+  AccountTask,
   AnalyseTask,
   DecodedTrack,
   DecodeTask,
@@ -31,11 +40,15 @@ import type {
   SearchedSound,
   SearchResult,
   SearchTask,
+  Sensitivity,
+  SensitivityTask,
   SettleTask,
   SharedTrack,
   SharedWindow,
   SoundAnalysis,
+  SubtractTask,
   TaskResult,
+  VoiceTask,
 } from './tasks'
 import { mixedDown, TrackCollector } from './track-collector'
 
@@ -51,7 +64,7 @@ export function decodeTrack({ path, port }: DecodeTask): Promise<TaskResult<Deco
       onBlock: (channels, rate) => collector.push(channels, rate),
       onProgress: throttled((fraction) => port?.postMessage(fraction)),
     })
-    const { integratedLufs, truePeakDbtp, momentaryLufs } = collector.loudness()
+    const { integratedLufs, truePeakDbtp, momentaryLufs, shortTermMaxLufs, rangeLu } = collector.loudness()
     port?.close()
     return {
       shared: collector.track(),
@@ -60,6 +73,8 @@ export function decodeTrack({ path, port }: DecodeTask): Promise<TaskResult<Deco
       integratedLufs,
       truePeakDbtp,
       momentaryLufs,
+      shortTermMaxLufs,
+      loudnessRangeLu: rangeLu,
       waveform: collector.waveform(),
       decoder: decoder.name,
     }
@@ -126,6 +141,52 @@ export function settleFinds(task: SettleTask): Promise<TaskResult<Detection[]>> 
     const involved = new Set(raw.map(({ soundIndex }) => soundIndex))
     const sounds = paths.map((path, index) => (involved.has(index) ? loadedSound(path) : null))
     return finalDetections(raw, sounds, { ...settings, soundCount: paths.length, shortlist: new Set(shortlist) })
+  })
+}
+
+/** Takes the sounds that were heard out of a track; the rest lies in shared memory of its own. */
+export function subtractFound(task: SubtractTask): Promise<TaskResult<SharedTrack>> {
+  return answered(async () => {
+    const rest = restOf(task)
+    const mid = new SharedArrayBuffer(2 * rest.frames)
+    new Int16Array(mid).set(rest.mid)
+    return { mid, side: null, frames: rest.frames }
+  })
+}
+
+/** Where in a track someone speaks. */
+export function hearVoices({ track }: VoiceTask): Promise<TaskResult<Float32Array>> {
+  return answered(() => voiceProbabilities(trackFrom(track)))
+}
+
+/** What a track is made of, and its compact form. */
+export function accountTrack(task: AccountTask): Promise<TaskResult<AccountResult>> {
+  return answered(async () => ({
+    account: accountOf(restOf(task), task.speech, task.detections),
+    compact: compactTrack(trackFrom(task.track)),
+  }))
+}
+
+/** From which level each of some sounds would have been heard. */
+export function measureSensitivity({ track, sounds, threshold }: SensitivityTask): Promise<TaskResult<Sensitivity[]>> {
+  return answered(async () => {
+    const cells = new CellTransform()
+    const levels = bandLevels(trackFrom(track), cells)
+    return sounds.map(({ index, path }) => {
+      const sound = quietly(() => loadedSound(path))
+      return { index, fromDb: sound && hearableFromDb(sound, levels, threshold, cells) }
+    })
+  })
+}
+
+function restOf({ track, detections, paths }: SubtractTask): Track {
+  const sounds = new Map<number, PreparedSound | null>()
+  return subtracted(trackFrom(track), detections, ({ soundIndex }) => {
+    const known = sounds.get(soundIndex)
+    if (known !== undefined) return known
+    const made = quietly(() => loadedSound(paths[soundIndex] as string))
+    sounds.set(soundIndex, made)
+    return made
   })
 }
 

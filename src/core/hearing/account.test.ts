@@ -1,0 +1,96 @@
+import { describe, expect, it } from 'vitest'
+import { addAt, bed, effect, noise } from '../../../test/signals'
+import { ACCOUNT_HOP, accountOf } from './account'
+import type { Detection } from './detections'
+import { trackOf } from './track'
+
+const RATE_HZ = 16000
+
+/** Probabilities of a voice: 1 in the given stretches, s. */
+function speechIn(durationS: number, stretches: readonly (readonly [number, number])[]): Float32Array {
+  const steps = Math.ceil((durationS * RATE_HZ) / ACCOUNT_HOP)
+  return Float32Array.from({ length: steps }, (_, step) => {
+    const second = (step * ACCOUNT_HOP) / RATE_HZ
+    return stretches.some(([from, to]) => second >= from && second < to) ? 0.95 : 0.02
+  })
+}
+
+/** Chords that change: what music looks like to the analysis. */
+function chords(durationS: number): Float32Array {
+  return Float32Array.from({ length: durationS * RATE_HZ }, (_, n) => {
+    const root = 220 * 2 ** (([0, 5, 7, 3][Math.floor(n / (1.5 * RATE_HZ)) % 4] as number) / 12)
+    return [1, 1.25, 1.5, 2, 3].reduce(
+      (sum, ratio) => sum + 0.05 * Math.sin((2 * Math.PI * root * ratio * n) / RATE_HZ),
+      0,
+    )
+  })
+}
+
+function detection(startS: number, endS: number): Detection {
+  const plain = { alternatives: [], speed: 1, cutoffHz: null, balance: 0, fadeInS: 0, fadeOutS: 0, gainDb: 0 }
+  return { ...plain, soundIndex: 0, startS, endS, fromS: 0, toS: 1, treatment: 'as-is', score: 20, confidence: 1 }
+}
+
+describe('accountOf', () => {
+  it('divides a track into speech, music, noise and silence', () => {
+    const samples = new Float32Array(40 * RATE_HZ)
+    samples.set(noise(10 * RATE_HZ, 3, 0.05))
+    samples.set(chords(10), 10 * RATE_HZ)
+    samples.set(noise(10 * RATE_HZ, 4, 0.05), 20 * RATE_HZ)
+    const { segments, secondsOf, accountedShare } = accountOf(trackOf(samples), speechIn(40, [[20, 30]]), [])
+    expect(segments.map(({ kind }) => kind)).toEqual(['noise', 'music', 'speech', 'silence'])
+    expect(Math.abs((segments[1]?.startS ?? 0) - 10)).toBeLessThan(1.5)
+    expect(Math.abs((segments[2]?.startS ?? 0) - 20)).toBeLessThan(0.1)
+    expect(segments[3]?.endS).toBe(40)
+    expect(Math.abs(secondsOf.speech - 10)).toBeLessThan(0.2)
+    expect(Math.abs(secondsOf.silence - 10)).toBeLessThan(0.2)
+    expect(accountedShare).toBeGreaterThan(0.98)
+  })
+
+  it('covers the whole track without gaps', () => {
+    const samples = bed({ length: 20 * RATE_HZ, rateHz: RATE_HZ, seed: 6 })
+    const { segments } = accountOf(
+      trackOf(samples),
+      speechIn(20, [
+        [3, 3.2],
+        [7, 9],
+      ]),
+      [],
+    )
+    expect(segments[0]?.startS).toBe(0)
+    expect(segments[segments.length - 1]?.endS).toBe(20)
+    segments.slice(1).forEach((segment, k) => {
+      expect(segment.startS).toBe(segments[k]?.endS)
+      expect(segment.kind).not.toBe(segments[k]?.kind)
+    })
+  })
+
+  it('finds what stands out of a bed of noise, with its place, band and level', () => {
+    const samples = noise(20 * RATE_HZ, 5, 0.004)
+    addAt(samples, effect({ length: 0.5 * RATE_HZ, rateHz: RATE_HZ, seed: 8 }), 8 * RATE_HZ, 0.5)
+    const { unexplained, secondsOf, accountedShare } = accountOf(trackOf(samples), speechIn(20, []), [])
+    expect(unexplained).toHaveLength(1)
+    const [event] = unexplained
+    expect(Math.abs((event?.startS ?? 0) - 8)).toBeLessThan(0.07)
+    expect(event?.endS).toBeGreaterThan(8.1)
+    expect(event?.lowHz).toBeLessThan(700)
+    expect(event?.levelDb).toBeGreaterThan(-30)
+    expect(accountedShare).toBeCloseTo(1 - secondsOf.unexplained / 20, 6)
+  })
+
+  it('calls nothing unexplained where someone speaks or a sound was heard', () => {
+    const samples = noise(20 * RATE_HZ, 5, 0.004)
+    for (const second of [4, 12])
+      addAt(samples, effect({ length: 0.4 * RATE_HZ, rateHz: RATE_HZ, seed: 9 }), second * RATE_HZ, 0.5)
+    const account = accountOf(trackOf(samples), speechIn(20, [[3.5, 5]]), [detection(12, 12.4)])
+    expect(account.unexplained).toEqual([])
+    expect(account.secondsOf.heard).toBeGreaterThan(0.35)
+  })
+
+  it('takes silence and nothing', () => {
+    const silent = accountOf(trackOf(new Float32Array(5 * RATE_HZ)), speechIn(5, []), [])
+    expect(silent.segments).toEqual([{ kind: 'silence', startS: 0, endS: 5 }])
+    expect(silent.accountedShare).toBe(1)
+    expect(accountOf(trackOf(new Float32Array(0)), new Float32Array(0), []).unexplained).toEqual([])
+  })
+})

@@ -1,0 +1,287 @@
+import { Fft } from '../audio/fft'
+import { BAND_STARTS, CELL_BANDS, FIRST_BIN } from './cells'
+import { HEARING_RATE_HZ } from './constants'
+import type { Detection } from './detections'
+import type { Track } from './track'
+
+/** What a stretch of a track is, apart from the sounds that were heard. */
+export type SegmentKind = 'speech' | 'music' | 'noise' | 'silence'
+
+export interface Segment {
+  readonly kind: SegmentKind
+  readonly startS: number
+  readonly endS: number
+}
+
+/** Something that begins and ends in the track and is none of the sounds that were listened for. */
+export interface UnexplainedEvent {
+  readonly startS: number
+  readonly endS: number
+  /** Where in the spectrum it stands out, Hz. */
+  readonly lowHz: number
+  readonly highHz: number
+  /** Level of what stands out, dB relative to full scale. */
+  readonly levelDb: number
+}
+
+/** What a track is made of, after the sounds that were heard are taken away. */
+export interface Account {
+  readonly segments: readonly Segment[]
+  readonly unexplained: readonly UnexplainedEvent[]
+  /** Seconds of each kind, of heard sounds, and of unexplained events; heard sounds and events lie over the segments. */
+  readonly secondsOf: Readonly<Record<SegmentKind | 'heard' | 'unexplained', number>>
+  /** Share of the track that nothing unexplained stands out of, 0 to 1. */
+  readonly accountedShare: number
+}
+
+/** Step of the analysis and of the voice model, frames (32 ms). */
+export const ACCOUNT_HOP = 512
+const SIZE = 1024
+/** Under this level, dB relative to full scale, there is nothing to hear. */
+const SILENCE_DB = -66
+/** A voice is there above this probability; a pause of less than `SPEECH_HANG` steps belongs to it. */
+const SPEECH_MIN = 0.5
+const SPEECH_HANG = 8
+/** Share of power that stands in narrow peaks, above which a stretch is music. Measured on music, ambience and machine noise. */
+const TONAL_MIN = 0.27
+/** A bin is a peak when it is this many times the median around it. */
+const PEAK_RATIO = 5
+/** Steps over which kinds are decided (4 s) and the shortest segment (0.4 s). */
+const KIND_STEPS = 125
+const SEGMENT_MIN = 12
+/** The bed is the median level over this many steps to each side (1.6 s). */
+const BED_STEPS = 50
+/** By how much an event stands out of the bed, dB: more over music, where notes begin, and in so many bands. */
+const EVENT_MIN_DB = 10
+const EVENT_OVER_MUSIC_DB = 20
+const EVENT_BANDS = 3
+/** An event is louder than this, dB relative to full scale, and lasts at least so many steps (64 ms). */
+const EVENT_LEVEL_DB = -52
+const EVENT_STEPS = 2
+/** Steps around speech and heard sounds in which nothing is called unexplained. */
+const EVENT_GUARD = 4
+const LOW_HZ = 60
+const BAND_RATIO = 125
+
+/**
+ * Divides a track into speech, music, noise and silence, and finds what stands out of them.
+ *
+ * @param rest The track without the sounds that were heard. @param speech Probability of a voice for each step of 32 ms.
+ * @param heard The sounds that were heard.
+ */
+export function accountOf(rest: Track, speech: Float32Array, heard: readonly Detection[]): Account {
+  const steps = Math.max(1, Math.ceil(rest.frames / ACCOUNT_HOP))
+  const { levels, tonal, total } = analysed(rest, steps)
+  const voiced = hungOver(speech, steps)
+  const kinds = kindsOf(steps, voiced, tonal, total)
+  const segments = segmentsOf(kinds, rest.frames / HEARING_RATE_HZ)
+  const covered = coveredSteps(heard, steps)
+  const unexplained = eventsOf(levels, kinds, guarded(voiced, covered), total)
+  const seconds = (kind: SegmentKind): number =>
+    segments.reduce((sum, segment) => sum + (segment.kind === kind ? segment.endS - segment.startS : 0), 0)
+  const unexplainedS = unexplained.reduce((sum, event) => sum + event.endS - event.startS, 0)
+  const durationS = Math.max(1e-9, rest.frames / HEARING_RATE_HZ)
+  return {
+    segments,
+    unexplained,
+    secondsOf: {
+      speech: seconds('speech'),
+      music: seconds('music'),
+      noise: seconds('noise'),
+      silence: seconds('silence'),
+      heard: Math.min(durationS, (covered.reduce((sum, flag) => sum + flag, 0) * ACCOUNT_HOP) / HEARING_RATE_HZ),
+      unexplained: unexplainedS,
+    },
+    accountedShare: Math.max(0, 1 - unexplainedS / durationS),
+  }
+}
+
+interface Analysis {
+  /** Power of each band, dB relative to full scale, step by step. */
+  readonly levels: Float32Array
+  /** Share of power in narrow peaks. */
+  readonly tonal: Float32Array
+  /** Power of all bands, dB. */
+  readonly total: Float32Array
+}
+
+function analysed(track: Track, steps: number): Analysis {
+  const fft = new Fft(SIZE)
+  const window = Float32Array.from({ length: SIZE }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / SIZE) ** 2)
+  const levels = new Float32Array(steps * CELL_BANDS)
+  const tonal = new Float32Array(steps)
+  const total = new Float32Array(steps)
+  const powers = new Float32Array(SIZE / 2)
+  // Full-scale noise has power 1: the window's energy is three eighths of its length.
+  const unit = 2 / (SIZE * SIZE * 0.375)
+  const re = new Float32Array(SIZE)
+  const im = new Float32Array(SIZE)
+  for (let step = 0; step < steps; step++) {
+    const at = step * ACCOUNT_HOP + ACCOUNT_HOP / 2 - SIZE / 2
+    const samples = track.midSamples(at, at + SIZE)
+    for (let n = 0; n < SIZE; n++) re[n] = (samples[n] as number) * (window[n] as number)
+    im.fill(0)
+    fft.forward(re, im)
+    for (let k = 0; k < SIZE / 2; k++) powers[k] = ((re[k] as number) ** 2 + (im[k] as number) ** 2) * unit
+    let all = 0
+    for (let band = 0; band < CELL_BANDS; band++) {
+      let sum = 0
+      for (let k = FIRST_BIN + (BAND_STARTS[band] as number); k < FIRST_BIN + (BAND_STARTS[band + 1] as number); k++)
+        sum += powers[k] as number
+      levels[step * CELL_BANDS + band] = decibels(sum)
+      all += sum
+    }
+    total[step] = decibels(all)
+    tonal[step] = peakShare(powers)
+  }
+  return { levels, tonal, total }
+}
+
+/** Share of the power between 100 Hz and 5 kHz that stands in bins far above those around them. */
+function peakShare(powers: Float32Array): number {
+  let peaks = 0
+  let all = 1e-15
+  for (let k = 7; k < 320; k++) {
+    const power = powers[k] as number
+    // The mean of the square roots of some neighbours stands for the median, at a fraction of its cost.
+    let roots = 0
+    for (const offset of NEIGHBOURS) roots += Math.sqrt(powers[k + offset] as number)
+    const around = (roots / NEIGHBOURS.length) ** 2
+    const weight = Math.sqrt(power)
+    all += weight
+    if (power > PEAK_RATIO * around) peaks += weight
+  }
+  return peaks / all
+}
+const NEIGHBOURS = [-7, -6, -5, -4, 4, 5, 6, 7]
+
+/** Flags of speech, with pauses between words filled. */
+function hungOver(speech: Float32Array, steps: number): Uint8Array {
+  const flags = new Uint8Array(steps)
+  let last = Number.NEGATIVE_INFINITY
+  for (let step = 0; step < steps; step++) {
+    if ((speech[step] ?? 0) < SPEECH_MIN) continue
+    if (step - last <= SPEECH_HANG) flags.fill(1, Math.max(0, last), step)
+    flags[step] = 1
+    last = step
+  }
+  return flags
+}
+
+function kindsOf(steps: number, voiced: Uint8Array, tonal: Float32Array, total: Float32Array): SegmentKind[] {
+  const kinds: SegmentKind[] = []
+  for (let step = 0; step < steps; step++) {
+    const from = Math.max(0, step - (KIND_STEPS >> 1))
+    const to = Math.min(steps, step + (KIND_STEPS >> 1) + 1)
+    let share = 0
+    let count = 0
+    for (let other = from; other < to; other++) {
+      if (voiced[other] || (total[other] as number) < SILENCE_DB) continue
+      share += tonal[other] as number
+      count++
+    }
+    if (voiced[step]) kinds.push('speech')
+    else if ((total[step] as number) < SILENCE_DB) kinds.push('silence')
+    else kinds.push(share / Math.max(1, count) > TONAL_MIN ? 'music' : 'noise')
+  }
+  return kinds
+}
+
+/** Runs of one kind; those that are too short join the one before. */
+function segmentsOf(kinds: readonly SegmentKind[], durationS: number): Segment[] {
+  const runs: { kind: SegmentKind; from: number; to: number }[] = []
+  kinds.forEach((kind, step) => {
+    const last = runs[runs.length - 1]
+    if (last?.kind === kind) last.to = step + 1
+    else runs.push({ kind, from: step, to: step + 1 })
+  })
+  const merged: typeof runs = []
+  for (const run of runs) {
+    const last = merged[merged.length - 1]
+    if (last && (run.to - run.from < SEGMENT_MIN || last.kind === run.kind)) last.to = run.to
+    else if (last && last.to - last.from < SEGMENT_MIN) Object.assign(last, { kind: run.kind, to: run.to })
+    else merged.push({ ...run })
+  }
+  const second = (step: number): number => Math.min(durationS, (step * ACCOUNT_HOP) / HEARING_RATE_HZ)
+  return merged.map(({ kind, from, to }) => ({ kind, startS: second(from), endS: second(to) }))
+}
+
+function coveredSteps(heard: readonly Detection[], steps: number): Uint8Array {
+  const flags = new Uint8Array(steps)
+  for (const { startS, endS } of heard) {
+    const from = Math.floor((startS * HEARING_RATE_HZ) / ACCOUNT_HOP)
+    flags.fill(1, Math.max(0, from), Math.ceil((endS * HEARING_RATE_HZ) / ACCOUNT_HOP))
+  }
+  return flags
+}
+
+/** Steps at and around those that are flagged in either list. */
+function guarded(voiced: Uint8Array, covered: Uint8Array): Uint8Array {
+  const flags = new Uint8Array(voiced.length)
+  for (let step = 0; step < flags.length; step++)
+    if (voiced[step] || covered[step]) flags.fill(1, Math.max(0, step - EVENT_GUARD), step + EVENT_GUARD + 1)
+  return flags
+}
+
+function eventsOf(
+  levels: Float32Array,
+  kinds: readonly SegmentKind[],
+  guard: Uint8Array,
+  total: Float32Array,
+): UnexplainedEvent[] {
+  const steps = kinds.length
+  const events: { from: number; to: number; low: number; high: number; power: number }[] = []
+  const bed = bedLevels(levels, steps)
+  for (let step = 0; step < steps; step++) {
+    if (guard[step] || (total[step] as number) < EVENT_LEVEL_DB) continue
+    const least = kinds[step] === 'music' ? EVENT_OVER_MUSIC_DB : EVENT_MIN_DB
+    let low = CELL_BANDS
+    let high = -1
+    let bands = 0
+    let power = 0
+    for (let band = 0; band < CELL_BANDS; band++) {
+      const i = step * CELL_BANDS + band
+      if ((levels[i] as number) < Math.max((bed[i] as number) + least, EVENT_LEVEL_DB - 10)) continue
+      bands++
+      low = Math.min(low, band)
+      high = band
+      power += 10 ** ((levels[i] as number) / 10)
+    }
+    if (bands < EVENT_BANDS || decibels(power) < EVENT_LEVEL_DB) continue
+    const last = events[events.length - 1]
+    if (last && step - last.to < EVENT_GUARD) {
+      Object.assign(last, { to: step + 1, low: Math.min(last.low, low), high: Math.max(last.high, high) })
+      last.power = Math.max(last.power, power)
+    } else events.push({ from: step, to: step + 1, low, high, power })
+  }
+  return events
+    .filter(({ from, to }) => to - from >= EVENT_STEPS)
+    .map(({ from, to, low, high, power }) => ({
+      startS: (from * ACCOUNT_HOP) / HEARING_RATE_HZ,
+      endS: (to * ACCOUNT_HOP) / HEARING_RATE_HZ,
+      lowHz: Math.round(LOW_HZ * BAND_RATIO ** (low / CELL_BANDS)),
+      highHz: Math.round(LOW_HZ * BAND_RATIO ** ((high + 1) / CELL_BANDS)),
+      levelDb: decibels(power),
+    }))
+}
+
+/** Median of each band around each step; every eighth step is computed, and holds for the next seven. */
+function bedLevels(levels: Float32Array, steps: number): Float32Array {
+  const bed = new Float32Array(levels.length)
+  for (let step = 0; step < steps; step += 8) {
+    const from = Math.max(0, step - BED_STEPS)
+    const to = Math.min(steps, step + BED_STEPS)
+    for (let band = 0; band < CELL_BANDS; band++) {
+      const around = new Float32Array(Math.ceil((to - from) / 2))
+      for (let k = 0; k < around.length; k++) around[k] = levels[(from + 2 * k) * CELL_BANDS + band] as number
+      around.sort()
+      const middle = around[around.length >> 1] as number
+      for (let other = step; other < Math.min(steps, step + 8); other++) bed[other * CELL_BANDS + band] = middle
+    }
+  }
+  return bed
+}
+
+function decibels(power: number): number {
+  return 10 * Math.log10(power + 1e-12)
+}
