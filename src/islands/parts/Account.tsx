@@ -65,7 +65,7 @@ function Unexplained({ account, onSeek }: { account: AccountWire; onSeek: (timeS
         <>
           <p className="quiet mt-1">
             {counted(unexplained.length, 'event')} that {unexplained.length === 1 ? 'is' : 'are'} no sound of your
-            libraries. If you laid in something from elsewhere, it is here.
+            libraries. If you laid in something from elsewhere, look here.
           </p>
           <details className="mt-2" open={unexplained.length <= EVENTS_SHOWN}>
             <summary className="cursor-pointer">Where they are</summary>

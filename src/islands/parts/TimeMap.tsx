@@ -53,7 +53,7 @@ export function TimeMap({ track, findings, account, selectedId, timeS, onPick, o
       >
         <Ruler track={track} widthPx={widthPx} />
         <Waveform track={track} widthPx={widthPx} />
-        <LoudnessLine track={track} widthPx={widthPx} />
+        <LoudnessLine track={track} widthPx={widthPx} outlined={(account?.unexplained.length ?? 0) > 0} />
         {account && <Kinds account={account} durationS={track.durationS} widthPx={widthPx} />}
       </svg>
       <ul aria-label="Heard sounds" className="relative mt-1" style={{ height: lanes * LANE_PX }}>
@@ -184,7 +184,15 @@ const Waveform = memo(function Waveform({ track, widthPx }: { track: TrackMap; w
   return <path d={path} transform="translate(0 20)" fill="var(--band-2)" />
 })
 
-const LoudnessLine = memo(function LoudnessLine({ track, widthPx }: { track: TrackMap; widthPx: number }) {
+const LoudnessLine = memo(function LoudnessLine({
+  track,
+  widthPx,
+  outlined,
+}: {
+  track: TrackMap
+  widthPx: number
+  outlined: boolean
+}) {
   const { path, levelY } = useMemo(() => {
     const x = scaleLinear([0, track.durationS], [0, widthPx])
     const y = scaleLinear([LOUDNESS_TOP_LUFS, LOUDNESS_LOW_LUFS], [2, LOUDNESS_PX - LOUDNESS_LABEL_PX]).clamp(true)
@@ -202,6 +210,7 @@ const LoudnessLine = memo(function LoudnessLine({ track, widthPx }: { track: Tra
       <text x="4" y={LOUDNESS_PX - 3} fontSize="12" fill="var(--quiet)">
         momentary loudness
         {track.integratedLufs === null ? '' : `, dotted: ${track.integratedLufs.toFixed(1)} LUFS over all`}
+        {outlined && '. Outlined below: unexplained'}
       </text>
     </g>
   )

@@ -37,6 +37,7 @@ export async function runCheck(services: Services, checkId: number, { signal, re
     const audible = listed.filter((sound) => sound.featurePath !== null)
     const result = await listen(pool, store.blobPath(check.sha256), listedOf(audible), {
       signal,
+      keep: true,
       onProgress: report,
       stages: keptStages(db, checkId, audible),
       onHeard: (heard) => db.transaction().execute((trx) => writeDetections(trx, checkId, heard, audible)),
@@ -46,7 +47,7 @@ export async function runCheck(services: Services, checkId: number, { signal, re
     await db.transaction().execute(async (trx) => {
       await writeDetections(trx, checkId, detections, audible)
       await trx.deleteFrom('check_stages').where('check_id', '=', checkId).execute()
-      const kept = { export_id: check.export_id, version: COMPACT_VERSION, bytes: Buffer.from(result.compact) }
+      const kept = { export_id: check.export_id, version: COMPACT_VERSION, bytes: Buffer.from(result.compact ?? []) }
       await trx
         .insertInto('kept_tracks')
         .values(kept)

@@ -16,8 +16,8 @@ import {
 } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
 import type {
-  AccountResult,
   AccountTask,
+  CompactTask,
   DecodedTrack,
   PrepareTask,
   SearchResult,
@@ -62,8 +62,8 @@ export interface ListeningResult {
   readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
   /** What the track is made of beside the sounds. */
   readonly account: Account
-  /** The compact form of the track, in which a new sound can be looked for later. */
-  readonly compact: Uint8Array
+  /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be kept. */
+  readonly compact: Uint8Array | null
   /** For each sound that was not heard, from which level it would have been. */
   readonly sensitivity: readonly Sensitivity[]
   readonly timing: { readonly decodeS: number; readonly searchS: number }
@@ -75,6 +75,8 @@ export interface ListenOptions {
   readonly onProgress?: (fraction: number, doing: string) => void
   /** Called with all that is heard so far, after each stage but the last. */
   readonly onHeard?: (detections: readonly Detection[], track: DecodedTrack) => Promise<void>
+  /** Whether the compact form of the track is wanted. */
+  readonly keep?: boolean
   /** Stages that an earlier try finished, by key, and a place to put new ones. */
   readonly stages?: {
     load(key: string): Promise<StageResult | null>
@@ -136,10 +138,13 @@ export async function listen(
   }
   options.onProgress?.(1, 'Taking stock of the track')
   const about = { track: track.shared, detections, paths: listed.featurePaths }
-  const [{ account, compact }, sensitivity] = await Promise.all([
+  const [account, compact, sensitivity] = await Promise.all([
     voices.then((speech) =>
-      runTask<AccountResult>(pool, 'accountTrack', { ...about, speech } satisfies AccountTask, taskOptions(options)),
+      runTask<Account>(pool, 'accountTrack', { ...about, speech } satisfies AccountTask, taskOptions(options)),
     ),
+    options.keep
+      ? runTask<Uint8Array>(pool, 'keepTrack', { track: track.shared } satisfies CompactTask, taskOptions(options))
+      : null,
     sensitivities(pool, track, listed, detections, options),
   ])
   const decoyScores = gathered.flatMap((result) => result.decoyScores)

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads'
-import type { Account, Chance, Detection, RawDetection } from '../../core/hearing'
+import type { Chance, Detection, RawDetection } from '../../core/hearing'
 
 /** Result of a task: error classes do not survive the way between threads. */
 export type TaskResult<T> =
@@ -89,19 +89,20 @@ export interface SubtractTask {
   readonly paths: readonly string[]
 }
 
+/** Says where in a track someone speaks. */
 export interface VoiceTask {
   readonly track: SharedTrack
 }
 
-/** Says what a track is made of, and gives its compact form. */
+/** Gives the compact form of a track. */
+export interface CompactTask {
+  readonly track: SharedTrack
+}
+
+/** Says what a track is made of. */
 export interface AccountTask extends SubtractTask {
   /** Probability of a voice for each step of 32 ms. */
   readonly speech: Float32Array
-}
-
-export interface AccountResult {
-  readonly account: Account
-  readonly compact: Uint8Array
 }
 
 /** Says from which level each sound would have been heard. */

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import { hitPointS, soundPrint } from '../../core/audio'
 import {
+  type Account,
   accountOf,
   bandLevels,
   bestKernel,
@@ -30,9 +31,9 @@ import {
 import { voiceProbabilities } from '../listening/voice'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
 import type {
-  AccountResult,
   AccountTask,
   AnalyseTask,
+  CompactTask,
   DecodedTrack,
   DecodeTask,
   GroupTask,
@@ -159,12 +160,14 @@ export function hearVoices({ track }: VoiceTask): Promise<TaskResult<Float32Arra
   return answered(() => voiceProbabilities(trackFrom(track)))
 }
 
-/** What a track is made of, and its compact form. */
-export function accountTrack(task: AccountTask): Promise<TaskResult<AccountResult>> {
-  return answered(async () => ({
-    account: accountOf(restOf(task), task.speech, task.detections),
-    compact: compactTrack(trackFrom(task.track)),
-  }))
+/** What a track is made of. */
+export function accountTrack(task: AccountTask): Promise<TaskResult<Account>> {
+  return answered(async () => accountOf(restOf(task), task.speech, task.detections))
+}
+
+/** The compact form of a track. */
+export function keepTrack({ track }: CompactTask): Promise<TaskResult<Uint8Array>> {
+  return answered(async () => compactTrack(trackFrom(track)))
 }
 
 /** From which level each of some sounds would have been heard. */
