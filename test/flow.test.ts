@@ -4,6 +4,7 @@ import path from 'node:path'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail, VideoInput } from '../src/contract'
+import { decodedFeatures, FEATURES_VERSION, findInTracks, type PreparedSound } from '../src/core/hearing'
 import { checkDetail } from '../src/server/checks/findings'
 import { checkAgain, takeInExport } from '../src/server/checks/start-check'
 import { searchSounds } from '../src/server/sounds/search-sounds'
@@ -228,6 +229,58 @@ describe('a check', () => {
       for (const { gainDb } of detections) expect(Math.abs(gainDb + 9)).toBeLessThan(2.5)
   })
 
+  it('accounts for the rest of the track, and says how far it can be trusted', () => {
+    const { account, sensitivity, decoys } = detail
+    expect(account?.segments[0]?.startS).toBe(0)
+    expect(account?.segments.at(-1)?.endS).toBeCloseTo(18, 2)
+    expect(account?.secondsOf.heard).toBeGreaterThan(2)
+    expect(account?.accountedShare).toBeGreaterThan(0.9)
+    expect(decoys).toEqual({ listenedFor: 22, heard: 0 })
+    // Of 22 sounds, four are heard; each of the others would have been from some level on.
+    expect(sensitivity).toHaveLength(18)
+    for (const { fromDb } of sensitivity) expect(fromDb).toBeLessThan(0)
+  })
+
+  it('keeps the track in a compact form, in which a sound is found again', async () => {
+    const kept = await world.app.db.selectFrom('kept_tracks').selectAll().executeTakeFirstOrThrow()
+    expect(kept.bytes.length).toBeLessThan((18 / 60) * 1e6 + 2000)
+    const analysis = await world.app.db
+      .selectFrom('analyses')
+      .selectAll()
+      .where('sound_id', '=', await soundId(world.app, 'Ice crack'))
+      .executeTakeFirstOrThrow()
+    const sound = decodedFeatures(fs.readFileSync(world.app.store.featurePath(analysis.audio_sha256)))
+    const [found] = findInTracks(sound as PreparedSound, [{ key: kept.export_id, bytes: kept.bytes }])
+    expect(found?.detections.map(({ startS }) => Math.round(startS))).toEqual([2, 14])
+  })
+
+  it('leaves no stages behind when it is over', async () => {
+    expect(await world.app.db.selectFrom('check_stages').selectAll().execute()).toEqual([])
+  })
+
+  it('lets the papers of the same recording count, and names it', async () => {
+    const [thud, servo] = [await soundId(world.app, 'Dull thud'), await soundId(world.app, 'Servo number 1')]
+    const rows = [thud, servo].map((id) => ({ sound_id: id, group_id: thud }))
+    await world.app.db.insertInto('recording_groups').values(rows).execute()
+    const grouped = await checkDetail(world.app, detail.id)
+    const both = grouped.findings.find(({ title }) => title === 'Servo number 1')
+    expect(both?.verdict).toBe('clear')
+    expect(both?.detections.map(({ startS }) => Math.round(startS))).toEqual([5, 11])
+    expect(both?.alternatives).toMatchObject([{ soundId: thud, title: 'Dull thud', sameRecording: true }])
+    expect(grouped.findings.some(({ title }) => title === 'Dull thud')).toBe(false)
+    await world.app.db.deleteFrom('recording_groups').execute()
+  })
+
+  it('does not let the papers count of what only sounds alike', async () => {
+    const [thud, servo] = [await soundId(world.app, 'Dull thud'), await soundId(world.app, 'Servo number 1')]
+    const places = world.app.db.updateTable('detections').where('check_id', '=', detail.id).where('sound_id', '=', thud)
+    await places.set({ alternatives_json: JSON.stringify([servo]) }).execute()
+    const alike = (await checkDetail(world.app, detail.id)).findings.find(({ title }) => title === 'Dull thud')
+    expect(alike?.verdict).toBe('no-papers')
+    expect(alike?.alternatives).toMatchObject([{ soundId: servo, sameRecording: false }])
+    await places.set({ alternatives_json: '[]' }).execute()
+  })
+
   it('gives each sound its verdict, with the clause', () => {
     expect(byTitle('Ice crack')).toMatchObject({ verdict: 'owes-credit' })
     expect(byTitle('Radio hum')).toMatchObject({ verdict: 'owes-credit' })
@@ -281,6 +334,17 @@ describe('a check', () => {
     expect((await checkDetail(world.app, checkId)).findings.map(({ title }) => title).sort()).toEqual(
       detail.findings.map(({ title }) => title).sort(),
     )
+  })
+
+  it('says which sounds were listened to by an older version', async () => {
+    const id = await soundId(world.app, 'Servo number 8')
+    const outdated = world.app.db.updateTable('analyses').where('sound_id', '=', id)
+    await outdated.set({ feature_version: 1 }).execute()
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    const { notExamined } = await checkDetail(world.app, checkId)
+    expect(notExamined).toMatchObject([{ soundId: id, reason: expect.stringContaining('Sync its library') }])
+    await outdated.set({ feature_version: FEATURES_VERSION }).execute()
   })
 
   it('names the sounds that could not be listened for', async () => {

@@ -52,7 +52,12 @@ describe('thud check', () => {
     const [ice] = report.detections
     expect(Math.abs((ice?.startS ?? 0) - 2)).toBeLessThan(0.02)
     expect(Math.abs((ice?.gainDb ?? 0) + 8)).toBeLessThan(1.5)
-    expect(ice?.speed).toBe(1)
+    expect(ice).toMatchObject({ speed: 1, certainty: 'certain', treatment: 'as-is', alternatives: [] })
+    expect(report.groups).toEqual([])
+    expect(report.decoys).toEqual({ listenedFor: 3, heard: 0 })
+    expect(report.segments.at(-1)?.endS).toBeCloseTo(12, 2)
+    expect(report.sensitivity.map(({ file }) => file)).toEqual(['deep/hum.wav'])
+    expect(report.sensitivity[0]?.fromDb).toBeLessThan(0)
     expect(fs.existsSync(`${out}.part`)).toBe(false)
   })
 
@@ -65,6 +70,48 @@ describe('thud check', () => {
       loudness: { integratedLufs: null, truePeakDbtp: null },
     })
     expect(thud('check', silent, '--sounds', sounds).stdout).toContain('None of them was heard.')
+  })
+
+  it('keeps features in a folder and reuses them, but for those that are damaged', () => {
+    const features = path.join(dir, 'kept', 'features')
+    const check = () => thud('check', film, '--sounds', sounds, '--json', '-', '--features', features)
+    const first = CheckReport.parse(JSON.parse(check().stdout))
+    const files = fs.readdirSync(features).map((name) => path.join(features, name))
+    expect(files).toHaveLength(3)
+    const [kept, damaged] = files as [string, string]
+    fs.writeFileSync(damaged, 'cut off')
+    const before = fs.statSync(kept).mtimeMs
+    const second = CheckReport.parse(JSON.parse(check().stdout))
+    expect(fs.statSync(kept).mtimeMs).toBe(before)
+    expect(fs.statSync(damaged).size).toBeGreaterThan(1000)
+    expect(second.detections).toEqual(first.detections)
+  })
+
+  it('names two files of one recording as a group, and reports it once', () => {
+    const folder = path.join(dir, 'twice')
+    fs.mkdirSync(folder)
+    const louder = soundSamples('b1').map((value) => 1.3 * value)
+    fs.writeFileSync(path.join(folder, 'one.wav'), writeWav({ sampleRateHz: RATE_HZ, channels: [soundSamples('b1')] }))
+    fs.writeFileSync(path.join(folder, 'other.wav'), writeWav({ sampleRateHz: RATE_HZ, channels: [louder] }))
+    const { stdout } = thud('check', film, '--sounds', folder, '--json', '-')
+    const { detections, groups } = CheckReport.parse(JSON.parse(stdout))
+    expect(groups).toEqual([['one.wav', 'other.wav']])
+    expect(detections).toHaveLength(1)
+    expect([detections[0]?.file, ...(detections[0]?.alternatives ?? [])].sort()).toEqual(['one.wav', 'other.wav'])
+  })
+
+  it.each(['copies', 'catalogue'])('searches by --stage %s', (stage) => {
+    const { stdout } = thud('check', film, '--sounds', sounds, '--json', '-', '--stage', stage)
+    expect(CheckReport.parse(JSON.parse(stdout)).detections).toHaveLength(2)
+  })
+
+  it('takes links to sound files', () => {
+    const folder = path.join(dir, 'links')
+    fs.mkdirSync(folder)
+    fs.symlinkSync(path.join(sounds, 'ice.wav'), path.join(folder, 'linked.wav'))
+    fs.symlinkSync(path.join(dir, 'gone.wav'), path.join(folder, 'dangling.wav'))
+    const { stdout } = thud('check', film, '--sounds', folder, '--json', '-')
+    expect(CheckReport.parse(JSON.parse(stdout)).detections.map(({ file }) => file)).toEqual(['linked.wav'])
   })
 
   it('takes a list of paths, relative to the list', () => {
@@ -83,6 +130,11 @@ describe('thud check', () => {
     ['no sounds', () => [film, '--sounds', path.join(dir, 'nothing')], 'no such folder'],
     ['a folder without sounds', () => [film, '--sounds', emptyDir()], 'no sound files'],
     ['a list that names what is not there', () => [film, '--sounds', listOf('gone.wav')], 'gone.wav'],
+    [
+      'features that cannot be kept',
+      () => [film, '--sounds', sounds, '--features', path.join(film, 'features')],
+      'features cannot be kept there',
+    ],
     [
       'a place that cannot be written',
       () => [film, '--sounds', sounds, '--json', path.join(dir, 'no', 'such', 'o.json')],
@@ -107,6 +159,7 @@ describe('thud check', () => {
     [['check', 'a']],
     [['check', 'a', '--sounds', 's', '--loud']],
     [['check', 'a', '--sounds', 's', '--workers', '0']],
+    [['check', 'a', '--sounds', 's', '--stage', 'all']],
   ])('ends with 2 and the usage for %j', (args) => {
     const { status, stderr } = thud(...args)
     expect(status).toBe(2)

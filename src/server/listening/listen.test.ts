@@ -1,0 +1,98 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { finishedTrack, NODE_DIR, RATE_HZ, soundSamples, temporaryDir } from '../../../test/world'
+import { writeWav } from '../../core/formats/wav'
+import { createPool, runTask } from '../workers/pool'
+import { type Listed, listen, type StageResult } from './listen'
+
+const dir = temporaryDir('listen')
+const pool = createPool(NODE_DIR, 2)
+const film = path.join(dir, 'film.wav')
+let listed: Listed
+
+beforeAll(async () => {
+  const featurePaths = await Promise.all(
+    ['b1', 'b2', 'h3'].map(async (id) => {
+      const file = path.join(dir, `${id}.wav`)
+      fs.writeFileSync(file, writeWav({ sampleRateHz: RATE_HZ, channels: [soundSamples(id)] }))
+      const featurePath = path.join(dir, `${id}.features`)
+      await runTask(pool, 'analyseSound', { path: file, featurePath })
+      return featurePath
+    }),
+  )
+  listed = { featurePaths, shortlist: [0], groups: [] }
+  fs.writeFileSync(
+    film,
+    finishedTrack(10, [
+      ['b1', 2, -8],
+      ['h3', 6, -8],
+    ]),
+  )
+})
+afterAll(async () => {
+  await pool.destroy()
+  fs.rmSync(dir, { recursive: true })
+})
+
+function keptStages() {
+  const kept = new Map<string, StageResult>()
+  return {
+    kept,
+    load: async (key: string) => kept.get(key) ?? null,
+    save: async (key: string, result: StageResult) => {
+      kept.set(key, result)
+    },
+  }
+}
+
+describe('listen', () => {
+  it('searches the shortlist first, and says what is heard before the rest is done', async () => {
+    const heardSoFar: number[][] = []
+    const fractions: number[] = []
+    const stages = keptStages()
+    const { detections, decoyCount, sensitivity, compact } = await listen(pool, film, listed, {
+      stages,
+      onProgress: (fraction) => fractions.push(fraction),
+      onHeard: async (heard) => {
+        heardSoFar.push(heard.map(({ soundIndex }) => soundIndex))
+      },
+    })
+    expect(heardSoFar).toEqual([[0]])
+    expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0, 2])
+    expect([...stages.kept.keys()]).toEqual(['shortlist 0', 'catalogue 0', 'again 0'])
+    expect(decoyCount).toBe(3)
+    expect(sensitivity.map(({ index }) => index)).toEqual([1])
+    expect(compact).toBeNull()
+    expect(fractions.every((fraction) => fraction >= 0 && fraction <= 1)).toBe(true)
+  })
+
+  it('goes on from the stages that an earlier try finished', async () => {
+    const stages = keptStages()
+    const nothing = { finds: [], decoyScores: [], decoyScoreMin: 7.2, decoyMinutes: 0, unreadable: [] }
+    stages.kept.set('shortlist 0', nothing)
+    stages.kept.set('again 0', nothing)
+    const { detections } = await listen(pool, film, listed, { stages, keep: true })
+    // What was kept is believed: the shortlist is not searched again.
+    expect(detections.map(({ soundIndex }) => soundIndex)).not.toContain(0)
+  })
+
+  it('can be stopped', async () => {
+    const controller = new AbortController()
+    const running = listen(pool, film, listed, {
+      signal: controller.signal,
+      onProgress: (fraction) => {
+        if (fraction > 0.2) controller.abort()
+      },
+    })
+    await expect(running).rejects.toMatchObject({ name: 'AbortError' })
+  })
+
+  it('names sounds whose features are gone, and hears the others', async () => {
+    const [first, , third] = listed.featurePaths as [string, string, string]
+    const partly = { ...listed, featurePaths: [first, path.join(dir, 'gone.features'), third] }
+    const { detections, unreadable } = await listen(pool, film, partly)
+    expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0, 2])
+    expect(unreadable).toEqual([{ index: 1, reason: 'Its stored features could not be read.' }])
+  })
+})
