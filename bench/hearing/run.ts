@@ -18,6 +18,8 @@ import { encodersAreThere, writeMix, writeSounds } from './write'
  * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
  */
 const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'absent', 'long']
+/** Sounds that are laid into the absent set and not listed. */
+const UNLISTED = 60
 const [root, ...args] = process.argv.slice(2) as [string, ...string[]]
 const { values } = parseArgs({
   args,
@@ -90,9 +92,6 @@ async function measured(): Promise<void> {
     `\nmost memory held: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB (with the material of the mixes)`,
   )
 }
-
-/** Sounds that are laid into the absent set and not listed. */
-const UNLISTED = 60
 
 function silence() {
   const samples = new Float32Array(48000)

@@ -29,7 +29,7 @@ const STAGES = ['copies', 'catalogue'] as const
 type StageChoice = (typeof STAGES)[number]
 
 /** Up to so many sounds are searched with full sensitivity where nothing is said. */
-const COPIES_MAX = 500
+const COPIES_MAX = 200
 
 /** `thud check`: listens to a file for every sound of a folder. @returns The exit status. @throws {UsageError} */
 export async function checkCommand(args: readonly string[]): Promise<number> {

@@ -8,7 +8,7 @@ const USAGE = `Usage:
   --sounds PLACE  a folder (searched recursively), or a text file with one path a line
   --json OUT      also write the result as JSON ("-" for standard output)
   --stage KIND    "copies" searches every sound with full sensitivity, "catalogue" is quicker with many
-                  (default: copies for up to 500 sounds)
+                  (default: copies for up to 200 sounds)
   --features DIR  keep prepared features of the sounds there, and reuse them the next time
   --workers N     worker threads to use (default: one for each core)`
 

@@ -8,8 +8,8 @@ const REFERENCE_SCORE = 7
  */
 const PRIOR_FALSE = 0.5
 const PRIOR_SOUND_MINUTES = 15000
-/** With few sounds too: hard cuts in a music bed were measured to look like a short click up to 7.1. */
-export const LOWEST_SCORE = 7.2
+/** With few sounds too: hard cuts in a music bed were measured to look like a short click up to 7.4. */
+export const LOWEST_SCORE = 7.5
 /** True finds spread over about this many points of score; one is expected in five checks where none stands out. */
 const TRUE_SPREAD = 10
 const TRUE_DENSITY_MIN = 0.2

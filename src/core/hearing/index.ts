@@ -2,7 +2,7 @@ export { ACCOUNT_HOP, type Account, accountOf, type Segment, type SegmentKind, t
 export { CellTransform } from './cells'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
 export { type Chance, chanceOf, LOWEST_SCORE, scoreThreshold, soundMinutesOf, UNHEARD } from './confidence'
-export { HEARING_RATE_HZ, SOUND_MIN_S } from './constants'
+export { HEARING_RATE_HZ, SOUND_MIN_S, WINDOW_FRAMES } from './constants'
 export {
   bestKernel,
   type PreparedWindow,

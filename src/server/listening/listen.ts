@@ -12,6 +12,7 @@ import {
   searchPlan,
   spectraLength,
   trackWindows,
+  WINDOW_FRAMES,
   whitenedLength,
 } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
@@ -93,11 +94,11 @@ const TASKS_A_WORKER = 4
 const SENSITIVITIES_A_TASK = 250
 /** At most so many windows (one hour) are searched once more. */
 const AGAIN_WINDOWS_MAX = 30
-/** Windows (of two minutes) that are held ready at once: bounds memory at about 100 MB, whatever the length of the track. */
-const WINDOWS_A_STAGE = 5
+/** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
+const WINDOWS_A_STAGE = 3
 
 /**
- * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of ten minutes.
+ * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of six minutes.
  *
  * @throws {MediaError} when the file gives no sound; AbortError.
  */
@@ -119,19 +120,20 @@ export async function listen(
   )
   // It is waited for at the end; until then another failure may come first.
   voices.catch(() => undefined)
+  const memory: WindowMemory = []
   const gathered: StageResult[] = []
   const stages = stagesOf(track, listed)
   let detections: Detection[] = []
   for (const [at, stage] of stages.entries()) {
     const report = (fraction: number): void =>
       options.onProgress?.(DECODE_SHARE + (1 - DECODE_SHARE) * ((at + fraction) / stages.length), stage.doing)
-    gathered.push(await stageResult(pool, track, listed, stage, { ...options, report }))
+    gathered.push(await stageResult(pool, track, listed, stage, { ...options, report, memory }))
     const last = at === stages.length - 1
     if (!last && !options.onHeard) continue
     detections = await settled(pool, track, listed, gathered, options)
     if (!last) await options.onHeard?.(detections, track)
   }
-  const again = await searchedAgain(pool, track, listed, detections, options)
+  const again = await searchedAgain(pool, track, listed, detections, { ...options, memory })
   if (again) {
     gathered.push(again)
     detections = await settled(pool, track, listed, gathered, options)
@@ -214,7 +216,7 @@ async function stageResult(
   track: DecodedTrack,
   listed: Listed,
   stage: Stage,
-  options: ListenOptions & { readonly report: (fraction: number) => void },
+  options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
 ): Promise<StageResult> {
   options.report(0)
   const known = await options.stages?.load(stage.key)
@@ -234,7 +236,7 @@ async function searchedAgain(
   track: DecodedTrack,
   listed: Listed,
   detections: readonly Detection[],
-  options: ListenOptions,
+  { memory, ...options }: ListenOptions & { readonly memory: WindowMemory },
 ): Promise<StageResult | null> {
   const windows = trackWindows(track.shared.frames)
     .filter(({ start, frames }) =>
@@ -259,7 +261,7 @@ async function searchedAgain(
       windows: stretch,
     }
     const report = (): void => options.onProgress?.(1, doing)
-    results.push(await stageResult(pool, { ...track, shared: rest }, listed, stage, { ...options, report }))
+    results.push(await stageResult(pool, { ...track, shared: rest }, listed, stage, { ...options, report, memory }))
   }
   return { ...(results[0] as StageResult), finds: results.flatMap(({ finds }) => finds) }
 }
@@ -313,17 +315,28 @@ async function decoded(pool: Pool, path: string, options: ListenOptions): Promis
   }
 }
 
-function prepared(pool: Pool, track: DecodedTrack, stage: Stage, options: ListenOptions): Promise<SharedWindow[]> {
+/** Shared memory for the windows of a stage, used again by the next one: what is given up is freed late. */
+type WindowMemory = Omit<SharedWindow, 'start' | 'frames'>[]
+
+function memoryFor(memory: WindowMemory, at: number): WindowMemory[number] {
+  const bytes = 4 * spectraLength(WINDOW_FRAMES)
+  memory[at] ??= {
+    spectraRe: new SharedArrayBuffer(bytes),
+    spectraIm: new SharedArrayBuffer(bytes),
+    whitened: new SharedArrayBuffer(4 * whitenedLength(WINDOW_FRAMES)),
+  }
+  return memory[at]
+}
+
+function prepared(
+  pool: Pool,
+  track: DecodedTrack,
+  stage: Stage,
+  { memory, ...options }: ListenOptions & { readonly memory: WindowMemory },
+): Promise<SharedWindow[]> {
   return Promise.all(
-    stage.windows.map(async ({ start, frames }) => {
-      const bytes = 4 * spectraLength(frames)
-      const window: SharedWindow = {
-        start,
-        frames,
-        spectraRe: new SharedArrayBuffer(bytes),
-        spectraIm: new SharedArrayBuffer(bytes),
-        whitened: new SharedArrayBuffer(4 * whitenedLength(frames)),
-      }
+    stage.windows.map(async ({ start, frames }, at) => {
+      const window: SharedWindow = { start, frames, ...memoryFor(memory, at) }
       const task: PrepareTask = { track: track.shared, window }
       await runTask<null>(pool, 'prepareWindow', task, taskOptions(options))
       return window

@@ -24,9 +24,11 @@ import {
   recordingGroups,
   Searcher,
   searchPlan,
+  spectraLength,
   subtracted,
   Track,
   TreatedSearcher,
+  whitenedLength,
 } from '../../core/hearing'
 import { voiceProbabilities } from '../listening/voice'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
@@ -271,12 +273,13 @@ function trackFrom({ mid, side, frames }: SharedTrack): Track {
 }
 
 function windowFrom({ start, frames, spectraRe, spectraIm, whitened }: SharedWindow): PreparedWindow {
+  // The memory may be larger: it is shared by windows of all lengths.
   return {
     start,
     frames,
-    spectraRe: new Float32Array(spectraRe),
-    spectraIm: new Float32Array(spectraIm),
-    whitened: new Float32Array(whitened),
+    spectraRe: new Float32Array(spectraRe, 0, spectraLength(frames)),
+    spectraIm: new Float32Array(spectraIm, 0, spectraLength(frames)),
+    whitened: new Float32Array(whitened, 0, whitenedLength(frames)),
   }
 }
 
