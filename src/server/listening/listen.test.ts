@@ -4,7 +4,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { finishedTrack, NODE_DIR, RATE_HZ, soundSamples, temporaryDir } from '../../../test/world'
 import { writeWav } from '../../core/formats/wav'
 import { createPool, runTask } from '../workers/pool'
-import { type Listed, listen, type StageResult } from './listen'
+import { listen, type StageResult } from './listen'
+import type { Listed } from './stages'
 
 const dir = temporaryDir('listen')
 const pool = createPool(NODE_DIR, 2)

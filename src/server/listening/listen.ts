@@ -4,7 +4,6 @@ import {
   type Chance,
   chanceOf,
   type Detection,
-  decoyIndices,
   HEARING_RATE_HZ,
   LOWEST_SCORE,
   type RawDetection,
@@ -31,16 +30,7 @@ import type {
   SubtractTask,
   VoiceTask,
 } from '../workers/tasks'
-
-/** What is listened for. */
-export interface Listed {
-  /** Feature file of each sound; detections carry the index into this list. */
-  readonly featurePaths: readonly string[]
-  /** Indices of the sounds that are most likely there: they are searched first, and each find of theirs needs less proof. */
-  readonly shortlist: readonly number[]
-  /** Indices of sounds that are the same recording. */
-  readonly groups: readonly (readonly number[])[]
-}
+import { decodedMinutes, decoysOf, type Listed, type Stage, stagesOf, WINDOWS_A_STAGE } from './stages'
 
 /** What one stage of a check found; enough to go on from it after a restart. */
 export interface StageResult {
@@ -94,8 +84,6 @@ const TASKS_A_WORKER = 4
 const SENSITIVITIES_A_TASK = 250
 /** At most so many windows (one hour) are searched once more. */
 const AGAIN_WINDOWS_MAX = 30
-/** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
-const WINDOWS_A_STAGE = 3
 
 /**
  * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of six minutes.
@@ -162,53 +150,6 @@ export async function listen(
     sensitivity,
     timing: { decodeS, searchS: (performance.now() - searchMs) / 1000 },
   }
-}
-
-/** A part of the work: some sounds in some windows of the track. */
-interface Stage {
-  readonly key: string
-  readonly doing: string
-  readonly indices: readonly number[]
-  readonly decoys: readonly number[]
-  readonly windows: readonly { readonly start: number; readonly frames: number }[]
-  readonly treated: boolean
-}
-
-function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
-  const windows = trackWindows(track.shared.frames)
-  const stretches: (typeof windows)[] = []
-  for (let i = 0; i < windows.length; i += WINDOWS_A_STAGE) stretches.push(windows.slice(i, i + WINDOWS_A_STAGE))
-  const short = new Set(listed.shortlist)
-  const rest = listed.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
-  const decoys = decoysOf(listed)
-  const parts = [
-    {
-      name: 'shortlist',
-      what: 'sounds of yours',
-      indices: [...short],
-      decoys: rest.length === 0 ? decoys : [],
-      treated: true,
-    },
-    { name: 'catalogue', what: 'sounds of the libraries', indices: rest, decoys, treated: false },
-  ].filter(({ indices }) => indices.length > 0)
-  return parts.flatMap(({ name, what, indices, treated, decoys: listened }) =>
-    stretches.map((stretch, at) => ({
-      key: `${name} ${at}`,
-      doing: `Listening for ${indices.length} ${what}`,
-      indices,
-      decoys: listened,
-      treated,
-      windows: stretch,
-    })),
-  )
-}
-
-function decodedMinutes(stage: Stage): number {
-  return stage.windows.reduce((sum, { frames }) => sum + frames, 0) / HEARING_RATE_HZ / 60
-}
-
-function decoysOf({ featurePaths }: Listed): number[] {
-  return decoyIndices(featurePaths.length)
 }
 
 async function stageResult(

@@ -1,0 +1,62 @@
+import { decoyIndices, HEARING_RATE_HZ, trackWindows } from '../../core/hearing'
+import type { DecodedTrack } from '../workers/tasks'
+
+/** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
+export const WINDOWS_A_STAGE = 3
+
+/** What is listened for. */
+export interface Listed {
+  /** Feature file of each sound; detections carry the index into this list. */
+  readonly featurePaths: readonly string[]
+  /** Indices of the sounds that are most likely there: they are searched first, and each find of theirs needs less proof. */
+  readonly shortlist: readonly number[]
+  /** Indices of sounds that are the same recording. */
+  readonly groups: readonly (readonly number[])[]
+}
+
+/** A part of the work: some sounds in some windows of the track. */
+export interface Stage {
+  readonly key: string
+  readonly doing: string
+  readonly indices: readonly number[]
+  readonly decoys: readonly number[]
+  readonly windows: readonly { readonly start: number; readonly frames: number }[]
+  readonly treated: boolean
+}
+
+export function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
+  const windows = trackWindows(track.shared.frames)
+  const stretches: (typeof windows)[] = []
+  for (let i = 0; i < windows.length; i += WINDOWS_A_STAGE) stretches.push(windows.slice(i, i + WINDOWS_A_STAGE))
+  const short = new Set(listed.shortlist)
+  const rest = listed.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
+  const decoys = decoysOf(listed)
+  const parts = [
+    {
+      name: 'shortlist',
+      what: 'sounds of yours',
+      indices: [...short],
+      decoys: rest.length === 0 ? decoys : [],
+      treated: true,
+    },
+    { name: 'catalogue', what: 'sounds of the libraries', indices: rest, decoys, treated: false },
+  ].filter(({ indices }) => indices.length > 0)
+  return parts.flatMap(({ name, what, indices, treated, decoys: listened }) =>
+    stretches.map((stretch, at) => ({
+      key: `${name} ${at}`,
+      doing: `Listening for ${indices.length} ${what}`,
+      indices,
+      decoys: listened,
+      treated,
+      windows: stretch,
+    })),
+  )
+}
+
+export function decodedMinutes(stage: Stage): number {
+  return stage.windows.reduce((sum, { frames }) => sum + frames, 0) / HEARING_RATE_HZ / 60
+}
+
+export function decoysOf({ featurePaths }: Listed): number[] {
+  return decoyIndices(featurePaths.length)
+}
