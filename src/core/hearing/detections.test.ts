@@ -8,7 +8,7 @@ import type { RawDetection } from './search'
 const SOUNDS = [3, 9].map((seed) => preparedSound(effect({ length: 16000, rateHz: 16000, seed })))
 
 function find(soundIndex: number, lag: number, score: number, more: Partial<RawDetection> = {}): RawDetection {
-  const plain = { balance: 0, fadeIn: 0, fadeOut: 0, cutoffHz: null, coherence: score, evidence: 10 * score }
+  const plain = { balance: 0, fadeIn: 0, fadeOut: 0, cutoffHz: null, echoes: 1, coherence: score, evidence: 10 * score }
   return { soundIndex, lag, from: 0, to: 16000, gain: 1, score, ...plain, ...more }
 }
 
@@ -26,6 +26,15 @@ describe('finalDetections', () => {
     expect(plain?.gainDb).toBeCloseTo(-6.02, 2)
     expect(plain?.fadeInS).toBeCloseTo(0.2, 9)
     expect(muffled).toMatchObject({ treatment: 'muffled', cutoffHz: 1500, balance: -0.5 })
+  })
+
+  it('says that a sound is in a room when it echoes, muffled or not', () => {
+    const [room, both] = final([
+      find(0, 32000, 30, { echoes: 1.6 }),
+      find(1, 80000, 30, { echoes: 1.6, cutoffHz: 1500 }),
+    ])
+    expect(room?.treatment).toBe('room')
+    expect(both).toMatchObject({ treatment: 'room', cutoffHz: null })
   })
 
   it('counts a sped-up part in the time of the track, and stays within the track', () => {

@@ -214,6 +214,7 @@ function fitted(
     fadeIn: 0,
     fadeOut: 0,
     cutoffHz: null,
+    echoes: 1,
     // Comparable with what the plain search says of a find of this score.
     evidence: (score * score) / 2,
     coherence: score,

@@ -169,6 +169,15 @@ describe('a search', () => {
     expect(find?.cutoffHz).toBeLessThan(2500)
   })
 
+  it('says that a sound is in a room', () => {
+    const dry = noise(1.2 * RATE_HZ, 94, 0.5).map((value, n) => value * Math.exp(-n / 6000))
+    const track = makeBed(8, 23)
+    lay(track, inRoom(dry, 95), 3 * RATE_HZ, 3)
+    const [find] = heard(track, [preparedSound(dry)])
+    expect(find?.treatment).toBe('room')
+    expect(Math.abs((find?.startS ?? 0) - (find?.fromS ?? 0) - 3)).toBeLessThan(0.005)
+  })
+
   it('finds sounds across the seam between two windows', () => {
     const [, second] = trackWindows(130 * RATE_HZ)
     const seam = second?.start as number
@@ -198,6 +207,19 @@ describe('a search', () => {
     expect(found.map(({ soundIndex }) => soundIndex)).toEqual([2])
   })
 })
+
+/** A sound with the echoes of a room: a hundred and fifty of them, ever weaker, over half a second. */
+function inRoom(samples: Float32Array, seed: number): Float32Array {
+  const out = new Float32Array(samples.length + 0.5 * RATE_HZ)
+  out.set(samples)
+  const random = noise(300, seed)
+  for (let echo = 0; echo < 150; echo++) {
+    const delay = Math.round((0.01 + 0.245 * (1 + (random[2 * echo] as number))) * RATE_HZ)
+    const gain = 0.25 * (random[2 * echo + 1] as number) * Math.exp(-delay / 3000)
+    addAt(out, samples, delay, gain)
+  }
+  return out
+}
 
 /** Four one-pole low-passes in a row: 24 dB an octave. */
 function lowPassed(samples: Float32Array, cutoffHz: number): Float32Array {

@@ -20,7 +20,7 @@ const SOUNDS: readonly (PreparedSound | null)[] = [FIRST, OTHER, relative(FIRST,
 )
 
 function find(soundIndex: number, lag: number, score: number, gain = 1, evidence = score * 10): RawDetection {
-  const plain = { balance: 0, fadeIn: 0, fadeOut: 0, cutoffHz: null, coherence: score }
+  const plain = { balance: 0, fadeIn: 0, fadeOut: 0, cutoffHz: null, echoes: 1, coherence: score }
   return { soundIndex, lag, from: 0, to: LENGTH, gain, score, evidence, ...plain }
 }
 

@@ -2,6 +2,7 @@ import { CELL_BANDS, CELL_HOP, CELL_SIZE, type Cells, type CellTransform, cellFr
 import { fadedPart, levelProfile } from './fades'
 import { fittedGain, unwornGain } from './level'
 import type { PreparedSound } from './prepare'
+import { echoRatio } from './room'
 import { type BandSums, bandBins, bandSums, type FrameRange, REDUNDANCY } from './sums'
 import type { Track } from './track'
 
@@ -19,6 +20,8 @@ export interface Verification {
   readonly fadeOut: number
   /** Above this the sound is not heard although it should be, Hz: it was muffled. Null where all of it is there. */
   readonly cutoffHz: number | null
+  /** How much more the track answers to the sound shortly after its place than shortly before; about 1 without a room. */
+  readonly echoes: number
   /** Log-likelihood ratio of "the part is there" against "it is not", nats. */
   readonly evidence: number
   /** Phase agreement over bands and time, each cell's say limited, in standard deviations of chance. */
@@ -97,6 +100,10 @@ export class Verifier {
       fadeIn: part.fadeIn * CELL_HOP,
       fadeOut: part.fadeOut * CELL_HOP,
       cutoffHz: bands < CELL_BANDS ? Math.round(BAND_LOW_HZ * BAND_RATIO ** (bands / CELL_BANDS)) : null,
+      echoes: echoRatio(rest, MARGIN, this.sound.samples, {
+        from: Math.max(0, part.from * CELL_HOP),
+        to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
+      }),
       evidence: sudden.evidence + part.gained,
       coherence: here / Math.max(1, rootMeanSquare(chance)),
     }
