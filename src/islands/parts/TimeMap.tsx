@@ -167,9 +167,9 @@ const Kinds = memo(function Kinds({
         <rect
           key={startS}
           x={x(startS)}
-          y="-1"
+          y="2"
           width={Math.max(2, x(endS) - x(startS))}
-          height="22"
+          height="17"
           fill="none"
           stroke="var(--color-primary)"
           strokeWidth="1.5"
