@@ -1,4 +1,5 @@
 import { RESAMPLE_HEX } from './resample-bytes'
+import { WASM_PAGE_BYTES, type WasmHost, wasmHost, wasmModule } from './wasm-host'
 
 /** Half the width of the low-pass kernel, in zero crossings: 16 keeps the pass band flat to 0.9 of Nyquist. */
 const ZERO_CROSSINGS = 16
@@ -9,7 +10,6 @@ const CUTOFF_FRACTION = 0.94
 
 /** Input frames that the compiled loop takes at once. */
 const BATCH_FRAMES = 32768
-const PAGE_BYTES = 65536
 
 /** What a resampler is set up with. */
 export interface ResamplerOptions {
@@ -121,7 +121,7 @@ interface CompiledLoop {
 
 /** The inner loop in SIMD WebAssembly, or null where that cannot run. Owns its memory. */
 function compiledLoop(phases: readonly Float32Array[], down: number): CompiledLoop | null {
-  const host = (globalThis as { WebAssembly?: WebAssemblyHost }).WebAssembly
+  const host = wasmHost()
   const up = phases.length
   const tapCount = (phases[0] as Float32Array).length
   const tapsAt = 4 * BATCH_FRAMES
@@ -130,7 +130,7 @@ function compiledLoop(phases: readonly Float32Array[], down: number): CompiledLo
   const batch = Math.max(1, Math.floor(((BATCH_FRAMES - tapCount - 1) * up) / down))
   const module = host && resampleModule(host)
   if (!host || !module) return null
-  const memory = new host.Memory({ initial: Math.ceil((outAt + 4 * batch) / PAGE_BYTES) })
+  const memory = new host.Memory({ initial: Math.ceil((outAt + 4 * batch) / WASM_PAGE_BYTES) })
   const { polyphase } = new host.Instance(module, { env: { memory } }).exports as {
     polyphase(...values: number[]): void
   }
@@ -153,21 +153,11 @@ function compiledLoop(phases: readonly Float32Array[], down: number): CompiledLo
   }
 }
 
-/** The little of the WebAssembly interface that is used; the core knows no browser and no Node.js. */
-interface WebAssemblyHost {
-  validate(bytes: Uint8Array): boolean
-  Module: new (bytes: Uint8Array) => object
-  Instance: new (module: object, imports: object) => { readonly exports: object }
-  Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer }
-}
-
 let madeModule: object | null = null
 
-function resampleModule(host: WebAssemblyHost): object | null {
-  if (madeModule) return madeModule
-  const bytes = Uint8Array.from(RESAMPLE_HEX.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16))
-  if (!host.validate(bytes)) return null
-  madeModule = new host.Module(bytes)
+/** Compiled once: a resampler is made for every sound. */
+function resampleModule(host: WasmHost): object | null {
+  madeModule ??= wasmModule(host, RESAMPLE_HEX)
   return madeModule
 }
 

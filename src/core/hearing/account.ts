@@ -1,5 +1,5 @@
 import { Fft } from '../audio/fft'
-import { BAND_STARTS, CELL_BANDS, FIRST_BIN } from './cells'
+import { BAND_STARTS, bandEdgeHz, CELL_BANDS, FIRST_BIN } from './cells'
 import { HEARING_RATE_HZ } from './constants'
 import type { Detection } from './detections'
 import type { Track } from './track'
@@ -64,8 +64,6 @@ const BEAT_STEPS = 156
 const BEAT_LEVEL_DB = 12
 /** Steps around speech and heard sounds in which nothing is called unexplained. */
 const EVENT_GUARD = 4
-const LOW_HZ = 60
-const BAND_RATIO = 125
 
 /**
  * Divides a track into speech, music, noise and silence, and finds what stands out of them.
@@ -274,8 +272,8 @@ function eventsOf(
     .map(({ from, to, low, high, power }) => ({
       startS: (from * ACCOUNT_HOP) / HEARING_RATE_HZ,
       endS: (to * ACCOUNT_HOP) / HEARING_RATE_HZ,
-      lowHz: Math.round(LOW_HZ * BAND_RATIO ** (low / CELL_BANDS)),
-      highHz: Math.round(LOW_HZ * BAND_RATIO ** ((high + 1) / CELL_BANDS)),
+      lowHz: Math.round(bandEdgeHz(low)),
+      highHz: Math.round(bandEdgeHz(high + 1)),
       levelDb: decibels(power),
     }))
 }

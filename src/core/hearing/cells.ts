@@ -9,6 +9,11 @@ export const CELL_BANDS = 12
 const BAND_LOW_HZ = 60
 const BAND_HIGH_HZ = 7500
 
+/** Where a band begins (and the one before it ends), Hz. */
+export function bandEdgeHz(band: number): number {
+  return BAND_LOW_HZ * (BAND_HIGH_HZ / BAND_LOW_HZ) ** (band / CELL_BANDS)
+}
+
 /** Short-time spectra: `frames` rows of `BIN_COUNT` bins, from `FIRST_BIN`. */
 export interface Cells {
   readonly frames: number
@@ -26,8 +31,7 @@ export const BAND_STARTS: readonly number[] = bandStarts()
 function bandStarts(): number[] {
   const starts = [0]
   for (let band = 1; band <= CELL_BANDS; band++) {
-    const frequencyHz = BAND_LOW_HZ * (BAND_HIGH_HZ / BAND_LOW_HZ) ** (band / CELL_BANDS)
-    const bin = Math.round((frequencyHz * CELL_SIZE) / HEARING_RATE_HZ) - FIRST_BIN
+    const bin = Math.round((bandEdgeHz(band) * CELL_SIZE) / HEARING_RATE_HZ) - FIRST_BIN
     starts.push(Math.min(BIN_COUNT, Math.max((starts[band - 1] as number) + 2, bin)))
   }
   starts[CELL_BANDS] = BIN_COUNT

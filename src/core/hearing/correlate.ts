@@ -1,12 +1,4 @@
-import {
-  BLOCK_ADVANCE,
-  BLOCK_CHUNKS,
-  BLOCK_FRAMES,
-  CHUNK_FRAMES,
-  HEARING_RATE_HZ,
-  WHITEN_SIZE,
-  WINDOW_FRAMES,
-} from './constants'
+import { BLOCK_ADVANCE, BLOCK_CHUNKS, BLOCK_FRAMES, CHUNK_FRAMES, WHITEN_SIZE, WINDOW_FRAMES } from './constants'
 import type { BlockKernel, ChunkValues, Halvings } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
@@ -194,6 +186,3 @@ export class Correlator {
     return result
   }
 }
-
-/** Length of a window, s. */
-export const WINDOW_S = WINDOW_FRAMES / HEARING_RATE_HZ

@@ -4,9 +4,9 @@ import { blockCount, type Correlator, halved, type PreparedWindow, whitenedStret
 import type { PreparedSound } from './prepare'
 import { dot, energyOf, unitNorm } from './products'
 import type { RawDetection } from './search'
+import type { SpeedSettings } from './sped'
 import { SPEED_MAX, SPEED_MIN } from './speed'
 import type { Track } from './track'
-import { whitenedSound } from './whiten'
 
 /*
  * A sound that is played faster or slower with its pitch kept is made of grains of the original, 20 to 60 ms each, laid at
@@ -79,16 +79,14 @@ interface GrainHeights {
 export class KeptSearcher {
   constructor(private readonly correlator: Correlator) {}
 
-  /** @param known Finds of the same sound that need no other explanation. @returns Detections of at least `scoreMin`. */
+  /** @returns Detections of at least `scoreMin`. */
   search(
     track: Track,
     windows: readonly PreparedWindow[],
     sound: PreparedSound,
-    { soundIndex, scoreMin, known }: { soundIndex: number; scoreMin: number; known: readonly RawDetection[] },
+    { soundIndex, scoreMin, known, whitened: [, half] }: SpeedSettings,
   ): RawDetection[] {
     if (sound.samples.length < SOUND_MIN_FRAMES) return []
-    const whole = whitenedSound(sound.samples)
-    const half = halved(whole)
     const anchors = anchorsOf(sound.samples)
     const grains = grainsOf(sound.samples, half)
     const found: RawDetection[] = []

@@ -1,14 +1,13 @@
 import { heightsOf } from './candidates'
 import type { CellTransform } from './cells'
 import { CHUNK_FRAMES, HEARING_RATE_HZ } from './constants'
-import { blockCount, type Correlator, halved, halvedTimes, type PreparedWindow, whitenedStretch } from './correlate'
+import { blockCount, type Correlator, halvedTimes, type PreparedWindow, whitenedStretch } from './correlate'
 import type { PreparedSound } from './prepare'
 import { dot, energyOf, unitNorm } from './products'
 import type { RawDetection } from './search'
 import { SPEED_MAX, SPEED_MIN, spedSound, spedStretch } from './speed'
 import type { Track } from './track'
 import { Verifier } from './verify'
-import { whitenedSound } from './whiten'
 
 /** The stretch of a sound that is looked for at all speeds, frames (0.32 s): a longer one fits fewer speeds at once. */
 const ANCHOR_FRAMES = 5120
@@ -44,7 +43,16 @@ const TRIALS_COST = 1.2
 const PLAIN_RANGE = 0.004
 
 /** A whitened sound in all of its band and in the lower half. */
-type Bands = readonly [whole: Float32Array, half: Float32Array]
+export type Bands = readonly [whole: Float32Array, half: Float32Array]
+
+/** What a search at other speeds is told of a sound. */
+export interface SpeedSettings {
+  readonly soundIndex: number
+  readonly scoreMin: number
+  /** Finds of the same sound that need no other explanation. */
+  readonly known: readonly RawDetection[]
+  readonly whitened: Bands
+}
 
 interface Place {
   readonly speed: number
@@ -60,17 +68,15 @@ export class SpedSearcher {
     private readonly cells: CellTransform,
   ) {}
 
-  /** @param known Finds of the same sound that need no other explanation. @returns Detections of at least `scoreMin`. */
+  /** @returns Detections of at least `scoreMin`. */
   search(
     track: Track,
     windows: readonly PreparedWindow[],
     sound: PreparedSound,
-    { soundIndex, scoreMin, known }: { soundIndex: number; scoreMin: number; known: readonly RawDetection[] },
+    { soundIndex, scoreMin, known, whitened }: SpeedSettings,
   ): RawDetection[] {
     const anchor = anchorOf(sound)
-    const whole = whitenedSound(sound.samples)
-    const whitened: Bands = [whole, halved(whole)]
-    const templates = coarseTemplates(whole, anchor)
+    const templates = coarseTemplates(whitened[0], anchor)
     const found: RawDetection[] = []
     for (const window of windows) {
       for (const place of this.coarsePlaces(window, templates, anchor.frames)) {

@@ -1,10 +1,11 @@
 import type { CellTransform } from './cells'
-import type { Correlator, PreparedWindow } from './correlate'
+import { type Correlator, halved, type PreparedWindow } from './correlate'
 import { KeptSearcher } from './kept'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
-import { SpedSearcher } from './sped'
+import { type Bands, SpedSearcher } from './sped'
 import type { Track } from './track'
+import { whitenedSound } from './whiten'
 
 /**
  * Looks for sounds that are played at another speed, with their pitch moving along or kept. Costs about ten times as much as the
@@ -32,7 +33,9 @@ export class TreatedSearcher {
     return sounds.flatMap((sound, soundIndex) => {
       if (!sound) return []
       const known = plain.filter((find) => find.soundIndex === soundIndex)
-      const settings = { soundIndex, scoreMin, known }
+      const whole = whitenedSound(sound.samples)
+      const whitened: Bands = [whole, halved(whole)]
+      const settings = { soundIndex, scoreMin, known, whitened }
       return [
         ...this.sped.search(track, windows, sound, settings),
         ...this.kept.search(track, windows, sound, settings),

@@ -1,4 +1,4 @@
-import { CELL_BANDS, CELL_HOP, CELL_SIZE, type Cells, type CellTransform, cellFrames } from './cells'
+import { bandEdgeHz, CELL_BANDS, CELL_HOP, CELL_SIZE, type Cells, type CellTransform, cellFrames } from './cells'
 import { fadedPart, levelProfile } from './fades'
 import { fittedGain, unwornGain } from './level'
 import type { PreparedSound } from './prepare'
@@ -43,8 +43,6 @@ const CHANCE_LAGS = [-9001, -6007, -4001, -2503, -1499, -701, 701, 1499, 2503, 4
 const MARGIN = 9001 + 2 * CELL_SIZE
 /** A side this many standard deviations from none is a shift of the balance. */
 const BALANCE_MIN_DEVIATIONS = 4
-const BAND_LOW_HZ = 60
-const BAND_RATIO = 125
 
 /**
  * Verifies places for one sound. Holds the sound's cells, so make one for each sound.
@@ -99,7 +97,7 @@ export class Verifier {
       ...this.balanced(track, lag, sums, { part, bands, profile, noise: fitted.noise, fitted: fitted.gain, mid }),
       fadeIn: part.fadeIn * CELL_HOP,
       fadeOut: part.fadeOut * CELL_HOP,
-      cutoffHz: bands < CELL_BANDS ? Math.round(BAND_LOW_HZ * BAND_RATIO ** (bands / CELL_BANDS)) : null,
+      cutoffHz: bands < CELL_BANDS ? Math.round(bandEdgeHz(bands)) : null,
       echoes: echoRatio(rest, MARGIN, this.sound.samples, {
         from: Math.max(0, part.from * CELL_HOP),
         to: Math.min(this.sound.samples.length, part.to * CELL_HOP),

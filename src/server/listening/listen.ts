@@ -6,7 +6,6 @@ import {
   type Detection,
   HEARING_RATE_HZ,
   LOWEST_SCORE,
-  type RawDetection,
   scoreThreshold,
   searchPlan,
   spectraLength,
@@ -30,17 +29,14 @@ import type {
   SubtractTask,
   VoiceTask,
 } from '../workers/tasks'
-import { decodedMinutes, decoysOf, type Listed, type Stage, stagesOf, WINDOWS_A_STAGE } from './stages'
+import { decoysOf, type Listed, type Stage, stageMinutes, stagesOf, WINDOWS_A_STAGE } from './stages'
 
 /** What one stage of a check found; enough to go on from it after a restart. */
-export interface StageResult {
-  readonly finds: readonly RawDetection[]
-  /** Scores at which decoys answered, from `decoyScoreMin` up. */
-  readonly decoyScores: readonly number[]
+export interface StageResult extends SearchResult {
+  /** From this score on decoys were gathered. */
   readonly decoyScoreMin: number
   /** Decoys times minutes of track. */
   readonly decoyMinutes: number
-  readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
 }
 
 /** What listening to one file gave. */
@@ -50,7 +46,7 @@ export interface ListeningResult {
   /** Decoys, which cannot be in the track, that answered at a score that would have been reported. */
   readonly decoyFinds: number
   readonly decoyCount: number
-  readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
+  readonly unreadable: SearchResult['unreadable']
   /** What the track is made of beside the sounds. */
   readonly account: Account
   /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be kept. */
@@ -315,7 +311,7 @@ async function searched(
     finds: results.flatMap(({ finds }) => finds),
     decoyScores: results.flatMap(({ decoyScores }) => decoyScores),
     decoyScoreMin: Math.max(LOWEST_SCORE, searchPlan(threshold).scoreMin),
-    decoyMinutes: stage.decoys.length * decodedMinutes(stage),
+    decoyMinutes: stage.decoys.length * stageMinutes(stage),
     unreadable: results.flatMap(({ unreadable }) => unreadable),
   }
 }

@@ -53,7 +53,8 @@ export function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
   )
 }
 
-export function decodedMinutes(stage: Stage): number {
+/** Minutes of track that a stage searches. */
+export function stageMinutes(stage: Stage): number {
   return stage.windows.reduce((sum, { frames }) => sum + frames, 0) / HEARING_RATE_HZ / 60
 }
 

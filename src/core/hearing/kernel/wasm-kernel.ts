@@ -1,14 +1,7 @@
+import { WASM_PAGE_BYTES, type WasmHost, wasmHost, wasmModule } from '../../audio/wasm-host'
 import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
 import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
 import { KERNEL_HEX } from './kernel-bytes'
-
-/** The little of the WebAssembly interface that is used; the core knows no browser and no Node.js. */
-interface WebAssemblyLike {
-  validate(bytes: Uint8Array): boolean
-  Module: new (bytes: Uint8Array) => object
-  Instance: new (module: object, imports: object) => { readonly exports: object }
-  Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer }
-}
 
 interface KernelExports {
   forward(...offsets: number[]): void
@@ -17,18 +10,14 @@ interface KernelExports {
   scan(...offsets: number[]): void
 }
 
-const PAGE_BYTES = 65536
 /** Arrays of equal power-of-two size would share the same lines of a cache. Measured: set apart by this, a transform takes half the time. */
 const APART_BYTES = 1088
 const CHUNKS = BLOCK_ADVANCE / CHUNK_FRAMES
 
 /** The kernel in SIMD WebAssembly, or null where that cannot run. */
-export function wasmKernel(
-  host: WebAssemblyLike | undefined = (globalThis as { WebAssembly?: WebAssemblyLike }).WebAssembly,
-): BlockKernel | null {
-  const bytes = Uint8Array.from(KERNEL_HEX.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16))
-  if (!host?.validate(bytes)) return null
-  return new WasmKernel(host, bytes)
+export function wasmKernel(host: WasmHost | undefined = wasmHost()): BlockKernel | null {
+  const module = wasmModule(host, KERNEL_HEX)
+  return host && module ? new WasmKernel(host, module) : null
 }
 
 /** Memory of the kernel, array after array. */
@@ -50,14 +39,14 @@ class WasmKernel implements BlockKernel {
   private readonly at: Readonly<Record<ArrayName, number>>
   private halvings: Halvings = 0
 
-  constructor(host: WebAssemblyLike, bytes: Uint8Array) {
+  constructor(host: WasmHost, module: object) {
     const layout = new Layout()
     this.at = Object.fromEntries(Object.entries(ARRAYS).map(([name, count]) => [name, layout.floats(count)])) as Record<
       ArrayName,
       number
     >
-    const memory = new host.Memory({ initial: Math.ceil(layout.bytes / PAGE_BYTES) })
-    const instance = new host.Instance(new host.Module(bytes), { env: { memory } })
+    const memory = new host.Memory({ initial: Math.ceil(layout.bytes / WASM_PAGE_BYTES) })
+    const instance = new host.Instance(module, { env: { memory } })
     this.exports = instance.exports as unknown as KernelExports
     this.buffer = memory.buffer
     const cos = this.array('cos')

@@ -1,0 +1,21 @@
+/** The little of the WebAssembly interface that is used; the core knows no browser and no Node.js. */
+export interface WasmHost {
+  validate(bytes: Uint8Array): boolean
+  Module: new (bytes: Uint8Array) => object
+  Instance: new (module: object, imports: object) => { readonly exports: object }
+  Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer }
+}
+
+/** Pages in which WebAssembly memory is counted, bytes. */
+export const WASM_PAGE_BYTES = 65536
+
+/** WebAssembly where the program runs, if there is any. */
+export function wasmHost(): WasmHost | undefined {
+  return (globalThis as { WebAssembly?: WasmHost }).WebAssembly
+}
+
+/** A compiled kernel from its hexadecimal bytes, or null where it cannot run. */
+export function wasmModule(host: WasmHost | undefined, hex: string): object | null {
+  const bytes = Uint8Array.from(hex.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16))
+  return host?.validate(bytes) ? new host.Module(bytes) : null
+}
