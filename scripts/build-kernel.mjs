@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url'
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..')
 /** Sources below src/core, each with the module that its bytes go to and the name they have there. */
 export const KERNELS = {
+  fft: { source: 'audio/fft.as', out: 'audio/fft-bytes.ts', constant: 'FFT_HEX' },
   hearing: { source: 'hearing/kernel/kernel.as', out: 'hearing/kernel/kernel-bytes.ts', constant: 'KERNEL_HEX' },
   resample: { source: 'audio/resample.as', out: 'audio/resample-bytes.ts', constant: 'RESAMPLE_HEX' },
 }
@@ -30,8 +31,10 @@ export async function kernelModule({ source, constant }) {
       'abort=',
     ],
     {
-      readFile: (name) =>
-        name === 'kernel.as.ts' ? fs.readFileSync(path.join(root, 'src', 'core', source), 'utf8') : null,
+      readFile: (name) => {
+        const file = name === 'kernel.as.ts' ? source : name === 'fft.ts' ? KERNELS.fft.source : null
+        return file && fs.readFileSync(path.join(root, 'src', 'core', file), 'utf8')
+      },
       writeFile: (name, contents) => {
         if (name.endsWith('.wasm')) binary = contents
       },

@@ -47,6 +47,34 @@ describe('Fft', () => {
     expect(worst).toBeLessThan(1e-5)
   })
 
+  // The compiled transform takes over from 64 on, and has a further stage for twice a power of four.
+  it.each([64, 128, 1024, 2048, 65536, 131072])('is the same compiled and plain at size %i', (size) => {
+    const compiled = { re: noise(size, 5), im: noise(size, 6) }
+    const plain = { re: noise(size, 5), im: noise(size, 6) }
+    new Fft(size).forward(compiled.re, compiled.im)
+    new Fft(size, false).forward(plain.re, plain.im)
+    let worst = 0
+    for (let k = 0; k < size; k++)
+      worst = Math.max(
+        worst,
+        Math.abs((compiled.re[k] as number) - (plain.re[k] as number)),
+        Math.abs((compiled.im[k] as number) - (plain.im[k] as number)),
+      )
+    // Single precision against values of about sqrt(size).
+    expect(worst).toBeLessThan(1e-5 * Math.sqrt(size))
+  })
+
+  it('keeps two transforms of one size apart', () => {
+    const [first, second] = [new Fft(256), new Fft(256)]
+    const alone = { re: noise(256, 7), im: noise(256, 8) }
+    new Fft(256, false).forward(alone.re, alone.im)
+    const re = noise(256, 7)
+    const im = noise(256, 8)
+    first.forward(re, im)
+    second.forward(noise(256, 9), noise(256, 10))
+    expect(Math.abs((re[17] as number) - (alone.re[17] as number))).toBeLessThan(1e-4)
+  })
+
   it('puts a cosine into its two bins', () => {
     const size = 256
     const re = Float32Array.from({ length: size }, (_, n) => Math.cos((2 * Math.PI * 10 * n) / size))

@@ -1,33 +1,52 @@
+import { type CompiledFft, compiledFft } from './wasm-fft'
+
 /**
- * Complex fast Fourier transform of one fixed size, radix-4 Stockham (no bit reversal), real and imaginary parts apart.
+ * Complex fast Fourier transform of one fixed size, radix-4 Stockham (no bit reversal), real and imaginary parts apart. In SIMD
+ * WebAssembly where that is there.
  *
  * The object owns its twiddle factors and one scratch buffer, so one instance must not be shared between threads.
  * Source: C. Van Loan, Computational Frameworks for the Fast Fourier Transform, SIAM 1992, section 1.7.
  */
 export class Fft {
   readonly size: number
+  private readonly compiled: CompiledFft | null
   private readonly cos: Float32Array
   private readonly sin: Float32Array
   private readonly scratchRe: Float32Array
   private readonly scratchIm: Float32Array
 
-  /** @param size A power of two, at least 4. @throws {RangeError} for any other size. */
-  constructor(size: number) {
+  /**
+   * @param size A power of two, at least 4. @param compiled Whether SIMD WebAssembly does it where it can; plain code is the reference.
+   * @throws {RangeError} for any other size.
+   */
+  constructor(size: number, compiled = true) {
     if (size < 4 || (size & (size - 1)) !== 0)
       throw new RangeError(`FFT size ${size} is not a power of two of at least 4`)
     this.size = size
-    this.cos = new Float32Array(size)
-    this.sin = new Float32Array(size)
-    for (let k = 0; k < size; k++) {
+    this.compiled = compiled ? compiledFft(size) : null
+    const plain = this.compiled ? 0 : size
+    this.cos = new Float32Array(plain)
+    this.sin = new Float32Array(plain)
+    for (let k = 0; k < plain; k++) {
       this.cos[k] = Math.cos((2 * Math.PI * k) / size)
       this.sin[k] = -Math.sin((2 * Math.PI * k) / size)
     }
-    this.scratchRe = new Float32Array(size)
-    this.scratchIm = new Float32Array(size)
+    this.scratchRe = new Float32Array(plain)
+    this.scratchIm = new Float32Array(plain)
   }
 
   /** Transforms in place, unscaled: X[k] = sum of x[n] exp(-2 pi i k n / size). Both arrays have `size` elements. */
   forward(re: Float32Array, im: Float32Array): void {
+    if (this.compiled) this.compiled.forward(re, im)
+    else this.plainForward(re, im)
+  }
+
+  /** Inverse transform in place, unscaled: divide by `size` for the identity. */
+  inverse(re: Float32Array, im: Float32Array): void {
+    this.forward(im, re)
+  }
+
+  private plainForward(re: Float32Array, im: Float32Array): void {
     let fromRe = re
     let fromIm = im
     let toRe = this.scratchRe
@@ -50,11 +69,6 @@ export class Fft {
       re.set(fromRe)
       im.set(fromIm)
     }
-  }
-
-  /** Inverse transform in place, unscaled: divide by `size` for the identity. */
-  inverse(re: Float32Array, im: Float32Array): void {
-    this.forward(im, re)
   }
 
   private radix4(

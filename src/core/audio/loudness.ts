@@ -1,3 +1,5 @@
+import { TruePeak } from './true-peak'
+
 /** Loudness of a clip or track. Null where there is no answer (silence, or under one 400 ms block). */
 export interface Loudness {
   /** Gated loudness over the whole length, LUFS. */
@@ -230,51 +232,4 @@ function highPass(sampleRateHz: number): Biquad {
   const k = Math.tan((Math.PI * frequencyHz) / sampleRateHz)
   const a0 = 1 + k / q + k * k
   return { b0: 1, b1: -2, b2: 1, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 }
-}
-
-const PEAK_TAPS = 12
-const PEAK_PHASES = 4
-
-class TruePeak {
-  peak = 0
-  private readonly history = new Float32Array(PEAK_TAPS - 1)
-  private readonly phases = Array.from({ length: PEAK_PHASES }, (_, phase) => peakKernel(phase / PEAK_PHASES))
-
-  push(samples: Float32Array): void {
-    const joined = new Float32Array(this.history.length + samples.length)
-    joined.set(this.history)
-    joined.set(samples, this.history.length)
-    let peak = this.peak
-    let local = 0
-    for (let i = 0; i < samples.length; i++) {
-      // A group of samples far under the present peak cannot exceed it between samples: skip the interpolation.
-      if (i % PEAK_TAPS === 0) local = localMaximum(joined, i, 2 * PEAK_TAPS)
-      if (local * 2 <= peak) continue
-      for (const taps of this.phases) {
-        let sum = 0
-        for (let k = 0; k < PEAK_TAPS; k++) sum += (taps[k] as number) * (joined[i + k] as number)
-        const level = Math.abs(sum)
-        if (level > peak) peak = level
-      }
-    }
-    this.peak = peak
-    this.history.set(joined.subarray(joined.length - this.history.length))
-  }
-}
-
-function localMaximum(samples: Float32Array, start: number, length: number): number {
-  let maximum = 0
-  const end = Math.min(samples.length, start + length)
-  for (let i = start; i < end; i++) maximum = Math.max(maximum, Math.abs(samples[i] as number))
-  return maximum
-}
-
-function peakKernel(fraction: number): Float32Array {
-  const taps = new Float32Array(PEAK_TAPS)
-  for (let k = 0; k < PEAK_TAPS; k++) {
-    const x = k - PEAK_TAPS / 2 + fraction
-    const sinc = Math.abs(x) < 1e-9 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)
-    taps[k] = sinc * Math.cos((Math.PI * x) / (PEAK_TAPS + 1)) ** 2
-  }
-  return taps
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { noise } from '../../../test/signals'
-import { flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
+import { coarsePlaces, flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
 import { BLOCK_CHUNKS, CHUNK_FRAMES } from './constants'
 import type { ChunkSummary } from './correlate'
 
@@ -89,5 +89,19 @@ describe('flaggedBlocks', () => {
     z[BLOCK_CHUNKS] = 4.7
     z[3 * BLOCK_CHUNKS - 1] = 4.5
     expect([...flaggedBlocks(z, 4.6, 3)]).toEqual([0, 1, 0])
+  })
+})
+
+describe('coarsePlaces', () => {
+  it('names the block and the frame of each chunk that reaches the threshold', () => {
+    const summary = whiteSummary()
+    const z = new Float32Array(CHUNKS)
+    z[BLOCK_CHUNKS - 1] = 4
+    z[BLOCK_CHUNKS] = 3.5
+    z[3 * BLOCK_CHUNKS] = 3.7
+    expect(coarsePlaces(z, summary, 3.6)).toEqual([
+      { block: 0, at: (BLOCK_CHUNKS - 1) * CHUNK_FRAMES + 100 },
+      { block: 3, at: 3 * BLOCK_CHUNKS * CHUNK_FRAMES + 100 },
+    ])
   })
 })

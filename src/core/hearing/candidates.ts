@@ -1,4 +1,4 @@
-import { BLOCK_CHUNKS } from './constants'
+import { BLOCK_CHUNKS, CHUNK_FRAMES } from './constants'
 import type { ChunkSummary } from './correlate'
 import type { Halvings } from './kernel/block-kernel'
 
@@ -55,6 +55,23 @@ export function flaggedBlocks(z: Float32Array, threshold: number, blocks: number
     if ((z[chunk] as number) >= threshold) flags[Math.floor(chunk / BLOCK_CHUNKS)] = 1
   }
   return flags
+}
+
+/** A place that a first pass found. */
+export interface CoarsePlace {
+  /** Block in which it lies, and frame of the window where the template starts. */
+  readonly block: number
+  readonly at: number
+}
+
+/** Places of a summary that reach the threshold, highest of their chunk. */
+export function coarsePlaces(z: Float32Array, { peakAt }: ChunkSummary, threshold: number): CoarsePlace[] {
+  const places: CoarsePlace[] = []
+  for (let chunk = 0; chunk < z.length; chunk++) {
+    if ((z[chunk] as number) < threshold) continue
+    places.push({ block: Math.floor(chunk / BLOCK_CHUNKS), at: peakAt?.[chunk] ?? chunk * CHUNK_FRAMES })
+  }
+  return places
 }
 
 /**

@@ -48,6 +48,7 @@ export class CellTransform {
   private readonly fft = new Fft(CELL_SIZE)
   private readonly re = new Float32Array(CELL_SIZE)
   private readonly im = new Float32Array(CELL_SIZE)
+  private readonly both = { re: this.re, im: this.im }
   private readonly window = Float32Array.from(
     { length: CELL_SIZE },
     (_, n) => Math.sin((Math.PI * (n + 0.5)) / CELL_SIZE) ** 2,
@@ -58,27 +59,43 @@ export class CellTransform {
     const re = new Float32Array(frames * BIN_COUNT)
     const im = new Float32Array(frames * BIN_COUNT)
     for (let frame = 0; frame < frames; frame += 2) {
-      this.load(this.re, samples, start + frame * CELL_HOP)
-      this.load(this.im, samples, start + (frame + 1) * CELL_HOP)
-      this.fft.forward(this.re, this.im)
+      this.pair(samples, start + frame * CELL_HOP)
       this.split(re, im, frame, frame + 1 < frames)
     }
     return { frames, re, im }
   }
 
+  /**
+   * Transforms two frames at once, the first beginning its hop at `start`, the second one hop later.
+   *
+   * @returns Their common spectrum, in arrays that the next call overwrites: with m = size - k, the first frame has
+   *   (re[k] + re[m], im[k] - im[m]) / 2 and the second (im[k] + im[m], re[m] - re[k]) / 2 at bin k.
+   */
+  pair(samples: Float32Array, start: number): { readonly re: Float32Array; readonly im: Float32Array } {
+    this.load(this.re, samples, start)
+    this.load(this.im, samples, start + CELL_HOP)
+    this.fft.forward(this.re, this.im)
+    return this.both
+  }
+
   private load(into: Float32Array, samples: Float32Array, centreFrom: number): void {
     const first = centreFrom + CELL_HOP / 2 - CELL_SIZE / 2
-    for (let n = 0; n < CELL_SIZE; n++) into[n] = (samples[first + n] ?? 0) * (this.window[n] as number)
+    const from = Math.max(0, Math.min(CELL_SIZE, -first))
+    const to = Math.max(from, Math.min(CELL_SIZE, samples.length - first))
+    if (from > 0 || to < CELL_SIZE) into.fill(0)
+    const { window } = this
+    for (let n = from; n < to; n++) into[n] = (samples[first + n] as number) * (window[n] as number)
   }
 
   private split(re: Float32Array, im: Float32Array, frame: number, both: boolean): void {
+    const { re: bothRe, im: bothIm } = this
     for (let bin = 0; bin < BIN_COUNT; bin++) {
       const k = bin + FIRST_BIN
       const m = CELL_SIZE - k
-      const zr = this.re[k] as number
-      const zi = this.im[k] as number
-      const yr = this.re[m] as number
-      const yi = this.im[m] as number
+      const zr = bothRe[k] as number
+      const zi = bothIm[k] as number
+      const yr = bothRe[m] as number
+      const yi = bothIm[m] as number
       const at = frame * BIN_COUNT + bin
       re[at] = (zr + yr) / 2
       im[at] = (zi - yi) / 2

@@ -14,8 +14,9 @@ import {
 import type { BlockKernel } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
+import { unitNorm } from './products'
 import { trackOf } from './track'
-import { whitenedTrack } from './whiten'
+import { whitenedSound, whitenedTrack } from './whiten'
 
 function template(length: number, seed: number): Float32Array {
   const samples = noise(length, seed)
@@ -101,6 +102,7 @@ describe('preparedWindow', () => {
       spectraRe: new Float32Array(new SharedArrayBuffer(4 * length)),
       spectraIm: new Float32Array(new SharedArrayBuffer(4 * length)),
       whitened: new Float32Array(new SharedArrayBuffer(4 * whitenedLength(samples.length))),
+      whitenedHalf: new Float32Array(new SharedArrayBuffer(2 * whitenedLength(samples.length))),
     }
     const range = { start: 0, frames: samples.length }
     const shared = preparedWindow(trackOf(samples), range, new PlainKernel(), into)
@@ -152,5 +154,26 @@ describe('halved', () => {
     expect(rms(low.subarray(100, 3900))).toBeCloseTo(Math.SQRT1_2, 2)
     const high = halved(sine({ length: 8000, rateHz: 16000, frequencyHz: 6200 }))
     expect(rms(high.subarray(100, 3900))).toBeLessThan(0.003)
+  })
+})
+
+describe('answeringBlocks', () => {
+  it('tells a place where a template answers in the lower half of the band from places where it does not', () => {
+    const piece = noise(6000, 12)
+    const samples = noise(2 * BLOCK_ADVANCE, 13, 0.3)
+    addAt(samples, piece, 60000, 0.15)
+    const correlator = new Correlator()
+    const window = preparedWindow(trackOf(samples), { start: 0, frames: samples.length }, correlator.kernel)
+    const half = unitNorm(halved(whitenedSound(piece)))
+    // A coarser look is a few frames off.
+    const places = [
+      { block: 0, at: 20000 },
+      { block: 1, at: 60004 },
+      { block: 0, at: -40 },
+      { block: 1, at: 2 * BLOCK_ADVANCE + 90000 },
+    ]
+    expect([...correlator.answeringBlocks(window, half, places, 8)]).toEqual([0, 1])
+    expect([...correlator.answeringBlocks(window, half, places.slice(0, 1), 8)]).toEqual([0, 0])
+    expect([...correlator.answeringBlocks(window, half, [], 8)]).toEqual([0, 0])
   })
 })

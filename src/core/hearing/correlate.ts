@@ -1,7 +1,9 @@
+import type { CoarsePlace } from './candidates'
 import { BLOCK_ADVANCE, BLOCK_CHUNKS, BLOCK_FRAMES, CHUNK_FRAMES, WHITEN_SIZE, WINDOW_FRAMES } from './constants'
-import type { BlockKernel, ChunkValues, Halvings } from './kernel/block-kernel'
+import { ANSWER_LAGS, type BlockKernel, type ChunkValues, type Halvings } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
+import { energyOf } from './products'
 import type { Track } from './track'
 import { whitenedTrack } from './whiten'
 
@@ -22,6 +24,8 @@ export interface PreparedWindow {
   readonly spectraIm: Float32Array
   /** The whitened track from `start` on, as far as the blocks reach. */
   readonly whitened: Float32Array
+  /** The same in the lower half of the band, half as long. */
+  readonly whitenedHalf: Float32Array
 }
 
 /** Summary of the correlation of one piece with a window, a value for each chunk of 32 ms; places are counted from its start. */
@@ -74,16 +78,18 @@ export function bestKernel(): BlockKernel {
 /**
  * Whitens a stretch of a track and transforms its blocks.
  *
- * @param into Arrays to fill, for instance in shared memory: two of `spectraLength(frames)`, one of `whitenedLength(frames)`.
+ * @param into Arrays to fill, for instance in shared memory: two of `spectraLength(frames)`, one of `whitenedLength(frames)`,
+ *   one of half of that.
  */
 export function preparedWindow(
   track: Track,
   { start, frames }: { readonly start: number; readonly frames: number },
   kernel: BlockKernel = bestKernel(),
-  into: Pick<PreparedWindow, 'spectraRe' | 'spectraIm' | 'whitened'> = {
+  into: Pick<PreparedWindow, 'spectraRe' | 'spectraIm' | 'whitened' | 'whitenedHalf'> = {
     spectraRe: new Float32Array(spectraLength(frames)),
     spectraIm: new Float32Array(spectraLength(frames)),
     whitened: new Float32Array(whitenedLength(frames)),
+    whitenedHalf: new Float32Array(whitenedLength(frames) / 2),
   },
 ): PreparedWindow {
   const blocks = blockCount(frames)
@@ -93,6 +99,7 @@ export function preparedWindow(
   for (const halvings of [0, 1, 2] as const) {
     if (halvings > 0) samples = halved(samples)
     const inner = samples.subarray(WHITEN_MARGIN >> halvings)
+    if (halvings === 1) into.whitenedHalf.set(inner.subarray(0, into.whitenedHalf.length))
     for (let pair = 0; 2 * pair < blocks; pair++) {
       const at = spectrumAt(pair, halvings)
       const size = BLOCK_FRAMES >> halvings
@@ -114,37 +121,21 @@ function spectrumAt(pair: number, halvings: Halvings): number {
 }
 
 /** Half-band low-pass, taps at 1, 3, 5 … from the middle (every other one is 0): a sinc under a Kaiser window of shape 6. */
-const HALF_BAND = [0.31492, -0.09629, 0.04843, -0.02627, 0.01384, -0.00664, 0.00268, -0.00077]
+const HALF_BAND = Float64Array.of(0.31492, -0.09629, 0.04843, -0.02627, 0.01384, -0.00664, 0.00268, -0.00077)
 
 /** Every second sample of what lies in the lower half of the band; sample 0 stays sample 0. */
 export function halved(samples: Float32Array): Float32Array {
-  const reach = 2 * HALF_BAND.length
+  const taps = HALF_BAND.length
+  const reach = 2 * taps
   const padded = new Float32Array(samples.length + 2 * reach)
   padded.set(samples, reach)
   const out = new Float32Array(Math.ceil(samples.length / 2))
-  const [a, b, c, d, e, f, g, h] = HALF_BAND as unknown as readonly [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ]
   for (let n = 0; n < out.length; n++) {
     const at = 2 * n + reach
-    const pair = (offset: number): number => (padded[at - offset] as number) + (padded[at + offset] as number)
-    out[n] =
-      0.5 * (padded[at] as number) +
-      a * pair(1) +
-      b * pair(3) +
-      c * pair(5) +
-      d * pair(7) +
-      e * pair(9) +
-      f * pair(11) +
-      g * pair(13) +
-      h * pair(15)
+    let sum = 0.5 * (padded[at] as number)
+    for (let k = 0; k < taps; k++)
+      sum += (HALF_BAND[k] as number) * ((padded[at - 2 * k - 1] as number) + (padded[at + 2 * k + 1] as number))
+    out[n] = sum
   }
   return out
 }
@@ -184,5 +175,31 @@ export class Correlator {
       if (2 * pair + 1 < blocks) kernel.scan(1, (2 * pair + 1) * BLOCK_CHUNKS, result)
     }
     return result
+  }
+
+  /**
+   * Looks, in the lower half of the band, at places that a coarser pass found.
+   *
+   * @param template In the lower half of the band, of unit norm. @param heightMin In standard deviations.
+   * @returns A flag for each block in which a place reaches the height.
+   */
+  answeringBlocks(
+    window: PreparedWindow,
+    template: Float32Array,
+    places: readonly CoarsePlace[],
+    heightMin: number,
+  ): Uint8Array {
+    const flags = new Uint8Array(blockCount(window.frames))
+    if (places.length === 0) return flags
+    this.kernel.loadTemplate(template)
+    const length = template.length + ANSWER_LAGS - 1
+    for (const { block, at } of places) {
+      if (flags[block]) continue
+      const from = Math.max(0, Math.min((at >> 1) - ANSWER_LAGS / 2, window.whitenedHalf.length - length))
+      const stretch = window.whitenedHalf.subarray(from, from + length)
+      const height = this.kernel.answer(stretch) / Math.sqrt(energyOf(stretch) / length + 1e-12)
+      if (height >= heightMin) flags[block] = 1
+    }
+    return flags
   }
 }

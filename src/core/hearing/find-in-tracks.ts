@@ -31,7 +31,7 @@ export function* findInTracks<Key>(
   for (const { key, bytes } of tracks) {
     const track = expandedTrack(bytes)
     const durationS = track.frames / HEARING_RATE_HZ
-    const plan = searchPlan(scoreThreshold({ soundCount: 1, durationS }))
+    const plan = searchPlan(scoreThreshold({ soundCount: 1, durationS }), true)
     const raw = trackWindows(track.frames).flatMap((range) => {
       // One window at a time: memory does not grow with the length of the track.
       const windows = [preparedWindow(track, range, searcher.correlator.kernel)]

@@ -35,17 +35,18 @@ function lay(track: Float32Array, samples: Float32Array, at: number, ratioDb: nu
 
 const searcher = new Searcher()
 
-/** Searches and settles as a check does, all sounds as a shortlist. */
+/** Searches and settles as a check does, the sounds as those of a catalogue. */
 function heard(
   samples: Float32Array | Track,
   sounds: readonly (PreparedSound | null)[] = SOUNDS,
   groups: readonly (readonly number[])[] = [],
+  thorough = false,
 ): Detection[] {
   const track = samples instanceof Float32Array ? trackOf(samples) : samples
   const durationS = track.frames / RATE_HZ
   const soundCount = sounds.length
   const windows = trackWindows(track.frames).map((range) => preparedWindow(track, range, searcher.correlator.kernel))
-  const raw = searcher.search(track, windows, sounds, searchPlan(scoreThreshold({ soundCount, durationS })))
+  const raw = searcher.search(track, windows, sounds, searchPlan(scoreThreshold({ soundCount, durationS }), thorough))
   return finalDetections(raw, sounds, { durationS, soundCount, chance: UNHEARD, groups })
 }
 
@@ -112,6 +113,17 @@ describe('a search', () => {
     expect(Math.abs((find as Detection).toS - 1.9)).toBeLessThan(0.05)
     expect(Math.abs((find as Detection).startS - 4)).toBeLessThan(0.05)
     expect(Math.abs((find as Detection).endS - 5.3)).toBeLessThan(0.05)
+  })
+
+  it('finds as a catalogue what it finds as a shortlist', () => {
+    const track = makeBed(16, 8)
+    for (const [index, samples] of EFFECTS.slice(0, 4).entries())
+      lay(track, samples, Math.round((1 + 3.5 * index) * RATE_HZ), -9)
+    const places = (finds: readonly Detection[]) =>
+      finds.map(({ soundIndex, startS }) => [soundIndex, Math.round(100 * startS)])
+    const thorough = places(heard(track, SOUNDS, [], true))
+    expect(thorough.length).toBe(4)
+    expect(places(heard(track))).toEqual(thorough)
   })
 
   it('finds an effect that is cut off by the end of the track', () => {

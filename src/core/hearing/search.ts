@@ -1,10 +1,11 @@
-import { flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
+import { coarsePlaces, flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
 import { CellTransform } from './cells'
 import { HEARING_RATE_HZ, PART_MIN_S } from './constants'
-import { blockCount, Correlator, halvedTimes, type PreparedWindow } from './correlate'
+import { blockCount, Correlator, halved, halvedTimes, type PreparedWindow } from './correlate'
 import type { Halvings } from './kernel/block-kernel'
-import type { SearchPlan } from './plan'
+import { type CoarsePass, HALF_MIN, type SearchPlan } from './plan'
 import type { Piece, PreparedSound } from './prepare'
+import { unitNorm } from './products'
 import type { Track } from './track'
 import { type Verification, Verifier } from './verify'
 
@@ -28,8 +29,11 @@ const SAME_LAG_FRAMES = 32
 const COHERENCE_WEIGHT = 1.3
 /** At most this many places are verified for each sound and minute of track, best first. */
 const VERIFY_PER_MINUTE = 8
-/** A piece with less of its energy in the lower half of the band is searched in all of it. */
-const LOW_SHARE_MIN = 0.4
+/**
+ * A piece with less of its energy in the lower half or quarter of the band is searched in more of it. A find's height there goes with
+ * the root of the share. Measured: asking for 0.4 in the quarter too finds no more.
+ */
+const LOW_SHARES_MIN = [0, 0.4, 0.2] as const
 /** Several pieces raise a peak by this at most, so peaks this much under the wanted score are kept. */
 const MERGE_ALLOWANCE = 1.2
 
@@ -44,7 +48,9 @@ interface Item {
 interface Group {
   readonly members: readonly Item[]
   readonly template: Float32Array
-  readonly halvings: Halvings
+  readonly pass: CoarsePass
+  /** Each member in the lower half of the band, where its places are looked at there; else null. */
+  readonly halves: readonly Float32Array[] | null
 }
 
 /** Searches sounds in windows of tracks. One instance a thread. */
@@ -70,7 +76,7 @@ export class Searcher {
     )
     const groups = groupsOf(items, plan)
     return windows.flatMap((window) => {
-      this.flagBlocks(window, groups, plan)
+      this.flagBlocks(window, groups)
       const peaks = sounds.map((): PiecePeak[] => [])
       this.lookClosely(window, items, plan, (item, found) => peaks[item.soundIndex]?.push(...found))
       return sounds.flatMap((sound, soundIndex) =>
@@ -82,16 +88,20 @@ export class Searcher {
   }
 
   /** First pass, in less band and with groups of pieces: marks the blocks in which a piece may be. */
-  private flagBlocks(window: PreparedWindow, groups: readonly Group[], { flagMin }: SearchPlan): void {
+  private flagBlocks(window: PreparedWindow, groups: readonly Group[]): void {
     const blocks = blockCount(window.frames)
-    for (const { members, template, halvings } of groups) {
-      const summary = this.correlator.summary(window, template, halvings)
-      const { z, scale } = heightsOf(summary, halvings)
-      const flags = flaggedBlocks(z, flagMin, blocks)
-      for (const item of members) {
-        item.flags = flags
+    const all = new Uint8Array(blocks).fill(1)
+    for (const { members, template, pass, halves } of groups) {
+      const summary = this.correlator.summary(window, template, pass.halvings, halves ? all : undefined)
+      const { z, scale } = heightsOf(summary, pass.halvings)
+      const flags = halves ? new Uint8Array(0) : flaggedBlocks(z, pass.flagMin, blocks)
+      const places = halves ? coarsePlaces(z, summary, pass.flagMin) : []
+      members.forEach((item, at) => {
         item.scale = scale
-      }
+        item.flags = halves
+          ? this.correlator.answeringBlocks(window, halves[at] as Float32Array, places, HALF_MIN * scale)
+          : flags
+      })
     }
   }
 
@@ -140,22 +150,23 @@ export class Searcher {
   }
 }
 
-/** Pieces with little in the lower band stand alone and are searched in all of it. */
-function groupsOf(items: readonly Item[], { halvings, groupSize }: SearchPlan): Group[] {
-  const high = items.filter(({ piece }) => halvings > 0 && piece.lowShares[halvings === 2 ? 1 : 0] < LOW_SHARE_MIN)
-  const low = items.filter((item) => !high.includes(item))
-  return [
-    ...grouped(low, groupSize).map((members) => ({
+/** The first pass that each piece is fit for: those with little in the lower band are searched in more of it. */
+function groupsOf(items: readonly Item[], { coarse, halfMin }: SearchPlan): Group[] {
+  const passes: CoarsePass[] = [coarse]
+  for (let halvings = coarse.halvings - 1; halvings >= 0; halvings--)
+    passes.push({ halvings: halvings as Halvings, groupSize: 1, flagMin: HALF_MIN })
+  const fitFor = (pass: CoarsePass, { piece }: Item): boolean =>
+    pass.halvings === 0 || piece.lowShares[pass.halvings === 2 ? 1 : 0] >= LOW_SHARES_MIN[pass.halvings]
+  return passes.flatMap((pass, at) => {
+    const fit = items.filter((item) => passes.findIndex((each) => fitFor(each, item)) === at)
+    return grouped(fit, pass.groupSize).map((members) => ({
       members,
-      template: halvedTimes(summedTemplate(members), halvings),
-      halvings,
-    })),
-    ...grouped(high, groupSize).map((members) => ({
-      members,
-      template: summedTemplate(members),
-      halvings: 0 as const,
-    })),
-  ]
+      template: halvedTimes(summedTemplate(members), pass.halvings),
+      pass,
+      halves:
+        pass.halvings === 2 && halfMin !== null ? members.map(({ piece }) => unitNorm(halved(piece.samples))) : null,
+    }))
+  })
 }
 
 /** Neighbours in length go together, and two pieces of one sound do not. */

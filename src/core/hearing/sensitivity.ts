@@ -63,13 +63,23 @@ export function hearableFromDb(
       powers[frame * CELL_BANDS + band] = sum / bandBins(band)
     }
   }
-  for (let levelDb = LOWEST_DB; levelDb <= HIGHEST_DB; levelDb++)
-    if (expectedScore(powers, levels, 10 ** (levelDb / 10)) >= threshold + MARGIN) return levelDb
-  return null
+  const weights = powers.map((power) => power ** 0.125)
+  const isHeard = (levelDb: number): boolean =>
+    expectedScore(powers, weights, levels, 10 ** (levelDb / 10)) >= threshold + MARGIN
+  // What is expected grows with the level.
+  if (!isHeard(HIGHEST_DB)) return null
+  let silent = LOWEST_DB - 1
+  let heard = HIGHEST_DB
+  while (heard - silent > 1) {
+    const middle = Math.floor((silent + heard) / 2)
+    if (isHeard(middle)) heard = middle
+    else silent = middle
+  }
+  return heard
 }
 
 /** What a matched filter on phases is expected to show: each cell agrees the better, the more the sound leads in it. */
-function expectedScore(powers: Float32Array, levels: BandLevels, gainPower: number): number {
+function expectedScore(powers: Float32Array, weights: Float32Array, levels: BandLevels, gainPower: number): number {
   let agreement = 0
   let variance = 1e-12
   let own = 0
@@ -79,7 +89,7 @@ function expectedScore(powers: Float32Array, levels: BandLevels, gainPower: numb
     const bins = bandBins(band)
     const power = powers[i] as number
     const ratio = (gainPower * power) / (levels[band] as number)
-    const weight = power ** 0.125
+    const weight = weights[i] as number
     agreement += (weight * bins * Math.sqrt(ratio)) / Math.sqrt(1 + ratio)
     variance += (weight * weight * bins) / 2
     own += gainPower * power * bins

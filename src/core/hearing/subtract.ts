@@ -69,8 +69,10 @@ class WindowTransform {
   }
 
   private spectrum(samples: Float32Array, at: number): Spectrum {
-    const re = Float32Array.from(this.window, (value, n) => value * (samples[at + n] as number))
+    const { window } = this
+    const re = new Float32Array(SIZE)
     const im = new Float32Array(SIZE)
+    for (let n = 0; n < SIZE; n++) re[n] = (window[n] as number) * (samples[at + n] as number)
     this.fft.forward(re, im)
     return { re, im }
   }

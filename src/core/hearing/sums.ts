@@ -1,4 +1,13 @@
-import { BAND_STARTS, BIN_COUNT, CELL_BANDS, type Cells } from './cells'
+import {
+  BAND_STARTS,
+  BIN_COUNT,
+  CELL_BANDS,
+  CELL_HOP,
+  CELL_SIZE,
+  type Cells,
+  type CellTransform,
+  FIRST_BIN,
+} from './cells'
 
 /** From (inclusive) to (exclusive). */
 export interface FrameRange {
@@ -22,6 +31,89 @@ export interface BandSums {
 export const REDUNDANCY = 3.7
 /** The noise around a cell is averaged over this many frames to each side. */
 const NOISE_SPAN = 6
+
+/** Phase agreement over the bins of one band in one frame, and its variance by chance. */
+export type Agreements = Pick<BandSums, 'agreement' | 'agreementVariance'>
+
+/** Cells of a sound with their magnitude flattened to its fourth root's root: what the phases of a track are compared with. */
+export interface FlatCells {
+  readonly range: FrameRange
+  readonly re: Float32Array
+  readonly im: Float32Array
+  /** For each band and frame. */
+  readonly variance: Float32Array
+}
+
+/** @param range Frames of the sound that are wanted. */
+export function flatCells(sound: Cells, range: FrameRange): FlatCells {
+  const first = range.from * BIN_COUNT
+  const re = sound.re.slice(first, range.to * BIN_COUNT)
+  const im = sound.im.slice(first, range.to * BIN_COUNT)
+  const variance = new Float32Array((range.to - range.from) * CELL_BANDS)
+  for (let row = 0; row < variance.length; row++) {
+    const frame = Math.floor(row / CELL_BANDS)
+    const band = row % CELL_BANDS
+    let sum = 0
+    const end = frame * BIN_COUNT + (BAND_STARTS[band + 1] as number)
+    for (let i = frame * BIN_COUNT + (BAND_STARTS[band] as number); i < end; i++) {
+      const power = (re[i] as number) ** 2 + (im[i] as number) ** 2
+      const weight = power > 1e-12 ? Math.sqrt(Math.sqrt(Math.sqrt(power))) : 0
+      const scale = weight > 0 ? weight / Math.sqrt(power) : 0
+      re[i] = (re[i] as number) * scale
+      im[i] = (im[i] as number) * scale
+      sum += (weight * weight) / 2
+    }
+    variance[row] = sum
+  }
+  return { range, re, im, variance }
+}
+
+/**
+ * How the phases of a stretch of track agree with those of a sound, from frame `range.from` of the sound on: the same figures as
+ * `bandSums` gives, without the others and without keeping the track's cells.
+ *
+ * @param start Sample of `around` on which frame 0 of the sound falls.
+ */
+export function agreements(
+  transform: CellTransform,
+  around: Float32Array,
+  start: number,
+  { range, re, im, variance }: FlatCells,
+): Agreements {
+  const agreement = new Float32Array(variance.length)
+  const agreementVariance = variance.slice()
+  const frames = range.to - range.from
+  for (let frame = 0; frame < frames; frame += 2) {
+    const both = transform.pair(around, start + (range.from + frame) * CELL_HOP)
+    for (let second = 0; second < Math.min(2, frames - frame); second++)
+      for (let band = 0; band < CELL_BANDS; band++) {
+        const row = (frame + second) * CELL_BANDS + band
+        let sum = 0
+        let silent = 0
+        const end = BAND_STARTS[band + 1] as number
+        for (let bin = BAND_STARTS[band] as number; bin < end; bin++) {
+          const k = bin + FIRST_BIN
+          const m = CELL_SIZE - k
+          const zr = both.re[k] as number
+          const zi = both.im[k] as number
+          const yr = both.re[m] as number
+          const yi = both.im[m] as number
+          const xr = second === 0 ? zr + yr : zi + yi
+          const xi = second === 0 ? zi - yi : yr - zr
+          const x = xr * xr + xi * xi
+          const i = (frame + second) * BIN_COUNT + bin
+          const sr = re[i] as number
+          const si = im[i] as number
+          if (x > 4e-12) sum += (xr * sr + xi * si) / Math.sqrt(x)
+          else silent += (sr * sr + si * si) / 2
+        }
+        agreement[row] = sum
+        // Where all bins are silent, rounding may leave a little on either side of nothing.
+        if (silent > 0) agreementVariance[row] = Math.max(0, (variance[row] as number) - silent)
+      }
+  }
+  return { agreement, agreementVariance }
+}
 
 /** Sums of a track's cells against a sound's, which have the same number of frames. */
 export function bandSums(track: Cells, sound: Cells): BandSums {

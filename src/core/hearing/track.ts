@@ -32,8 +32,9 @@ export class Track {
 export function compand(samples: Float32Array, into: Int16Array, at: number): void {
   for (let i = 0; i < samples.length; i++) {
     const value = samples[i] as number
-    const code = Math.sqrt(Math.min(2, Math.abs(value))) * COMPAND_SCALE
-    into[at + i] = Math.round(value < 0 ? -code : code)
+    const size = value < 0 ? -value : value
+    const code = (Math.sqrt(Math.min(2, size)) * COMPAND_SCALE + 0.5) | 0
+    into[at + i] = value < 0 ? -code : code
   }
 }
 

@@ -49,7 +49,7 @@ const treated = new TreatedSearcher(searcher.correlator, searcher.cells)
 function heard(samples: Float32Array): Detection[] {
   const track = trackOf(samples)
   const durationS = track.frames / RATE_HZ
-  const plan = searchPlan(scoreThreshold({ soundCount: SOUNDS.length, durationS }))
+  const plan = searchPlan(scoreThreshold({ soundCount: SOUNDS.length, durationS }), true)
   const windows = trackWindows(track.frames).map((range) => preparedWindow(track, range, searcher.correlator.kernel))
   const plain = searcher.search(track, windows, SOUNDS, plan)
   const sped = treated.search(track, windows, SOUNDS, { plain, scoreMin: plan.scoreMin })

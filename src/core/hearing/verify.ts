@@ -3,7 +3,16 @@ import { fadedPart, levelProfile } from './fades'
 import { fittedGain, unwornGain } from './level'
 import type { PreparedSound } from './prepare'
 import { echoRatio } from './room'
-import { type BandSums, bandBins, bandSums, type FrameRange, REDUNDANCY } from './sums'
+import {
+  type Agreements,
+  agreements,
+  type BandSums,
+  bandBins,
+  bandSums,
+  type FrameRange,
+  flatCells,
+  REDUNDANCY,
+} from './sums'
 import type { Track } from './track'
 
 /** What a place in the track says about a sound that lies there. */
@@ -89,7 +98,8 @@ export class Verifier {
     if (here < this.agreementMin) return null
     // Of what is left when the sound is taken away: a tone would otherwise answer to itself at every displacement.
     const rest = remainder(around, this.sound.samples, fitted.gain, profile)
-    const chance = CHANCE_LAGS.map((shift) => weightedAgreement(this.sumsAt(rest, shift), weights, part))
+    const chance = this.chanceAround(rest, weights, part, here)
+    if (chance === null) return null
     const mid = unwornGain(sums, { part, bands, profile, ...fitted })
     return {
       from: Math.max(0, part.from * CELL_HOP),
@@ -103,8 +113,23 @@ export class Verifier {
         to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
       }),
       evidence: sudden.evidence + part.gained,
-      coherence: here / Math.max(1, rootMeanSquare(chance)),
+      coherence: here / chance,
     }
+  }
+
+  /**
+   * What the same sum gives at displaced places, root mean square and at least 1; null as soon as `here` cannot reach the wanted
+   * agreement against it.
+   */
+  private chanceAround(rest: Float32Array, weights: Float32Array, part: FrameRange, here: number): number | null {
+    const flat = flatCells(this.soundCells, part)
+    const inside = { from: 0, to: part.to - part.from }
+    let squares = 0
+    for (const shift of CHANCE_LAGS) {
+      squares += weightedAgreement(agreements(this.transform, rest, MARGIN + shift, flat), weights, inside) ** 2
+      if (here < this.agreementMin * Math.sqrt(squares / CHANCE_LAGS.length)) return null
+    }
+    return Math.max(1, Math.sqrt(squares / CHANCE_LAGS.length))
   }
 
   /** The part with most evidence, tried with the levels of the whole hint and of its thirds, and with and without upper bands. */
@@ -256,7 +281,7 @@ function cellWeights(sums: BandSums, noise: Float32Array, gain: number, part: Fr
   return weights
 }
 
-function weightedAgreement(sums: BandSums, weights: Float32Array, part: FrameRange): number {
+function weightedAgreement(sums: Agreements, weights: Float32Array, part: FrameRange): number {
   let total = 0
   let norm = 1e-9
   eachSegment(part, (segment, from, to) => {
@@ -289,10 +314,6 @@ function eachSegment(part: FrameRange, visit: (segment: number, from: number, to
     const to = part.from + Math.floor(((segment + 1) * (part.to - part.from)) / count)
     visit(segment, from, to)
   }
-}
-
-function rootMeanSquare(values: readonly number[]): number {
-  return Math.sqrt(values.reduce((sum, value) => sum + value * value, 0) / Math.max(1, values.length))
 }
 
 /** What is left around a place when the sound is taken away at the level that was found. */

@@ -15,7 +15,7 @@ const TRACK_SILENCE = 1e-3
  * @returns As many samples; about unit variance wherever there is sound.
  */
 export function whitenedTrack(samples: Float32Array): Float32Array {
-  return reshaped(samples, (power) => 1 / Math.max(TRACK_SILENCE, Math.sqrt(power)))
+  return reshaped(samples, (power) => (power > TRACK_SILENCE ** 2 ? 1 / Math.sqrt(power) : 1 / TRACK_SILENCE))
 }
 
 /**
@@ -47,10 +47,8 @@ function reshaped(samples: Float32Array, scaleOfPower: (power: number) => number
   for (let frame = 0; frame < frames; frame += 2) {
     const first = frame * WHITEN_HOP - half
     const second = first + WHITEN_HOP
-    for (let n = 0; n < size; n++) {
-      re[n] = (samples[first + n] ?? 0) * (window[n] as number)
-      im[n] = (samples[second + n] ?? 0) * (window[n] as number)
-    }
+    windowed(re, samples, first, window)
+    windowed(im, samples, second, window)
     fft.forward(re, im)
     scaleBoth(re, im, scaleOfPower)
     fft.inverse(re, im)
@@ -58,6 +56,14 @@ function reshaped(samples: Float32Array, scaleOfPower: (power: number) => number
     addFrame(out, im, window, second, 1 / size)
   }
   return out
+}
+
+/** A frame that begins at `start`, windowed; outside the samples is silence. */
+function windowed(into: Float32Array, samples: Float32Array, start: number, window: Float32Array): void {
+  const from = Math.max(0, Math.min(into.length, -start))
+  const to = Math.max(from, Math.min(into.length, samples.length - start))
+  if (from > 0 || to < into.length) into.fill(0)
+  for (let n = from; n < to; n++) into[n] = (samples[start + n] as number) * (window[n] as number)
 }
 
 function scaleBoth(re: Float32Array, im: Float32Array, scaleOfPower: (power: number) => number): void {

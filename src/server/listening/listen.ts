@@ -18,7 +18,9 @@ import type {
   AccountTask,
   CompactTask,
   DecodedTrack,
+  DecodeTask,
   PrepareTask,
+  SearchedSound,
   SearchResult,
   SearchTask,
   Sensitivity,
@@ -29,6 +31,7 @@ import type {
   SubtractTask,
   VoiceTask,
 } from '../workers/tasks'
+import { endTrack, type TrackMemory, trackMemory } from '../workers/track-collector'
 import { decoysOf, type Listed, type Stage, stageMinutes, stagesOf, WINDOWS_A_STAGE } from './stages'
 
 /** What one stage of a check found; enough to go on from it after a restart. */
@@ -73,7 +76,7 @@ export interface ListenOptions {
 
 /** Share of the work that decoding is, for progress. */
 const DECODE_SHARE = 0.2
-/** Sounds searched in one task at most: large enough to share transforms, small enough to spread and to show progress. */
+/** Sounds searched in one window in one task at most: small enough to spread over the workers and to show progress. */
 const SOUNDS_A_TASK = 16
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_A_WORKER = 4
@@ -93,31 +96,29 @@ export async function listen(
   options: ListenOptions = {},
 ): Promise<ListeningResult> {
   const startMs = performance.now()
-  const track = await decoded(pool, mediaPath, options)
-  const decodeS = (performance.now() - startMs) / 1000
-  const searchMs = performance.now()
-  const voices = runTask<Float32Array>(
-    pool,
-    'hearVoices',
-    { track: track.shared } satisfies VoiceTask,
-    taskOptions(options),
-  )
+  const memory = trackMemory()
+  const decoding = decoded(pool, mediaPath, memory, options)
+  // It comes after the decoding in the queue, so what it waits for is always under way.
+  const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, taskOptions(options))
   // It is waited for at the end; until then another failure may come first.
   voices.catch(() => undefined)
-  const memory: WindowMemory = []
+  const track = await decoding
+  const decodeS = (performance.now() - startMs) / 1000
+  const searchMs = performance.now()
+  const windows: WindowMemory = []
   const gathered: StageResult[] = []
   const stages = stagesOf(track, listed)
   let detections: Detection[] = []
   for (const [at, stage] of stages.entries()) {
     const report = (fraction: number): void =>
       options.onProgress?.(DECODE_SHARE + (1 - DECODE_SHARE) * ((at + fraction) / stages.length), stage.doing)
-    gathered.push(await stageResult(pool, track, listed, stage, { ...options, report, memory }))
+    gathered.push(await stageResult(pool, track, listed, stage, { ...options, report, memory: windows }))
     const last = at === stages.length - 1
     if (!last && !options.onHeard) continue
     detections = await settled(pool, track, listed, gathered, options)
     if (!last) await options.onHeard?.(detections, track)
   }
-  const again = await searchedAgain(pool, track, listed, detections, { ...options, memory })
+  const again = await searchedAgain(pool, track, listed, detections, { ...options, memory: windows })
   if (again) {
     gathered.push(again)
     detections = await settled(pool, track, listed, gathered, options)
@@ -234,21 +235,17 @@ async function sensitivities(
   return results.flat().sort((a, b) => a.index - b.index)
 }
 
-async function decoded(pool: Pool, path: string, options: ListenOptions): Promise<DecodedTrack> {
+async function decoded(pool: Pool, path: string, memory: TrackMemory, options: ListenOptions): Promise<DecodedTrack> {
   const { port1, port2 } = new MessageChannel()
   port1.on('message', (fraction: number) => options.onProgress?.(fraction * DECODE_SHARE, 'Decoding the sound track'))
   try {
-    return await runTask<DecodedTrack>(
-      pool,
-      'decodeTrack',
-      { path, port: port2 },
-      {
-        ...taskOptions(options),
-        transferList: [port2 as never],
-      },
-    )
+    return await runTask<DecodedTrack>(pool, 'decodeTrack', { path, memory, port: port2 } satisfies DecodeTask, {
+      ...taskOptions(options),
+      transferList: [port2 as never],
+    })
   } finally {
     port1.close()
+    endTrack(memory)
   }
 }
 
@@ -261,6 +258,7 @@ function memoryFor(memory: WindowMemory, at: number): WindowMemory[number] {
     spectraRe: new SharedArrayBuffer(bytes),
     spectraIm: new SharedArrayBuffer(bytes),
     whitened: new SharedArrayBuffer(4 * whitenedLength(WINDOW_FRAMES)),
+    whitenedHalf: new SharedArrayBuffer(2 * whitenedLength(WINDOW_FRAMES)),
   }
   return memory[at]
 }
@@ -290,14 +288,17 @@ async function searched(
   options: ListenOptions & { readonly report: (fraction: number) => void },
 ): Promise<StageResult> {
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
-  const searchedSound = (index: number) => ({ index, path: listed.featurePaths[index] as string })
+  const searchedSound = (index: number): SearchedSound => ({ index, path: listed.featurePaths[index] as string })
   const size = Math.min(SOUNDS_A_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_A_WORKER)))
-  const shared = { track: track.shared, windows, threshold, treated: stage.treated }
-  const tasks: SearchTask[] = []
-  for (let i = 0; i < stage.indices.length; i += size)
-    tasks.push({ ...shared, sounds: stage.indices.slice(i, i + size).map(searchedSound), decoys: [] })
-  for (let i = 0; i < stage.decoys.length; i += size)
-    tasks.push({ ...shared, sounds: [], decoys: stage.decoys.slice(i, i + size).map(searchedSound) })
+  const shared = { track: track.shared, threshold, treated: stage.treated }
+  const chunks = (indices: readonly number[]): SearchedSound[][] =>
+    Array.from({ length: Math.ceil(indices.length / size) }, (_, at) =>
+      indices.slice(at * size, (at + 1) * size).map(searchedSound),
+    )
+  const tasks: SearchTask[] = windows.flatMap((window) => [
+    ...chunks(stage.indices).map((sounds) => ({ ...shared, windows: [window], sounds, decoys: [] })),
+    ...chunks(stage.decoys).map((decoys) => ({ ...shared, windows: [window], sounds: [], decoys })),
+  ])
   let done = 0
   const results = await Promise.all(
     tasks.map(async (task) => {
@@ -310,7 +311,7 @@ async function searched(
   return {
     finds: results.flatMap(({ finds }) => finds),
     decoyScores: results.flatMap(({ decoyScores }) => decoyScores),
-    decoyScoreMin: Math.max(LOWEST_SCORE, searchPlan(threshold).scoreMin),
+    decoyScoreMin: Math.max(LOWEST_SCORE, searchPlan(threshold, stage.treated).scoreMin),
     decoyMinutes: stage.decoys.length * stageMinutes(stage),
     unreadable: results.flatMap(({ unreadable }) => unreadable),
   }

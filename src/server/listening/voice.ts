@@ -1,55 +1,84 @@
 import fs from 'node:fs'
 import { createRequire } from 'node:module'
-import { HEARING_RATE_HZ, type Track } from '../../core/hearing'
+import { ACCOUNT_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
+import { joined } from '../workers/joined'
+import { type TrackMemory, waitForFrames } from '../workers/track-collector'
 
 /** Streams that are run side by side: the model is small, so a batch costs little more than one. */
-const STREAMS = 32
-/** The model hears 32 ms at a time at half the hearing rate, after a little of what came before, samples. */
-const STEP = 256
-const CONTEXT = 32
-/** What the model remembers between steps: two layers of 128. */
+const STREAMS = 16
+/** The model hears 96 ms at a time at half the hearing rate, samples; each stands for so many steps of the account. */
+const STEP = 768
+const RATE = 2
+const ACCOUNT_STEPS = (STEP * RATE) / ACCOUNT_HOP
+/** So much of the track is heard at once, steps (two minutes): as soon as it is decoded. */
+const STRETCH = 1250
+/** What the model remembers between steps: two layers of 64, twice. */
 const STATE_LAYERS = 2
-const STATE_SIZE = 128
+const STATE_SIZE = 64
 /** Each stream begins this much early, so that it knows the voice when its own part begins, steps (about 1 s). */
-const LEAD = 30
+const LEAD = 10
+
+/** Memory is given back after a step: an arena would keep what the largest one took. */
+const SESSION = { enableCpuMemArena: false, executionMode: 'sequential' } as const
 
 type Runtime = typeof import('onnxruntime-web/wasm')
 
-let loaded: Promise<{ runtime: Runtime; session: Awaited<ReturnType<Runtime['InferenceSession']['create']>> }> | null =
-  null
+interface Model {
+  readonly runtime: Runtime
+  readonly session: Awaited<ReturnType<Runtime['InferenceSession']['create']>>
+}
+
+let loaded: Promise<Model> | null = null
 
 /**
  * Probability of a voice for each 32 ms of a track, by the voice model that ships in a package.
  *
+ * @param memory Of a track that may still be being decoded: this thread waits for it.
  * @throws Error when the model cannot be loaded.
  */
-export async function voiceProbabilities(track: Track): Promise<Float32Array> {
+export async function voiceProbabilities(memory: TrackMemory): Promise<Float32Array> {
   loaded ??= load()
-  const { runtime, session } = await loaded
-  const rate = 2
-  const steps = Math.ceil(track.frames / (STEP * rate))
+  const model = await loaded
+  const parts: Float32Array[] = []
+  for (let first = 0; ; first += STRETCH) {
+    const { frames, all } = waitForFrames(memory, (first + STRETCH) * STEP * RATE)
+    const steps = Math.min(STRETCH, Math.ceil(frames / (STEP * RATE)) - first)
+    if (steps > 0)
+      parts.push(await heardStretch(model, new Track(new Int16Array(memory.mid), null, frames), first, steps))
+    if (all && frames <= (first + STRETCH) * STEP * RATE) return joined(parts)
+  }
+}
+
+/** The same for a stretch of it, cut into streams. */
+async function heardStretch(
+  { runtime, session }: Model,
+  track: Track,
+  firstStep: number,
+  steps: number,
+): Promise<Float32Array> {
   const each = Math.max(1, Math.ceil(steps / STREAMS))
-  const out = new Float32Array(steps)
-  const width = CONTEXT + STEP
-  const input = new Float32Array(STREAMS * width)
-  let state = new Float32Array(STATE_LAYERS * STREAMS * STATE_SIZE)
-  const rateTensor = new runtime.Tensor('int64', BigInt64Array.from([BigInt(HEARING_RATE_HZ / rate)]), [])
+  const out = new Float32Array(steps * ACCOUNT_STEPS)
+  const input = new Float32Array(STREAMS * STEP)
+  const stateShape = [STATE_LAYERS, STREAMS, STATE_SIZE]
+  let h = new runtime.Tensor('float32', new Float32Array(STATE_LAYERS * STREAMS * STATE_SIZE), stateShape)
+  let c = new runtime.Tensor('float32', new Float32Array(STATE_LAYERS * STREAMS * STATE_SIZE), stateShape)
+  const sr = new runtime.Tensor('int64', BigInt64Array.from([BigInt(HEARING_RATE_HZ / RATE)]), [])
   for (let at = -LEAD; at < each; at++) {
     for (let stream = 0; stream < STREAMS; stream++) {
-      const first = (stream * each + at) * STEP - CONTEXT
-      input.set(halfRate(track.midSamples(rate * first - 1, rate * (first + width))), stream * width)
+      const first = RATE * STEP * (firstStep + stream * each + at)
+      input.set(halfRate(track.midSamples(first - 1, first + RATE * STEP)), stream * STEP)
     }
-    const results = await session.run({
-      input: new runtime.Tensor('float32', input, [STREAMS, width]),
-      state: new runtime.Tensor('float32', state, [STATE_LAYERS, STREAMS, STATE_SIZE]),
-      sr: rateTensor,
-    })
-    const { stateN, output } = results
-    if (!stateN || !output) throw new Error('The voice model answered in an unknown form.')
-    state = (stateN.data as Float32Array<ArrayBuffer>).slice()
+    const results = await session.run({ input: new runtime.Tensor('float32', input, [STREAMS, STEP]), h, c, sr })
+    const { output, hn, cn } = results
+    if (!output || !hn || !cn) throw new Error('The voice model answered in an unknown form.')
+    h = hn as typeof h
+    c = cn as typeof c
     const probabilities = output.data as Float32Array
-    for (let stream = 0; stream < STREAMS; stream++)
-      if (at >= 0 && stream * each + at < steps) out[stream * each + at] = probabilities[stream] as number
+    for (let stream = 0; stream < STREAMS; stream++) {
+      const step = stream * each + at
+      if (at >= 0 && step < steps)
+        out.fill(probabilities[stream] as number, step * ACCOUNT_STEPS, (step + 1) * ACCOUNT_STEPS)
+    }
   }
   return out
 }
@@ -62,10 +91,10 @@ function halfRate(samples: Float32Array): Float32Array {
   return out
 }
 
-async function load() {
+async function load(): Promise<Model> {
   const runtime = await import('onnxruntime-web/wasm')
   runtime.env.wasm.numThreads = 1
   runtime.env.logLevel = 'error'
-  const model = createRequire(import.meta.url).resolve('@ricky0123/vad-web/dist/silero_vad_v5.onnx')
-  return { runtime, session: await runtime.InferenceSession.create(new Uint8Array(fs.readFileSync(model))) }
+  const model = createRequire(import.meta.url).resolve('@ricky0123/vad-web/dist/silero_vad_legacy.onnx')
+  return { runtime, session: await runtime.InferenceSession.create(new Uint8Array(fs.readFileSync(model)), SESSION) }
 }

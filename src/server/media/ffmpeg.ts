@@ -110,10 +110,13 @@ function runChild(path: string, probe: Probe, timeline: SoundTimeline, options: 
 
 function deinterleaved(bytes: Buffer, channelCount: number): Float32Array[] {
   const frames = bytes.length / 4 / channelCount
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  // What came through the pipe may begin anywhere in its memory.
+  const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes)
+  const values = new Float32Array(aligned.buffer, aligned.byteOffset, frames * channelCount)
+  if (channelCount === 1) return [values.slice()]
   return Array.from({ length: channelCount }, (_, channel) => {
     const samples = new Float32Array(frames)
-    for (let i = 0; i < frames; i++) samples[i] = view.getFloat32(4 * (i * channelCount + channel), true)
+    for (let i = 0, at = channel; i < frames; i++, at += channelCount) samples[i] = values[at] as number
     return samples
   })
 }

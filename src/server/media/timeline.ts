@@ -93,7 +93,11 @@ function stereo(channels: readonly Float32Array[]): readonly Float32Array[] {
 
 /** A damaged float file may hold what is no number; one such sample would spoil every sum. Changes in place. */
 function silenceNonFinite(channel: Float32Array): void {
-  for (let i = 0; i < channel.length; i++) if (!Number.isFinite(channel[i] as number)) channel[i] = 0
+  for (let i = 0; i < channel.length; i++) {
+    const value = channel[i] as number
+    // Only what is no number differs from itself when itself is taken away.
+    if (value - value !== 0) channel[i] = 0
+  }
 }
 
 function matched(channels: readonly Float32Array[], count: number): readonly Float32Array[] {

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Chance, Detection, RawDetection } from '../../core/hearing'
+import type { TrackMemory } from './track-collector'
 
 /** Result of a task: error classes do not survive the way between threads. */
 export type TaskResult<T> =
@@ -30,6 +31,7 @@ export interface DecodedTrack {
 
 export interface DecodeTask {
   readonly path: string
+  readonly memory: TrackMemory
   readonly port: MessagePort | null
 }
 
@@ -40,6 +42,7 @@ export interface SharedWindow {
   readonly spectraRe: SharedArrayBuffer
   readonly spectraIm: SharedArrayBuffer
   readonly whitened: SharedArrayBuffer
+  readonly whitenedHalf: SharedArrayBuffer
 }
 
 export interface PrepareTask {
@@ -89,9 +92,9 @@ export interface SubtractTask {
   readonly paths: readonly string[]
 }
 
-/** Says where in a track someone speaks. */
+/** Says where in a track someone speaks, while it is still being decoded. */
 export interface VoiceTask {
-  readonly track: SharedTrack
+  readonly memory: TrackMemory
 }
 
 /** Gives the compact form of a track. */

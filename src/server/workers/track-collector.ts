@@ -15,23 +15,61 @@ const GrowableBuffer = SharedArrayBuffer as unknown as new (
   options: { maxByteLength: number },
 ) => GrowableBuffer
 
+/** Memory that a track is decoded into while others already read it. */
+export interface TrackMemory {
+  readonly mid: SharedArrayBuffer
+  readonly side: SharedArrayBuffer
+  /** Two 32-bit numbers: frames of the middle that are there, and 1 once no more will come. */
+  readonly ready: SharedArrayBuffer
+}
+
+export function trackMemory(): TrackMemory {
+  const channel = (): SharedArrayBuffer =>
+    new GrowableBuffer(0, { maxByteLength: 2 * HEARING_RATE_HZ * (MAX_TRACK_S + 60) })
+  return { mid: channel(), side: channel(), ready: new SharedArrayBuffer(8) }
+}
+
+/** Says that no more will come: the track is whole, or its decoding has failed. Wakes those that wait. */
+export function endTrack({ ready }: TrackMemory): void {
+  const numbers = new Int32Array(ready)
+  Atomics.store(numbers, 1, 1)
+  Atomics.notify(numbers, 0)
+}
+
+/** Blocks this thread until so many frames are there or no more will come. @returns How many there are, and whether that is all. */
+export function waitForFrames(
+  { ready }: TrackMemory,
+  frames: number,
+): { readonly frames: number; readonly all: boolean } {
+  const numbers = new Int32Array(ready)
+  for (;;) {
+    const all = Atomics.load(numbers, 1) === 1
+    const there = Atomics.load(numbers, 0)
+    if (all || there >= frames) return { frames: there, all }
+    // Also looks now and then: the end is told apart from the frames.
+    Atomics.wait(numbers, 0, there, 200)
+  }
+}
+
 /** Companded samples of one channel, in shared memory that grows as they come. */
 class GrowingChannel {
   frames = 0
   silent = true
-  private readonly buffer = new GrowableBuffer(0, { maxByteLength: 2 * HEARING_RATE_HZ * (MAX_TRACK_S + 60) })
+  private readonly buffer: GrowableBuffer
+
+  constructor(buffer: SharedArrayBuffer) {
+    this.buffer = buffer as GrowableBuffer
+  }
 
   push(samples: Float32Array): void {
     const wanted = 2 * (this.frames + samples.length)
     if (wanted > this.buffer.byteLength) this.buffer.grow(wanted + 2 * GROW_FRAMES)
-    compand(samples, new Int16Array(this.buffer), this.frames)
+    // By way of an array of its own: single values are written slowly into memory that can grow.
+    const codes = new Int16Array(samples.length)
+    compand(samples, codes, 0)
+    new Int16Array(this.buffer).set(codes, this.frames)
     this.frames += samples.length
     this.silent &&= samples.every((value) => value === 0)
-  }
-
-  /** A buffer of fixed length costs a copy; the growable one is handed on as it is. */
-  shared(): SharedArrayBuffer {
-    return this.buffer
   }
 }
 
@@ -49,14 +87,21 @@ const NO_LOUDNESS: Loudness = {
 export class TrackCollector {
   private resamplers: readonly [Resampler, Resampler] | null = null
   private meter: LoudnessMeter | null = null
-  private readonly mid = new GrowingChannel()
-  private readonly side = new GrowingChannel()
+  private readonly mid: GrowingChannel
+  private readonly side: GrowingChannel
+  private readonly ready: Int32Array
   private stereo = false
   private readonly columns: number[] = []
   private columnFrames = 0
   private low = 0
   private high = 0
   private sampleRateHz = 0
+
+  constructor(private readonly memory: TrackMemory = trackMemory()) {
+    this.mid = new GrowingChannel(memory.mid)
+    this.side = new GrowingChannel(memory.side)
+    this.ready = new Int32Array(memory.ready)
+  }
 
   push(channels: readonly Float32Array[], sampleRateHz: number): void {
     if (!this.meter || !this.resamplers) {
@@ -69,6 +114,7 @@ export class TrackCollector {
     const mono = mixedDown(channels)
     this.measureColumns(mono)
     this.mid.push(this.resamplers[0].push(mono))
+    this.tellFrames()
     if (channels.length < 2) return
     this.stereo = true
     this.side.push(this.resamplers[1].push(sideOf(channels)))
@@ -80,8 +126,14 @@ export class TrackCollector {
       this.mid.push(this.resamplers[0].flush())
       if (this.stereo) this.side.push(this.resamplers[1].flush())
     }
-    const frames = this.mid.frames
-    return { mid: this.mid.shared(), side: this.side.silent ? null : this.side.shared(), frames }
+    this.tellFrames()
+    // A buffer of fixed length costs a copy; the growable ones are handed on as they are.
+    return { mid: this.memory.mid, side: this.side.silent ? null : this.memory.side, frames: this.mid.frames }
+  }
+
+  private tellFrames(): void {
+    Atomics.store(this.ready, 0, this.mid.frames)
+    Atomics.notify(this.ready, 0)
   }
 
   loudness(): Loudness {

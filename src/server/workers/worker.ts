@@ -32,6 +32,7 @@ import {
 } from '../../core/hearing'
 import { voiceProbabilities } from '../listening/voice'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
+import { joined } from './joined'
 import type {
   AccountTask,
   AnalyseTask,
@@ -59,9 +60,9 @@ import { mixedDown, TrackCollector } from './track-collector'
 const MAX_SOUND_S = 600
 
 /** Decodes a finished video or sound file into what a check needs. */
-export function decodeTrack({ path, port }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
+export function decodeTrack({ path, memory, port }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
   return answered(async () => {
-    const collector = new TrackCollector()
+    const collector = new TrackCollector(memory)
     const decoder = chosenDecoder()
     const media = await decodeMedia(decoder, path, {
       onBlock: (channels, rate) => collector.push(channels, rate),
@@ -129,7 +130,7 @@ function bothSearches(
   sounds: readonly (PreparedSound | null)[],
   { threshold, treated }: SearchTask,
 ): RawDetection[] {
-  const plan = searchPlan(threshold)
+  const plan = searchPlan(threshold, treated)
   const plain = using.search(track, windows, sounds, plan)
   if (!treated) return plain
   treatedSearcher ??= new TreatedSearcher(using.correlator, using.cells)
@@ -158,8 +159,8 @@ export function subtractFound(task: SubtractTask): Promise<TaskResult<SharedTrac
 }
 
 /** Where in a track someone speaks. */
-export function hearVoices({ track }: VoiceTask): Promise<TaskResult<Float32Array>> {
-  return answered(() => voiceProbabilities(trackFrom(track)))
+export function hearVoices({ memory }: VoiceTask): Promise<TaskResult<Float32Array>> {
+  return answered(() => voiceProbabilities(memory))
 }
 
 /** What a track is made of. */
@@ -272,7 +273,7 @@ function trackFrom({ mid, side, frames }: SharedTrack): Track {
   return new Track(new Int16Array(mid), side && new Int16Array(side), frames)
 }
 
-function windowFrom({ start, frames, spectraRe, spectraIm, whitened }: SharedWindow): PreparedWindow {
+function windowFrom({ start, frames, spectraRe, spectraIm, whitened, whitenedHalf }: SharedWindow): PreparedWindow {
   // The memory may be larger: it is shared by windows of all lengths.
   return {
     start,
@@ -280,6 +281,7 @@ function windowFrom({ start, frames, spectraRe, spectraIm, whitened }: SharedWin
     spectraRe: new Float32Array(spectraRe, 0, spectraLength(frames)),
     spectraIm: new Float32Array(spectraIm, 0, spectraLength(frames)),
     whitened: new Float32Array(whitened, 0, whitenedLength(frames)),
+    whitenedHalf: new Float32Array(whitenedHalf, 0, whitenedLength(frames) / 2),
   }
 }
 
@@ -287,16 +289,6 @@ function writeAtomically(path: string, bytes: Uint8Array): void {
   const temporary = `${path}.${process.pid}.${Math.round(performance.now() * 1000)}.part`
   fs.writeFileSync(temporary, bytes)
   fs.renameSync(temporary, path)
-}
-
-function joined(parts: readonly Float32Array[]): Float32Array {
-  const all = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0))
-  let at = 0
-  for (const part of parts) {
-    all.set(part, at)
-    at += part.length
-  }
-  return all
 }
 
 function throttled(report: (fraction: number) => void): (fraction: number) => void {

@@ -29,4 +29,15 @@ export interface BlockKernel {
    * @param firstChunk Chunk of the track where the block starts; chunks beyond the arrays of `into` are left out.
    */
   scan(block: 0 | 1, firstChunk: number, into: ChunkValues): void
+  /** Sets the template of `answer`, at the rate that the stretches will have. */
+  loadTemplate(samples: Float32Array): void
+  /**
+   * Highest product of the template with a stretch of track over `ANSWER_LAGS` successive places.
+   *
+   * @param stretch As long as the template and `ANSWER_LAGS - 1` more.
+   */
+  answer(stretch: Float32Array): number
 }
+
+/** Places at which a template is tried around a peak of a coarser look. */
+export const ANSWER_LAGS = 8

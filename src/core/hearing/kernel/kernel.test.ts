@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { KERNELS, kernelModule } from '../../../../scripts/build-kernel.mjs'
 import { noise } from '../../../../test/signals'
 import { BLOCK_CHUNKS, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
-import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
+import { ANSWER_LAGS, type BlockKernel, type ChunkValues, type Halvings } from './block-kernel'
 import { PlainKernel } from './plain-kernel'
 import { wasmKernel } from './wasm-kernel'
 
@@ -53,6 +53,23 @@ describe('the WebAssembly kernel', () => {
         expect(Math.abs((b.meanSquare[chunk] as number) / (a.meanSquare[chunk] as number) - 1)).toBeLessThan(1e-3)
       }
     }
+  })
+
+  it.each([5, 64, 1001, 16000])('answers as the plain one does with a template of %i samples', (length) => {
+    const template = noise(length, 3)
+    const stretch = noise(length + ANSWER_LAGS - 1, 4)
+    template.forEach((value, n) => {
+      stretch[n + 5] = (stretch[n + 5] as number) + 3 * value
+    })
+    const answers = [new PlainKernel(), wasmKernel() as BlockKernel].map((kernel) => {
+      // What a longer one left behind must not count.
+      kernel.loadTemplate(noise(16000, 9))
+      kernel.answer(noise(16000 + ANSWER_LAGS - 1, 8))
+      kernel.loadTemplate(template)
+      return kernel.answer(stretch)
+    }) as [number, number]
+    expect(answers[0]).toBeGreaterThan(length / 2)
+    expect(Math.abs(answers[1] / answers[0] - 1)).toBeLessThan(1e-4)
   })
 
   it('forgets the last piece when a shorter one is loaded', () => {

@@ -1,16 +1,18 @@
 import { Fft } from '../../audio/fft'
 import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
-import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
+import { dot } from '../products'
+import { ANSWER_LAGS, type BlockKernel, type ChunkValues, type Halvings } from './block-kernel'
 
 /** The reference: plain TypeScript, spectra in natural order. Owns its buffers, so one instance a thread. */
 export class PlainKernel implements BlockKernel {
   readonly name = 'plain'
-  private readonly ffts = [0, 1, 2].map((halvings) => new Fft(BLOCK_FRAMES >> halvings))
+  private readonly ffts = [0, 1, 2].map((halvings) => new Fft(BLOCK_FRAMES >> halvings, false))
   private readonly pieceRe = new Float32Array(BLOCK_FRAMES)
   private readonly pieceIm = new Float32Array(BLOCK_FRAMES)
   private readonly re = new Float32Array(BLOCK_FRAMES)
   private readonly im = new Float32Array(BLOCK_FRAMES)
   private halvings: Halvings = 0
+  private template: Float32Array = new Float32Array(0)
 
   transform(re: Float32Array, im: Float32Array, halvings: Halvings): void {
     this.ffts[halvings]?.forward(re, im)
@@ -60,5 +62,15 @@ export class PlainKernel implements BlockKernel {
       if (into.peakAt) into.peakAt[firstChunk + chunk] = firstChunk * CHUNK_FRAMES + (at << this.halvings)
       into.meanSquare[firstChunk + chunk] = sum / chunkValues / size ** 2
     }
+  }
+
+  loadTemplate(samples: Float32Array): void {
+    this.template = samples
+  }
+
+  answer(stretch: Float32Array): number {
+    let best = Number.NEGATIVE_INFINITY
+    for (let lag = 0; lag < ANSWER_LAGS; lag++) best = Math.max(best, dot(this.template, stretch, lag))
+    return best
   }
 }

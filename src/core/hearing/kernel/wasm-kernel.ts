@@ -1,6 +1,7 @@
-import { WASM_PAGE_BYTES, type WasmHost, wasmHost, wasmModule } from '../../audio/wasm-host'
-import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES } from '../constants'
-import type { BlockKernel, ChunkValues, Halvings } from './block-kernel'
+import { turnsOf } from '../../audio/wasm-fft'
+import { WASM_PAGE_BYTES, type WasmHost, WasmLayout, wasmHost, wasmModule } from '../../audio/wasm-host'
+import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES, PIECE_MAX_FRAMES } from '../constants'
+import { ANSWER_LAGS, type BlockKernel, type ChunkValues, type Halvings } from './block-kernel'
 import { KERNEL_HEX } from './kernel-bytes'
 
 interface KernelExports {
@@ -8,10 +9,9 @@ interface KernelExports {
   inverse(...offsets: number[]): void
   multiply(...offsets: number[]): void
   scan(...offsets: number[]): void
+  dots(...offsets: number[]): void
 }
 
-/** Arrays of equal power-of-two size would share the same lines of a cache. Measured: set apart by this, a transform takes half the time. */
-const APART_BYTES = 1088
 const CHUNKS = BLOCK_ADVANCE / CHUNK_FRAMES
 
 /** The kernel in SIMD WebAssembly, or null where that cannot run. */
@@ -20,27 +20,16 @@ export function wasmKernel(host: WasmHost | undefined = wasmHost()): BlockKernel
   return host && module ? new WasmKernel(host, module) : null
 }
 
-/** Memory of the kernel, array after array. */
-class Layout {
-  bytes = 0
-
-  /** Reserves floats on a multiple of 16 bytes and returns where they start. */
-  floats(count: number): number {
-    const at = this.bytes
-    this.bytes += Math.ceil((4 * count) / 16) * 16 + APART_BYTES
-    return at
-  }
-}
-
 class WasmKernel implements BlockKernel {
   readonly name = 'wasm'
   private readonly exports: KernelExports
   private readonly buffer: ArrayBuffer
   private readonly at: Readonly<Record<ArrayName, number>>
   private halvings: Halvings = 0
+  private templateFrames = 0
 
   constructor(host: WasmHost, module: object) {
-    const layout = new Layout()
+    const layout = new WasmLayout()
     this.at = Object.fromEntries(Object.entries(ARRAYS).map(([name, count]) => [name, layout.floats(count)])) as Record<
       ArrayName,
       number
@@ -51,8 +40,8 @@ class WasmKernel implements BlockKernel {
     this.buffer = memory.buffer
     const cos = this.array('cos')
     const sin = this.array('sin')
-    for (let length = 16; length <= BLOCK_FRAMES; length *= 4) fillTwiddles(cos, sin, length, length / 4, length / 4)
-    fillTwiddles(this.array('cosHalf'), this.array('sinHalf'), BLOCK_FRAMES / 2, 0, BLOCK_FRAMES / 4)
+    for (let length = 16; length <= BLOCK_FRAMES; length *= 4) turnsOf(cos, sin, length, length / 4, length / 4)
+    turnsOf(this.array('cosHalf'), this.array('sinHalf'), BLOCK_FRAMES / 2, 0, BLOCK_FRAMES / 4)
   }
 
   transform(re: Float32Array, im: Float32Array, halvings: Halvings): void {
@@ -109,6 +98,24 @@ class WasmKernel implements BlockKernel {
     }
   }
 
+  loadTemplate(samples: Float32Array): void {
+    this.templateFrames = Math.ceil(samples.length / 4) * 4
+    const taps = this.array('template').fill(0, samples.length, this.templateFrames)
+    taps.set(samples)
+  }
+
+  answer(stretch: Float32Array): number {
+    this.array('stretch').set(stretch)
+    const { stretch: from, template, four } = this.at
+    const sums = this.array('four')
+    let best = Number.NEGATIVE_INFINITY
+    for (let lag = 0; lag < ANSWER_LAGS; lag += 4) {
+      this.exports.dots(from + 4 * lag, template, this.templateFrames, four)
+      for (const sum of sums) best = Math.max(best, sum)
+    }
+    return best
+  }
+
   private run(direction: 'forward' | 'inverse', re: number, im: number, size: number): void {
     const { cos, sin, cosHalf, sinHalf } = this.at
     this.exports[direction](re, im, cos, sin, cosHalf, sinHalf, size)
@@ -116,14 +123,6 @@ class WasmKernel implements BlockKernel {
 
   private array(name: ArrayName): Float32Array<ArrayBuffer> {
     return new Float32Array(this.buffer, this.at[name], ARRAYS[name])
-  }
-}
-
-/** Writes exp(-2 pi i j / length), j < count, from index `at` on. */
-function fillTwiddles(cos: Float32Array, sin: Float32Array, length: number, at: number, count: number): void {
-  for (let j = 0; j < count; j++) {
-    cos[at + j] = Math.cos((2 * Math.PI * j) / length)
-    sin[at + j] = -Math.sin((2 * Math.PI * j) / length)
   }
 }
 
@@ -141,5 +140,8 @@ const ARRAYS = {
   peaks: CHUNKS,
   squares: CHUNKS,
   places: CHUNKS,
+  template: PIECE_MAX_FRAMES,
+  stretch: PIECE_MAX_FRAMES + 2 * ANSWER_LAGS,
+  four: 4,
 } as const
 type ArrayName = keyof typeof ARRAYS
