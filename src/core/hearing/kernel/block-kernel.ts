@@ -39,5 +39,5 @@ export interface BlockKernel {
   answer(stretch: Float32Array): number
 }
 
-/** Places at which a template is tried around a peak of a coarser look. */
-export const ANSWER_LAGS = 8
+/** Places at which a template is tried around a peak of a coarser look: with a quarter of the band, that is up to ten frames off. */
+export const ANSWER_LAGS = 16
