@@ -1,10 +1,13 @@
 import { type SpawnSyncReturns, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
+import { sql } from 'kysely'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { finishedTrack, RATE_HZ, ROOT, soundSamples, temporaryDir } from '../../test/world'
 import { CheckReport } from '../contract'
 import { writeWav } from '../core/formats/wav'
+import { openDatabase } from '../server/database/open'
+import { appendToLedger } from '../server/ledger/ledger'
 
 const dir = temporaryDir('cli')
 const sounds = path.join(dir, 'sounds')
@@ -190,3 +193,30 @@ function listOf(line: string): string {
   fs.writeFileSync(file, line)
   return file
 }
+
+describe('thud ledger verify', () => {
+  it('says that the chain holds, and names the entry that was changed behind its back', async () => {
+    const data = path.join(dir, 'data')
+    const db = await openDatabase(data)
+    await db.transaction().execute(async (trx) => {
+      for (const order of ['A-1', 'A-2', 'A-3']) await appendToLedger(trx, 'receipt', { order })
+    })
+    const verify = () => thud('ledger', 'verify', '--data', data)
+    expect(verify()).toMatchObject({
+      status: 0,
+      stdout: expect.stringContaining('3 entries, all as they were written'),
+    })
+    await sql.raw('DROP TRIGGER ledger_keeps_its_entries').execute(db)
+    await sql.raw(`UPDATE ledger SET body_json = '{"order":"B-2"}' WHERE number = 2`).execute(db)
+    await db.destroy()
+    expect(verify()).toMatchObject({ status: 1, stderr: expect.stringContaining('Entry 2 is broken: its contents') })
+  })
+
+  it('says what is wrong with the command or the folder', () => {
+    expect(thud('ledger', 'verify', '--data', path.join(dir, 'nowhere'))).toMatchObject({
+      status: 1,
+      stderr: expect.stringContaining('no Good Thud data in this folder'),
+    })
+    expect(thud('ledger', 'erase').status).toBe(2)
+  })
+})

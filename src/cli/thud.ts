@@ -1,8 +1,10 @@
 import { checkCommand } from './check-command'
 import { EXIT, UsageError } from './exit'
+import { ledgerCommand } from './ledger-command'
 
 const USAGE = `Usage:
   thud check FILE --sounds FOLDER [--json OUT]
+  thud ledger verify [--data FOLDER]
 
   FILE            the finished video or sound file to listen to
   --sounds PLACE  a folder (searched recursively), or a text file with one path a line
@@ -10,13 +12,17 @@ const USAGE = `Usage:
   --stage KIND    "copies" searches every sound with full sensitivity, "catalogue" is quicker with many
                   (default: copies for up to 200 sounds)
   --features DIR  keep prepared features of the sounds there, and reuse them the next time
-  --workers N     worker threads to use (default: one for each core)`
+  --workers N     worker threads to use (default: one for each core)
 
-/** Runs the command line. @returns The exit status: 0 done, 1 bad input, 2 usage. */
+  ledger verify   recomputes the chain of all licence events and names the first entry that was changed
+  --data FOLDER   the application's data (default: THUD_DATA, else data/own)`
+
+/** Runs the command line. @returns The exit status: 0 done, 1 bad input or a broken ledger, 2 usage. */
 export async function main(args: readonly string[]): Promise<number> {
   try {
     const [command, ...rest] = args
     if (command === 'check') return await checkCommand(rest)
+    if (command === 'ledger') return await ledgerCommand(rest)
     if (command === '--help' || command === '-h' || command === 'help') {
       console.log(USAGE)
       return EXIT.done

@@ -1,3 +1,4 @@
+import { PIECES_MAX } from './constants'
 import type { Halvings } from './kernel/block-kernel'
 
 /** A first pass over all of a window, in less band than there is. */
@@ -13,6 +14,8 @@ export interface CoarsePass {
 /** How a search spends its time, from how much a find must stand out. */
 export interface SearchPlan {
   readonly coarse: CoarsePass
+  /** How many pieces of a sound are looked for at most, the most energetic ones. */
+  readonly piecesMax: number
   /** Height in the lower half of the band from which a place that the first pass found is looked at in full; null: at once. */
   readonly halfMin: number | null
   /** Finds with a lower score are of no use, not even to count chance. */
@@ -34,6 +37,8 @@ const SCORE_MIN = 6
  * worth it only where a find must stand out this much anyway, which is to say among thousands of sounds.
  */
 const GROUP_MIN_THRESHOLD = 9
+/** Of a long sound in a catalogue so many pieces are looked for: most trims leave one of the three loudest seconds. */
+const CATALOGUE_PIECES = 3
 
 /**
  * The plan for a search whose finds need this score.
@@ -42,7 +47,18 @@ const GROUP_MIN_THRESHOLD = 9
  */
 export function searchPlan(threshold: number, thorough: boolean): SearchPlan {
   const scoreMin = Math.max(SCORE_MIN, threshold - BELOW_THRESHOLD)
-  if (thorough) return { coarse: { halvings: 1, groupSize: 1, flagMin: HALF_MIN }, halfMin: null, scoreMin }
+  if (thorough)
+    return {
+      coarse: { halvings: 1, groupSize: 1, flagMin: HALF_MIN },
+      piecesMax: PIECES_MAX,
+      halfMin: null,
+      scoreMin,
+    }
   const groupSize = threshold >= GROUP_MIN_THRESHOLD ? 2 : 1
-  return { coarse: { halvings: 2, groupSize, flagMin: QUARTER_MIN }, halfMin: HALF_MIN, scoreMin }
+  return {
+    coarse: { halvings: 2, groupSize, flagMin: QUARTER_MIN },
+    piecesMax: CATALOGUE_PIECES,
+    halfMin: HALF_MIN,
+    scoreMin,
+  }
 }

@@ -73,7 +73,9 @@ export class Searcher {
     plan: SearchPlan,
   ): RawDetection[] {
     const items = sounds.flatMap((sound, soundIndex) =>
-      (sound?.pieces ?? []).map((piece): Item => ({ soundIndex, piece, flags: new Uint8Array(0), scale: 1 })),
+      (sound?.pieces ?? [])
+        .slice(0, plan.piecesMax)
+        .map((piece): Item => ({ soundIndex, piece, flags: new Uint8Array(0), scale: 1 })),
     )
     const groups = groupsOf(items, plan)
     return windows.flatMap((window) => {

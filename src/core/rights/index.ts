@@ -10,6 +10,14 @@ export {
   type Verdict,
 } from './decide'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
+export { type ProposedClause, proposedClauses } from './phrase-rules'
+export {
+  type LicenceReading,
+  normalisedText,
+  type RecognisedBy,
+  type RecognisedLicence,
+  readLicence,
+} from './read-licence'
 export {
   CLAUSE_KEYS,
   type Clause,

@@ -12,16 +12,62 @@ export interface KnownLicence {
   readonly readings: readonly Reading[]
 }
 
-const ALL_MEDIA = 'in all media and formats whether now known or hereafter created'
-const WORLDWIDE_FOR_EVER = 'worldwide, royalty-free, non-sublicensable, non-exclusive, irrevocable license'
-const NON_COMMERCIAL = 'not primarily intended for or directed towards commercial advantage or monetary compensation'
-const ATTRIBUTION = 'identification of the creator(s) of the Licensed Material'
-const SHARE_ALIKE =
-  "The Adapter's License You apply must be a Creative Commons license with the same License Elements, this version or later"
-const NO_DERIVATIVES = 'produce and reproduce, but not Share, Adapted Material'
-const ADAPT = 'produce, reproduce, and Share Adapted Material'
+/** The words of a version of the attribution family that its clauses rest on. */
+interface FamilyWords {
+  readonly version: string
+  readonly media: string
+  readonly worldwideForEver: string
+  readonly share: string
+  /** A recording set to moving pictures is an adaptation, so these decide every video. */
+  readonly adapt: string
+  readonly noAdaptations: string
+  readonly nonCommercial: string
+  readonly credit: string
+  readonly shareAlike: (elements: Elements) => string
+}
+
+interface Elements {
+  readonly nonCommercial?: true
+  readonly shareAlike?: true
+  readonly noDerivatives?: true
+}
+
+/** Section 1(a): adapted material is always produced where a recording is synched with a moving image. */
+const FOUR: FamilyWords = {
+  version: '4.0',
+  media: 'in all media and formats whether now known or hereafter created',
+  worldwideForEver: 'worldwide, royalty-free, non-sublicensable, non-exclusive, irrevocable license',
+  share: 'reproduce and Share the Licensed Material, in whole or in part',
+  adapt: 'produce, reproduce, and Share Adapted Material',
+  noAdaptations: 'produce and reproduce, but not Share, Adapted Material',
+  nonCommercial: 'not primarily intended for or directed towards commercial advantage or monetary compensation',
+  credit: 'identification of the creator(s) of the Licensed Material',
+  shareAlike: () =>
+    "The Adapter's License You apply must be a Creative Commons license with the same License Elements, this version or later",
+}
+
+/** Section 1(a) names "synching" with moving pictures as an adaptation. */
+const THREE: FamilyWords = {
+  version: '3.0',
+  media: 'in all media and formats whether now known or hereafter devised',
+  worldwideForEver:
+    'worldwide, royalty-free, non-exclusive, perpetual (for the duration of the applicable copyright) license',
+  share: 'to Distribute and Publicly Perform the Work including as incorporated in Collections',
+  adapt: 'to create and Reproduce Adaptations',
+  noAdaptations: 'otherwise you have no rights to make Adaptations',
+  nonCommercial: 'primarily intended for or directed toward commercial advantage or private monetary compensation',
+  credit:
+    'keep intact all copyright notices for the Work and provide, reasonable to the medium or means You are utilizing',
+  shareAlike: ({ nonCommercial }) =>
+    nonCommercial
+      ? 'You may Distribute or Publicly Perform an Adaptation only under: (i) the terms of this License'
+      : 'You may Distribute or Publicly Perform an Adaptation only under the terms of: (i) this License',
+}
+
 const WAIVER =
   'for any purpose whatsoever, including without limitation commercial, advertising or promotional purposes'
+const FREE_TO_USE =
+  'You can copy, modify, distribute and perform the work, even for commercial purposes, all without asking permission'
 
 const COMMERCIAL_PLACES: readonly ClauseKey[] = ['paid-advertising', 'client-work']
 
@@ -29,38 +75,39 @@ function yes(key: ClauseKey, phrase: string): Reading {
   return { key, answer: 'yes', phrase }
 }
 
-/** The 4.0 family of Creative Commons licences; which elements are present decides the clauses. */
-function attribution(elements: { nonCommercial?: true; shareAlike?: true; noDerivatives?: true }): KnownLicence {
-  const name = ['BY', elements.nonCommercial && 'NC', elements.shareAlike && 'SA', elements.noDerivatives && 'ND']
-    .filter(Boolean)
-    .join('-')
-  const places: Reading[] = USE_PLACES.map((place) =>
-    elements.nonCommercial && COMMERCIAL_PLACES.includes(place)
-      ? { key: place, answer: 'no', phrase: NON_COMMERCIAL }
-      : yes(place, ALL_MEDIA),
-  )
+/** "BY-NC-SA". */
+function nameOf({ nonCommercial, shareAlike, noDerivatives }: Elements): string {
+  return ['BY', nonCommercial && 'NC', shareAlike && 'SA', noDerivatives && 'ND'].filter(Boolean).join('-')
+}
+
+/** One of the attribution family; which elements are present decides the clauses. */
+function attribution(elements: Elements, words: FamilyWords): KnownLicence {
+  const { nonCommercial, shareAlike, noDerivatives } = elements
+  const { version } = words
+  const name = nameOf(elements)
+  const adaptation = noDerivatives ? words.noAdaptations : words.adapt
   return {
-    spdxId: `CC-${name}-4.0`,
-    title: `Creative Commons ${name} 4.0`,
+    spdxId: `CC-${name}-${version}`,
+    title: `Creative Commons ${name} ${version}`,
     shortTitle: `CC ${name}`,
-    version: '4.0',
-    url: `https://creativecommons.org/licenses/${name.toLowerCase()}/4.0/`,
+    version,
+    url: `https://creativecommons.org/licenses/${name.toLowerCase()}/${version}/`,
     duration: 'for-ever',
     readings: [
-      ...places,
-      elements.nonCommercial
-        ? { key: 'earning', answer: 'no', phrase: NON_COMMERCIAL }
-        : yes('earning', 'reproduce and Share the Licensed Material, in whole or in part'),
-      // A recording set to moving pictures is adapted material, so this clause decides every video.
-      elements.noDerivatives
-        ? { key: 'modification', answer: 'no', phrase: NO_DERIVATIVES }
-        : yes('modification', ADAPT),
-      { key: 'credit', answer: 'duty', phrase: ATTRIBUTION },
-      ...(elements.shareAlike
-        ? ([{ key: 'share-alike', answer: 'duty', phrase: SHARE_ALIKE }] satisfies Reading[])
-        : [yes('share-alike', elements.noDerivatives ? NO_DERIVATIVES : ADAPT)]),
-      yes('territory', WORLDWIDE_FOR_EVER),
-      yes('duration', WORLDWIDE_FOR_EVER),
+      ...USE_PLACES.map(
+        (place): Reading =>
+          nonCommercial && COMMERCIAL_PLACES.includes(place)
+            ? { key: place, answer: 'no', phrase: words.nonCommercial }
+            : yes(place, words.media),
+      ),
+      nonCommercial ? { key: 'earning', answer: 'no', phrase: words.nonCommercial } : yes('earning', words.share),
+      { key: 'modification', answer: noDerivatives ? 'no' : 'yes', phrase: adaptation },
+      { key: 'credit', answer: 'duty', phrase: words.credit },
+      shareAlike
+        ? { key: 'share-alike', answer: 'duty', phrase: words.shareAlike(elements) }
+        : yes('share-alike', adaptation),
+      yes('territory', words.worldwideForEver),
+      yes('duration', words.worldwideForEver),
     ],
   }
 }
@@ -83,14 +130,39 @@ const ZERO: KnownLicence = {
   ],
 }
 
+/**
+ * The mark on what is free of known restrictions. It is no licence: it says itself that other countries may see it otherwise, and
+ * it promises nothing for later, so by itself it never makes a sound clear.
+ */
+const PUBLIC_DOMAIN_MARK: KnownLicence = {
+  spdxId: 'CC-PDM-1.0',
+  title: 'Public Domain Mark 1.0',
+  shortTitle: 'Public domain',
+  version: '1.0',
+  url: 'https://creativecommons.org/publicdomain/mark/1.0/',
+  duration: 'not-stated',
+  readings: [
+    ...USE_PLACES.map((place) => yes(place, FREE_TO_USE)),
+    yes('earning', FREE_TO_USE),
+    yes('modification', FREE_TO_USE),
+    yes('share-alike', FREE_TO_USE),
+  ],
+}
+
+const FAMILY: readonly Elements[] = [
+  {},
+  { nonCommercial: true },
+  { shareAlike: true },
+  { noDerivatives: true },
+  { nonCommercial: true, shareAlike: true },
+  { nonCommercial: true, noDerivatives: true },
+]
+
 /** The licences that are read without help, by SPDX identifier. */
 export const KNOWN_LICENCES: ReadonlyMap<string, KnownLicence> = new Map(
   [
     ZERO,
-    attribution({}),
-    attribution({ nonCommercial: true }),
-    attribution({ shareAlike: true }),
-    attribution({ noDerivatives: true }),
-    attribution({ nonCommercial: true, shareAlike: true }),
+    PUBLIC_DOMAIN_MARK,
+    ...[FOUR, THREE].flatMap((words) => FAMILY.map((elements) => attribution(elements, words))),
   ].map((licence) => [licence.spdxId, licence]),
 )

@@ -22,7 +22,9 @@ function verdict(spdxId: string, uses: Partial<Uses>): Decision {
   })
 }
 
-describe.each([...KNOWN_LICENCES.keys()])('%s', (spdxId) => {
+const MARK = 'CC-PDM-1.0'
+
+describe.each([...KNOWN_LICENCES.keys()].filter((id) => id !== MARK))('%s', (spdxId) => {
   it('is read in full, and every quote stands in its text', () => {
     const { terms, text } = termsOf(spdxId)
     const flat = text.replace(/\s+/g, ' ').replace(/’/g, "'")
@@ -56,6 +58,23 @@ describe('the Creative Commons family against every use', () => {
     ['CC-BY-ND-4.0', true, [X, X, X, X, X, X, X, X]],
     ['CC-BY-NC-SA-4.0', false, [X, X, X, X, X, X, X, X]],
     ['CC-BY-NC-SA-4.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-ND-4.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-ND-4.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-3.0', false, [O, O, O, O, O, O, O, O]],
+    ['CC-BY-3.0', true, [O, O, O, O, O, O, O, O]],
+    ['CC-BY-NC-3.0', false, [O, X, X, O, O, O, O, O]],
+    ['CC-BY-NC-3.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-SA-3.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-SA-3.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-ND-3.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-ND-3.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-SA-3.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-SA-3.0', true, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-ND-3.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-BY-NC-ND-3.0', true, [X, X, X, X, X, X, X, X]],
+    // Free of known restrictions, but not said for all countries nor for good.
+    ['CC-PDM-1.0', false, [X, X, X, X, X, X, X, X]],
+    ['CC-PDM-1.0', true, [X, X, X, X, X, X, X, X]],
   ] as const)('%s, earns: %s', (spdxId, earns, expected) => {
     const verdicts = USE_PLACES.map((place: UsePlace) => verdict(spdxId, { places: [place], earns }).verdict)
     expect(verdicts).toEqual([...expected])
@@ -81,6 +100,24 @@ describe('the Creative Commons family against every use', () => {
     expect(verdict('CC-BY-ND-4.0', {}).reasons[0]).toMatchObject({
       key: 'modification',
       quote: 'produce and reproduce, but not Share, Adapted Material',
+    })
+  })
+})
+
+describe('the public domain mark', () => {
+  it('allows in words what it can, and leaves open what it says nothing of', () => {
+    const { terms } = termsOf(MARK)
+    expect(clauseOf(terms, 'earning')).toMatchObject({ answer: 'yes', quote: expect.stringContaining('commercial') })
+    for (const key of ['territory', 'duration', 'credit'] as const)
+      expect(clauseOf(terms, key).answer, key).toBe('not-stated')
+  })
+})
+
+describe('sharing alike', () => {
+  it.each(['CC-BY-SA-3.0', 'CC-BY-SA-4.0'])('under %s is met by a video under the same licence', (spdxId) => {
+    expect(verdict(spdxId, { videoLicence: spdxId })).toMatchObject({
+      verdict: 'owes-credit',
+      duties: ['credit', 'share-alike'],
     })
   })
 })

@@ -3,6 +3,7 @@ import fs from 'node:fs'
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
+import { appendToLedger } from '../ledger/ledger'
 import { listen, type StageResult } from '../listening/listen'
 import type { Listed } from '../listening/stages'
 import { notFound } from '../problem-error'
@@ -87,6 +88,13 @@ export async function runCheck(services: Services, checkId: number, { signal, re
         })
         .where('id', '=', checkId)
         .execute()
+      await appendToLedger(trx, 'checked', {
+        checkId,
+        fileSha256: check.sha256,
+        soundsListenedFor: audible.length - unreadable.size,
+        placesHeard: detections.length,
+        accountedShare: result.account.accountedShare,
+      })
     })
     return `${detections.length} places heard, ${audible.length} sounds listened for`
   } catch (error) {

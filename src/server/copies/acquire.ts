@@ -4,6 +4,7 @@ import { nowIso } from '../database/open'
 import { copyFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
+import { appendToLedger, sha256Of } from '../ledger/ledger'
 import { ProblemError } from '../problem-error'
 import type { Services } from '../services'
 import { licensee } from '../settings'
@@ -85,27 +86,45 @@ export async function acquireSound(
       })
       .onConflict((conflict) => conflict.doNothing())
       .execute()
-    await trx
+    const grant = {
+      sound_id: soundId,
+      copy_sha256: stored.sha256,
+      terms_id: termsId,
+      title: order.title,
+      plan_from: account.planFrom,
+      plan_until: account.planUntil,
+      order_ref: order.ref,
+      licensee: await licensee(trx),
+      credit_line: owedCredit(served, {
+        title: sound.title,
+        maker: sound.maker,
+        sourceName: sound.source_name,
+        pageUrl: sound.page_url,
+      }),
+      acquired_at: nowIso(),
+    }
+    const written = await trx
       .insertInto('grants')
-      .values({
-        sound_id: soundId,
-        copy_sha256: stored.sha256,
-        terms_id: termsId,
-        title: order.title,
-        plan_from: account.planFrom,
-        plan_until: account.planUntil,
-        order_ref: order.ref,
-        licensee: await licensee(trx),
-        credit_line: owedCredit(served, {
-          title: sound.title,
-          maker: sound.maker,
-          sourceName: sound.source_name,
-          pageUrl: sound.page_url,
-        }),
-        acquired_at: nowIso(),
-      })
+      .values(grant)
       .onConflict((conflict) => conflict.columns(['sound_id', 'order_ref']).doNothing())
-      .execute()
+      .returning('id')
+      .executeTakeFirst()
+    if (written)
+      await appendToLedger(trx, 'acquired', {
+        grantId: written.id,
+        source: sound.source_id,
+        sound: sound.external_id,
+        title: sound.title,
+        maker: sound.maker,
+        copySha256: grant.copy_sha256,
+        termsSha256: sha256Of(served.text),
+        grant: grant.title,
+        planFrom: grant.plan_from,
+        planUntil: grant.plan_until,
+        order: grant.order_ref,
+        licensee: grant.licensee,
+        creditLine: grant.credit_line,
+      })
     await trx.updateTable('sounds').set({ terms_id: termsId }).where('id', '=', soundId).execute()
   })
   return `Saved as “${fileName}”, with its papers.`

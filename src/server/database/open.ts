@@ -2,13 +2,19 @@ import fs from 'node:fs'
 import path from 'node:path'
 import Database from 'better-sqlite3'
 import { Kysely, Migrator, SqliteDialect } from 'kysely'
+import type { Db } from './db'
 import { foundation } from './migrations/0001-foundation'
 import { hearing } from './migrations/0002-hearing'
+import { ledger } from './migrations/0003-ledger'
 import type { Schema } from './schema'
 
-export type Db = Kysely<Schema>
+export { type Db, nowIso } from './db'
 
-const MIGRATIONS = { '0001-foundation': { up: foundation }, '0002-hearing': { up: hearing } }
+const MIGRATIONS = {
+  '0001-foundation': { up: foundation },
+  '0002-hearing': { up: hearing },
+  '0003-ledger': { up: ledger },
+}
 
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000
@@ -34,9 +40,4 @@ export async function openDatabase(dataDir: string): Promise<Db> {
     throw new Error(`The database could not be brought up to date (${failed}).`, { cause: error })
   }
   return db
-}
-
-/** Now, as it is stored. */
-export function nowIso(): string {
-  return new Date().toISOString()
 }

@@ -137,6 +137,8 @@ export interface Schema {
     fade_out_s: Generated<number>
     alternatives_json: Generated<string>
   }
+  /** Append-only: triggers refuse any change. */
+  ledger: { number: number; at: string; kind: string; body_json: string; previous: string; hash: string }
   jobs: {
     id: Generated<number>
     kind: string

@@ -1,11 +1,12 @@
 import { FEATURES_VERSION } from '../../core/hearing'
-import { nowIso } from '../database/open'
+import { type Db, nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
+import { appendToLedger } from '../ledger/ledger'
 import type { Services } from '../services'
 import { runTask } from '../workers/pool'
 import type { GroupTask, SoundAnalysis } from '../workers/tasks'
-import { type CatalogueSound, type Connector, SourceError } from './connector'
+import { type Account, type CatalogueSound, type Connector, SourceError } from './connector'
 import { storeTerms } from './terms-store'
 
 /** Largest preview that is fetched, bytes. */
@@ -73,13 +74,25 @@ async function mirrorCatalogue(
     for (const { id, external_id } of present)
       if (!sounds.has(external_id))
         await trx.updateTable('sounds').set({ withdrawn_at: nowIso() }).where('id', '=', id).execute()
-    await trx
-      .updateTable('sources')
-      .set({ plan: account.plan, plan_from: account.planFrom, plan_until: account.planUntil })
-      .where('id', '=', connector.id)
-      .execute()
+    await notePlan(trx, connector.id, account)
   })
   return sounds.size
+}
+
+/** Writes the plan down; a period that is not the one on file is an event of its own. */
+async function notePlan(trx: Db, sourceId: string, { plan, planFrom, planUntil }: Account): Promise<void> {
+  const known = await trx
+    .selectFrom('sources')
+    .select(['plan', 'plan_from', 'plan_until'])
+    .where('id', '=', sourceId)
+    .executeTakeFirst()
+  await trx
+    .updateTable('sources')
+    .set({ plan, plan_from: planFrom, plan_until: planUntil })
+    .where('id', '=', sourceId)
+    .execute()
+  if (known?.plan === plan && known.plan_from === planFrom && known.plan_until === planUntil) return
+  await appendToLedger(trx, 'plan-period', { source: sourceId, plan, planFrom, planUntil })
 }
 
 function soundValues(sourceId: string, sound: CatalogueSound, termsId: number) {

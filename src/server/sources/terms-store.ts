@@ -1,11 +1,15 @@
-import { createHash } from 'node:crypto'
 import { type Clause, type Duration, groundedClauses, type Terms } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
+import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from './connector'
 
-/** Stores terms as served; the same version with the same text is stored once. Returns its id. */
+/**
+ * Stores terms as served; the same version with the same text is stored once, and entered in the ledger.
+ *
+ * @param db A transaction. @returns The id of the terms.
+ */
 export async function storeTerms(db: Db, sourceId: string, served: ServedTerms): Promise<number> {
-  const sha256 = createHash('sha256').update(served.text, 'utf8').digest('hex')
+  const sha256 = sha256Of(served.text)
   const clauses = groundedClauses(served.text, served.readings)
   const known = await db
     .selectFrom('terms')
@@ -35,6 +39,8 @@ export async function storeTerms(db: Db, sourceId: string, served: ServedTerms):
     })
     .returning('id')
     .executeTakeFirstOrThrow()
+  const { key, version, title } = served
+  await appendToLedger(db, 'terms-seen', { termsId: id, source: sourceId, key, version, title, sha256 })
   return id
 }
 

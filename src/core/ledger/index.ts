@@ -1,0 +1,15 @@
+export {
+  type BrokenLink,
+  canonicalJson,
+  chained,
+  type HashOf,
+  type Json,
+  LEDGER_KINDS,
+  type LedgerEntry,
+  LedgerError,
+  type LedgerEvent,
+  type LedgerKind,
+  NO_HASH,
+  type Verification,
+  verifiedChain,
+} from './chain'

@@ -1,0 +1,9 @@
+import type { Kysely } from 'kysely'
+import type { Schema } from './schema'
+
+export type Db = Kysely<Schema>
+
+/** Now, as it is stored. */
+export function nowIso(): string {
+  return new Date().toISOString()
+}

@@ -1,0 +1,85 @@
+import { createHash } from 'node:crypto'
+import {
+  canonicalJson,
+  chained,
+  type Json,
+  type LedgerEntry,
+  type LedgerKind,
+  type Verification,
+  verifiedChain,
+} from '../../core/ledger'
+import { type Db, nowIso } from '../database/db'
+
+/** Entries that are read at once when the chain is gone through. */
+const PAGE = 500
+
+/** SHA-256 of a text, hexadecimal. */
+export function sha256Of(text: string): string {
+  return createHash('sha256').update(text, 'utf8').digest('hex')
+}
+
+/**
+ * Adds an event to the ledger, inside the transaction of what it speaks of: both are written, or neither.
+ *
+ * @param trx A transaction that has written already, so that no other process can add an entry in between.
+ * @throws {LedgerError} not-json.
+ */
+export async function appendToLedger(
+  trx: Db,
+  kind: LedgerKind,
+  body: Readonly<Record<string, Json>>,
+  at: string = nowIso(),
+): Promise<LedgerEntry> {
+  const last = await trx
+    .selectFrom('ledger')
+    .select(['number', 'hash'])
+    .orderBy('number', 'desc')
+    .limit(1)
+    .executeTakeFirst()
+  const entry = chained(last ?? null, { at, kind, body }, sha256Of)
+  await trx
+    .insertInto('ledger')
+    .values({
+      number: entry.number,
+      at: entry.at,
+      kind: entry.kind,
+      body_json: canonicalJson(entry.body),
+      previous: entry.previous,
+      hash: entry.hash,
+    })
+    .execute()
+  return entry
+}
+
+/** Goes through the whole chain and recomputes it. */
+export async function verifiedLedger(db: Db): Promise<Verification> {
+  const entries: LedgerEntry[] = []
+  for (let after = 0; ; ) {
+    const page = await ledgerEntries(db, after)
+    entries.push(...page)
+    const last = page[page.length - 1]
+    if (!last || page.length < PAGE) break
+    after = last.number
+  }
+  return verifiedChain(entries, sha256Of)
+}
+
+/** Up to five hundred entries after a number, in order. Contents that are no JSON any more are handed on as text: they do not verify. */
+export async function ledgerEntries(db: Db, after: number): Promise<LedgerEntry[]> {
+  const rows = await db
+    .selectFrom('ledger')
+    .selectAll()
+    .where('number', '>', after)
+    .orderBy('number')
+    .limit(PAGE)
+    .execute()
+  return rows.map(({ body_json, kind, ...row }) => ({ ...row, kind: kind as LedgerKind, body: parsed(body_json) }))
+}
+
+function parsed(text: string): Json {
+  try {
+    return JSON.parse(text) as Json
+  } catch {
+    return text
+  }
+}
