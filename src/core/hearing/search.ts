@@ -148,7 +148,9 @@ export class Searcher {
       if (!verification) continue
       const score = combinedScore(candidate, verification) - cost
       if (score < scoreMin || partTooShort(verification, sound)) continue
-      found.push({ soundIndex, lag: candidate.lag, score, ...verification })
+      // Any click that follows would pass for a click's echo.
+      const echoes = cost > 0 ? 1 : verification.echoes
+      found.push({ soundIndex, lag: candidate.lag, score, ...verification, echoes })
     }
     return found
   }

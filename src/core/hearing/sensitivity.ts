@@ -1,4 +1,5 @@
 import { BAND_STARTS, BIN_COUNT, CELL_BANDS, type CellTransform, cellFrames } from './cells'
+import { clickCost } from './click'
 import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound } from './prepare'
 import { bandBins, REDUNDANCY } from './sums'
@@ -64,8 +65,8 @@ export function hearableFromDb(
     }
   }
   const weights = powers.map((power) => power ** 0.125)
-  const isHeard = (levelDb: number): boolean =>
-    expectedScore(powers, weights, levels, 10 ** (levelDb / 10)) >= threshold + MARGIN
+  const wanted = threshold + MARGIN + clickCost(sound)
+  const isHeard = (levelDb: number): boolean => expectedScore(powers, weights, levels, 10 ** (levelDb / 10)) >= wanted
   // What is expected grows with the level.
   if (!isHeard(HIGHEST_DB)) return null
   let silent = LOWEST_DB - 1
