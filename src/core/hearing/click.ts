@@ -18,8 +18,8 @@ export function effectiveLengthS({ pieces }: PreparedSound): number {
 }
 
 /**
- * What is taken off the score of a find because the sound is a mere click: any other click of the track, a consonant or a hard
- * cut, answers to it too.
+ * What is taken off the score of a find because the sound is a mere click. Every other click of the track, a consonant or a
+ * hard cut, answers to it too.
  */
 export function clickCost(sound: PreparedSound): number {
   const lengthS = effectiveLengthS(sound)

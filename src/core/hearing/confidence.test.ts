@@ -9,6 +9,7 @@ import {
   soundMinutesOf,
   UNHEARD,
 } from './confidence'
+import { certaintyOf } from './detections'
 
 describe('scoreThreshold', () => {
   it('rises with the number of sounds and with the length of the track', () => {
@@ -62,6 +63,17 @@ describe('confidences', () => {
         })
       }),
     )
+  })
+
+  it('is never certain of what clicks and relatives have reached falsely, however many strong finds there are', () => {
+    const strong = Array.from({ length: 100 }, () => 30)
+    const few = soundMinutesOf({ soundCount: 5, durationS: 60 })
+    for (const score of [LOWEST_SCORE, 9.2]) {
+      const [value] = confidences([score, ...strong], UNHEARD, few) as [number]
+      expect(value).toBeGreaterThan(0.9)
+      expect(certaintyOf(value)).toBe('very likely')
+    }
+    expect(certaintyOf(confidences([12, ...strong], UNHEARD, few)[0] as number)).toBe('certain')
   })
 
   it('believes a weak find more in a track full of strong ones', () => {
