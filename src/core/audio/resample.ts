@@ -1,5 +1,5 @@
 import { RESAMPLE_HEX } from './resample-bytes'
-import { WASM_PAGE_BYTES, type WasmHost, wasmHost, wasmModule } from './wasm-host'
+import { WASM_PAGE_BYTES, wasmHost, wasmModule } from './wasm-host'
 
 /** Half the width of the low-pass kernel, in zero crossings: 16 keeps the pass band flat to 0.9 of Nyquist. */
 const ZERO_CROSSINGS = 16
@@ -128,7 +128,7 @@ function compiledLoop(phases: readonly Float32Array[], down: number): CompiledLo
   const outAt = tapsAt + 4 * up * tapCount
   // At most so many outputs need no more than a batch of input.
   const batch = Math.max(1, Math.floor(((BATCH_FRAMES - tapCount - 1) * up) / down))
-  const module = host && resampleModule(host)
+  const module = wasmModule(host, RESAMPLE_HEX)
   if (!host || !module) return null
   const memory = new host.Memory({ initial: Math.ceil((outAt + 4 * batch) / WASM_PAGE_BYTES) })
   const { polyphase } = new host.Instance(module, { env: { memory } }).exports as {
@@ -151,14 +151,6 @@ function compiledLoop(phases: readonly Float32Array[], down: number): CompiledLo
       }
     },
   }
-}
-
-let madeModule: object | null = null
-
-/** Compiled once: a resampler is made for every sound. */
-function resampleModule(host: WasmHost): object | null {
-  madeModule ??= wasmModule(host, RESAMPLE_HEX)
-  return madeModule
 }
 
 function kernel(fraction: number, cutoff: number, half: number): Float32Array {

@@ -95,7 +95,7 @@ export function fillTwiddles(
 }
 
 /** Writes exp(-2 pi i j / length), j < count, from index `at` on. */
-export function turnsOf(cos: Float32Array, sin: Float32Array, length: number, at: number, count: number): void {
+function turnsOf(cos: Float32Array, sin: Float32Array, length: number, at: number, count: number): void {
   for (let j = 0; j < count; j++) {
     cos[at + j] = Math.cos((2 * Math.PI * j) / length)
     sin[at + j] = -Math.sin((2 * Math.PI * j) / length)

@@ -14,10 +14,19 @@ export function wasmHost(): WasmHost | undefined {
   return (globalThis as { WebAssembly?: WasmHost }).WebAssembly
 }
 
-/** A compiled kernel from its hexadecimal bytes, or null where it cannot run. */
+const compiled = new WeakMap<WasmHost, Map<string, object | null>>()
+
+/** A compiled kernel from its hexadecimal bytes, or null where it cannot run. Compiled once: instances are made of it again and again. */
 export function wasmModule(host: WasmHost | undefined, hex: string): object | null {
+  if (!host) return null
+  const modules = compiled.get(host) ?? new Map<string, object | null>()
+  compiled.set(host, modules)
+  const known = modules.get(hex)
+  if (known !== undefined) return known
   const bytes = Uint8Array.from(hex.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16))
-  return host?.validate(bytes) ? new host.Module(bytes) : null
+  const module = host.validate(bytes) ? new host.Module(bytes) : null
+  modules.set(hex, module)
+  return module
 }
 
 /** Arrays of equal power-of-two size would share the same lines of a cache. Measured: set apart by this, a transform takes half the time. */

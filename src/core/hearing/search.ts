@@ -50,8 +50,8 @@ interface Group {
   readonly members: readonly Item[]
   readonly template: Float32Array
   readonly pass: CoarsePass
-  /** Each member in the lower half of the band, where its places are looked at there; else null. */
-  readonly halves: readonly Float32Array[] | null
+  /** Each member in the lower half of the band, and what it must show there, where its places are looked at there; else null. */
+  readonly half: { readonly templates: readonly Float32Array[]; readonly heightMin: number } | null
 }
 
 /** Searches sounds in windows of tracks. One instance a thread. */
@@ -94,15 +94,15 @@ export class Searcher {
   private flagBlocks(window: PreparedWindow, groups: readonly Group[]): void {
     const blocks = blockCount(window.frames)
     const all = new Uint8Array(blocks).fill(1)
-    for (const { members, template, pass, halves } of groups) {
-      const summary = this.correlator.summary(window, template, pass.halvings, halves ? all : undefined)
+    for (const { members, template, pass, half } of groups) {
+      const summary = this.correlator.summary(window, template, pass.halvings, half ? all : undefined)
       const { z, scale } = heightsOf(summary, pass.halvings)
-      const flags = halves ? new Uint8Array(0) : flaggedBlocks(z, pass.flagMin, blocks)
-      const places = halves ? coarsePlaces(z, summary, pass.flagMin) : []
+      const flags = half ? new Uint8Array(0) : flaggedBlocks(z, pass.flagMin, blocks)
+      const places = half ? coarsePlaces(z, summary, pass.flagMin) : []
       members.forEach((item, at) => {
         item.scale = scale
-        item.flags = halves
-          ? this.correlator.answeringBlocks(window, halves[at] as Float32Array, places, HALF_MIN * scale)
+        item.flags = half
+          ? this.correlator.answeringBlocks(window, half.templates[at] as Float32Array, places, half.heightMin * scale)
           : flags
       })
     }
@@ -169,8 +169,10 @@ function groupsOf(items: readonly Item[], { coarse, halfMin }: SearchPlan): Grou
       members,
       template: halvedTimes(summedTemplate(members), pass.halvings),
       pass,
-      halves:
-        pass.halvings === 2 && halfMin !== null ? members.map(({ piece }) => unitNorm(halved(piece.samples))) : null,
+      half:
+        pass.halvings === 2 && halfMin !== null
+          ? { templates: members.map(({ piece }) => unitNorm(halved(piece.samples))), heightMin: halfMin }
+          : null,
     }))
   })
 }

@@ -1,4 +1,4 @@
-import { turnsOf } from '../../audio/wasm-fft'
+import { fillTwiddles } from '../../audio/wasm-fft'
 import { WASM_PAGE_BYTES, type WasmHost, WasmLayout, wasmHost, wasmModule } from '../../audio/wasm-host'
 import { BLOCK_ADVANCE, BLOCK_FRAMES, CHUNK_FRAMES, PIECE_MAX_FRAMES } from '../constants'
 import { ANSWER_LAGS, type BlockKernel, type ChunkValues, type Halvings } from './block-kernel'
@@ -38,10 +38,14 @@ class WasmKernel implements BlockKernel {
     const instance = new host.Instance(module, { env: { memory } })
     this.exports = instance.exports as unknown as KernelExports
     this.buffer = memory.buffer
-    const cos = this.array('cos')
-    const sin = this.array('sin')
-    for (let length = 16; length <= BLOCK_FRAMES; length *= 4) turnsOf(cos, sin, length, length / 4, length / 4)
-    turnsOf(this.array('cosHalf'), this.array('sinHalf'), BLOCK_FRAMES / 2, 0, BLOCK_FRAMES / 4)
+    const tables = {
+      cos: this.array('cos'),
+      sin: this.array('sin'),
+      cosHalf: this.array('cosHalf'),
+      sinHalf: this.array('sinHalf'),
+    }
+    // Whole and quarter band are powers of four, half the band is twice one.
+    for (const size of [BLOCK_FRAMES, BLOCK_FRAMES / 2]) fillTwiddles(tables, size)
   }
 
   transform(re: Float32Array, im: Float32Array, halvings: Halvings): void {
