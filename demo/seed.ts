@@ -59,6 +59,8 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
         territory: 'worldwide',
         publishOn: inDays(9),
         videoLicence: null,
+        platforms: [],
+        audience: null,
       },
     })
     const file = path.join(filesDir, demo.file)

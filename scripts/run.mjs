@@ -26,13 +26,12 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => e
 
 const library = path.join(options.data, 'standins')
 runToEnd('seed.mjs', ['library', library], {})
-const [tinBarn, heronSlate] = await startStandins(library)
+const libraries = await startStandins(library)
 const environment = {
   THUD_ROOT: root,
   THUD_DATA: options.data,
   THUD_NODE_DIR: path.join(root, 'dist', 'node'),
-  THUD_TIN_BARN: tinBarn,
-  THUD_HERON_SLATE: heronSlate,
+  THUD_LIBRARIES: JSON.stringify(libraries),
 }
 if (options.demo) seedOnce()
 await startApp()
@@ -126,7 +125,7 @@ function seedOnce() {
 }
 
 function startStandins(dir) {
-  const child = start('node/standins.mjs', [dir, '0', '0'], {})
+  const child = start('node/standins.mjs', [dir], {})
   return new Promise((resolve) => child.once('message', ({ urls }) => resolve(urls)))
 }
 

@@ -6,8 +6,12 @@ import { resampled } from '../src/core/audio'
 import { writeWav } from '../src/core/formats/wav'
 import { type App, openApp } from '../src/server/app'
 import type { Services } from '../src/server/services'
+import type { LibraryId } from '../src/server/sources/connectors'
+import type { Manners } from '../src/server/sources/source-http'
 import { serveHeronSlate } from '../src/standins/heron-slate'
+import { servePellMarrow } from '../src/standins/pell-marrow'
 import type { LibrarySound, Standin } from '../src/standins/serve'
+import { serveSkerryview } from '../src/standins/skerryview'
 import { serveTinBarn } from '../src/standins/tin-barn'
 import { addAt, bed, effect } from './signals'
 
@@ -27,6 +31,23 @@ export const HERON_SOUNDS: readonly Omit<LibrarySound, 'durationS'>[] = Array.fr
   category: 'Machines',
   tags: 'robot mount',
 }))
+
+/** One sound in each of two kinds of shop: three prices, or free with or without a credit. */
+export const PELL_SOUNDS: readonly Omit<LibrarySound, 'durationS'>[] = [
+  { ...barn('p1', 'Crate lands', 'Anstey Room', '300') },
+  { ...barn('p2', 'Vault closes', '', '450'), category: '', tags: '' },
+  {
+    ...barn('p3', 'Bed for a long night', 'Corrie Voss', '1500'),
+    kind: 'music',
+    tempoBpm: 84,
+    mood: 'calm',
+    vocals: true,
+  },
+]
+export const SKERRY_SOUNDS: readonly Omit<LibrarySound, 'durationS'>[] = [
+  barn('s1', 'Far owl', 'Tilda Oak', 'named'),
+  barn('s2', 'Lake at dusk', 'Brae', 'open'),
+]
 
 function barn(id: string, title: string, maker: string, licence: string): Omit<LibrarySound, 'durationS'> {
   return { id, title, maker, category: 'Effects', licence, format: 'wav', tags: 'test short' }
@@ -53,6 +74,8 @@ export async function makeLibraries(dir: string): Promise<void> {
   for (const [library, sounds] of [
     ['tin-barn', BARN_SOUNDS],
     ['heron-slate', HERON_SOUNDS],
+    ['pell-marrow', PELL_SOUNDS],
+    ['skerryview', SKERRY_SOUNDS],
   ] as const) {
     const folder = path.join(dir, library)
     fs.mkdirSync(folder, { recursive: true })
@@ -75,10 +98,41 @@ export function finishedTrack(durationS: number, laid: readonly (readonly [strin
   return writeWav({ sampleRateHz: RATE_HZ, channels: [track, track] })
 }
 
+/** Stand-ins in good spirits: no waiting between tries. */
+export const QUICK: Manners = { backoffMs: 1, requestsPerS: 10_000, chance: () => 0.5 }
+
+/** The stand-in libraries, served. */
+export interface Standins {
+  readonly 'tin-barn': Standin
+  readonly 'heron-slate': Standin
+  readonly 'pell-marrow': Awaited<ReturnType<typeof servePellMarrow>>
+  readonly skerryview: Standin
+}
+
+export async function serveStandins(dir: string, nowMs: () => number = Date.now): Promise<Standins> {
+  return {
+    'tin-barn': await serveTinBarn(path.join(dir, 'tin-barn'), 0),
+    'heron-slate': await serveHeronSlate(path.join(dir, 'heron-slate'), 0, nowMs),
+    'pell-marrow': await servePellMarrow(path.join(dir, 'pell-marrow'), 0),
+    skerryview: await serveSkerryview(path.join(dir, 'skerryview'), 0, nowMs),
+  }
+}
+
+/** Where each stand-in answers. */
+export function urlsOf(standins: Standins): Record<LibraryId, string> {
+  return {
+    'tin-barn': standins['tin-barn'].url,
+    'heron-slate': standins['heron-slate'].url,
+    'pell-marrow': standins['pell-marrow'].url,
+    skerryview: standins.skerryview.url,
+  }
+}
+
 /** A running application on a temporary folder, with its stand-ins. */
 export interface World {
   readonly app: App
   readonly dir: string
+  readonly standins: Standins
   readonly barn: Standin
   readonly heron: Standin
   /** Closes the application and opens it again on the same folder, as after a restart. */
@@ -95,27 +149,24 @@ export async function openWorld(name: string): Promise<World> {
     await makeLibraries(made)
     return made
   })()
-  const libraries = await librariesDir
-  const dir = temporaryDir(name)
-  const barn = await serveTinBarn(path.join(libraries, 'tin-barn'), 0)
-  const heron = await serveHeronSlate(path.join(libraries, 'heron-slate'), 0)
-  return worldOn(dir, barn, heron)
+  return worldOn(temporaryDir(name), await serveStandins(await librariesDir))
 }
 
-async function worldOn(dir: string, barnStandin: Standin, heron: Standin): Promise<World> {
-  const app = await openApp({ dataDir: dir, nodeDir: NODE_DIR, tinBarnUrl: barnStandin.url, heronSlateUrl: heron.url })
+async function worldOn(dir: string, standins: Standins): Promise<World> {
+  const app = await openApp({ dataDir: dir, nodeDir: NODE_DIR, urls: urlsOf(standins), manners: QUICK })
   return {
     app,
     dir,
-    barn: barnStandin,
-    heron,
+    standins,
+    barn: standins['tin-barn'],
+    heron: standins['heron-slate'],
     reopen: async () => {
       await app.close()
-      return worldOn(dir, barnStandin, heron)
+      return worldOn(dir, standins)
     },
     close: async () => {
       await app.close()
-      await Promise.all([barnStandin.close(), heron.close()])
+      await Promise.all(Object.values(standins).map((standin) => standin.close()))
       fs.rmSync(dir, { recursive: true, force: true })
     },
   }

@@ -1,19 +1,32 @@
+import { PELL_SOUNDS, SKERRY_SOUNDS } from './families'
 import type { Recipe } from './recipes'
 import * as make from './recipes'
 
+/** The stand-in libraries of the demo. */
+export const DEMO_LIBRARIES = ['tin-barn', 'heron-slate', 'pell-marrow', 'skerryview'] as const
+export type DemoLibrary = (typeof DEMO_LIBRARIES)[number]
+
 /** A sound of the demo libraries, before it is made. */
 export interface DemoSound {
-  readonly library: 'tin-barn' | 'heron-slate'
+  readonly library: DemoLibrary
   readonly id: string
   readonly title: string
   readonly maker: string
   readonly category: string
-  /** SPDX identifier at Tin Barn; the plan's licence at Heron & Slate. */
+  /** SPDX identifier, "plan", the price in cents of the lowest tier, or whether a credit is owed, as the library keeps it. */
   readonly licence: string
   readonly format: 'wav' | 'flac' | 'mp3' | 'ogg'
   readonly tags: string
   readonly recipe: Recipe
   readonly numbers: readonly number[]
+  /** Title of the sound that this is the same recording of. */
+  readonly sameAs?: string
+  /** Length that the catalogue wrongly claims, s. */
+  readonly listedDurationS?: number
+  readonly kind?: 'effect' | 'ambience' | 'music'
+  readonly tempoBpm?: number
+  readonly mood?: string
+  readonly vocals?: boolean
 }
 
 const CC0 = 'CC0-1.0'
@@ -21,6 +34,8 @@ const BY = 'CC-BY-4.0'
 const NC = 'CC-BY-NC-4.0'
 const SA = 'CC-BY-SA-4.0'
 const ND = 'CC-BY-ND-4.0'
+const BY3 = 'CC-BY-3.0'
+const NCSA = 'CC-BY-NC-SA-4.0'
 
 type BarnRow = readonly [string, string, string, string, DemoSound['format'], string, Recipe, ...number[]]
 
@@ -196,6 +211,23 @@ const BARN: readonly BarnRow[] = [
   ['Timer pips, three', 'oddment', 'Signals', CC0, 'wav', 'beep electronic countdown', make.pips, 1320, 3, 0.09],
 ]
 
+/** Came later: they stand behind all others, since the place in the list is the seed. */
+const BARN_LATER: readonly BarnRow[] = [
+  [
+    'Relay in the rain box',
+    'tallow-and-pine',
+    'Switches',
+    BY3,
+    'wav',
+    'click relay wet',
+    make.switchClack,
+    1250,
+    0.09,
+    0.9,
+  ],
+  ['Crane winch, distant', 'mossgate', 'Machines', NCSA, 'ogg', 'engine gears harbour', make.motor, 66, 3.4, 0.8],
+]
+
 type HeronRow = readonly [string, string, string, DemoSound['format'], string, Recipe, ...number[]]
 
 const HERON: readonly HeronRow[] = [
@@ -265,20 +297,7 @@ const HERON: readonly HeronRow[] = [
 
 /** All sounds of the demo libraries, in a fixed order (which is also their seed). */
 export const DEMO_SOUNDS: readonly DemoSound[] = [
-  ...BARN.map(
-    ([title, maker, category, licence, format, tags, recipe, ...numbers], index): DemoSound => ({
-      library: 'tin-barn',
-      id: `tb${String(index + 101)}`,
-      title,
-      maker,
-      category,
-      licence,
-      format,
-      tags,
-      recipe,
-      numbers,
-    }),
-  ),
+  ...BARN.map(barnSound),
   ...HERON.map(
     ([title, maker, category, format, tags, recipe, ...numbers], index): DemoSound => ({
       library: 'heron-slate',
@@ -293,4 +312,39 @@ export const DEMO_SOUNDS: readonly DemoSound[] = [
       numbers,
     }),
   ),
+  again('skerryview', 'sk-t1', 'Ice crack across the pond', 'Pond ice lets go', 'named'),
+  again('skerryview', 'sk-t2', 'Kettle, only the whistle', 'Kettle song', 'open'),
+  again('pell-marrow', '8001', 'Hit, black water', 'Black water (single)', '700'),
+  again('pell-marrow', '8002', 'Owl, four calls', 'Owl on the wall, four calls', '450'),
+  ...BARN_LATER.map((row, index) => barnSound(row, BARN.length + index)),
+  ...PELL_SOUNDS,
+  ...SKERRY_SOUNDS,
 ]
+
+/** A recording that a second library offers too, under its own name and terms. */
+function again(library: DemoLibrary, id: string, sameAs: string, title: string, licence: string): DemoSound {
+  const twin = [...BARN, ...HERON].find(([name]) => name === sameAs)
+  if (!twin) throw new Error(`there is no “${sameAs}”`)
+  const row = BARN.includes(twin as BarnRow)
+    ? { tags: twin[5] as string, recipe: twin[6] as Recipe, numbers: twin.slice(7) as number[] }
+    : { tags: twin[4] as string, recipe: twin[5] as Recipe, numbers: twin.slice(6) as number[] }
+  return { library, id, title, maker: 'Halfmoon Yard', category: twin[2], licence, format: 'wav', sameAs, ...row }
+}
+
+function barnSound(
+  [title, maker, category, licence, format, tags, recipe, ...numbers]: BarnRow,
+  index: number,
+): DemoSound {
+  return {
+    library: 'tin-barn',
+    id: `tb${String(index + 101)}`,
+    title,
+    maker,
+    category,
+    licence,
+    format,
+    tags,
+    recipe,
+    numbers,
+  }
+}

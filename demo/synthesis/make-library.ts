@@ -1,22 +1,21 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import { DEMO_SOUNDS, type DemoSound } from './catalogue'
+import { DEMO_LIBRARIES, DEMO_SOUNDS, type DemoLibrary, type DemoSound } from './catalogue'
 import { encoded, previewOf } from './encode'
 import { Chance, finished, RATE_HZ } from './toolkit'
 
 /** Raised when a recipe or the layout changes, so that an older library is made anew. */
-const LIBRARY_VERSION = 1
+const LIBRARY_VERSION = 2
 
 /** The samples of one demo sound. */
 export function soundOf(sound: DemoSound): Float32Array[] {
-  const seed = DEMO_SOUNDS.indexOf(sound) + 1
+  const made = sound.sameAs ? DEMO_SOUNDS.find(({ title }) => title === sound.sameAs) : sound
+  const seed = DEMO_SOUNDS.indexOf(made as DemoSound) + 1
   return finished(sound.recipe(new Chance(seed), ...sound.numbers))
 }
 
-type Library = DemoSound['library']
-
 /** Makes the files of one library: originals, previews and the catalogue. */
-export async function makeOneLibrary(dir: string, library: Library): Promise<void> {
+export async function makeOneLibrary(dir: string, library: DemoLibrary): Promise<void> {
   const folder = path.join(dir, library)
   fs.mkdirSync(folder, { recursive: true })
   const rows: object[] = []
@@ -24,8 +23,8 @@ export async function makeOneLibrary(dir: string, library: Library): Promise<voi
     const channels = soundOf(sound)
     fs.writeFileSync(path.join(folder, `${sound.id}.${sound.format}`), await encoded(channels, sound.format))
     fs.writeFileSync(path.join(folder, `${sound.id}.preview.ogg`), await previewOf(channels))
-    const { id, title, maker, category, licence, format, tags } = sound
-    rows.push({ id, title, maker, category, licence, format, tags, durationS: (channels[0]?.length ?? 0) / RATE_HZ })
+    const { recipe, numbers, sameAs, library: _library, listedDurationS, ...row } = sound
+    rows.push({ ...row, durationS: listedDurationS ?? (channels[0]?.length ?? 0) / RATE_HZ })
   }
   fs.writeFileSync(path.join(folder, 'catalogue.json'), JSON.stringify(rows, null, 1))
 }
@@ -39,13 +38,13 @@ export async function makeOneLibrary(dir: string, library: Library): Promise<voi
  */
 export async function makeLibraries(
   dir: string,
-  inThread: (library: Library) => Promise<void>,
+  inThread: (library: DemoLibrary) => Promise<void>,
   say: (line: string) => void,
 ): Promise<void> {
   const stamp = path.join(dir, 'made')
   if (fs.existsSync(stamp) && fs.readFileSync(stamp, 'utf8') === String(LIBRARY_VERSION)) return
-  say(`Synthesising ${DEMO_SOUNDS.length} sounds for the stand-in libraries (half a minute) …`)
+  say(`Synthesising ${DEMO_SOUNDS.length} sounds for the stand-in libraries (a minute or two) …`)
   fs.rmSync(dir, { recursive: true, force: true })
-  await Promise.all((['tin-barn', 'heron-slate'] as const).map(inThread))
+  await Promise.all(DEMO_LIBRARIES.map(inThread))
   fs.writeFileSync(stamp, String(LIBRARY_VERSION))
 }

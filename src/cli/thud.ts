@@ -1,10 +1,12 @@
 import { checkCommand } from './check-command'
 import { EXIT, UsageError } from './exit'
 import { ledgerCommand } from './ledger-command'
+import { papersCommand } from './papers-command'
 
 const USAGE = `Usage:
   thud check FILE --sounds FOLDER [--json OUT]
   thud ledger verify [--data FOLDER]
+  thud papers export [--format csv|json|odrl] [--out FILE] [--data FOLDER]
 
   FILE            the finished video or sound file to listen to
   --sounds PLACE  a folder (searched recursively), or a text file with one path a line
@@ -15,6 +17,7 @@ const USAGE = `Usage:
   --workers N     worker threads to use (default: one for each core)
 
   ledger verify   recomputes the chain of all licence events and names the first entry that was changed
+  papers export   writes all papers and what they allow in an open format (default: csv, to standard output)
   --data FOLDER   the application's data (default: THUD_DATA, else data/own)`
 
 /** Runs the command line. @returns The exit status: 0 done, 1 bad input or a broken ledger, 2 usage. */
@@ -23,6 +26,7 @@ export async function main(args: readonly string[]): Promise<number> {
     const [command, ...rest] = args
     if (command === 'check') return await checkCommand(rest)
     if (command === 'ledger') return await ledgerCommand(rest)
+    if (command === 'papers') return await papersCommand(rest)
     if (command === '--help' || command === '-h' || command === 'help') {
       console.log(USAGE)
       return EXIT.done

@@ -1,6 +1,7 @@
 export * from './check'
 export * from './job'
 export * from './listening'
+export * from './papers'
 export * from './problem'
 export * from './sound'
 export * from './source'

@@ -1,12 +1,12 @@
 import { z } from 'zod'
 
-export const JOB_KINDS = ['mirror', 'download', 'check'] as const
+export const JOB_KINDS = ['mirror', 'download', 'purchase', 'scan', 'check'] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 
 export const Job = z.object({
   id: z.number().int(),
   kind: z.enum(JOB_KINDS),
-  /** What the job is about: a source, a sound, a check. */
+  /** What the job is about: a source, a sound, an order, a check. */
   subject: z.string(),
   title: z.string(),
   state: JobState,

@@ -65,6 +65,12 @@ export const PapersWire = z.object({
   termsVersion: z.string(),
   termsSha256: z.string(),
   creditLine: z.string().nullable(),
+  orderRef: z.string(),
+  evidence: z.array(z.object({ id: z.number().int(), fileName: z.string(), mime: z.string() })),
+  /** Whether it is on record that these papers are for the video in hand; null while none is in hand. */
+  boundToVideo: z.boolean().nullable(),
+  /** Whether the terms hold for a number of videos only. */
+  needsVideo: z.boolean(),
 })
 
 export const SoundDetail = SoundSummary.extend({
@@ -81,6 +87,18 @@ export const SoundDetail = SoundSummary.extend({
   }),
   /** Every point that bears on the uses of the video in hand; empty while there is none. */
   reasons: z.array(ReasonWire),
+  /** What would settle it, the nearest first. */
+  settlements: z.array(z.string()),
+  /** What it costs, where it is sold by the sound; the cheapest first. */
+  tiers: z.array(
+    z.object({
+      key: z.string(),
+      title: z.string(),
+      price: z.string(),
+      priceMinor: z.number().int(),
+      termsId: z.number().int(),
+    }),
+  ),
   papers: z.array(PapersWire),
   copy: z.object({ sha256: z.string(), fileName: z.string(), sizeBytes: z.number().int() }).nullable(),
 })

@@ -7,6 +7,7 @@ export const SourceWire = z.object({
   connected: z.boolean(),
   /** The plan or account, in words. */
   plan: z.string(),
+  planFrom: z.string().nullable(),
   planUntil: z.string().nullable(),
   soundCount: z.number().int(),
   /** Sounds whose audio has been listened to, so that they have a print and can be heard in a video. */
@@ -14,6 +15,13 @@ export const SourceWire = z.object({
   copyCount: z.number().int(),
   lastSyncAt: z.iso.datetime().nullable(),
   lastError: z.string().nullable(),
+  kind: z.enum(['library', 'folder', 'elsewhere']),
+  folderPath: z.string().nullable(),
+  /** Terms that stand for everything in a folder, or null. */
+  defaultTerms: z.string().nullable(),
+  /** What the last sync or scan found, in words. */
+  lastResult: z.string(),
+  noPapersCount: z.number().int(),
 })
 export type SourceWire = z.infer<typeof SourceWire>
 export const SourceList = z.object({ sources: z.array(SourceWire) })

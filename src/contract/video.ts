@@ -15,8 +15,11 @@ export const UsesSchema = z.object({
   earns: z.boolean(),
   territory: Territory,
   publishOn: Day.nullable(),
-  videoLicence: z.enum(['CC-BY-SA-4.0', 'CC-BY-NC-SA-4.0']).nullable(),
+  videoLicence: z.enum(['CC-BY-SA-4.0', 'CC-BY-SA-3.0', 'CC-BY-NC-SA-4.0', 'CC-BY-NC-SA-3.0']).nullable(),
+  platforms: z.array(z.string().trim().min(1).max(80)).max(20).default([]),
+  audience: z.number().int().positive().max(10_000_000_000).nullable().default(null),
 })
+export type UsesWire = z.infer<typeof UsesSchema>
 
 export const VideoInput = z.object({
   title: z.string().trim().min(1, 'give the video a title').max(200, 'keep the title under 200 characters'),

@@ -1,7 +1,11 @@
+import type { Readable } from 'node:stream'
 import { z } from 'zod'
 import type { Problem } from '../contract'
 import { type App, sharedApp } from './app'
+import { disposition } from './files/ranged'
+import { bodyStream } from './files/web-stream'
 import { MediaError } from './media/decoder'
+import type { ExportedFile } from './papers/export-papers'
 import { ProblemError } from './problem-error'
 import { SourceError } from './sources/connector'
 
@@ -85,4 +89,23 @@ export function idParam(params: Record<string, string | undefined>, name = 'id')
   if (!/^\d{1,15}$/.test(value))
     throw new ProblemError(400, 'bad-id', 'The address names nothing. Go back and choose again.')
   return Number(value)
+}
+
+/** The bytes of a request as a file, with the name that stands in the address. @throws {ProblemError} empty-file. */
+export function bodyFile(request: Request, url: URL): { name: string; body: Readable; signal: AbortSignal } {
+  if (!request.body) throw new ProblemError(422, 'empty-file', 'The file is empty. Choose another one.')
+  const name = (url.searchParams.get('name') ?? '').slice(0, 300)
+  return { name, body: bodyStream(request.body), signal: request.signal }
+}
+
+/** A text as a file to save. */
+export function fileDownload({ mime, fileName, text }: ExportedFile): Response {
+  return new Response(text, {
+    headers: {
+      'Content-Type': mime,
+      'Content-Disposition': disposition(fileName),
+      'X-Content-Type-Options': 'nosniff',
+      'Cache-Control': 'no-store',
+    },
+  })
 }

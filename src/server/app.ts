@@ -1,8 +1,11 @@
 import path from 'node:path'
+import { z } from 'zod'
 import type { Job } from '../contract'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
-import { acquireSound } from './copies/acquire'
+import { acquireSound, carryOutOrder } from './copies/acquire'
+import { ensureElsewhere } from './folders/elsewhere'
+import { scanFolder } from './folders/scan'
 import { Jobs } from './jobs/jobs'
 import { openServices, type ServiceOptions, type Services } from './services'
 import { mirrorSource } from './sources/mirror'
@@ -16,11 +19,14 @@ export interface App extends Services {
 export async function openApp(options: ServiceOptions): Promise<App> {
   const services = await openServices(options)
   services.store.clearIncoming()
+  await ensureElsewhere(services.db)
   const jobs = new Jobs(
     services.db,
     {
       mirror: (context) => mirrorSource(services, context.job.subject, context),
       download: (context) => acquireSound(services, Number(context.job.subject), context),
+      purchase: (context) => carryOutOrder(services, Number(context.job.subject), context),
+      scan: (context) => scanFolder(services, context.job.subject, context),
       check: (context) => runCheck(services, Number(context.job.subject), context),
     },
     (error) => {
@@ -46,14 +52,21 @@ async function endCheck({ db }: Services, { kind, subject, state, message }: Job
     .execute()
 }
 
+/** Addresses of the libraries; where none is given, ports that nothing else uses. */
+const LibraryUrls = z.object({
+  'tin-barn': z.url().default('http://127.0.0.1:4811'),
+  'heron-slate': z.url().default('http://127.0.0.1:4812'),
+  'pell-marrow': z.url().default('http://127.0.0.1:4813'),
+  skerryview: z.url().default('http://127.0.0.1:4814'),
+})
+
 /** Options from the environment that the starter sets. */
 export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): ServiceOptions {
   const root = env.THUD_ROOT ?? process.cwd()
   return {
     dataDir: env.THUD_DATA ?? path.join(root, 'data', 'own'),
     nodeDir: env.THUD_NODE_DIR ?? path.join(root, 'dist', 'node'),
-    tinBarnUrl: env.THUD_TIN_BARN ?? 'http://127.0.0.1:4811',
-    heronSlateUrl: env.THUD_HERON_SLATE ?? 'http://127.0.0.1:4812',
+    urls: LibraryUrls.parse(JSON.parse(env.THUD_LIBRARIES ?? '{}')),
   }
 }
 

@@ -3,8 +3,8 @@ import { FileStore } from './files/store'
 import { MediaError } from './media/decoder'
 import { ProblemError } from './problem-error'
 import { type Connector, SourceError } from './sources/connector'
-import { heronSlate } from './sources/heron-slate'
-import { tinBarn } from './sources/tin-barn'
+import { type LibraryId, shippedConnectors } from './sources/connectors'
+import type { Manners } from './sources/source-http'
 import { createPool, type Pool, TaskError } from './workers/pool'
 
 /** What the server's functions work with. */
@@ -24,22 +24,15 @@ export interface ServiceOptions {
   readonly dataDir: string
   /** Folder of the built worker. */
   readonly nodeDir: string
-  readonly tinBarnUrl: string
-  readonly heronSlateUrl: string
+  readonly urls: Readonly<Record<LibraryId, string>>
+  readonly manners?: Manners
 }
 
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
   const db = await openDatabase(options.dataDir)
-  const connectors = [
-    tinBarn({ baseUrl: options.tinBarnUrl, apiKey: 'small-hours-key' }),
-    heronSlate({
-      baseUrl: options.heronSlateUrl,
-      client: 'small-hours',
-      secret: 'kettle-and-dome',
-      nowMs: () => Date.now(),
-    }),
-  ]
+  const { urls, manners } = options
+  const connectors = shippedConnectors({ urls, nowMs: () => Date.now(), ...(manners ? { manners } : {}) })
   for (const { id, name, about } of connectors)
     await db
       .insertInto('sources')

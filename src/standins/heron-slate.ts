@@ -1,20 +1,34 @@
 import { createHash, createHmac } from 'node:crypto'
-import { type LibrarySound, libraryOf, type Standin, type StandinAnswer, serveStandin, soundFile } from './serve'
+import {
+  type LibrarySound,
+  libraryOf,
+  type Standin,
+  type StandinAnswer,
+  serveStandin,
+  soundFile,
+  wellBehaved,
+} from './serve'
 
 const PAGE_SIZE = 16
 const TOKEN_S = 300
 const LINK_S = 60
 const SECRET = 'heron-slate-signing'
 
-const LICENCE = `Heron & Slate — Studio plan licence, edition 7
+/** The plan's licence; from edition 8 on, films for clients are another matter. */
+const licence = (edition: number): string => `Heron & Slate — Studio plan licence, edition ${edition}
 
 1. Who and what. This licence is between Heron & Slate and the holder of a Studio plan. It covers every sound that the
 holder fetches from the shelf while the plan is active, in all countries.
 
 2. Films and videos. You may use the sounds in films and videos that are published online, including channels that earn from
 adverts, sponsors or members. Podcasts and radio plays that are published online are covered in the same way. Teaching
-and use inside your own organisation are covered. You may make films for clients; the finished film passes to the client,
-the sounds do not.
+and use inside your own organisation are covered. ${
+  edition < 8
+    ? `You may make films for clients; the finished film passes to the client,
+the sounds do not.`
+    : `A film that is made for a client needs a plan of
+the client's own.`
+}
 
 3. What is not covered. Paid advertising is not covered by this plan. Broadcast on television or radio is not covered by
 this plan. Write to us for either.
@@ -30,9 +44,10 @@ published after the plan has ended is not covered.
 
 /** Stand-in for a subscription library: one licence; cursor paging; a token that expires; signed downloads. */
 export function serveHeronSlate(dir: string, port: number, nowMs: () => number = Date.now): Promise<Standin> {
-  const sounds = libraryOf(dir)
+  const all = libraryOf(dir)
   const plan = planPeriod(new Date(nowMs()))
-  const control = { fault: 'none' as const, planUntil: plan.until }
+  const control = wellBehaved(7, plan.until)
+  const offered = (): LibrarySound[] => all.filter(({ id }) => !control.withdrawn.includes(id))
   const sign = (text: string): string => createHmac('sha256', SECRET).update(text).digest('hex').slice(0, 32)
   const validUntil = (text: string, until: string, signature: string): boolean =>
     signature === sign(`${text}.${until}`) && Number(until) > nowMs()
@@ -44,12 +59,19 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
     const [until = '', signature = ''] = (headers.authorization ?? '').replace('Bearer ', '').split('.')
     if (!validUntil('token', until, signature)) return { status: 401, json: { fault: 'sign in first' } }
     if (kind === 'member') return { json: { plan: { name: 'Studio plan', from: plan.from, until: control.planUntil } } }
-    if (kind === 'licence') return { json: { edition: '7', heading: 'Studio plan licence', text: LICENCE } }
+    if (kind === 'licence')
+      return {
+        json: { edition: String(control.edition), heading: 'Studio plan licence', text: licence(control.edition) },
+      }
     if (kind === 'shelf') return shelf(url.searchParams.get('after') ?? '')
-    const sound = sounds.find((one) => one.id === id)
+    const sound = offered().find((one) => one.id === id)
     if (!sound) return { status: 404, json: { fault: 'not on the shelf' } }
     if (kind === 'listen') return soundFile(dir, sound, 'preview')
-    if (kind === 'fetch' && method === 'POST') return ticket(sound, String(headers['idempotency-key'] ?? ''))
+    if (kind === 'fetch' && method === 'POST') {
+      if ((control.planUntil ?? '') < new Date(nowMs()).toISOString().slice(0, 10))
+        return { status: 402, json: { fault: 'the plan has ended' } }
+      return ticket(sound, String(headers['idempotency-key'] ?? ''))
+    }
     return { status: 404, json: { fault: 'nothing here' } }
   })
 
@@ -62,6 +84,7 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
   }
 
   function shelf(after: string): StandinAnswer {
+    const sounds = offered()
     const start = after === '' ? 0 : sounds.findIndex((sound) => sound.id === after) + 1
     const items = sounds.slice(start, start + PAGE_SIZE)
     const last = items[items.length - 1]
@@ -95,7 +118,7 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
   }
 
   function signedFile(id: string, query: URLSearchParams): StandinAnswer {
-    const sound = sounds.find((one) => one.id === id)
+    const sound = offered().find((one) => one.id === id)
     if (!sound || !validUntil(id, query.get('until') ?? '', query.get('sig') ?? ''))
       return { status: 403, json: { fault: 'this address has expired' } }
     return soundFile(dir, sound, 'original')

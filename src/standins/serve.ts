@@ -3,13 +3,41 @@ import http from 'node:http'
 import path from 'node:path'
 
 /** How a stand-in misbehaves, told through its control address. */
-export type Fault = 'none' | 'error' | 'garbage' | 'half-body' | 'busy' | 'html-titles' | 'slow'
+export type Fault =
+  | 'none'
+  | 'error'
+  | 'garbage'
+  | 'half-body'
+  | 'busy'
+  | 'html-titles'
+  | 'slow'
+  /** A file of which 10 GB are announced. */
+  | 'huge'
+  /** Every answer sends on to another host. */
+  | 'redirect'
+  /** Addresses of files lie in a private network. */
+  | 'private-link'
+  /** Names of files climb out of their folder. */
+  | 'climbing-names'
 
 /** What a stand-in can be told. */
 export interface Control {
   fault: Fault
+  /** Seconds in Retry-After while it is busy. */
+  retryAfterS: number
+  /** How many requests still fail; null for all. */
+  faultsLeft: number | null
   /** Moves the end of the plan, for the subscription library. */
   planUntil: string | null
+  /** Number of the terms version that is served. */
+  edition: number
+  /** Ids of sounds that were taken out of the catalogue. */
+  withdrawn: string[]
+}
+
+/** A stand-in that behaves. */
+export function wellBehaved(edition: number, planUntil: string | null = null): Control {
+  return { fault: 'none', retryAfterS: 0, faultsLeft: null, planUntil, edition, withdrawn: [] }
 }
 
 export interface StandinRequest {
@@ -23,6 +51,7 @@ export interface StandinAnswer {
   readonly status?: number
   readonly json?: unknown
   readonly file?: { readonly path: string; readonly mime: string }
+  readonly bytes?: { readonly content: Buffer; readonly mime: string }
 }
 
 /** One sound as the library's folder lists it. */
@@ -35,11 +64,17 @@ export interface LibrarySound {
   readonly format: string
   readonly tags: string
   readonly durationS: number
+  readonly kind?: 'effect' | 'ambience' | 'music'
+  readonly tempoBpm?: number
+  readonly mood?: string
+  readonly vocals?: boolean
 }
 
 export interface Standin {
   readonly url: string
   readonly control: Control
+  /** Called after it was told something. */
+  onControl?: () => void
   close(): Promise<void>
 }
 
@@ -75,14 +110,16 @@ export async function serveStandin(
   handle: (request: StandinRequest) => StandinAnswer,
 ): Promise<Standin> {
   const server = http.createServer((request, response) => {
-    void answer(request, response, control, handle).catch(() => response.destroy())
+    void answer(request, response, control, handle)
+      .then((told) => told && standin.onControl?.())
+      .catch(() => response.destroy())
   })
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject)
     server.listen(port, '127.0.0.1', resolve)
   })
   const address = server.address() as { port: number }
-  return {
+  const standin: Standin = {
     url: `http://127.0.0.1:${address.port}`,
     control,
     close: () =>
@@ -91,6 +128,7 @@ export async function serveStandin(
         server.closeAllConnections()
       }),
   }
+  return standin
 }
 
 async function answer(
@@ -98,28 +136,48 @@ async function answer(
   response: http.ServerResponse,
   control: Control,
   handle: (request: StandinRequest) => StandinAnswer,
-): Promise<void> {
+): Promise<boolean> {
   const url = new URL(request.url ?? '/', 'http://127.0.0.1')
   const body = await bodyOf(request)
-  if (url.pathname === '/control' && request.method === 'POST') {
-    Object.assign(control, JSON.parse(body) as Partial<Control>)
-    return sendJson(response, 200, control)
+  if (url.pathname === '/control') {
+    const told = request.method === 'POST'
+    if (told) Object.assign(control, JSON.parse(body) as Partial<Control>)
+    sendJson(response, 200, control)
+    return told
   }
-  if (control.fault === 'slow') await new Promise((resolve) => setTimeout(resolve, SLOW_MS))
-  if (control.fault === 'error') return sendJson(response, 500, { message: 'internal' })
-  if (control.fault === 'busy') {
-    response.setHeader('Retry-After', '0')
-    return sendJson(response, 429, { message: 'slow down' })
-  }
-  if (control.fault === 'garbage') {
+  const fault = takenFault(control)
+  if (fault === 'slow') await new Promise((resolve) => setTimeout(resolve, SLOW_MS))
+  if (fault === 'busy') response.setHeader('Retry-After', String(control.retryAfterS))
+  if (fault === 'redirect') response.setHeader('Location', 'http://elsewhere.example/')
+  const refusal = REFUSALS[fault]
+  if (refusal) {
+    sendJson(response, refusal, { message: fault })
+  } else if (fault === 'garbage') {
     response.writeHead(200, { 'Content-Type': 'application/json' })
     response.end('<!doctype html><title>Maintenance</title>')
-    return
+  } else {
+    const { method = 'GET', headers } = request
+    const { status = 200, json, file, bytes } = handle({ method, url, headers, body })
+    if (file) sendFile(response, fs.readFileSync(file.path), file.mime, fault)
+    else if (bytes) sendFile(response, bytes.content, bytes.mime, fault)
+    else sendJson(response, status, twisted(json, fault))
   }
-  const { status = 200, json, file } = handle({ method: request.method ?? 'GET', url, headers: request.headers, body })
-  if (file) return sendFile(response, file, control)
-  const shown = control.fault === 'html-titles' ? withHtml(json) : json
-  sendJson(response, status, shown ?? {})
+  return false
+}
+
+const REFUSALS: Partial<Record<Fault, number>> = { error: 500, busy: 429, redirect: 302 }
+
+/** The fault of this request; a fault that is to happen a number of times wears off. */
+function takenFault(control: Control): Fault {
+  const { fault } = control
+  if (fault === 'none' || control.faultsLeft === null) return fault
+  if (control.faultsLeft <= 0) {
+    control.fault = 'none'
+    control.faultsLeft = null
+    return 'none'
+  }
+  control.faultsLeft--
+  return fault
 }
 
 function sendJson(response: http.ServerResponse, status: number, json: unknown): void {
@@ -127,23 +185,31 @@ function sendJson(response: http.ServerResponse, status: number, json: unknown):
   response.end(JSON.stringify(json))
 }
 
-function sendFile(response: http.ServerResponse, file: { path: string; mime: string }, control: Control): void {
-  const bytes = fs.readFileSync(file.path)
-  response.writeHead(200, { 'Content-Type': file.mime, 'Content-Length': String(bytes.length) })
-  if (control.fault === 'half-body') {
+const HUGE_BYTES = 10_000_000_000
+
+function sendFile(response: http.ServerResponse, bytes: Buffer, mime: string, fault: Fault): void {
+  const size = fault === 'huge' ? HUGE_BYTES : bytes.length
+  response.writeHead(200, { 'Content-Type': mime, 'Content-Length': String(size) })
+  if (fault === 'half-body') {
     response.write(bytes.subarray(0, bytes.length >> 1), () => response.destroy())
     return
   }
-  response.end(bytes)
+  if (fault === 'huge') response.write(bytes)
+  else response.end(bytes)
 }
 
-/** Puts markup into every title, as a careless library might. */
-function withHtml(json: unknown): unknown {
-  return JSON.parse(JSON.stringify(json), (key, value) =>
-    (key === 'name' || key === 'title') && typeof value === 'string'
-      ? `<img src=x onerror="document.title='owned'"><b>${value}</b>`
-      : value,
-  )
+const TITLES = new Set(['name', 'title', 'Label', 'displayName'])
+const LINKS = new Set(['href', 'Download', 'audioUrl', 'fullUrl'])
+const FILE_NAMES = new Set(['file_name', 'FileName', 'fileName'])
+
+/** Puts markup into titles, private addresses into links, or climbing paths into file names, as a careless library might. */
+function twisted(json: unknown, fault: Fault): unknown {
+  const twist = (key: string, value: string): string => {
+    if (fault === 'html-titles' && TITLES.has(key)) return `<img src=x onerror="document.title='owned'"><b>${value}</b>`
+    if (fault === 'private-link' && LINKS.has(key)) return `http://10.0.0.7${value}`
+    return fault === 'climbing-names' && FILE_NAMES.has(key) ? `../../../etc/${value}` : value
+  }
+  return JSON.parse(JSON.stringify(json ?? {}), (key, value) => (typeof value === 'string' ? twist(key, value) : value))
 }
 
 async function bodyOf(request: http.IncomingMessage): Promise<string> {

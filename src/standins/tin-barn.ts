@@ -1,33 +1,38 @@
 import { createRequire } from 'node:module'
-import { libraryOf, type Standin, type StandinAnswer, serveStandin, soundFile } from './serve'
+import { libraryOf, type Standin, type StandinAnswer, serveStandin, soundFile, wellBehaved } from './serve'
 
 const API_KEY = 'small-hours-key'
 
-const LICENCE_URLS: Readonly<Record<string, string>> = {
-  'CC0-1.0': 'https://creativecommons.org/publicdomain/zero/1.0/',
-  'CC-BY-4.0': 'https://creativecommons.org/licenses/by/4.0/',
-  'CC-BY-NC-4.0': 'https://creativecommons.org/licenses/by-nc/4.0/',
-  'CC-BY-SA-4.0': 'https://creativecommons.org/licenses/by-sa/4.0/',
-  'CC-BY-ND-4.0': 'https://creativecommons.org/licenses/by-nd/4.0/',
+/** Address of an open licence by its identifier. */
+function licenceUrl(spdxId: string): string | null {
+  if (spdxId === 'CC0-1.0') return 'https://creativecommons.org/publicdomain/zero/1.0/'
+  const parts = /^CC-(BY(?:-NC)?(?:-SA|-ND)?)-([34]\.0)$/.exec(spdxId)
+  return parts ? `https://creativecommons.org/licenses/${parts[1]?.toLowerCase()}/${parts[2]}/` : null
 }
 
 /** Stand-in for a community of makers: every sound its own open licence; offset paging; key in a header. */
 export function serveTinBarn(dir: string, port: number): Promise<Standin> {
-  const sounds = libraryOf(dir)
+  const all = libraryOf(dir)
+  const control = wellBehaved(1)
   const licenceTexts = createRequire(import.meta.url)
-  return serveStandin(port, { fault: 'none', planUntil: null }, ({ method, url, headers }): StandinAnswer => {
+  return serveStandin(port, control, ({ method, url, headers }): StandinAnswer => {
+    const sounds = all.filter(({ id }) => !control.withdrawn.includes(id))
     if (headers['x-barn-key'] !== API_KEY) return { status: 401, json: { error: 'unknown key' } }
     if (method !== 'GET') return { status: 405, json: { error: 'read only' } }
     const [, version, kind, id = '', part] = url.pathname.split('/').map(decodeURIComponent)
     if (version !== 'v2') return { status: 404, json: { error: 'no such version' } }
     if (kind === 'licences') {
-      const licenceUrl = LICENCE_URLS[id]
-      if (!licenceUrl) return { status: 404, json: { error: 'no such licence' } }
+      const address = licenceUrl(id)
+      if (!address) return { status: 404, json: { error: 'no such licence' } }
       const { name, licenseText } = licenceTexts(`spdx-license-list/licenses/${id}.json`) as {
         name: string
         licenseText: string
       }
-      return { json: { spdx: id, title: name, url: licenceUrl, body: licenseText } }
+      return { json: { spdx: id, title: name, url: address, body: licenseText } }
+    }
+    if (kind === 'changes') {
+      const since = Math.max(0, Number(url.searchParams.get('since')) || 0)
+      return { json: { revision: control.withdrawn.length, removed: control.withdrawn.slice(since) } }
     }
     if (kind !== 'sounds') return { status: 404, json: { error: 'nothing here' } }
     if (id === '') {
@@ -40,7 +45,7 @@ export function serveTinBarn(dir: string, port: number): Promise<Standin> {
         license: sound.licence,
         duration_sec: Math.round(sound.durationS * 1000) / 1000,
         description: `${sound.title}. Recorded for the commons.`,
-        tags: sound.tags.split(' '),
+        tags: sound.tags.split(' ').filter(Boolean),
         category: sound.category,
         format: sound.format,
         permalink: `https://tin-barn.example/s/${sound.id}`,

@@ -10,6 +10,8 @@ export interface Credit {
   readonly licenceUrl: string | null
   /** What was done to the sound: "cut, mixed". Empty for nothing. */
   readonly changes: string
+  /** The form that the terms ask for, with {title}, {maker} and {source}; null for ours. */
+  readonly template?: string | null
 }
 
 /**
@@ -19,11 +21,18 @@ export interface Credit {
  * control characters from outside become spaces, so that a line stays one line.
  */
 export function creditLine(credit: Credit): string {
+  if (credit.template) return oneLine(filled(credit.template, credit))
   const by = credit.maker ? ` by ${credit.maker}` : ''
   const where = [credit.sourceName, credit.pageUrl].filter(Boolean).join(', ')
   const licence = credit.licenceUrl ? `${credit.licenceTitle} (${credit.licenceUrl})` : credit.licenceTitle
   const changes = credit.changes ? ` — ${credit.changes}` : ''
   return oneLine(`“${credit.title}”${by} (${where}), ${licence}${changes}`)
+}
+
+/** Puts title, maker and source into the form that terms ask for; where no maker is named, the source stands for it. */
+function filled(template: string, { title, maker, sourceName }: Credit): string {
+  const parts: Readonly<Record<string, string>> = { title, maker: maker || sourceName, source: sourceName }
+  return template.replace(/\{(title|maker|source)\}/g, (_, part: string) => parts[part] as string)
 }
 
 /** The block for the description: a heading and the lines, each once, in the order given. Empty for no lines. */

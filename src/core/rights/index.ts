@@ -1,16 +1,19 @@
 export {
   type Decision,
+  type Duty,
   decide,
   decidedByTerms,
   type Fit,
   fitOf,
-  type Papers,
-  type Reason,
-  settlements,
+  isGround,
+  type Question,
   type Verdict,
 } from './decide'
+export { shortened, type TextPart, textDifferences } from './differences'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
+export type { Occasion, Offer, Papers } from './papers'
 export { type ProposedClause, proposedClauses } from './phrase-rules'
+export { limitWords, type PlainTerms, plainTerms } from './plain-words'
 export {
   type LicenceReading,
   normalisedText,
@@ -18,14 +21,18 @@ export {
   type RecognisedLicence,
   readLicence,
 } from './read-licence'
+export type { Reason } from './reasons'
+export type { Settlement } from './settlements'
 export {
   CLAUSE_KEYS,
   type Clause,
   type ClauseAnswer,
   type ClauseKey,
   clauseOf,
+  DURATIONS,
   type Duration,
   groundedClauses,
+  type Limit,
   type Reading,
   type Terms,
   USE_PLACES,

@@ -1,4 +1,4 @@
-import type { ClauseKey, Duration, Reading } from './terms'
+import type { ClauseKey, Duration, Limit, Reading } from './terms'
 import { USE_PLACES } from './terms'
 
 /** How the text of a widely used licence is read. */
@@ -24,6 +24,7 @@ interface FamilyWords {
   readonly nonCommercial: string
   readonly credit: string
   readonly shareAlike: (elements: Elements) => string
+  readonly recipients: string
 }
 
 interface Elements {
@@ -44,6 +45,7 @@ const FOUR: FamilyWords = {
   credit: 'identification of the creator(s) of the Licensed Material',
   shareAlike: () =>
     "The Adapter's License You apply must be a Creative Commons license with the same License Elements, this version or later",
+  recipients: 'Every recipient of the Licensed Material automatically receives an offer from the Licensor',
 }
 
 /** Section 1(a) names "synching" with moving pictures as an adaptation. */
@@ -62,12 +64,15 @@ const THREE: FamilyWords = {
     nonCommercial
       ? 'You may Distribute or Publicly Perform an Adaptation only under: (i) the terms of this License'
       : 'You may Distribute or Publicly Perform an Adaptation only under the terms of: (i) this License',
+  recipients: 'the Licensor offers to the recipient a license to the Work on the same terms and conditions',
 }
 
 const WAIVER =
   'for any purpose whatsoever, including without limitation commercial, advertising or promotional purposes'
 const FREE_TO_USE =
   'You can copy, modify, distribute and perform the work, even for commercial purposes, all without asking permission'
+
+const CREDITED: Limit = { kind: 'credit', owed: true, where: 'in any reasonable manner', template: null }
 
 const COMMERCIAL_PLACES: readonly ClauseKey[] = ['paid-advertising', 'client-work']
 
@@ -102,12 +107,14 @@ function attribution(elements: Elements, words: FamilyWords): KnownLicence {
       ),
       nonCommercial ? { key: 'earning', answer: 'no', phrase: words.nonCommercial } : yes('earning', words.share),
       { key: 'modification', answer: noDerivatives ? 'no' : 'yes', phrase: adaptation },
-      { key: 'credit', answer: 'duty', phrase: words.credit },
+      { key: 'credit', answer: 'duty', phrase: words.credit, limit: CREDITED },
       shareAlike
         ? { key: 'share-alike', answer: 'duty', phrase: words.shareAlike(elements) }
         : yes('share-alike', adaptation),
       yes('territory', words.worldwideForEver),
       yes('duration', words.worldwideForEver),
+      yes('standalone', words.share),
+      yes('transfer', words.recipients),
     ],
   }
 }
@@ -127,6 +134,8 @@ const ZERO: KnownLicence = {
     yes('share-alike', WAIVER),
     yes('territory', 'in all territories worldwide'),
     yes('duration', 'for the maximum duration provided by applicable law or treaty'),
+    yes('standalone', WAIVER),
+    yes('transfer', WAIVER),
   ],
 }
 
@@ -146,6 +155,8 @@ const PUBLIC_DOMAIN_MARK: KnownLicence = {
     yes('earning', FREE_TO_USE),
     yes('modification', FREE_TO_USE),
     yes('share-alike', FREE_TO_USE),
+    yes('standalone', FREE_TO_USE),
+    yes('transfer', FREE_TO_USE),
   ],
 }
 

@@ -18,9 +18,12 @@ function termsOf(spdxId: string): { terms: Terms; text: string } {
 function verdict(spdxId: string, uses: Partial<Uses>): Decision {
   return decide({
     uses: { places: ['online'], earns: false, territory: 'worldwide', publishOn: null, videoLicence: null, ...uses },
+    asOf: '2026-06-01',
     papers: [{ terms: termsOf(spdxId).terms, grantTitle: 'Open licence', planFrom: null, planUntil: null }],
   })
 }
+
+const RESTRICTIONS: readonly string[] = ['projects', 'audience', 'platforms', 'registration', 'proof']
 
 const MARK = 'CC-PDM-1.0'
 
@@ -29,6 +32,8 @@ describe.each([...KNOWN_LICENCES.keys()].filter((id) => id !== MARK))('%s', (spd
     const { terms, text } = termsOf(spdxId)
     const flat = text.replace(/\s+/g, ' ').replace(/’/g, "'")
     for (const clause of terms.clauses) {
+      // These only restrict, and the licence is silent on them: there is nothing to meet.
+      if (RESTRICTIONS.includes(clause.key)) continue
       expect(clause.answer, clause.key).not.toBe('not-stated')
       expect(flat, clause.key).toContain((clause.quote as string).replace(/\s+/g, ' '))
     }

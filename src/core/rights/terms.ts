@@ -11,7 +11,13 @@ export const USE_PLACES = [
 ] as const
 export type UsePlace = (typeof USE_PLACES)[number]
 
-/** The points on which terms are read. */
+/**
+ * The points on which terms are read.
+ *
+ * For "projects", "audience", "platforms", "registration" and "proof", "yes" means that there is nothing to mind: any number of
+ * videos, any audience, every platform, no registration, no proof asked for. They restrict what other points allow, so where
+ * terms are silent on them there is nothing to meet. On every other point silence is no permission.
+ */
 export const CLAUSE_KEYS = [
   ...USE_PLACES,
   'earning',
@@ -20,11 +26,29 @@ export const CLAUSE_KEYS = [
   'share-alike',
   'territory',
   'duration',
+  'standalone',
+  'transfer',
+  'projects',
+  'audience',
+  'platforms',
+  'registration',
+  'proof',
 ] as const
 export type ClauseKey = (typeof CLAUSE_KEYS)[number]
 
 /** What terms say on one point. "not-stated" never counts as yes. */
 export type ClauseAnswer = 'yes' | 'no' | 'duty' | 'not-stated'
+
+/** What a duty is measured by, where the words give a measure. */
+export type Limit =
+  /** ISO 3166-1 alpha-2 codes. */
+  | { readonly kind: 'countries'; readonly codes: readonly string[] }
+  | { readonly kind: 'videos'; readonly max: number }
+  | { readonly kind: 'people'; readonly max: number }
+  | { readonly kind: 'platforms'; readonly names: readonly string[] }
+  /** YYYY-MM-DD, the last day. */
+  | { readonly kind: 'until'; readonly day: string }
+  | { readonly kind: 'credit'; readonly owed: boolean; readonly where: string; readonly template: string | null }
 
 /** One point of terms, with the words that it rests on. */
 export interface Clause {
@@ -32,10 +56,18 @@ export interface Clause {
   readonly answer: ClauseAnswer
   /** The passage of the terms' text, word for word; null when nothing is stated. */
   readonly quote: string | null
+  readonly limit?: Limit
 }
 
 /** How long a use that was once allowed stays allowed. */
-export type Duration = 'for-ever' | 'published-while-active' | 'only-while-active' | 'not-stated'
+export const DURATIONS = [
+  'for-ever',
+  'until-date',
+  'published-while-active',
+  'only-while-active',
+  'not-stated',
+] as const
+export type Duration = (typeof DURATIONS)[number]
 
 /** One version of one licence text, with its clauses. Immutable. */
 export interface Terms {
@@ -55,6 +87,7 @@ export interface Reading {
   readonly key: ClauseKey
   readonly answer: Exclude<ClauseAnswer, 'not-stated'>
   readonly phrase: string
+  readonly limit?: Limit
 }
 
 /**
@@ -66,7 +99,9 @@ export function groundedClauses(text: string, readings: readonly Reading[]): Cla
   const flat = flattened(text)
   return CLAUSE_KEYS.map((key) => {
     const held = readings.find((reading) => reading.key === key && flat.includes(flattened(reading.phrase)))
-    return held ? { key, answer: held.answer, quote: held.phrase } : { key, answer: 'not-stated', quote: null }
+    if (!held) return { key, answer: 'not-stated', quote: null }
+    const clause = { key, answer: held.answer, quote: held.phrase }
+    return held.limit ? { ...clause, limit: held.limit } : clause
   })
 }
 

@@ -12,6 +12,10 @@ export interface Uses {
   readonly publishOn: string | null
   /** SPDX identifier of the open licence that the video itself is published under, or null. */
   readonly videoLicence: string | null
+  /** Names of the platforms that it is published on; empty while none is named. */
+  readonly platforms?: readonly string[]
+  /** How many people are expected to see it, or null while nobody said. */
+  readonly audience?: number | null
 }
 
 /** Names of the use places as the interface shows them. */
@@ -35,6 +39,13 @@ export const CLAUSE_WORDS: Readonly<Record<ClauseKey, string>> = {
   'share-alike': 'Same licence for the video',
   territory: 'Territory',
   duration: 'How long it holds',
+  standalone: 'Passing the sound on by itself',
+  transfer: 'Handing the video to a client',
+  projects: 'Number of videos',
+  audience: 'Size of the audience',
+  platforms: 'Platforms',
+  registration: 'Registering the video',
+  proof: 'Proof',
 }
 
 /** One line that says where a video goes: "Online, broadcast; earns; worldwide". */

@@ -8,7 +8,15 @@ type Fields = VideoInput
 
 const FRESH: Fields = {
   title: '',
-  uses: { places: ['online'], earns: false, territory: 'worldwide', publishOn: null, videoLicence: null },
+  uses: {
+    places: ['online'],
+    earns: false,
+    territory: 'worldwide',
+    publishOn: null,
+    videoLicence: null,
+    platforms: [],
+    audience: null,
+  },
 }
 
 /** Dialog that makes a video, or changes one. */

@@ -7,9 +7,11 @@ const JobsContext = createContext<readonly Job[]>([])
 
 /** Queries that a finished job of each kind makes stale. */
 const STALE_AFTER: Readonly<Record<Job['kind'], readonly string[]>> = {
-  mirror: ['sources', 'sounds', 'sound', 'state'],
-  download: ['sounds', 'sound', 'check', 'videos', 'sources'],
-  check: ['check', 'videos'],
+  mirror: ['sources', 'sounds', 'sound', 'state', 'check', 'videos', 'papers', 'desk'],
+  download: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk'],
+  purchase: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk'],
+  scan: ['sources', 'sounds', 'sound', 'state', 'proposals', 'papers', 'desk'],
+  check: ['check', 'videos', 'desk', 'papers'],
 }
 /** Ended jobs stay visible this long, ms. */
 const LINGER_MS = 6000

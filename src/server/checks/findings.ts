@@ -2,18 +2,18 @@ import type { Selectable } from 'kysely'
 import { AccountWire, type CheckDetail, type DetectionWire, type FindingWire, TreatmentWire } from '../../contract'
 import { creditsText } from '../../core/credits'
 import { certaintyOf, SOUND_MIN_S } from '../../core/hearing'
-import { type Decision, decide, decidedByTerms, fitOf, settlements, type Uses, type Verdict } from '../../core/rights'
+import { type Decision, decide, decidedByTerms, fitOf, type Offer, type Verdict } from '../../core/rights'
 import type { Schema } from '../database/schema'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
-import { type FiledPapers, papersOf } from '../sounds/papers-of'
-import { offeredPapers } from '../sounds/weigh'
+import { type Asked, type FiledPapers, occasionOf, papersOf } from '../sounds/papers-of'
+import { offeredPapers, type TierOffer, tierOffers } from '../sounds/weigh'
 import { getVideoRow, usesOfRow } from '../videos/video-rows'
 
 const WORST_FIRST: Readonly<Record<Verdict, number>> = { 'not-allowed': 0, 'no-papers': 1, 'owes-credit': 2, clear: 3 }
 
 /** The findings of a check in the light of the uses and of the papers that are on file now, worst first. */
-export async function findingsOf(services: Services, checkId: number, uses: Uses): Promise<FindingWire[]> {
+export async function findingsOf(services: Services, checkId: number, asked: Asked): Promise<FindingWire[]> {
   const detections = await services.db
     .selectFrom('detections')
     .selectAll()
@@ -26,10 +26,12 @@ export async function findingsOf(services: Services, checkId: number, uses: Uses
   const alikeIds = detections.flatMap(({ alternatives_json }) => JSON.parse(alternatives_json) as number[])
   const everyId = [...new Set([...heardIds, ...alikeIds, ...[...recordings.values()].flat()])]
   const sounds = new Map((await soundRows(services, everyId)).map((sound) => [sound.id, sound]))
-  const papers = await papersOf(services.db, everyId)
+  const papers = await papersOf(services.db, everyId, asked.videoId)
+  const tiers = await tierOffers(services.db, everyId, asked.videoId)
   const weighedAt = new Map<number, Weighed>()
   const weighedOf = (id: number): Weighed => {
-    const known = weighedAt.get(id) ?? weighed(sounds.get(id) as SoundRow, papers.get(id) ?? [], uses)
+    const filed = { papers: papers.get(id) ?? [], tiers: tiers.get(id) ?? [] }
+    const known = weighedAt.get(id) ?? weighed(sounds.get(id) as SoundRow, filed, asked)
     weighedAt.set(id, known)
     return known
   }
@@ -102,9 +104,14 @@ interface Weighed {
 }
 
 /** What the papers on file say of a sound for these uses. */
-function weighed(sound: SoundRow, filed: readonly FiledPapers[], uses: Uses): Weighed {
-  const decision = decide({ uses, papers: filed.map((one) => one.papers) })
-  const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }))
+function weighed(
+  sound: SoundRow,
+  { papers: filed, tiers }: { papers: readonly FiledPapers[]; tiers: readonly TierOffer[] },
+  { uses, videoId }: Asked,
+): Weighed {
+  const occasion = occasionOf(videoId)
+  const decision = decide({ uses, papers: filed.map((one) => one.papers), offers: tiers, ...occasion })
+  const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }, videoId), occasion)
   const missing = decision.verdict === 'no-papers'
   return {
     decision,
@@ -120,7 +127,9 @@ function weighed(sound: SoundRow, filed: readonly FiledPapers[], uses: Uses): We
       sentence: missing
         ? `Heard in the video and listed at ${sound.source_name}, but never acquired: nothing on file allows it.`
         : (decision.reasons[0]?.sentence ?? ''),
-      settlements: missing ? settlementsWithoutPapers(ifAcquired, sound.source_name) : settlements(decision, uses),
+      settlements: missing
+        ? settlementsWithoutPapers(ifAcquired, { sourceName: sound.source_name, decision, tiers })
+        : decision.settlements.map(({ sentence }) => sentence),
       creditLine: decision.verdict === 'owes-credit' ? (filed.find((one) => one.creditLine)?.creditLine ?? null) : null,
     },
   }
@@ -150,7 +159,14 @@ function detectionWire(row: Selectable<Schema['detections']>): DetectionWire {
   }
 }
 
-function settlementsWithoutPapers(ifAcquired: Decision, sourceName: string): string[] {
+function settlementsWithoutPapers(
+  ifAcquired: Decision,
+  { sourceName, decision, tiers }: { sourceName: string; decision: Decision; tiers: readonly Offer[] },
+): string[] {
+  if (tiers.length > 0) {
+    const offers = decision.settlements.map(({ sentence }) => sentence)
+    return offers.length > 1 ? offers : [...offers, `No tier of ${sourceName} allows this video.`]
+  }
   const fit = fitOf(ifAcquired)
   if (fit === 'fits') return [`Download it from ${sourceName}: its terms allow this video.`, 'Replace the sound.']
   if (fit === 'fits-with-credit')
@@ -187,7 +203,9 @@ export async function checkDetail(services: Services, checkId: number): Promise<
     .executeTakeFirstOrThrow()
   // What is heard so far shows while the rest is still listened for.
   const findings =
-    row.state === 'done' || row.state === 'running' ? await findingsOf(services, checkId, usesOfRow(video)) : []
+    row.state === 'done' || row.state === 'running'
+      ? await findingsOf(services, checkId, { uses: usesOfRow(video), videoId: video.id })
+      : []
   const lines = findings
     .filter(({ creditLine }) => creditLine !== null)
     .sort((a, b) => (a.detections[0]?.startS ?? 0) - (b.detections[0]?.startS ?? 0))

@@ -1,16 +1,24 @@
+import fs from 'node:fs'
+import type { Insertable } from 'kysely'
 import { creditLine } from '../../core/credits'
 import { clauseOf, groundedClauses } from '../../core/rights'
-import { nowIso } from '../database/open'
-import { copyFileName } from '../files/file-name'
-import { TooLargeError } from '../files/store'
+import { type Db, nowIso } from '../database/open'
+import type { Schema } from '../database/schema'
+import { copyFileName, plainFileName } from '../files/file-name'
+import { type StoredFile, TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
+import { bindVideo } from '../papers/bind-video'
+import { storeEvidence } from '../papers/evidence'
 import { ProblemError } from '../problem-error'
 import type { Services } from '../services'
 import { licensee } from '../settings'
 import { type ServedTerms, SourceError } from '../sources/connector'
 import { analyseInto } from '../sources/mirror'
 import { storeTerms } from '../sources/terms-store'
+import { runTask } from '../workers/pool'
+import type { TagTask } from '../workers/tasks'
+import type { FileRights } from './tag-file'
 
 /** Largest copy that is fetched, bytes. */
 const MAX_COPY_BYTES = 2 * 1024 * 1024 * 1024
@@ -29,24 +37,52 @@ export async function isHere(
     .selectFrom('grants')
     .select(['copy_sha256', 'plan_until'])
     .where('sound_id', '=', soundId)
+    .where('taken_back_at', 'is', null)
     .orderBy('id', 'desc')
     .executeTakeFirst()
   return held !== undefined && held.plan_until === planUntil && store.has(held.copy_sha256)
 }
 
+/** What is acquired, and how. */
+interface Acquisition {
+  readonly soundId: number
+  /** Sent along so that the source never makes the same order twice. */
+  readonly orderKey: string
+  readonly tier: { readonly key: string; readonly priceMinor: number } | null
+  /** Video that a purchase is for. */
+  readonly videoId: number | null
+}
+
 /**
- * Acquires a sound: terms as served today, the order, the file; then copy and papers in one transaction.
+ * Downloads a sound that costs nothing by itself: terms as served today, the order, the file; then copy and papers in one transaction.
  *
  * Does nothing when the sound is here already under the plan that runs. Killed at any point it leaves the copy whole with
  * its papers, or nothing; the order key makes the library give the same order when it is asked again.
  */
-export async function acquireSound(
-  services: Services,
-  soundId: number,
-  { signal, report }: JobContext,
-): Promise<string> {
+export async function acquireSound(services: Services, soundId: number, context: JobContext): Promise<string> {
+  const sound = await soundToAcquire(services, soundId)
+  const { planUntil } = await services.connector(sound.source_id).account(context.signal)
+  if (await isHere(services, soundId, planUntil)) return 'It is here already.'
+  const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${planUntil ?? 'open'}`
+  return acquire(services, { soundId, orderKey, tier: null, videoId: null }, context)
+}
+
+/**
+ * Carries out an order that was written down. Its key was drawn before the library was first asked, so that an order that broke
+ * off at any point is the same order when it is taken up again: it is paid once.
+ */
+export async function carryOutOrder(services: Services, orderId: number, context: JobContext): Promise<string> {
   const { db } = services
-  const sound = await db
+  const order = await db.selectFrom('orders').selectAll().where('id', '=', orderId).executeTakeFirst()
+  if (!order) throw new ProblemError(404, 'not-found', 'This order is not on file any more.')
+  if (order.state === 'done') return 'It was bought already.'
+  const tier = { key: order.tier, priceMinor: order.price_minor }
+  const { sound_id: soundId, order_key: orderKey, video_id: videoId } = order
+  return acquire(services, { soundId, orderKey, tier, videoId }, context)
+}
+
+function soundToAcquire({ db }: Services, soundId: number) {
+  return db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.external_id', 'sounds.page_url', 'sounds.source_id'])
@@ -54,80 +90,171 @@ export async function acquireSound(
     .select((eb) => eb.selectFrom('terms').select('key').whereRef('terms.id', '=', 'sounds.terms_id').as('terms_key'))
     .where('sounds.id', '=', soundId)
     .executeTakeFirst()
-  if (!sound) throw new ProblemError(404, 'not-found', 'This sound is no longer in the catalogue.')
+    .then((sound) => {
+      if (!sound) throw new ProblemError(404, 'not-found', 'This sound is no longer in the catalogue.')
+      return sound
+    })
+}
+type SoundToAcquire = Awaited<ReturnType<typeof soundToAcquire>>
+
+async function acquire(
+  services: Services,
+  { soundId, orderKey, tier, videoId }: Acquisition,
+  { signal, report }: JobContext,
+): Promise<string> {
+  const { db } = services
+  const sound = await soundToAcquire(services, soundId)
   const connector = services.connector(sound.source_id)
   report(0.05, 'Reading the terms as they stand today')
   const account = await connector.account(signal)
-  const served = await connector.terms(sound.terms_key as string, signal)
-  const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${account.planUntil ?? 'open'}`
-  if (await isHere(services, soundId, account.planUntil)) return 'It is here already.'
-  report(0.15, 'Ordering the file')
-  const order = await connector.order(sound.external_id, orderKey, signal)
+  const served = await connector.terms(
+    tier ? await termsKeyOf(db, soundId, tier.key) : (sound.terms_key as string),
+    signal,
+  )
+  report(0.15, tier ? 'Buying it' : 'Ordering the file')
+  const order = await connector.order(sound.external_id, { key: orderKey, tier }, signal)
   report(0.3, 'Fetching the file')
   const stored = await takenIn(services, order.file.body, signal)
-  report(0.7, 'Checking the file')
+  const receipt = order.receipt ? await takenIn(services, order.receipt.body, signal) : null
+  report(0.6, 'Checking the file')
   await analyseInto(services, soundId, stored.sha256, order.file.mime, signal)
-  const fileName = copyFileName({
-    title: sound.title,
-    maker: sound.maker,
-    source: sound.source_name,
-    ending: order.file.ending,
-  })
+  report(0.8, 'Writing the rights into the file')
+  const rights = rightsOf(sound, served, orderKey)
+  const copy = await taggedCopy(services, { servedSha256: stored.sha256, ending: order.file.ending, rights, signal })
+  const { title, maker, source_name: source } = sound
+  const fileName = copyFileName({ title, maker, source, ending: order.file.ending })
   await db.transaction().execute(async (trx) => {
     const termsId = await storeTerms(trx, sound.source_id, served)
-    await trx
-      .insertInto('copies')
-      .values({
-        sha256: stored.sha256,
-        size_bytes: stored.sizeBytes,
-        mime: order.file.mime,
-        file_name: fileName,
-        created_at: nowIso(),
-      })
-      .onConflict((conflict) => conflict.doNothing())
-      .execute()
-    const grant = {
-      sound_id: soundId,
-      copy_sha256: stored.sha256,
+    await storeCopy(trx, { ...copy, mime: order.file.mime, fileName })
+    const grantId = await storeGrant(trx, sound, {
+      copy_sha256: copy.sha256,
+      served_sha256: stored.sha256,
       terms_id: termsId,
       title: order.title,
       plan_from: account.planFrom,
       plan_until: account.planUntil,
       order_ref: order.ref,
-      licensee: await licensee(trx),
-      credit_line: owedCredit(served, {
-        title: sound.title,
-        maker: sound.maker,
-        sourceName: sound.source_name,
-        pageUrl: sound.page_url,
-      }),
-      acquired_at: nowIso(),
-    }
-    const written = await trx
-      .insertInto('grants')
-      .values(grant)
-      .onConflict((conflict) => conflict.columns(['sound_id', 'order_ref']).doNothing())
-      .returning('id')
-      .executeTakeFirst()
-    if (written)
-      await appendToLedger(trx, 'acquired', {
-        grantId: written.id,
-        source: sound.source_id,
-        sound: sound.external_id,
-        title: sound.title,
-        maker: sound.maker,
-        copySha256: grant.copy_sha256,
-        termsSha256: sha256Of(served.text),
-        grant: grant.title,
-        planFrom: grant.plan_from,
-        planUntil: grant.plan_until,
-        order: grant.order_ref,
-        licensee: grant.licensee,
-        creditLine: grant.credit_line,
-      })
-    await trx.updateTable('sounds').set({ terms_id: termsId }).where('id', '=', soundId).execute()
+      tier: tier?.key ?? null,
+      paid_minor: order.paid?.minor ?? null,
+      paid_currency: order.paid?.currency ?? null,
+      original_name: order.originalName ? plainFileName(order.originalName) : null,
+      credit_line: rights.creditLine,
+      acquisition_id: rights.acquisitionId,
+      kind: tier ? 'purchase' : account.planUntil ? 'plan' : 'licence',
+    })
+    if (receipt && grantId !== null)
+      await storeEvidence(trx, grantId, { ...receipt, mime: 'application/pdf', fileName: `receipt ${order.ref}.pdf` })
+    if (videoId !== null && grantId !== null)
+      await bindVideo(trx, { grantId, videoId, key: 'projects', note: 'bought for it' })
+    // The sound goes on being offered under the terms of today; a purchase in a higher tier does not change that.
+    if (!tier) await trx.updateTable('sounds').set({ terms_id: termsId }).where('id', '=', soundId).execute()
+    await trx
+      .updateTable('orders')
+      .set({ state: 'done', order_ref: order.ref })
+      .where('order_key', '=', orderKey)
+      .execute()
   })
   return `Saved as “${fileName}”, with its papers.`
+}
+
+async function termsKeyOf(db: Db, soundId: number, tierKey: string): Promise<string> {
+  const row = await db
+    .selectFrom('sound_tiers')
+    .innerJoin('terms', 'terms.id', 'sound_tiers.terms_id')
+    .select('terms.key')
+    .where('sound_id', '=', soundId)
+    .where('sound_tiers.key', '=', tierKey)
+    .executeTakeFirst()
+  if (!row) throw new ProblemError(404, 'not-found', 'This tier is no longer offered. Look at the prices again.')
+  return row.key
+}
+
+function rightsOf(sound: SoundToAcquire, served: ServedTerms, orderKey: string): FileRights {
+  return {
+    title: sound.title,
+    maker: sound.maker,
+    source: sound.source_name,
+    licenceTitle: `${served.title} (version ${served.version})`,
+    licenceUrl: served.url,
+    creditLine: owedCredit(served, {
+      title: sound.title,
+      maker: sound.maker,
+      sourceName: sound.source_name,
+      pageUrl: sound.page_url,
+    }),
+    // From the order's key, so that an order that is taken up again gives the same file.
+    acquisitionId: `GT-${sha256Of(orderKey).slice(0, 12)}`,
+    acquiredOn: nowIso().slice(0, 10),
+  }
+}
+
+/** The file with its rights written in; the file itself where its kind takes no tags. */
+async function taggedCopy(
+  { store, pool }: Services,
+  options: { servedSha256: string; ending: string; rights: FileRights; signal: AbortSignal },
+): Promise<StoredFile> {
+  const { servedSha256, ending, rights, signal } = options
+  const temporary = store.temporaryPath(ending)
+  await fs.promises.copyFile(store.blobPath(servedSha256), temporary)
+  try {
+    await runTask<boolean>(pool, 'tagCopy', { path: temporary, ending, rights } satisfies TagTask, { signal })
+    return await store.adopt(temporary)
+  } finally {
+    await fs.promises.rm(temporary, { force: true })
+  }
+}
+
+/** Writes a grant down with its entry in the ledger. @returns null when this order is on file already. */
+async function storeGrant(
+  trx: Db,
+  sound: SoundToAcquire,
+  values: Omit<Insertable<Schema['grants']>, 'sound_id' | 'licensee' | 'acquired_at'>,
+): Promise<number | null> {
+  const grant = { ...values, sound_id: sound.id, licensee: await licensee(trx), acquired_at: nowIso() }
+  const written = await trx
+    .insertInto('grants')
+    .values(grant)
+    .onConflict((conflict) => conflict.columns(['sound_id', 'order_ref']).doNothing())
+    .returning('id')
+    .executeTakeFirst()
+  if (!written) return null
+  const terms = await trx
+    .selectFrom('terms')
+    .select('sha256')
+    .where('id', '=', grant.terms_id)
+    .executeTakeFirstOrThrow()
+  await appendToLedger(trx, 'acquired', {
+    grantId: written.id,
+    source: sound.source_id,
+    sound: sound.external_id,
+    title: sound.title,
+    maker: sound.maker,
+    copySha256: grant.copy_sha256,
+    servedSha256: grant.served_sha256 ?? null,
+    acquisition: grant.acquisition_id ?? '',
+    termsSha256: terms.sha256,
+    grant: grant.title,
+    planFrom: grant.plan_from ?? null,
+    planUntil: grant.plan_until ?? null,
+    order: grant.order_ref,
+    paidMinor: grant.paid_minor ?? null,
+    currency: grant.paid_currency ?? null,
+    licensee: grant.licensee,
+    creditLine: grant.credit_line ?? null,
+  })
+  return written.id
+}
+
+/** Writes a copy down; the same file is written down once. */
+export async function storeCopy(
+  trx: Db,
+  { sha256, sizeBytes, mime, fileName }: StoredFile & { mime: string; fileName: string },
+): Promise<void> {
+  await trx
+    .insertInto('copies')
+    .values({ sha256, size_bytes: sizeBytes, mime, file_name: fileName, created_at: nowIso() })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute()
 }
 
 async function takenIn(services: Services, body: Parameters<Services['store']['takeIn']>[0], signal: AbortSignal) {
@@ -150,5 +277,13 @@ function owedCredit(
   const clauses = groundedClauses(served.text, served.readings)
   const terms = { ...served, clauses }
   if (clauseOf(terms, 'credit').answer === 'yes') return null
-  return creditLine({ ...parts, licenceTitle: served.title, licenceUrl: served.url, changes: 'cut and mixed' })
+  const { limit } = clauseOf(terms, 'credit')
+  const template = limit?.kind === 'credit' ? limit.template : null
+  return creditLine({
+    ...parts,
+    template,
+    licenceTitle: served.title,
+    licenceUrl: served.url,
+    changes: 'cut and mixed',
+  })
 }

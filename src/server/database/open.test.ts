@@ -33,7 +33,12 @@ describe('openDatabase', () => {
     await db.insertInto('settings').values({ key: 'licensee', value: 'A' }).execute()
     const again = await openDatabase(dir)
     const names = await sql<{ name: string }>`SELECT name FROM kysely_migration`.execute(again)
-    expect(names.rows).toEqual([{ name: '0001-foundation' }, { name: '0002-hearing' }, { name: '0003-ledger' }])
+    expect(names.rows).toEqual([
+      { name: '0001-foundation' },
+      { name: '0002-hearing' },
+      { name: '0003-ledger' },
+      { name: '0004-papers' },
+    ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()
   })

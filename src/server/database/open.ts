@@ -6,6 +6,7 @@ import type { Db } from './db'
 import { foundation } from './migrations/0001-foundation'
 import { hearing } from './migrations/0002-hearing'
 import { ledger } from './migrations/0003-ledger'
+import { papers } from './migrations/0004-papers'
 import type { Schema } from './schema'
 
 export { type Db, nowIso } from './db'
@@ -14,6 +15,7 @@ const MIGRATIONS = {
   '0001-foundation': { up: foundation },
   '0002-hearing': { up: hearing },
   '0003-ledger': { up: ledger },
+  '0004-papers': { up: papers },
 }
 
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */

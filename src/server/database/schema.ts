@@ -13,6 +13,13 @@ export interface Schema {
     plan_until: string | null
     last_sync_at: string | null
     last_error: string | null
+    kind: Generated<string>
+    folder_path: string | null
+    default_terms_id: number | null
+    change_mark: string | null
+    whole_at: string | null
+    shrunk_to: number | null
+    last_result: Generated<string>
   }
   terms: {
     id: Generated<number>
@@ -47,6 +54,31 @@ export interface Schema {
     terms_id: number
     withdrawn_at: string | null
     updated_at: string
+    kind: Generated<string>
+    tempo_bpm: number | null
+    mood: string | null
+    vocals: number | null
+  }
+  sound_tiers: {
+    sound_id: number
+    key: string
+    position: number
+    title: string
+    price_minor: number
+    currency: string
+    terms_id: number
+  }
+  orders: {
+    id: Generated<number>
+    order_key: string
+    sound_id: number
+    tier: string
+    price_minor: number
+    currency: string
+    video_id: number | null
+    state: string
+    order_ref: string | null
+    created_at: string
   }
   analyses: {
     sound_id: number
@@ -80,7 +112,60 @@ export interface Schema {
     licensee: string
     credit_line: string | null
     acquired_at: string
+    kind: Generated<string>
+    tier: string | null
+    paid_minor: number | null
+    paid_currency: string | null
+    original_name: string | null
+    served_sha256: string | null
+    acquisition_id: Generated<string>
+    taken_back_at: string | null
   }
+  grant_videos: { grant_id: number; video_id: number; key: string; note: string; at: string }
+  evidence: {
+    id: Generated<number>
+    grant_id: number
+    sha256: string
+    file_name: string
+    mime: string
+    size_bytes: number
+    added_at: string
+  }
+  plan_periods: {
+    id: Generated<number>
+    source_id: string
+    plan: string
+    plan_from: string | null
+    plan_until: string | null
+    seen_at: string
+  }
+  catalogue_stage: {
+    source_id: string
+    position: number
+    next: string | null
+    total: number | null
+    sounds_json: string
+    read_at: string
+  }
+  folder_files: {
+    source_id: string
+    path: string
+    size_bytes: number
+    modified_ms: number
+    sha256: string
+    sound_id: number
+  }
+  papers_proposals: {
+    id: Generated<number>
+    source_id: string
+    path: string
+    text: string
+    sha256: string
+    reading_json: string
+    state: string
+    at: string
+  }
+  notices_seen: { key: string; at: string }
   videos: { id: Generated<number>; title: string; uses_json: string; created_at: string }
   exports: {
     id: Generated<number>

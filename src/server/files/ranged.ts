@@ -42,7 +42,8 @@ function requestedRange(header: string | null, size: number): { start: number; e
   return { start, end }
 }
 
-function disposition(name: string): string {
+/** Header that makes a browser save an answer under a name, whatever letters it has. */
+export function disposition(name: string): string {
   const ascii = name.replace(/[^\x20-\x7e]|["\\]/g, '_')
   return `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(name)}`
 }

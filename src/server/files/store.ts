@@ -89,6 +89,31 @@ export class FileStore {
     }
   }
 
+  /** A path for a file that is being made; it is cleared away at the next start if it is not adopted. */
+  temporaryPath(ending: string): string {
+    return path.join(this.dataDir, 'incoming', `${randomUUID()}.${ending.replace(/[^a-z0-9]/gi, '').slice(0, 8)}`)
+  }
+
+  /** Takes over a file that was made at a temporary path: it is hashed, synced and renamed into place. */
+  async adopt(temporary: string): Promise<StoredFile> {
+    const hash = createHash('sha256')
+    let sizeBytes = 0
+    const file = await fs.promises.open(temporary, 'r+')
+    try {
+      for await (const chunk of file.createReadStream({ autoClose: false }) as AsyncIterable<Buffer>) {
+        hash.update(chunk)
+        sizeBytes += chunk.length
+      }
+      await file.sync()
+    } finally {
+      await file.close()
+    }
+    const sha256 = hash.digest('hex')
+    await fs.promises.mkdir(path.dirname(this.blobPath(sha256)), { recursive: true })
+    await fs.promises.rename(temporary, this.blobPath(sha256))
+    return { sha256, sizeBytes }
+  }
+
   /** Removes what broken-off uploads and downloads left. Call once at start, before anything is taken in. */
   clearIncoming(): void {
     fs.rmSync(path.join(this.dataDir, 'incoming'), { recursive: true, force: true })

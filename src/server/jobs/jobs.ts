@@ -21,7 +21,13 @@ export type JobWork = (context: JobContext) => Promise<string>
 const MAX_ATTEMPTS = 3
 /** Progress is written this often at most, ms. */
 const REPORT_EVERY_MS = 150
-const AT_ONCE: Readonly<Record<JobKind, number>> = { mirror: 2, download: 3, check: 1 }
+const AT_ONCE: Readonly<Record<JobKind, number>> = {
+  mirror: 4,
+  download: 3,
+  purchase: 1,
+  scan: 1,
+  check: 1,
+}
 
 /**
  * The queue of long work: rows in `jobs`, run by this process one to three at a time for each kind.

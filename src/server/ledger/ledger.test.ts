@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import { sql } from 'kysely'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { temporaryDir } from '../../../test/world'
+import { ledger } from '../database/migrations/0003-ledger'
 import { type Db, openDatabase } from '../database/open'
 import { storeTerms } from '../sources/terms-store'
 import { appendToLedger, ledgerEntries, verifiedLedger } from './ledger'
@@ -100,12 +101,10 @@ describe('the migration to a ledger', () => {
     await db.insertInto('sources').values({ id: 's', name: 'S', about: '', connected: 1, plan: '' }).execute()
     // A database from before: the table is not there yet, the terms are.
     await sql.raw(`DROP TABLE ledger`).execute(db)
-    await sql.raw(`DELETE FROM kysely_migration WHERE name = '0003-ledger'`).execute(db)
     const seenAt = '2025-02-03T04:05:06.000Z'
     await sql`INSERT INTO terms (source_id, key, version, title, short_title, text, sha256, duration, clauses_json, seen_at)
       VALUES ('s', 'k', '1', 'T', 'T', 'text', 'abc', 'for-ever', '[]', ${seenAt})`.execute(db)
-    await db.destroy()
-    db = await openDatabase(dir)
+    await ledger(db)
     const [entry] = await ledgerEntries(db, 0)
     expect(entry).toMatchObject({ number: 1, kind: 'terms-seen', at: seenAt, body: { sha256: 'abc' } })
     expect((await verifiedLedger(db)).broken).toBeNull()

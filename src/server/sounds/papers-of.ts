@@ -1,58 +1,119 @@
-import type { Papers } from '../../core/rights'
-import type { Db } from '../database/open'
+import type { ClauseKey, Occasion, Papers, Uses } from '../../core/rights'
+import { type Db, nowIso } from '../database/open'
 import { type TermsRow, termsOfRow } from '../sources/terms-store'
+
+/** What is weighed: the uses, and the video that they are of; null when the question is a general one. */
+export interface Asked {
+  readonly uses: Uses
+  readonly videoId: number | null
+}
+
+/** Today, and the video that is weighed. */
+export function occasionOf(videoId: number | null): Occasion {
+  return { asOf: nowIso().slice(0, 10), video: videoId === null ? null : String(videoId) }
+}
 
 /** Papers on file for a sound, with what the interface shows of them. */
 export interface FiledPapers {
   readonly grantId: number
+  readonly soundId: number
+  readonly kind: string
   readonly copySha256: string
+  readonly servedSha256: string | null
   readonly acquiredAt: string
   readonly licensee: string
   readonly termsId: number
   readonly termsSha256: string
   readonly creditLine: string | null
+  readonly orderRef: string
+  readonly paidMinor: number | null
+  readonly paidCurrency: string | null
+  readonly evidence: readonly { readonly id: number; readonly fileName: string; readonly mime: string }[]
   readonly papers: Papers
 }
 
-/** All papers of some sounds, by sound, newest first. */
-export async function papersOf(db: Db, soundIds: readonly number[]): Promise<Map<number, FiledPapers[]>> {
+/**
+ * All papers of some sounds, by sound, newest first; what was taken back is left out.
+ *
+ * @param videoId Video that they are weighed for: duties that were met for it count.
+ */
+export async function papersOf(
+  db: Db,
+  soundIds: readonly number[],
+  videoId: number | null = null,
+): Promise<Map<number, FiledPapers[]>> {
   const bySound = new Map<number, FiledPapers[]>()
   if (soundIds.length === 0) return bySound
-  const rows = await db
-    .selectFrom('grants')
-    .innerJoin('terms', 'terms.id', 'grants.terms_id')
-    .select([
-      'grants.id',
-      'sound_id',
-      'copy_sha256',
-      'acquired_at',
-      'licensee',
-      'credit_line',
-      'plan_from',
-      'plan_until',
-    ])
-    .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
-    .select(['spdx_id', 'url', 'duration', 'clauses_json', 'grants.terms_id'])
-    .where('sound_id', 'in', [...soundIds])
-    .orderBy('grants.id', 'desc')
-    .execute()
+  const rows = await grantRows(db, soundIds)
+  const ids = rows.map(({ id }) => id)
+  const records =
+    ids.length === 0 ? [] : await db.selectFrom('grant_videos').selectAll().where('grant_id', 'in', ids).execute()
+  const files =
+    ids.length === 0
+      ? []
+      : await db.selectFrom('evidence').selectAll().where('grant_id', 'in', ids).orderBy('id').execute()
   for (const row of rows) {
+    const own = records.filter(({ grant_id }) => grant_id === row.id)
+    const evidence = files.filter(({ grant_id }) => grant_id === row.id)
     const filed: FiledPapers = {
       grantId: row.id,
+      soundId: row.sound_id,
+      kind: row.kind,
       copySha256: row.copy_sha256,
+      servedSha256: row.served_sha256,
       acquiredAt: row.acquired_at,
       licensee: row.licensee,
       termsId: row.terms_id,
       termsSha256: row.terms_sha256,
       creditLine: row.credit_line,
+      orderRef: row.order_ref,
+      paidMinor: row.paid_minor,
+      paidCurrency: row.paid_currency,
+      evidence: evidence.map(({ id, file_name: fileName, mime }) => ({ id, fileName, mime })),
       papers: {
         terms: termsOfRow(row satisfies TermsRow),
         grantTitle: row.grant_title,
         planFrom: row.plan_from,
-        planUntil: row.plan_until,
+        planUntil: periodEnd(row),
+        boundTo: own.filter(({ key }) => key === 'projects').map(({ video_id }) => String(video_id)),
+        met: own
+          .filter(({ video_id, key }) => video_id === videoId && key !== 'projects')
+          .map(({ key }) => key as ClauseKey),
+        hasProof: evidence.length > 0,
       },
     }
     bySound.set(row.sound_id, [...(bySound.get(row.sound_id) ?? []), filed])
   }
   return bySound
+}
+
+function grantRows(db: Db, soundIds: readonly number[]) {
+  return db
+    .selectFrom('grants')
+    .innerJoin('terms', 'terms.id', 'grants.terms_id')
+    .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .select(['grants.id', 'sound_id', 'copy_sha256', 'acquired_at', 'licensee', 'credit_line', 'order_ref'])
+    .select(['grants.plan_from', 'grants.plan_until', 'grants.kind', 'served_sha256', 'paid_minor', 'paid_currency'])
+    .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
+    .select(['spdx_id', 'terms.url', 'duration', 'clauses_json', 'grants.terms_id'])
+    .select(['sources.plan_from as now_from', 'sources.plan_until as now_until'])
+    .where('sound_id', 'in', [...soundIds])
+    .where('grants.taken_back_at', 'is', null)
+    .orderBy('grants.id', 'desc')
+    .execute()
+}
+
+/**
+ * The end of the plan period that a copy was acquired in. While the source still speaks of that period, its word of today counts:
+ * a plan that was given up early ended early, one that was renewed goes on.
+ */
+function periodEnd(row: {
+  plan_from: string | null
+  plan_until: string | null
+  now_from: string | null
+  now_until: string | null
+}): string | null {
+  const same = row.plan_from !== null && row.plan_from === row.now_from
+  return same && row.now_until !== null ? row.now_until : row.plan_until
 }

@@ -1,11 +1,11 @@
 import { sql } from 'kysely'
 import type { SoundPage, SoundQuery, SoundSummary } from '../../contract'
 import { ftsQuery } from '../../core/finding'
-import { fitOf, type Uses } from '../../core/rights'
+import { fitOf } from '../../core/rights'
 import type { Services } from '../services'
-import { papersOf } from './papers-of'
+import { type Asked, papersOf } from './papers-of'
 import { thinnedPrint } from './thin-print'
-import { weighed } from './weigh'
+import { tierOffers, weighed } from './weigh'
 
 /** Weights of title, tags, category, maker and description in the ranking. */
 const RANK = sql<number>`bm25(sounds_fts, 10.0, 4.0, 2.0, 2.0, 1.0)`
@@ -14,7 +14,7 @@ const RANK = sql<number>`bm25(sounds_fts, 10.0, 4.0, 2.0, 2.0, 1.0)`
 export async function searchSounds(
   { db }: Pick<Services, 'db'>,
   { q, limit, offset }: SoundQuery,
-  uses: Uses | null,
+  asked: Asked | null,
 ): Promise<SoundPage> {
   const match = ftsQuery(q)
   const base = db.selectFrom('sounds').where('sounds.withdrawn_at', 'is', null)
@@ -45,7 +45,7 @@ export async function searchSounds(
     sounds: await summaries(
       { db },
       ids.map(({ id }) => id),
-      uses,
+      asked,
     ),
     total,
     catalogueTotal,
@@ -56,7 +56,7 @@ export async function searchSounds(
 export async function summaries(
   { db }: Pick<Services, 'db'>,
   ids: readonly number[],
-  uses: Uses | null,
+  asked: Asked | null,
 ): Promise<SoundSummary[]> {
   if (ids.length === 0) return []
   const rows = await db
@@ -72,11 +72,12 @@ export async function summaries(
     .select('analyses.duration_s as measured_s')
     .where('sounds.id', 'in', [...ids])
     .execute()
-  const papers = await papersOf(db, ids)
+  const papers = await papersOf(db, ids, asked?.videoId ?? null)
+  const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []
-      const decision = uses ? weighed(uses, filed, { ...row, title: row.terms_title }) : null
+      const decision = asked ? weighed(asked, filed, { ...row, title: row.terms_title }, tiers.get(row.id) ?? []) : null
       return [
         row.id,
         {

@@ -1,15 +1,14 @@
 import type { SoundDetail } from '../../contract'
-import type { Uses } from '../../core/rights'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
-import { papersOf } from './papers-of'
+import { type Asked, papersOf } from './papers-of'
 import { summaries } from './search-sounds'
-import { weighed } from './weigh'
+import { tierOffers, weighed } from './weigh'
 
 /** Everything the side panel shows of a sound. @throws {ProblemError} not-found. */
-export async function soundDetail(services: Services, id: number, uses: Uses | null): Promise<SoundDetail> {
+export async function soundDetail(services: Services, id: number, asked: Asked | null): Promise<SoundDetail> {
   const { db } = services
-  const [summary] = await summaries(services, [id], uses)
+  const [summary] = await summaries(services, [id], asked)
   if (!summary) throw notFound('This sound')
   const row = await db
     .selectFrom('sounds')
@@ -27,8 +26,10 @@ export async function soundDetail(services: Services, id: number, uses: Uses | n
     ])
     .where('sounds.id', '=', id)
     .executeTakeFirstOrThrow()
-  const filed = (await papersOf(db, [id])).get(id) ?? []
-  const decision = uses ? weighed(uses, filed, row) : null
+  const videoId = asked?.videoId ?? null
+  const filed = (await papersOf(db, [id], videoId)).get(id) ?? []
+  const tiers = (await tierOffers(db, [id], videoId)).get(id) ?? []
+  const decision = asked ? weighed(asked, filed, row, tiers) : null
   const sha256 = filed[0]?.copySha256
   const copy = sha256
     ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirstOrThrow()
@@ -41,6 +42,14 @@ export async function soundDetail(services: Services, id: number, uses: Uses | n
     formats: JSON.parse(row.formats_json) as string[],
     terms: { id: row.terms_id, title: row.title, version: row.version, url: row.url, sha256: row.sha256 },
     reasons: decision ? [...decision.reasons] : [],
+    settlements: decision ? decision.settlements.map(({ sentence }) => sentence) : [],
+    tiers: tiers.map(({ key, title, price, priceMinor, termsId }) => ({
+      key,
+      title,
+      price: price ?? '',
+      priceMinor,
+      termsId,
+    })),
     papers: filed.map((one) => ({
       grantId: one.grantId,
       acquiredAt: one.acquiredAt,
@@ -53,6 +62,10 @@ export async function soundDetail(services: Services, id: number, uses: Uses | n
       termsVersion: one.papers.terms.version,
       termsSha256: one.termsSha256,
       creditLine: one.creditLine,
+      orderRef: one.orderRef,
+      evidence: [...one.evidence],
+      boundToVideo: videoId === null ? null : (one.papers.boundTo ?? []).includes(String(videoId)),
+      needsVideo: one.papers.terms.clauses.some(({ key, limit }) => key === 'projects' && limit?.kind === 'videos'),
     })),
     copy: copy ? { sha256: copy.sha256, fileName: copy.file_name, sizeBytes: copy.size_bytes } : null,
   }

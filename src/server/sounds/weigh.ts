@@ -1,6 +1,7 @@
-import { type Decision, decide, decidedByTerms, type Papers, type Uses } from '../../core/rights'
+import { type Decision, decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
+import type { Db } from '../database/open'
 import { type TermsRow, termsOfRow } from '../sources/terms-store'
-import type { FiledPapers } from './papers-of'
+import { type Asked, type FiledPapers, occasionOf } from './papers-of'
 
 /** The terms of a sound and the plan of its source, as they stand now. */
 export interface OfferRow extends TermsRow {
@@ -9,14 +10,74 @@ export interface OfferRow extends TermsRow {
   readonly plan_until: string | null
 }
 
-/** The papers that a copy acquired now would come under. */
-export function offeredPapers(row: OfferRow): Papers {
-  return { terms: termsOfRow(row), grantTitle: row.plan, planFrom: row.plan_from, planUntil: row.plan_until }
+/** The papers that a copy acquired now would come under; what is bought is bought for the video at hand, with its receipt. */
+export function offeredPapers(row: OfferRow, videoId: number | null): Papers {
+  return {
+    terms: termsOfRow(row),
+    grantTitle: row.plan,
+    planFrom: row.plan_from,
+    planUntil: row.plan_until,
+    boundTo: videoId === null ? [] : [String(videoId)],
+    hasProof: true,
+  }
 }
 
 /** Whether a sound may be used: by the papers on file, or while there are none, by what a download now would give. */
-export function weighed(uses: Uses, filed: readonly FiledPapers[], offer: OfferRow): Decision {
-  return filed.length > 0
-    ? decide({ uses, papers: filed.map(({ papers }) => papers) })
-    : decidedByTerms(uses, offeredPapers(offer))
+export function weighed(
+  asked: Asked,
+  filed: readonly FiledPapers[],
+  offer: OfferRow,
+  tiers: readonly Offer[] = [],
+): Decision {
+  const occasion = occasionOf(asked.videoId)
+  if (filed.length > 0)
+    return decide({ uses: asked.uses, papers: filed.map(({ papers }) => papers), offers: tiers, ...occasion })
+  const offered = [offeredPapers(offer, asked.videoId), ...tiers.map(({ papers }) => papers)]
+  const decisions = offered.map((papers) => decidedByTerms(asked.uses, papers, occasion))
+  // The cheapest that will do; if none does, what the first one says.
+  return decisions.find(({ verdict }) => isGround(verdict)) ?? (decisions[0] as Decision)
+}
+
+/** What could be bought of some sounds, the cheapest first. */
+export async function tierOffers(
+  db: Db,
+  soundIds: readonly number[],
+  videoId: number | null,
+): Promise<Map<number, TierOffer[]>> {
+  const bySound = new Map<number, TierOffer[]>()
+  if (soundIds.length === 0) return bySound
+  const rows = await db
+    .selectFrom('sound_tiers')
+    .innerJoin('terms', 'terms.id', 'sound_tiers.terms_id')
+    .select(['sound_tiers.sound_id', 'sound_tiers.key as tier', 'sound_tiers.title as tier_title', 'price_minor'])
+    .select(['currency', 'sound_tiers.terms_id', 'terms.title', 'short_title', 'version', 'spdx_id', 'url', 'duration'])
+    .select('clauses_json')
+    .where('sound_tiers.sound_id', 'in', [...soundIds])
+    .orderBy('position')
+    .execute()
+  for (const row of rows) {
+    const plan = { plan: row.tier_title, plan_from: null, plan_until: null }
+    const offer: TierOffer = {
+      kind: 'tier',
+      key: row.tier,
+      title: row.tier_title,
+      price: money(row.price_minor, row.currency),
+      priceMinor: row.price_minor,
+      termsId: row.terms_id,
+      papers: offeredPapers({ ...row, ...plan }, videoId),
+    }
+    bySound.set(row.sound_id, [...(bySound.get(row.sound_id) ?? []), offer])
+  }
+  return bySound
+}
+
+export interface TierOffer extends Offer {
+  readonly key: string
+  readonly priceMinor: number
+  readonly termsId: number
+}
+
+/** "4.50 EUR". */
+export function money(minor: number, currency: string): string {
+  return `${(minor / 100).toFixed(2)} ${currency}`
 }

@@ -1,6 +1,17 @@
 import type { Readable } from 'node:stream'
 import type { Duration, Reading } from '../../core/rights'
 
+/** A price under which a sound is offered, where a library sells by the sound. */
+export interface Tier {
+  readonly key: string
+  readonly title: string
+  /** In the smallest unit of the currency. */
+  readonly priceMinor: number
+  /** ISO 4217. */
+  readonly currency: string
+  readonly termsKey: string
+}
+
 /** A sound as a source's catalogue lists it, in our words and units. */
 export interface CatalogueSound {
   readonly externalId: string
@@ -17,7 +28,32 @@ export interface CatalogueSound {
   readonly pageUrl: string | null
   /** What `preview` needs to fetch the audio that can be heard before acquiring. */
   readonly previewRef: string
+  /** Terms of a copy; of the lowest tier where there are several. */
   readonly termsKey: string
+  /** Empty where nothing is sold by the sound. The lowest first. */
+  readonly tiers: readonly Tier[]
+  readonly kind: 'effect' | 'ambience' | 'music'
+  /** For music, where the source says so. */
+  readonly tempoBpm: number | null
+  readonly mood: string | null
+  readonly vocals: boolean | null
+}
+
+/** A page of a catalogue. */
+export interface CataloguePage {
+  readonly sounds: readonly CatalogueSound[]
+  /** What to ask for the page after this one with; null after the last. */
+  readonly next: string | null
+  /** Sounds in the whole catalogue, where the source says so: if it changes on the way, reading starts again. */
+  readonly total: number | null
+}
+
+/** What changed at a source since a mark. */
+export interface Changes {
+  readonly changed: readonly CatalogueSound[]
+  readonly goneIds: readonly string[]
+  /** To ask with the next time. */
+  readonly mark: string
 }
 
 /** One version of the terms that a source serves today, with the way they are to be read. */
@@ -57,6 +93,19 @@ export interface Order {
   /** For people: "free licence", "Studio plan". */
   readonly title: string
   readonly file: ServedFile
+  /** The name that the source gives the file. Not to be trusted as a path. */
+  readonly originalName: string | null
+  /** What was paid, in the smallest unit; null where nothing was. */
+  readonly paid: { readonly minor: number; readonly currency: string } | null
+  readonly receipt: ServedFile | null
+}
+
+/** What is ordered. */
+export interface OrderRequest {
+  /** Sent along so that the same order is never placed twice. */
+  readonly key: string
+  /** Which tier, and at most at what price; null where nothing is sold. */
+  readonly tier: { readonly key: string; readonly priceMinor: number } | null
 }
 
 /**
@@ -70,22 +119,44 @@ export interface Connector {
   /** What kind of library it is, in a sentence. */
   readonly about: string
   account(signal: AbortSignal): Promise<Account>
-  /** The whole catalogue, page by page. */
-  catalogue(signal: AbortSignal): AsyncIterable<readonly CatalogueSound[]>
+  /** One page of the catalogue. @param after Where the page before ended; null for the first. */
+  page(after: string | null, signal: AbortSignal): Promise<CataloguePage>
+  /** What changed since a mark; absent where the source cannot tell. Null mark: only the mark of now is wanted. */
+  readonly changes?: (mark: string | null, signal: AbortSignal) => Promise<Changes>
   terms(key: string, signal: AbortSignal): Promise<ServedTerms>
   preview(previewRef: string, signal: AbortSignal): Promise<ServedFile>
-  /** Orders a sound. @param orderKey Sent along so that the same order is never made twice. */
-  order(externalId: string, orderKey: string, signal: AbortSignal): Promise<Order>
+  /** Orders a sound; the same key gives the same order. */
+  order(externalId: string, request: OrderRequest, signal: AbortSignal): Promise<Order>
 }
 
 /** A library that is down, refuses, or answers what cannot be understood. The message is fit for people. */
 export class SourceError extends Error {
   override readonly name = 'SourceError'
   constructor(
-    readonly code: 'down' | 'refused' | 'nonsense' | 'gone' | 'too-large' | 'busy',
+    readonly code: 'down' | 'refused' | 'nonsense' | 'gone' | 'too-large' | 'busy' | 'price-changed',
     message: string,
     options?: ErrorOptions,
   ) {
     super(message, options)
   }
 }
+
+/** What a source without prices and music facts says of every sound. */
+export const PLAIN_SOUND = { tiers: [], kind: 'effect', tempoBpm: null, mood: null, vocals: null } as const
+
+/** Every page of a catalogue, from a position on. */
+export async function* cataloguePages(
+  connector: Connector,
+  signal: AbortSignal,
+  from: string | null = null,
+): AsyncGenerator<CataloguePage> {
+  for (let after: string | null = from, count = 0; count < MAX_PAGES; count++) {
+    const page = await connector.page(after, signal)
+    yield page
+    if (page.next === null || page.next === after) return
+    after = page.next
+  }
+  throw new SourceError('nonsense', `The catalogue of ${connector.name} does not come to an end.`)
+}
+
+const MAX_PAGES = 50_000

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import { type CatalogueSound, type Connector, SourceError } from './connector'
-import { SourceHttp } from './source-http'
+import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from './connector'
+import { type Manners, SourceHttp } from './source-http'
 
 const Token = z.object({ access_token: z.string().min(8), expires_in: z.number().positive() })
 const Member = z.object({ plan: z.object({ name: z.string().max(80), from: z.iso.date(), until: z.iso.date() }) })
@@ -27,7 +27,6 @@ const Ticket = z.object({ order_no: z.string().min(1).max(80), href: z.string().
 
 /** A token is renewed this long before it expires, ms. */
 const RENEW_BEFORE_MS = 5_000
-const MAX_PAGES = 20_000
 
 /** How the plan's licence is read; each answer rests on the phrase and falls when the text no longer has it. */
 const READINGS: readonly Reading[] = [
@@ -47,9 +46,17 @@ const READINGS: readonly Reading[] = [
   { key: 'paid-advertising', answer: 'no', phrase: 'Paid advertising is not covered by this plan' },
   { key: 'broadcast', answer: 'no', phrase: 'Broadcast on television or radio is not covered by this plan' },
   { key: 'modification', answer: 'yes', phrase: 'You may cut, layer, pitch and mix the sounds' },
-  { key: 'credit', answer: 'yes', phrase: 'No credit has to be given' },
+  {
+    key: 'credit',
+    answer: 'yes',
+    phrase: 'No credit has to be given',
+    limit: { kind: 'credit', owed: false, where: 'anywhere', template: null },
+  },
   { key: 'share-alike', answer: 'yes', phrase: 'Your film stays yours, under whatever licence you choose' },
   { key: 'territory', answer: 'yes', phrase: 'in all countries' },
+  { key: 'transfer', answer: 'yes', phrase: 'the finished film passes to the client' },
+  { key: 'standalone', answer: 'no', phrase: 'The sounds may not be passed on by themselves' },
+  { key: 'client-work', answer: 'duty', phrase: "A film that is made for a client needs a plan of the client's own" },
   {
     key: 'duration',
     answer: 'yes',
@@ -63,9 +70,10 @@ export function heronSlate(options: {
   readonly client: string
   readonly secret: string
   readonly nowMs: () => number
+  readonly manners?: Manners
 }): Connector {
   const name = 'Heron & Slate'
-  const http = new SourceHttp(name, options.baseUrl)
+  const http = new SourceHttp(name, options.baseUrl, options.manners)
   let token: { value: string; untilMs: number } | null = null
 
   const signedIn = async (signal: AbortSignal): Promise<{ Authorization: string }> => {
@@ -103,15 +111,10 @@ export function heronSlate(options: {
       const { plan } = await member(signal)
       return { plan: plan.name, planFrom: plan.from, planUntil: plan.until }
     },
-    async *catalogue(signal) {
-      let cursor = ''
-      for (let page = 0; page < MAX_PAGES; page++) {
-        const path = `/shelf?after=${encodeURIComponent(cursor)}`
-        const { data } = await withToken(signal, (headers) => http.json(path, Shelf, { headers, signal }))
-        yield data.items.map(catalogueSound)
-        if (data.next === null) return
-        cursor = data.next
-      }
+    async page(after, signal) {
+      const path = `/shelf?after=${encodeURIComponent(after ?? '')}`
+      const { data } = await withToken(signal, (headers) => http.json(path, Shelf, { headers, signal }))
+      return { sounds: data.items.map(catalogueSound), next: data.next, total: null }
     },
     async terms(key, signal) {
       const served = await withToken(signal, (headers) => http.json('/licence', Licence, { headers, signal }))
@@ -129,16 +132,17 @@ export function heronSlate(options: {
     },
     preview: (ref, signal) =>
       withToken(signal, (headers) => http.file(`/listen/${encodeURIComponent(ref)}`, { headers, signal })),
-    async order(externalId, orderKey, signal) {
+    async order(externalId, { key }, signal) {
       const { plan } = await member(signal)
       const ticket = await withToken(signal, (headers) =>
         http.json(`/fetch/${encodeURIComponent(externalId)}`, Ticket, {
           method: 'POST',
-          headers: { ...headers, 'Idempotency-Key': orderKey },
+          headers: { ...headers, 'Idempotency-Key': key },
           signal,
         }),
       )
-      return { ref: ticket.order_no, title: plan.name, file: await http.file(ticket.href, { signal }) }
+      const file = await http.file(ticket.href, { signal })
+      return { ref: ticket.order_no, title: plan.name, file, originalName: null, paid: null, receipt: null }
     },
   }
 }
@@ -160,5 +164,6 @@ function catalogueSound(raw: z.infer<typeof Shelf>['data']['items'][number]): Ca
     pageUrl: null,
     previewRef: raw.uid,
     termsKey: 'plan',
+    ...PLAIN_SOUND,
   }
 }

@@ -28,6 +28,27 @@ export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceW
         .whereRef('sounds.source_id', '=', 'sources.id')
         .as('copies'),
     ])
+    .select((eb) => [
+      eb.selectFrom('terms').select('title').whereRef('terms.id', '=', 'sources.default_terms_id').as('default_terms'),
+      eb
+        .selectFrom('sounds')
+        .select(eb.fn.countAll<number>().as('n'))
+        .whereRef('sounds.source_id', '=', 'sources.id')
+        .where('withdrawn_at', 'is', null)
+        .where((one) =>
+          one.not(
+            one.exists(
+              one
+                .selectFrom('grants')
+                .select('grants.id')
+                .whereRef('grants.sound_id', '=', 'sounds.id')
+                .where('grants.taken_back_at', 'is', null),
+            ),
+          ),
+        )
+        .as('no_papers'),
+    ])
+    .where('sources.kind', 'in', ['library', 'folder', 'elsewhere'])
     .orderBy('name')
     .execute()
   return rows.map((row) => ({
@@ -36,7 +57,13 @@ export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceW
     about: row.about,
     connected: row.connected === 1,
     plan: row.plan,
+    planFrom: row.plan_from,
     planUntil: row.plan_until,
+    kind: row.kind as SourceWire['kind'],
+    folderPath: row.folder_path,
+    defaultTerms: row.default_terms,
+    lastResult: row.last_result,
+    noPapersCount: row.no_papers ?? 0,
     soundCount: row.sounds ?? 0,
     listenedCount: row.listened ?? 0,
     copyCount: row.copies ?? 0,

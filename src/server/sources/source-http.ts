@@ -1,13 +1,29 @@
 import { Readable } from 'node:stream'
+import PQueue from 'p-queue'
 import type { z } from 'zod'
 import { bodyStream, tended } from '../files/web-stream'
+import { requirePublicAddress } from './address-guard'
 import { type ServedFile, SourceError } from './connector'
 
 const TIMEOUT_MS = 20_000
 const MAX_JSON_BYTES = 16 * 1024 * 1024
-/** A library that says "later" is asked again this often. */
-const BUSY_TRIES = 4
-const BUSY_WAIT_MAX_S = 20
+/** A file of which more than this is announced is not begun. */
+const MAX_FILE_BYTES = 2 * 1024 * 1024 * 1024
+/** A library that is busy or fails is asked this often in all. */
+const TRIES = 4
+const WAIT_MAX_S = 20
+const AT_ONCE = 4
+
+/** How patient and how polite to be. */
+export interface Manners {
+  /** First wait after a failure, ms; doubled each time, and each time a chance share of it. */
+  readonly backoffMs: number
+  readonly requestsPerS: number
+  /** Uniform, 0 to 1. */
+  readonly chance: () => number
+}
+
+export const MANNERS: Manners = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
 
 const ENDINGS: Readonly<Record<string, string>> = {
   'audio/wav': 'wav',
@@ -15,17 +31,21 @@ const ENDINGS: Readonly<Record<string, string>> = {
   'audio/flac': 'flac',
   'audio/mpeg': 'mp3',
   'audio/ogg': 'ogg',
+  'application/pdf': 'pdf',
 }
 
-/** HTTP to one library: one host, bounded times and sizes, no way to another host. */
+/** HTTP to one library: one host, bounded times, sizes and rates, no way to another host. */
 export class SourceHttp {
   private readonly base: URL
+  private readonly queue: PQueue
 
   constructor(
     private readonly libraryName: string,
     baseUrl: string,
+    private readonly manners: Manners = MANNERS,
   ) {
     this.base = new URL(baseUrl)
+    this.queue = new PQueue({ concurrency: AT_ONCE, interval: 1000, intervalCap: manners.requestsPerS })
   }
 
   /** Asks for JSON of a known shape. @throws {SourceError} */
@@ -56,32 +76,55 @@ export class SourceHttp {
       throw this.nonsense(`it sent “${mime.slice(0, 60) || 'nothing'}” where a sound was expected`)
     }
     const expected = Number(response.headers.get('content-length') ?? Number.NaN)
+    if (expected > MAX_FILE_BYTES) {
+      await response.body.cancel()
+      throw new SourceError(
+        'too-large',
+        `${this.libraryName} announced a file of ${(expected / 1e9).toFixed(1)} GB; more than 2 GB are not fetched.`,
+      )
+    }
     const body = bodyStream(response.body)
     return { body: Number.isFinite(expected) ? complete(body, expected, this.libraryName) : body, mime, ending }
   }
 
   private async request(path: string, init: RequestInit & { signal: AbortSignal }): Promise<Response> {
     const url = new URL(path, this.base)
+    await requirePublicAddress(url, { libraryName: this.libraryName, allowedHosts: new Set([this.base.host]) })
     if (url.host !== this.base.host || url.protocol !== this.base.protocol)
       throw new SourceError(
         'refused',
         `${this.libraryName} pointed to another address (${url.host}); it was not followed.`,
       )
     for (let attempt = 1; ; attempt++) {
-      const response = await this.attempt(url, init)
-      if (response.status !== 429 || attempt === BUSY_TRIES) return this.accepted(response)
-      await response.body?.cancel()
-      const waitS = Math.min(BUSY_WAIT_MAX_S, Math.max(0, Number(response.headers.get('retry-after')) || attempt))
-      await pause(waitS * 1000, init.signal)
+      const last = attempt === TRIES
+      const answered = await this.attempt(url, init, last)
+      if (answered && (last || !isPassing(answered.status))) return this.accepted(answered)
+      await answered?.body?.cancel()
+      await pause(this.waitMs(attempt, answered), init.signal)
     }
   }
 
-  private async attempt(url: URL, init: RequestInit & { signal: AbortSignal }): Promise<Response> {
+  /** How long to wait: as long as the library says, else longer each time, by chance so that not all come back at once. */
+  private waitMs(attempt: number, response: Response | null): number {
+    const { backoffMs, chance } = this.manners
+    const asked = Number(response?.headers.get('retry-after') ?? Number.NaN)
+    if (Number.isFinite(asked)) return Math.min(WAIT_MAX_S, Math.max(0, asked)) * 1000
+    return Math.min(WAIT_MAX_S * 1000, backoffMs * 2 ** (attempt - 1)) * (0.5 + chance() / 2)
+  }
+
+  /** One try. @returns null when it failed on the way and may be tried again. @throws {SourceError} on the last. */
+  private async attempt(
+    url: URL,
+    init: RequestInit & { signal: AbortSignal },
+    last: boolean,
+  ): Promise<Response | null> {
     const deadline = AbortSignal.timeout(TIMEOUT_MS)
     try {
-      return await fetch(url, { ...init, redirect: 'error', signal: AbortSignal.any([init.signal, deadline]) })
+      const ask = () => fetch(url, { ...init, redirect: 'manual', signal: AbortSignal.any([init.signal, deadline]) })
+      return await this.queue.add(ask, { signal: init.signal })
     } catch (cause) {
       if (init.signal.aborted) throw cause
+      if (!last && !deadline.aborted) return null
       const why = deadline.aborted ? `did not answer within ${TIMEOUT_MS / 1000} s` : 'cannot be reached'
       throw new SourceError('down', `${this.libraryName} ${why}. Try again in a while; nothing here was changed.`, {
         cause,
@@ -93,6 +136,10 @@ export class SourceHttp {
     if (response.ok) return response
     await response.body?.cancel()
     const { status } = response
+    if (status >= 300 && status < 400)
+      throw new SourceError('refused', `${this.libraryName} sent us on to another address; it was not followed.`)
+    if (status === 402)
+      throw new SourceError('refused', `${this.libraryName} says that the plan has ended. Renew it there, then sync.`)
     if (status === 404 || status === 410) throw new SourceError('gone', `${this.libraryName} no longer offers this.`)
     if (status === 401 || status === 403)
       throw new SourceError('refused', `${this.libraryName} refused the sign-in. Check the account there.`)
@@ -123,6 +170,11 @@ export class SourceHttp {
       cause,
     })
   }
+}
+
+/** Answers that may be another one in a moment. */
+function isPassing(status: number): boolean {
+  return status === 425 || status === 429 || status >= 500
 }
 
 /** Passes a body on and fails at its end when it is shorter than announced. */

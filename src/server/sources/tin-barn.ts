@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { KNOWN_LICENCES } from '../../core/rights'
-import type { CatalogueSound, Connector } from './connector'
-import { SourceHttp } from './source-http'
+import { type CatalogueSound, type Connector, PLAIN_SOUND } from './connector'
+import { type Manners, SourceHttp } from './source-http'
 
 const PAGE_SIZE = 40
 
@@ -24,6 +24,8 @@ const Page = z.object({
   ),
 })
 
+const Changed = z.object({ revision: z.number().int().nonnegative(), removed: z.array(z.string().max(64)) })
+
 const Licence = z.object({
   spdx: z.string().max(40),
   title: z.string().max(200),
@@ -32,22 +34,32 @@ const Licence = z.object({
 })
 
 /** Tin Barn Commons: sounds that their makers put under open licences, each its own. Offset paging, key in a header. */
-export function tinBarn(options: { readonly baseUrl: string; readonly apiKey: string }): Connector {
+export function tinBarn(options: {
+  readonly baseUrl: string
+  readonly apiKey: string
+  readonly manners?: Manners
+}): Connector {
   const name = 'Tin Barn Commons'
-  const http = new SourceHttp(name, options.baseUrl)
+  const http = new SourceHttp(name, options.baseUrl, options.manners)
   const headers = { 'X-Barn-Key': options.apiKey }
   return {
     id: 'tin-barn',
     name,
     about: 'Openly licensed sounds by many makers; every sound has its own licence.',
     account: async () => ({ plan: 'Free membership', planFrom: null, planUntil: null }),
-    async *catalogue(signal) {
-      for (let offset = 0; ; ) {
-        const page = await http.json(`/v2/sounds?offset=${offset}&limit=${PAGE_SIZE}`, Page, { headers, signal })
-        yield page.results.map(catalogueSound)
-        offset += page.results.length
-        if (page.results.length === 0 || offset >= page.total) return
-      }
+    async page(after, signal) {
+      const offset = Number(after ?? 0)
+      const page = await http.json(`/v2/sounds?offset=${offset}&limit=${PAGE_SIZE}`, Page, { headers, signal })
+      const end = offset + page.results.length
+      const done = page.results.length === 0 || end >= page.total
+      return { sounds: page.results.map(catalogueSound), next: done ? null : String(end), total: page.total }
+    },
+    async changes(mark, signal) {
+      const { revision, removed } = await http.json(`/v2/changes?since=${Number(mark ?? 0)}`, Changed, {
+        headers,
+        signal,
+      })
+      return { changed: [], goneIds: mark === null ? [] : removed, mark: String(revision) }
     },
     async terms(key, signal) {
       const served = await http.json(`/v2/licences/${encodeURIComponent(key)}`, Licence, { headers, signal })
@@ -66,9 +78,9 @@ export function tinBarn(options: { readonly baseUrl: string; readonly apiKey: st
       }
     },
     preview: (ref, signal) => http.file(`/v2/sounds/${encodeURIComponent(ref)}/preview`, { headers, signal }),
-    async order(externalId, orderKey, signal) {
+    async order(externalId, { key }, signal) {
       const file = await http.file(`/v2/sounds/${encodeURIComponent(externalId)}/original`, { headers, signal })
-      return { ref: orderKey, title: 'Open licence', file }
+      return { ref: key, title: 'Open licence', file, originalName: null, paid: null, receipt: null }
     },
   }
 }
@@ -87,5 +99,6 @@ function catalogueSound(raw: z.infer<typeof Page>['results'][number]): Catalogue
     pageUrl: raw.permalink,
     previewRef: raw.id,
     termsKey: raw.license,
+    ...PLAIN_SOUND,
   }
 }

@@ -50,11 +50,11 @@ async function videoOfRow(services: Services, row: VideoRow): Promise<Video> {
     .orderBy('id', 'desc')
     .executeTakeFirst()
   const uses = usesOfRow(row)
-  const findings = check?.state === 'done' ? await findingsOf(services, check.id, uses) : null
+  const findings = check?.state === 'done' ? await findingsOf(services, check.id, { uses, videoId: row.id }) : null
   return {
     id: row.id,
     title: row.title,
-    uses: { ...uses, places: [...uses.places], videoLicence: uses.videoLicence as Video['uses']['videoLicence'] },
+    uses,
     createdAt: row.created_at,
     check: check
       ? {

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Chance, Detection, RawDetection } from '../../core/hearing'
+import type { FileRights } from '../copies/tag-file'
 import type { TrackMemory } from './track-collector'
 
 /** Result of a task: error classes do not survive the way between threads. */
@@ -124,6 +125,21 @@ export interface Sensitivity {
 /** Looks which feature files are of the same recording. */
 export interface GroupTask {
   readonly paths: readonly string[]
+}
+
+/** Writes rights into the tags of a file, in place. */
+export interface TagTask {
+  readonly path: string
+  readonly ending: string
+  readonly rights: FileRights
+}
+
+/** Writes a span of a file's sound track as WAV. */
+export interface CutTask {
+  readonly path: string
+  readonly into: string
+  /** Seconds. */
+  readonly span: readonly [number, number]
 }
 
 export interface AnalyseTask {

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { hitPointS, soundPrint } from '../../core/audio'
+import { writeWav } from '../../core/formats/wav'
 import {
   type Account,
   accountOf,
@@ -37,6 +38,7 @@ import type {
   AccountTask,
   AnalyseTask,
   CompactTask,
+  CutTask,
   DecodedTrack,
   DecodeTask,
   GroupTask,
@@ -51,6 +53,7 @@ import type {
   SharedWindow,
   SoundAnalysis,
   SubtractTask,
+  TagTask,
   TaskResult,
   VoiceTask,
 } from './tasks'
@@ -234,6 +237,37 @@ export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskRe
       printColumnS: print.columnS,
       printLevels: print.levels,
     }
+  })
+}
+
+/** Writes rights into a copy that is still on its way into the store. Answers whether it took them. */
+export function tagCopy({ path, ending, rights }: TagTask): Promise<TaskResult<boolean>> {
+  // Loaded when first needed: most threads never write tags.
+  return answered(async () => (await import('../copies/tag-file')).tagFile(path, ending, rights))
+}
+
+/** Writes a span of a sound track as WAV of 24 bits at the track's own rate. */
+export function cutTrack({ path, into, span: [fromS, toS] }: CutTask): Promise<TaskResult<boolean>> {
+  return answered(async () => {
+    const parts: Float32Array[][] = []
+    let rateHz = 0
+    let frames = 0
+    await decodeMedia(soundDecoder, path, {
+      onBlock: (channels, rate) => {
+        rateHz = rate
+        const length = channels[0]?.length ?? 0
+        const from = Math.max(0, Math.round(fromS * rate) - frames)
+        const to = Math.min(length, Math.round(toS * rate) - frames)
+        if (to > from) parts.push(channels.map((channel) => channel.slice(from, to)))
+        frames += length
+      },
+    })
+    if (parts.length === 0) throw new Error('there is no sound in that part')
+    const channels = (parts[0] as Float32Array[]).map((_, index) =>
+      joined(parts.map((part) => part[index] as Float32Array)),
+    )
+    writeAtomically(into, writeWav({ sampleRateHz: rateHz, channels }, { bits: 24 }))
+    return true
   })
 }
 

@@ -2,10 +2,9 @@ import type { APIRoute } from 'astro'
 import { SoundQuery } from '../../../contract'
 import { endpoint } from '../../../server/answer'
 import { searchSounds } from '../../../server/sounds/search-sounds'
-import { findVideoInHand, usesOfRow } from '../../../server/videos/video-rows'
+import { findAsked } from '../../../server/videos/video-rows'
 
 export const GET: APIRoute = endpoint(async (app, { url }) => {
   const query = SoundQuery.parse(Object.fromEntries(url.searchParams))
-  const video = await findVideoInHand(app.db)
-  return searchSounds(app, query, video ? usesOfRow(video) : null)
+  return searchSounds(app, query, await findAsked(app.db))
 })

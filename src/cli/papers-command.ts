@@ -1,0 +1,47 @@
+import fs from 'node:fs'
+import { parseArgs } from 'node:util'
+import { EXPORT_FORMATS, type ExportFormat, exportedPapers } from '../server/papers/export-papers'
+import { dataFolder, withData } from './data-folder'
+import { EXIT, UsageError } from './exit'
+
+/** `thud papers export`: all papers as CSV, JSON or ODRL. @returns The exit status. @throws {UsageError} */
+export async function papersCommand(args: readonly string[]): Promise<number> {
+  const { format, out, dataDir } = parsed(args)
+  return withData(dataDir, async (db) => {
+    const { text } = await exportedPapers({ db }, format, new Date().toISOString().slice(0, 10))
+    if (out === '-') {
+      process.stdout.write(text.endsWith('\n') ? text : `${text}\n`)
+      return EXIT.done
+    }
+    try {
+      fs.writeFileSync(out, text)
+    } catch (error) {
+      console.error(
+        `${out} cannot be written (${(error as NodeJS.ErrnoException).code}). Name another file with --out.`,
+      )
+      return EXIT.badInput
+    }
+    console.log(`Written to ${out}.`)
+    return EXIT.done
+  })
+}
+
+function parsed(args: readonly string[]): { format: ExportFormat; out: string; dataDir: string } {
+  try {
+    const { values, positionals } = parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: {
+        data: { type: 'string' },
+        format: { type: 'string', default: 'csv' },
+        out: { type: 'string', default: '-' },
+      },
+    })
+    if (positionals.length !== 1 || positionals[0] !== 'export') throw new UsageError('Say what to do: papers export.')
+    const format = EXPORT_FORMATS.find((one) => one === values.format)
+    if (!format) throw new UsageError(`--format takes ${EXPORT_FORMATS.join(', ')}.`)
+    return { format, out: values.out, dataDir: dataFolder(values.data) }
+  } catch (error) {
+    throw error instanceof UsageError ? error : new UsageError((error as Error).message)
+  }
+}

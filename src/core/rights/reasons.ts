@@ -1,0 +1,244 @@
+import type { Occasion, Papers } from './papers'
+import { type Clause, type ClauseAnswer, type ClauseKey, clauseOf, type Limit, type Terms } from './terms'
+import { isEarningUse, type Uses } from './uses'
+
+/** How one point of the terms bears on the uses. */
+export interface Reason {
+  readonly key: ClauseKey
+  /** "bars" and "unstated" both keep the sound from being clear. */
+  readonly effect: 'allows' | 'asks' | 'bars' | 'unstated'
+  /** A whole sentence in plain words. */
+  readonly sentence: string
+  /** The words of the terms, or null where they say nothing. */
+  readonly quote: string | null
+}
+
+/** Every point of one paper that bears on the uses, in the order of the points. */
+export function reasonsOf(uses: Uses, papers: Papers, occasion: Occasion): Reason[] {
+  const { terms } = papers
+  const keys: ClauseKey[] = [
+    ...uses.places,
+    ...(isEarningUse(uses) ? (['earning'] as const) : []),
+    'modification',
+    ...(uses.places.includes('client-work') ? (['transfer'] as const) : []),
+  ]
+  return [
+    ...(uses.places.length === 0 ? [noPlace()] : []),
+    ...keys.map((key) => permission(papers, key)),
+    territory(terms, uses),
+    shareAlike(terms, uses),
+    credit(terms),
+    duration(papers, uses, occasion),
+    ...restrictions(papers, uses, occasion),
+  ]
+}
+
+function noPlace(): Reason {
+  return {
+    key: 'online',
+    effect: 'unstated',
+    sentence: 'Nothing says yet where the video will be published.',
+    quote: null,
+  }
+}
+
+const SUBJECTS: Readonly<Record<ClauseKey, string>> = {
+  online: 'publishing online',
+  'paid-advertising': 'paid advertising',
+  'client-work': 'work for a client',
+  broadcast: 'broadcast',
+  cinema: 'cinema and festivals',
+  game: 'a game or an app',
+  'audio-only': 'publishing sound alone',
+  internal: 'internal use and teaching',
+  earning: 'a video that earns',
+  modification: 'cutting and mixing it under a picture',
+  credit: 'a credit',
+  'share-alike': 'the licence of the video',
+  territory: 'the territory',
+  duration: 'how long it holds',
+  standalone: 'passing the sound on by itself',
+  transfer: 'handing the video to a client',
+  projects: 'another video',
+  audience: 'an audience of this size',
+  platforms: 'this platform',
+  registration: 'a video that is not registered',
+  proof: 'use without proof',
+}
+
+function permission({ terms, met }: Papers, key: ClauseKey): Reason {
+  const { answer, quote } = clauseOf(terms, key)
+  const name = terms.title
+  const subject = SUBJECTS[key]
+  if (answer === 'duty' && met?.includes(key))
+    return { key, effect: 'allows', sentence: `${name} allows ${subject}; its condition is met, on record.`, quote }
+  const sentences: Readonly<Record<ClauseAnswer, string>> = {
+    yes: `${name} allows ${subject}.`,
+    duty: `${name} allows ${subject} on a condition that has to be met first.`,
+    no: `${name} does not allow ${subject}.`,
+    'not-stated': `${name} does not say whether it allows ${subject}; what is not stated is not allowed.`,
+  }
+  const effects = { yes: 'allows', duty: 'bars', no: 'bars', 'not-stated': 'unstated' } as const
+  return { key, effect: effects[answer], sentence: sentences[answer], quote }
+}
+
+function territory(terms: Terms, uses: Uses): Reason {
+  const { answer, quote, limit } = clauseOf(terms, 'territory')
+  const reason = reasonMaker('territory', quote)
+  if (answer === 'yes') return reason('allows', `${terms.title} holds in every territory.`)
+  if (answer === 'not-stated')
+    return reason('unstated', `${terms.title} does not say where it holds; what is not stated is not allowed.`)
+  if (answer === 'no' || limit?.kind !== 'countries')
+    return reason('bars', `${terms.title} does not hold in every territory, and it is not plain in which.`)
+  const list = limit.codes.join(', ')
+  if (uses.territory === 'worldwide')
+    return reason('bars', `${terms.title} holds in ${list} only, and the video is published worldwide.`)
+  const outside = uses.territory.split(',').filter((code) => !limit.codes.includes(code))
+  return outside.length > 0
+    ? reason('bars', `${terms.title} holds in ${list} only, not in ${outside.join(', ')}.`)
+    : reason('allows', `${terms.title} holds in ${uses.territory.split(',').join(', ')}.`)
+}
+
+function shareAlike(terms: Terms, uses: Uses): Reason {
+  const { answer, quote } = clauseOf(terms, 'share-alike')
+  const reason = reasonMaker('share-alike', quote)
+  if (answer === 'yes') return reason('allows', `${terms.title} leaves the licence of the video to you.`)
+  if (answer === 'no') return reason('bars', `${terms.title} does not allow ${SUBJECTS['share-alike']}.`)
+  if (answer === 'not-stated')
+    return reason('unstated', `${terms.title} does not say whether the licence of the video is yours to choose.`)
+  return uses.videoLicence !== null && uses.videoLicence === terms.spdxId
+    ? reason('asks', `The whole video has to be published under ${terms.title}, and it is.`)
+    : reason('bars', `The whole video would have to be published under ${terms.title}, and it is not.`)
+}
+
+function credit(terms: Terms): Reason {
+  const { answer, quote, limit } = clauseOf(terms, 'credit')
+  const reason = reasonMaker('credit', quote)
+  if (answer === 'yes')
+    return reason(
+      'allows',
+      limit?.kind === 'credit' && !limit.owed
+        ? `${terms.title} is glad of a credit; none is owed.`
+        : `${terms.title} asks for no credit.`,
+    )
+  if (answer === 'duty') return reason('asks', `${terms.title} asks for a credit in the description.`)
+  // Where nothing is said about a credit it is owed, to be on the safe side.
+  return reason('asks', `${terms.title} does not say whether a credit is owed, so one is given.`)
+}
+
+function duration({ terms, grantTitle, planFrom, planUntil }: Papers, uses: Uses, { asOf }: Occasion): Reason {
+  const { quote, limit } = clauseOf(terms, 'duration')
+  const reason = reasonMaker('duration', quote)
+  if (terms.duration === 'not-stated' || quote === null)
+    return reason('unstated', `${terms.title} does not say how long it holds.`)
+  if (terms.duration === 'for-ever') return reason('allows', `${terms.title} holds for ever.`)
+  if (terms.duration === 'until-date') return untilDay(terms, limit, { asOf, publishOn: uses.publishOn, reason })
+  if (planFrom === null || planUntil === null)
+    return reason('unstated', `No plan period is on file for this copy (${grantTitle}).`)
+  if (uses.publishOn === null)
+    return reason('unstated', `Set the publish date: ${grantTitle} covers ${planFrom} to ${planUntil}.`)
+  if (uses.publishOn < planFrom || uses.publishOn > planUntil)
+    return reason(
+      'bars',
+      `The video is published on ${uses.publishOn}, outside ${grantTitle} (${planFrom} to ${planUntil}).`,
+    )
+  if (terms.duration === 'published-while-active')
+    return reason('allows', `Published on ${uses.publishOn}, while ${grantTitle} runs: it stays cleared.`)
+  return asOf > planUntil
+    ? reason('bars', `${grantTitle} ended on ${planUntil}, and the sound had to go with it.`)
+    : reason('allows', `${grantTitle} runs until ${planUntil}; after that the sound has to go.`)
+}
+
+function untilDay(
+  terms: Terms,
+  limit: Limit | undefined,
+  now: { asOf: string; publishOn: string | null; reason: ReturnType<typeof reasonMaker> },
+): Reason {
+  const { asOf, publishOn, reason } = now
+  if (limit?.kind !== 'until') return reason('unstated', `${terms.title} ends on a day that is not on file.`)
+  if (publishOn === null) return reason('unstated', `Set the publish date: ${terms.title} ends on ${limit.day}.`)
+  const [, last] = [publishOn, asOf].sort() as [string, string]
+  return last > limit.day
+    ? reason('bars', `${terms.title} ended on ${limit.day}; on ${last} it does not hold.`)
+    : reason('allows', `${terms.title} holds until ${limit.day}.`)
+}
+
+/** Points that only restrict: where the terms are silent on one, there is nothing to meet and no reason is given. */
+function restrictions(papers: Papers, uses: Uses, occasion: Occasion): Reason[] {
+  const asked = (key: ClauseKey, weigh: (clause: Clause) => Reason): Reason[] => {
+    const clause = clauseOf(papers.terms, key)
+    const { answer, quote } = clause
+    if (answer === 'not-stated' || answer === 'yes') return []
+    if (answer === 'no')
+      return [{ key, effect: 'bars', sentence: `${papers.terms.title} does not allow ${SUBJECTS[key]}.`, quote }]
+    return [weigh(clause)]
+  }
+  return [
+    ...asked('projects', (clause) => projects(papers, clause, occasion)),
+    ...asked('audience', (clause) => audience(papers.terms, clause, uses)),
+    ...asked('platforms', (clause) => platforms(papers.terms, clause, uses)),
+    ...asked('registration', (clause) => registration(papers, clause)),
+    ...asked('proof', (clause) => proof(papers, clause)),
+  ]
+}
+
+function projects({ terms, boundTo = [], grantTitle }: Papers, clause: Clause, { video = null }: Occasion): Reason {
+  const reason = reasonMaker('projects', clause.quote)
+  if (clause.limit?.kind !== 'videos')
+    return reason('unstated', `${terms.title} limits the number of videos, and it is not plain to how many.`)
+  const { max } = clause.limit
+  const number = max === 1 ? 'one video' : `${max} videos`
+  if (video !== null && boundTo.includes(video))
+    return reason('allows', `${grantTitle} covers ${number}, and this is ${max === 1 ? 'the one' : 'one of them'}.`)
+  return boundTo.length >= max
+    ? reason('bars', `${grantTitle} covers ${number}, and ${max === 1 ? 'that is another one' : 'all are named'}.`)
+    : reason(
+        'unstated',
+        `${grantTitle} covers ${number}; it is not on record that this is ${max === 1 ? 'the one' : 'one of them'}.`,
+      )
+}
+
+function audience(terms: Terms, clause: Clause, uses: Uses): Reason {
+  const reason = reasonMaker('audience', clause.quote)
+  if (clause.limit?.kind !== 'people')
+    return reason('unstated', `${terms.title} limits the audience, and it is not plain to how many.`)
+  const max = clause.limit.max.toLocaleString('en-GB')
+  const people = uses.audience ?? null
+  if (people === null) return reason('unstated', `${terms.title} holds up to ${max} people; say how many are expected.`)
+  return people > clause.limit.max
+    ? reason('bars', `${terms.title} holds up to ${max} people; ${people.toLocaleString('en-GB')} are expected.`)
+    : reason('allows', `${terms.title} holds up to ${max} people.`)
+}
+
+function platforms(terms: Terms, clause: Clause, uses: Uses): Reason {
+  const reason = reasonMaker('platforms', clause.quote)
+  if (clause.limit?.kind !== 'platforms')
+    return reason('unstated', `${terms.title} is limited to some platforms, and it is not plain to which.`)
+  const allowed = new Set(clause.limit.names.map((name) => name.toLowerCase()))
+  const list = clause.limit.names.join(', ')
+  const named = uses.platforms ?? []
+  if (named.length === 0)
+    return reason('unstated', `${terms.title} holds on ${list} only; say on which platforms the video is published.`)
+  const outside = named.filter((name) => !allowed.has(name.toLowerCase()))
+  return outside.length > 0
+    ? reason('bars', `${terms.title} holds on ${list} only, not on ${outside.join(', ')}.`)
+    : reason('allows', `${terms.title} holds on ${list}.`)
+}
+
+function registration({ terms, met = [] }: Papers, { quote }: Clause): Reason {
+  const reason = reasonMaker('registration', quote)
+  return met.includes('registration')
+    ? reason('allows', `The video is registered with the issuer of ${terms.title}, on record.`)
+    : reason('bars', `${terms.title} asks for the video to be registered with its issuer first.`)
+}
+
+function proof({ terms, hasProof = false }: Papers, { quote }: Clause): Reason {
+  const reason = reasonMaker('proof', quote)
+  return hasProof
+    ? reason('allows', `${terms.title} asks for proof, and it is on file.`)
+    : reason('unstated', `${terms.title} asks for proof, and none is on file: attach the receipt.`)
+}
+
+function reasonMaker(key: ClauseKey, quote: string | null) {
+  return (effect: Reason['effect'], sentence: string): Reason => ({ key, effect, sentence, quote })
+}

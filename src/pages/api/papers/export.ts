@@ -1,0 +1,12 @@
+import type { APIRoute } from 'astro'
+import { z } from 'zod'
+import { endpoint, fileDownload } from '../../../server/answer'
+import { EXPORT_FORMATS, exportedPapers } from '../../../server/papers/export-papers'
+
+const Query = z.object({ format: z.enum(EXPORT_FORMATS) })
+
+/** All papers as CSV, JSON or ODRL. */
+export const GET: APIRoute = endpoint(async (app, { url }) => {
+  const { format } = Query.parse(Object.fromEntries(url.searchParams))
+  return fileDownload(await exportedPapers(app, format, new Date().toISOString().slice(0, 10)))
+})

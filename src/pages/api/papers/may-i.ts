@@ -1,0 +1,10 @@
+import type { APIRoute } from 'astro'
+import { MayIInput } from '../../../contract'
+import { endpoint, jsonBody } from '../../../server/answer'
+import { mayI } from '../../../server/papers/may-i'
+
+/** May a sound be used in some way? */
+export const POST: APIRoute = endpoint(async (app, { request }) => {
+  const { soundId, uses } = await jsonBody(request, MayIInput)
+  return mayI(app, soundId, { uses, videoId: null })
+})

@@ -1,0 +1,228 @@
+import type { Notice } from '../../contract'
+import { decidedByTerms, isGround } from '../../core/rights'
+import { nowIso } from '../database/open'
+import { openProposals } from '../folders/folders'
+import type { Services } from '../services'
+import { occasionOf, papersOf } from '../sounds/papers-of'
+import { termsOfRow } from '../sources/terms-store'
+import { usesOfRow } from '../videos/video-rows'
+import { listVideos } from '../videos/videos'
+
+/** A plan is spoken of this long before it ends, days. */
+const PLAN_AHEAD_DAYS = 30
+
+/** What wants attention, the urgent first; and what was put away. */
+export async function desk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
+  const all = [
+    ...(await videoNotices(services)),
+    ...(await planNotices(services, today)),
+    ...(await termsNotices(services)),
+    ...(await withdrawnNotices(services)),
+    ...(await sourceNotices(services)),
+    ...(await proposalNotices(services)),
+  ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
+  const rows = await services.db.selectFrom('notices_seen').select('key').execute()
+  const putAway = new Set(rows.map(({ key }) => key))
+  return { notices: all.filter(({ key }) => !putAway.has(key)), seen: all.filter(({ key }) => putAway.has(key)) }
+}
+
+/** Puts a notice away, or brings it back. */
+export async function markSeen({ db }: Pick<Services, 'db'>, key: string, seen: boolean): Promise<void> {
+  if (!seen) await db.deleteFrom('notices_seen').where('key', '=', key).execute()
+  else
+    await db
+      .insertInto('notices_seen')
+      .values({ key, at: nowIso() })
+      .onConflict((conflict) => conflict.doNothing())
+      .execute()
+}
+
+async function videoNotices(services: Services): Promise<Notice[]> {
+  return (await listVideos(services)).flatMap(({ id, title, check }): Notice[] => {
+    const open = check?.openPoints ?? 0
+    const credits = check?.credits ?? 0
+    if (check?.state !== 'done' || open + credits === 0) return []
+    const parts = [
+      open > 0 && `${open} ${open === 1 ? 'sound is' : 'sounds are'} not cleared`,
+      credits > 0 && `${credits} ${credits === 1 ? 'credit is' : 'credits are'} owed`,
+    ].filter(Boolean)
+    return [
+      {
+        key: `video ${id} check ${check.id} ${open} ${credits}`,
+        kind: 'video',
+        urgent: open > 0,
+        title: open > 0 ? `“${title}” is not ready` : `“${title}” owes credits`,
+        sentence: `${parts.join(' and ')}.`.replace(/^./, (letter) => letter.toUpperCase()),
+        href: `/videos/${id}`,
+        videos: [],
+      },
+    ]
+  })
+}
+
+/** Sounds with papers that are heard in the newest check of a video, with what each stands under. */
+async function heardWithPapers({ db }: Services) {
+  const rows = await db
+    .selectFrom('detections')
+    .innerJoin('checks', 'checks.id', 'detections.check_id')
+    .innerJoin('videos', 'videos.id', 'checks.video_id')
+    .select(['detections.sound_id', 'videos.id', 'videos.title', 'videos.uses_json'])
+    .distinct()
+    .where('checks.id', 'in', (eb) =>
+      eb
+        .selectFrom('checks')
+        .select((one) => one.fn.max('id').as('id'))
+        .where('state', '=', 'done')
+        .groupBy('video_id'),
+    )
+    .execute()
+  const filed = await papersOf(db, [...new Set(rows.map(({ sound_id }) => sound_id))])
+  return rows.flatMap((row) =>
+    (filed.get(row.sound_id) ?? []).map((one) => ({ id: row.id, title: row.title, uses: usesOfRow(row), filed: one })),
+  )
+}
+type Heard = Awaited<ReturnType<typeof heardWithPapers>>[number]
+
+async function planNotices(services: Services, today: string): Promise<Notice[]> {
+  const soon = new Date(Date.parse(today) + PLAN_AHEAD_DAYS * 86_400_000).toISOString().slice(0, 10)
+  const sources = await services.db
+    .selectFrom('sources')
+    .select(['id', 'name', 'plan', 'plan_until'])
+    .where('plan_until', 'is not', null)
+    .where('plan_until', '<=', soon)
+    .execute()
+  if (sources.length === 0) return []
+  const heard = await heardWithPapers(services)
+  return sources.map(({ id, name, plan, plan_until }): Notice => {
+    const until = plan_until as string
+    const ended = until < today
+    const under = heard.filter(({ filed }) => filed.papers.planUntil === until && filed.papers.grantTitle === plan)
+    return {
+      key: `plan ${id} ${until}`,
+      kind: 'plan',
+      urgent: true,
+      title: `${plan} at ${name} ${ended ? 'ended' : 'ends'} on ${until}`,
+      sentence: ended
+        ? 'Nothing new can be cleared under it.'
+        : 'Videos that use its sounds have to be first published by then, or the plan renewed.',
+      href: '/sources',
+      videos: uniqueVideos(under, ({ uses, filed }) =>
+        isGround(decidedByTerms(uses, filed.papers, { asOf: today }).verdict)
+          ? `Published on ${uses.publishOn}: it stays cleared.`
+          : `Not cleared${uses.publishOn ? ` for ${uses.publishOn}` : ': no publish date is set'}.`,
+      ),
+    }
+  })
+}
+
+/** Terms of which a newer version came after papers were taken under an older one. */
+async function termsNotices(services: Services): Promise<Notice[]> {
+  const { db } = services
+  const rows = await db
+    .selectFrom('terms')
+    .innerJoin('sources', 'sources.id', 'terms.source_id')
+    .selectAll('terms')
+    .select('sources.name')
+    .orderBy('terms.id')
+    .execute()
+  const series = new Map<string, typeof rows>()
+  for (const row of rows) {
+    const key = `${row.source_id} ${row.key}`
+    series.set(key, [...(series.get(key) ?? []), row])
+  }
+  const changed = [...series.values()].filter((versions) => versions.length > 1)
+  if (changed.length === 0) return []
+  const heard = await heardWithPapers(services)
+  return changed.map((versions): Notice => {
+    const newest = versions[versions.length - 1] as (typeof rows)[number]
+    const older = new Set(versions.slice(0, -1).map(({ id }) => id))
+    const terms = termsOfRow(newest)
+    return {
+      key: `terms ${newest.id}`,
+      kind: 'terms',
+      urgent: false,
+      title: `${newest.name} changed “${newest.title}”`,
+      sentence: `Version ${newest.version} was first seen on ${newest.seen_at.slice(0, 10)}. Papers on file keep the version that they were taken under.`,
+      href: `/papers/terms/${newest.id}`,
+      videos: uniqueVideos(
+        heard.filter(({ filed }) => older.has(filed.termsId)),
+        ({ id, uses, filed }) => {
+          const now = decidedByTerms(uses, { ...filed.papers, terms }, occasionOf(id))
+          const keeps = `Keeps version ${filed.papers.terms.version}`
+          return isGround(now.verdict)
+            ? `${keeps}; the new one would allow it too.`
+            : `${keeps}. A sound downloaded now would not be allowed in it: ${now.reasons[0]?.sentence ?? ''}`
+        },
+      ),
+    }
+  })
+}
+
+/** Sounds that a library withdrew and of which a copy is here. */
+async function withdrawnNotices({ db }: Services): Promise<Notice[]> {
+  const rows = await db
+    .selectFrom('sounds')
+    .innerJoin('grants', 'grants.sound_id', 'sounds.id')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .select(['sounds.id', 'sounds.title', 'sounds.withdrawn_at', 'sources.name'])
+    .distinct()
+    .where('sounds.withdrawn_at', 'is not', null)
+    .where('sources.kind', '=', 'library')
+    .where('grants.taken_back_at', 'is', null)
+    .execute()
+  return rows.map(
+    ({ id, title, withdrawn_at, name }): Notice => ({
+      key: `withdrawn ${id} ${withdrawn_at}`,
+      kind: 'withdrawn',
+      urgent: false,
+      title: `${name} no longer offers “${title}”`,
+      sentence: 'Your copy and its papers stay as they are. It cannot be downloaded again.',
+      href: `/papers?q=${encodeURIComponent(title)}`,
+      videos: [],
+    }),
+  )
+}
+
+async function sourceNotices({ db }: Services): Promise<Notice[]> {
+  const rows = await db
+    .selectFrom('sources')
+    .select(['id', 'name', 'last_error'])
+    .where('last_error', 'is not', null)
+    .execute()
+  return rows.map(
+    ({ id, name, last_error }): Notice => ({
+      key: `source ${id} ${last_error}`,
+      kind: 'source',
+      urgent: false,
+      title: `${name} could not be synchronised`,
+      sentence: last_error as string,
+      href: '/sources',
+      videos: [],
+    }),
+  )
+}
+
+async function proposalNotices({ db }: Services): Promise<Notice[]> {
+  return (await openProposals(db)).map(
+    ({ id, sourceName, path, soundCount }): Notice => ({
+      key: `proposal ${id}`,
+      kind: 'proposal',
+      urgent: false,
+      title: `“${path}” in ${sourceName} speaks of rights`,
+      sentence: `It may be the papers of ${soundCount === 1 ? 'one sound' : `${soundCount} sounds`}. Read it and decide.`,
+      href: '/sources',
+      videos: [],
+    }),
+  )
+}
+
+/** Each video once; where several sounds say different things of it, the worst is said. */
+function uniqueVideos(heard: readonly Heard[], meaning: (one: Heard) => string): Notice['videos'] {
+  const byId = new Map<number, Notice['videos'][number]>()
+  for (const one of heard) {
+    const sentence = meaning(one)
+    const worse = /not be allowed|^Not cleared/.test(sentence)
+    if (!byId.has(one.id) || worse) byId.set(one.id, { id: one.id, title: one.title, meaning: sentence })
+  }
+  return [...byId.values()]
+}

@@ -1,0 +1,124 @@
+import { randomUUID } from 'node:crypto'
+import path from 'node:path'
+import type { Readable } from 'node:stream'
+import { storeCopy } from '../copies/acquire'
+import { type Db, nowIso } from '../database/open'
+import { plainFileName } from '../files/file-name'
+import { TooLargeError } from '../files/store'
+import { ProblemError } from '../problem-error'
+import type { Services } from '../services'
+import { analyseInto, groupRecordings } from '../sources/mirror'
+import { storeTerms } from '../sources/terms-store'
+import { runTask } from '../workers/pool'
+import type { CutTask } from '../workers/tasks'
+import { UNKNOWN_TERMS } from './unknown-terms'
+
+export const ELSEWHERE_ID = 'elsewhere'
+const MAX_BYTES = 4 * 1024 * 1024 * 1024
+const MAX_SPAN_S = 600
+
+/** Writes the source down that stands for files from anywhere. */
+export async function ensureElsewhere(db: Db): Promise<void> {
+  await db
+    .insertInto('sources')
+    .values({
+      id: ELSEWHERE_ID,
+      name: 'From elsewhere',
+      about: 'Files that came by some other way, each with what you said of it.',
+      connected: 1,
+      plan: '',
+      kind: 'elsewhere',
+    })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute()
+}
+
+/**
+ * Takes in a sound from elsewhere: a sound file as it is, or a span of a video's sound track. It has no papers until the creator
+ * says where it is from.
+ *
+ * @param file.span Seconds; null for the whole file.
+ * @returns The id of the sound; the same file gives the sound that is here already.
+ * @throws {ProblemError} too-large, bad-span, own-copy; {MediaError} when it cannot be listened to.
+ */
+export async function takeInFromElsewhere(
+  services: Services,
+  file: { name: string; body: Readable; span: readonly [number, number] | null; signal: AbortSignal },
+): Promise<{ soundId: number; already: boolean }> {
+  const { db, store, pool } = services
+  const { name, body, span, signal } = file
+  if (span && !(span[0] >= 0 && span[1] > span[0] && span[1] - span[0] <= MAX_SPAN_S))
+    throw new ProblemError(400, 'bad-span', 'Mark a part of up to ten minutes that ends after it starts.')
+  let stored = await store.takeIn(body, { maxBytes: MAX_BYTES, signal }).catch((error: unknown) => {
+    if (error instanceof TooLargeError) throw new ProblemError(413, 'too-large', 'The file has more than 4 GB.')
+    throw error
+  })
+  const fileName = plainFileName(name)
+  let mime = mimeOf(fileName)
+  if (span || mime.startsWith('video/')) {
+    const cut = store.temporaryPath('wav')
+    const task: CutTask = { path: store.blobPath(stored.sha256), into: cut, span: span ?? [0, MAX_SPAN_S] }
+    await runTask<boolean>(pool, 'cutTrack', task, { signal })
+    stored = await store.adopt(cut)
+    mime = 'audio/wav'
+  }
+  const held = await db
+    .selectFrom('analyses')
+    .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
+    .select('sounds.id')
+    .where('analyses.audio_sha256', '=', stored.sha256)
+    .executeTakeFirst()
+  if (held) return { soundId: held.id, already: true }
+  const soundId = await db.transaction().execute(async (trx) => {
+    const termsId = await storeTerms(trx, ELSEWHERE_ID, UNKNOWN_TERMS)
+    await storeCopy(trx, { ...stored, mime, fileName })
+    const { id } = await trx
+      .insertInto('sounds')
+      .values({
+        source_id: ELSEWHERE_ID,
+        external_id: randomUUID(),
+        title: path.basename(fileName, path.extname(fileName)) || 'Untitled sound',
+        maker: '',
+        description: span ? `From ${span[0].toFixed(1)} to ${span[1].toFixed(1)} s of ${fileName}` : '',
+        tags_json: '[]',
+        category: '',
+        duration_s: 0,
+        formats_json: JSON.stringify([mime === 'audio/wav' ? 'wav' : path.extname(fileName).slice(1).toLowerCase()]),
+        cost: 'yours',
+        page_url: null,
+        preview_ref: '',
+        terms_id: termsId,
+        withdrawn_at: null,
+        updated_at: nowIso(),
+      })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    return id
+  })
+  try {
+    await analyseInto(services, soundId, stored.sha256, mime, signal)
+  } catch (error) {
+    // What cannot be listened to is no sound: it is not left half there.
+    await db.deleteFrom('sounds').where('id', '=', soundId).execute()
+    throw error
+  }
+  await groupRecordings(services, signal)
+  return { soundId, already: false }
+}
+
+const VIDEO = /\.(mp4|mov|mkv|webm|m4v)$/i
+const AUDIO: Readonly<Record<string, string>> = {
+  wav: 'audio/wav',
+  flac: 'audio/flac',
+  mp3: 'audio/mpeg',
+  ogg: 'audio/ogg',
+  opus: 'audio/ogg',
+  m4a: 'audio/mp4',
+  aif: 'audio/aiff',
+  aiff: 'audio/aiff',
+}
+
+function mimeOf(fileName: string): string {
+  if (VIDEO.test(fileName)) return 'video/mp4'
+  return AUDIO[path.extname(fileName).slice(1).toLowerCase()] ?? 'application/octet-stream'
+}

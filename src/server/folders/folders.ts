@@ -1,0 +1,173 @@
+import { randomUUID } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import type { FolderInput, ProposalAnswer, ProposalWire } from '../../contract'
+import { KNOWN_LICENCES, type LicenceReading } from '../../core/rights'
+import type { App } from '../app'
+import type { Db } from '../database/open'
+import { grantDeclared, saidTerms } from '../papers/declare'
+import { notFound, ProblemError } from '../problem-error'
+import { storeTerms } from '../sources/terms-store'
+
+/**
+ * Makes a folder a source and begins to look through it.
+ *
+ * @param dataDir The folder of the application itself, which cannot be one.
+ * @throws {ProblemError} no-folder, own-data, already.
+ */
+export async function addFolder(app: App, input: FolderInput): Promise<{ id: string; jobId: number }> {
+  const { db, store } = app
+  const folder = await realFolder(input.path)
+  const data = await fs.promises.realpath(store.dataDir)
+  if (isInside(folder, data) || isInside(data, folder))
+    throw new ProblemError(422, 'own-data', 'Good Thud keeps its own files there. Choose another folder.')
+  const others = await db.selectFrom('sources').select(['name', 'folder_path']).where('kind', '=', 'folder').execute()
+  const other = others.find(({ folder_path }) => folder_path !== null && isInside(folder, folder_path))
+  if (other) throw new ProblemError(409, 'already', `This folder belongs to the source “${other.name}” already.`)
+  const id = `folder-${randomUUID().slice(0, 8)}`
+  await db.transaction().execute(async (trx) => {
+    await trx
+      .insertInto('sources')
+      .values({
+        id,
+        name: input.name || path.basename(folder),
+        about: folder,
+        connected: 1,
+        plan: '',
+        kind: 'folder',
+        folder_path: folder,
+      })
+      .execute()
+    if (input.defaultTerms !== null) {
+      const termsId = await storeTerms(trx, id, saidTerms(input.defaultTerms))
+      await trx.updateTable('sources').set({ default_terms_id: termsId }).where('id', '=', id).execute()
+    }
+  })
+  return { id, jobId: await scanJob(app, id) }
+}
+
+/** Queues a scan. @throws {ProblemError} not-found. */
+export async function scanJob({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string): Promise<number> {
+  const source = await db
+    .selectFrom('sources')
+    .select('name')
+    .where('id', '=', id)
+    .where('kind', '=', 'folder')
+    .executeTakeFirst()
+  if (!source) throw notFound('This folder')
+  return (await jobs.enqueue('scan', id, `Looking through ${source.name}`)).job.id
+}
+
+async function realFolder(input: string): Promise<string> {
+  if (!path.isAbsolute(input))
+    throw new ProblemError(422, 'no-folder', 'Write the whole path of the folder, from the root on.')
+  try {
+    const folder = await fs.promises.realpath(input)
+    if ((await fs.promises.stat(folder)).isDirectory()) return folder
+  } catch (cause) {
+    throw new ProblemError(422, 'no-folder', `There is no folder ${input}, or it cannot be opened.`, { cause })
+  }
+  throw new ProblemError(422, 'no-folder', `${input} is a file. Name the folder that it lies in.`)
+}
+
+function isInside(folder: string, other: string): boolean {
+  const relative = path.relative(other, folder)
+  return relative === '' || (!relative.startsWith('..') && !path.isAbsolute(relative))
+}
+
+/** Texts that were found beside files and wait for the creator. */
+export async function openProposals(db: Db): Promise<ProposalWire[]> {
+  const rows = await db
+    .selectFrom('papers_proposals')
+    .innerJoin('sources', 'sources.id', 'papers_proposals.source_id')
+    .select(['papers_proposals.id', 'source_id', 'sources.name', 'path', 'text', 'reading_json'])
+    .where('state', '=', 'open')
+    .orderBy('papers_proposals.id')
+    .limit(200)
+    .execute()
+  return Promise.all(
+    rows.map(async ({ id, source_id: sourceId, name, path: where, text, reading_json }) => ({
+      id,
+      sourceId,
+      sourceName: name,
+      path: where,
+      text,
+      soundCount: (await concerned(db, sourceId, where)).length,
+      reading: readingWire(JSON.parse(reading_json) as LicenceReading),
+    })),
+  )
+}
+
+/** A reading as the interface shows it. */
+export function readingWire({ licences, clauses }: LicenceReading): ProposalWire['reading'] {
+  return {
+    licences: licences.map((one) => ({ ...one, title: KNOWN_LICENCES.get(one.spdxId)?.title ?? one.spdxId })),
+    clauses: [...clauses],
+  }
+}
+
+/**
+ * Answers a proposal: its text becomes the papers of all files that it lay beside (of the one file whose tag it was), or it is put away.
+ *
+ * @throws {ProblemError} not-found, bad-clauses.
+ */
+export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer: ProposalAnswer): Promise<number> {
+  return db.transaction().execute(async (trx) => {
+    const row = await trx
+      .selectFrom('papers_proposals')
+      .selectAll()
+      .where('id', '=', id)
+      .where('state', '=', 'open')
+      .executeTakeFirst()
+    if (!row) throw notFound('This proposal')
+    const state = answer.accept ? 'accepted' : 'put-away'
+    await trx.updateTable('papers_proposals').set({ state }).where('id', '=', id).execute()
+    if (!answer.accept) return 0
+    const termsId = await storeTerms(trx, row.source_id, saidTerms(answer.terms))
+    const files = await concerned(trx, row.source_id, row.path)
+    for (const { sound_id: soundId, sha256 } of files)
+      await grantDeclared(trx, {
+        soundId,
+        copySha256: sha256,
+        termsId,
+        title: `Declared after ${row.path}`,
+        event: { soundId, after: row.path, textSha256: row.sha256 },
+      })
+    return files.length
+  })
+}
+
+/** Files that a text speaks of: the file whose tag it was, or all in its folder and below. */
+async function concerned(db: Db, sourceId: string, where: string) {
+  const files = await db
+    .selectFrom('folder_files')
+    .select(['path', 'sound_id', 'sha256'])
+    .where('source_id', '=', sourceId)
+    .execute()
+  const own = files.filter((file) => file.path === where)
+  if (own.length > 0) return own
+  const folder = path.dirname(where)
+  return files.filter((file) => folder === '.' || file.path.startsWith(`${folder}${path.sep}`))
+}
+
+/** Removes a folder from the sources. Its sounds leave the search; papers and copies stay. @throws {ProblemError} not-found. */
+export async function removeFolder({ db }: Pick<App, 'db'>, id: string): Promise<void> {
+  await db.transaction().execute(async (trx) => {
+    const gone = await trx
+      .updateTable('sources')
+      .set({ connected: 0, folder_path: null, kind: 'folder-removed' })
+      .where('id', '=', id)
+      .where('kind', '=', 'folder')
+      .returning('id')
+      .executeTakeFirst()
+    if (!gone) throw notFound('This folder')
+    await trx.deleteFrom('folder_files').where('source_id', '=', id).execute()
+    await trx.deleteFrom('papers_proposals').where('source_id', '=', id).execute()
+    await trx
+      .updateTable('sounds')
+      .set({ withdrawn_at: new Date().toISOString() })
+      .where('source_id', '=', id)
+      .where('withdrawn_at', 'is', null)
+      .execute()
+  })
+}

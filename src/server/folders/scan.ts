@@ -1,0 +1,302 @@
+import { createHash, randomUUID } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import { pipeline } from 'node:stream/promises'
+import type { Selectable } from 'kysely'
+import { storeCopy } from '../copies/acquire'
+import { type Db, nowIso } from '../database/open'
+import type { Schema } from '../database/schema'
+import { plainFileName } from '../files/file-name'
+import type { JobContext } from '../jobs/jobs'
+import { sha256Of } from '../ledger/ledger'
+import { grantDeclared } from '../papers/declare'
+import { licenceReading } from '../papers/licence-texts'
+import { ProblemError } from '../problem-error'
+import type { Services } from '../services'
+import { analyseInto, groupRecordings } from '../sources/mirror'
+import { storeTerms } from '../sources/terms-store'
+import { type FileFacts, fileFacts } from './read-tags'
+import { UNKNOWN_TERMS } from './unknown-terms'
+import { type FoundFile, walkFolder } from './walk'
+
+/** Share of the work that looking through the folder is, for progress. */
+const WALK_SHARE = 0.1
+
+type SourceRow = Selectable<Schema['sources']>
+type FileRow = Selectable<Schema['folder_files']>
+
+/** What a scan changed. */
+interface Changed {
+  fresh: number
+  changed: number
+  moved: number
+  gone: number
+}
+
+/**
+ * Looks through a folder of the creator's own: new and changed files are read and listened to, moved ones are known by their content,
+ * and of files that are gone the papers stay. A file that cannot be read does not stop the others.
+ *
+ * Safe to run again from the start: a file is written down only when it has been read.
+ */
+export async function scanFolder(services: Services, sourceId: string, context: JobContext): Promise<string> {
+  const { db } = services
+  const source = await db.selectFrom('sources').selectAll().where('id', '=', sourceId).executeTakeFirst()
+  if (!source?.folder_path) throw new ProblemError(404, 'not-found', 'This folder is not a source any more.')
+  try {
+    const result = await scanned(services, source, source.folder_path, context)
+    await db
+      .updateTable('sources')
+      .set({ last_sync_at: nowIso(), last_error: null, connected: 1, last_result: result })
+      .where('id', '=', sourceId)
+      .execute()
+    return result
+  } catch (error) {
+    if (!context.signal.aborted)
+      await db
+        .updateTable('sources')
+        .set({ last_error: services.explain(error) })
+        .where('id', '=', sourceId)
+        .execute()
+    throw error
+  }
+}
+
+async function scanned(
+  services: Services,
+  source: SourceRow,
+  folder: string,
+  { signal, report }: JobContext,
+): Promise<string> {
+  const { db } = services
+  const { sounds: found, texts } = await walkFolder(folder, signal)
+  report(WALK_SHARE, `Found ${found.length} sound files`)
+  const known = await db.selectFrom('folder_files').selectAll().where('source_id', '=', source.id).execute()
+  const byPath = new Map(known.map((row) => [row.path, row]))
+  const paths = new Set(found.map((file) => file.path))
+  const lost = new Map(known.filter((row) => !paths.has(row.path)).map((row) => [row.sha256, row]))
+  const counted: Changed = { fresh: 0, changed: 0, moved: 0, gone: 0 }
+  const unreadable: string[] = []
+  for (const [index, file] of found.entries()) {
+    signal.throwIfAborted()
+    const row = byPath.get(file.path)
+    if (row && row.size_bytes === file.sizeBytes && row.modified_ms === file.modifiedMs) continue
+    try {
+      await takeInFile(services, { source, folder, file, row, lost, counted, signal })
+    } catch (error) {
+      if (signal.aborted) throw error
+      unreadable.push(`${file.path}: ${services.explain(error)}`)
+    }
+    report(WALK_SHARE + (1 - WALK_SHARE) * ((index + 1) / found.length), `Read ${index + 1} of ${found.length} files`)
+  }
+  counted.gone = await letGo(db, source.id, [...lost.values()])
+  if (counted.fresh + counted.changed > 0) await groupRecordings(services, signal)
+  await noteTexts(db, source.id, { folder, texts, signal })
+  return inWords(counted, unreadable)
+}
+
+function inWords({ fresh, changed, moved, gone }: Changed, unreadable: readonly string[]): string {
+  const first = unreadable[0] ? `; ${unreadable.length} could not be read (${unreadable[0]})` : ''
+  return `Found ${fresh} new, ${changed} changed, ${moved} moved, ${gone} gone${first}`
+}
+
+async function takeInFile(
+  services: Services,
+  options: {
+    source: SourceRow
+    folder: string
+    file: FoundFile
+    row: FileRow | undefined
+    lost: Map<string, FileRow>
+    counted: Changed
+    signal: AbortSignal
+  },
+): Promise<void> {
+  const { source, folder, file, row, lost, counted, signal } = options
+  const absolute = path.join(folder, file.path)
+  const sha256 = await hashOf(absolute, signal)
+  if (row?.sha256 === sha256) return rememberFile(services.db, source.id, { file, sha256, soundId: row.sound_id })
+  const movedFrom = row ? undefined : lost.get(sha256)
+  const facts = await fileFacts(absolute, file.path)
+  if (movedFrom) {
+    lost.delete(sha256)
+    counted.moved++
+    return services.db.transaction().execute(async (trx) => {
+      await trx
+        .deleteFrom('folder_files')
+        .where('source_id', '=', source.id)
+        .where('path', '=', movedFrom.path)
+        .execute()
+      await redescribe(trx, movedFrom.sound_id, facts)
+      await rememberFile(trx, source.id, { file, sha256, soundId: movedFrom.sound_id })
+    })
+  }
+  const stored = await copiedIn(services, absolute, { sha256, signal })
+  const mime = mimeOf(file.path)
+  const soundId = row?.sound_id ?? (await newSound(services.db, source, facts, file))
+  await analyseInto(services, soundId, sha256, mime, signal)
+  await services.db.transaction().execute(async (trx) => {
+    await redescribe(trx, soundId, facts)
+    await storeCopy(trx, { ...stored, mime, fileName: plainFileName(path.basename(file.path)) })
+    await rememberFile(trx, source.id, { file, sha256, soundId })
+    if (source.default_terms_id !== null) await defaultPapers(trx, source, { soundId, sha256 })
+    if (facts.rightsText) await noteText(trx, source.id, file.path, facts.rightsText)
+  })
+  if (row) counted.changed++
+  else counted.fresh++
+}
+
+/** Papers that the creator chose for everything in a folder. */
+function defaultPapers(
+  trx: Db,
+  source: SourceRow,
+  { soundId, sha256 }: { soundId: number; sha256: string },
+): Promise<void> {
+  return grantDeclared(trx, {
+    soundId,
+    copySha256: sha256,
+    termsId: source.default_terms_id as number,
+    title: `Papers of the folder “${source.name}”`,
+    event: { soundId, folder: source.name },
+  })
+}
+
+async function newSound(db: Db, source: SourceRow, facts: FileFacts, file: FoundFile): Promise<number> {
+  return db.transaction().execute(async (trx) => {
+    const termsId = source.default_terms_id ?? (await storeTerms(trx, source.id, UNKNOWN_TERMS))
+    const { id } = await trx
+      .insertInto('sounds')
+      .values({
+        source_id: source.id,
+        external_id: randomUUID(),
+        ...described(facts),
+        duration_s: 0,
+        formats_json: JSON.stringify([path.extname(file.path).slice(1).toLowerCase()]),
+        cost: 'yours',
+        page_url: null,
+        preview_ref: '',
+        terms_id: termsId,
+        withdrawn_at: null,
+        updated_at: nowIso(),
+      })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    return id
+  })
+}
+
+function described({ title, maker, description, category, words }: FileFacts) {
+  return { title, maker, description, category, tags_json: JSON.stringify(words) }
+}
+
+async function redescribe(trx: Db, soundId: number, facts: FileFacts): Promise<void> {
+  await trx
+    .updateTable('sounds')
+    .set({ ...described(facts), withdrawn_at: null, updated_at: nowIso() })
+    .where('id', '=', soundId)
+    .execute()
+}
+
+async function rememberFile(
+  db: Db,
+  sourceId: string,
+  { file, sha256, soundId }: { file: FoundFile; sha256: string; soundId: number },
+): Promise<void> {
+  const values = {
+    source_id: sourceId,
+    path: file.path,
+    size_bytes: file.sizeBytes,
+    modified_ms: file.modifiedMs,
+    sha256,
+    sound_id: soundId,
+  }
+  await db
+    .insertInto('folder_files')
+    .values(values)
+    .onConflict((conflict) => conflict.columns(['source_id', 'path']).doUpdateSet(values))
+    .execute()
+}
+
+/** Files that are no longer there: their sounds leave the search, their papers stay. */
+async function letGo(db: Db, sourceId: string, rows: readonly FileRow[]): Promise<number> {
+  await db.transaction().execute(async (trx) => {
+    for (const { path: gone, sound_id } of rows) {
+      await trx.deleteFrom('folder_files').where('source_id', '=', sourceId).where('path', '=', gone).execute()
+      const left = await trx
+        .selectFrom('folder_files')
+        .select('path')
+        .where('sound_id', '=', sound_id)
+        .executeTakeFirst()
+      if (!left) await trx.updateTable('sounds').set({ withdrawn_at: nowIso() }).where('id', '=', sound_id).execute()
+    }
+  })
+  return rows.length
+}
+
+async function noteTexts(
+  db: Db,
+  sourceId: string,
+  { folder, texts, signal }: { folder: string; texts: readonly FoundFile[]; signal: AbortSignal },
+): Promise<void> {
+  for (const text of texts) {
+    signal.throwIfAborted()
+    await noteText(db, sourceId, text.path, await fs.promises.readFile(path.join(folder, text.path), 'utf8'))
+  }
+}
+
+/** Proposes a text as papers when it speaks of rights at all. The same text is proposed once. */
+async function noteText(db: Db, sourceId: string, where: string, text: string): Promise<void> {
+  const reading = licenceReading(text)
+  if (reading.licences.length === 0 && reading.clauses.length === 0) return
+  await db
+    .insertInto('papers_proposals')
+    .values({
+      source_id: sourceId,
+      path: where,
+      text,
+      sha256: sha256Of(text),
+      reading_json: JSON.stringify(reading),
+      state: 'open',
+      at: nowIso(),
+    })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute()
+}
+
+async function hashOf(file: string, signal: AbortSignal): Promise<string> {
+  const hash = createHash('sha256')
+  await pipeline(fs.createReadStream(file), hash, { signal })
+  return hash.digest('hex')
+}
+
+/** The file itself may change or go; what papers speak of is kept. Shares the blocks where the file system can. */
+async function copiedIn(
+  { store }: Services,
+  file: string,
+  { sha256, signal }: { sha256: string; signal: AbortSignal },
+) {
+  if (store.has(sha256)) return { sha256, sizeBytes: (await fs.promises.stat(store.blobPath(sha256))).size }
+  const temporary = store.temporaryPath('part')
+  await fs.promises.copyFile(file, temporary, fs.constants.COPYFILE_FICLONE)
+  signal.throwIfAborted()
+  const stored = await store.adopt(temporary)
+  if (stored.sha256 !== sha256)
+    throw new ProblemError(409, 'changing', 'The file is being written. Scan again when it is done.')
+  return stored
+}
+
+const MIMES: Readonly<Record<string, string>> = {
+  '.wav': 'audio/wav',
+  '.bwf': 'audio/wav',
+  '.flac': 'audio/flac',
+  '.mp3': 'audio/mpeg',
+  '.ogg': 'audio/ogg',
+  '.opus': 'audio/ogg',
+  '.m4a': 'audio/mp4',
+  '.aif': 'audio/aiff',
+  '.aiff': 'audio/aiff',
+}
+
+function mimeOf(file: string): string {
+  return MIMES[path.extname(file).toLowerCase()] ?? 'application/octet-stream'
+}

@@ -1,0 +1,14 @@
+import type { ServedTerms } from '../sources/connector'
+
+/** What stands for the terms of a sound of which nobody has said any: it states nothing, so it allows nothing. */
+export const UNKNOWN_TERMS: ServedTerms = {
+  key: 'unknown',
+  version: '1',
+  title: 'Terms that nobody has told',
+  shortTitle: 'Not known',
+  spdxId: null,
+  url: null,
+  text: 'Nothing is known of the terms of this sound. What is not stated is not allowed.',
+  duration: 'not-stated',
+  readings: [],
+}

@@ -1,0 +1,80 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { ProblemError } from '../problem-error'
+
+/** A file below a folder. */
+export interface FoundFile {
+  /** Relative to the folder. */
+  readonly path: string
+  readonly sizeBytes: number
+  readonly modifiedMs: number
+}
+
+const SOUNDS = /\.(wav|bwf|flac|mp3|ogg|opus|m4a|aiff?)$/i
+const TEXTS = /^(licen[cs]e|readme|read[ _-]me|terms|copying|credits?|attribution|rights)\b.*$/i
+const TEXT_ENDINGS = new Set(['', '.txt', '.md', '.html', '.htm'])
+const MAX_TEXT_BYTES = 200 * 1024
+const MAX_FILES = 200_000
+const MAX_DEPTH = 24
+
+/**
+ * All sound files below a folder, and texts that may speak of rights. Hidden entries and links are passed by, so that nothing
+ * outside the folder is read.
+ *
+ * @throws {ProblemError} no-folder, too-many.
+ */
+export async function walkFolder(
+  folder: string,
+  signal: AbortSignal,
+): Promise<{ sounds: FoundFile[]; texts: FoundFile[] }> {
+  const sounds: FoundFile[] = []
+  const texts: FoundFile[] = []
+  const waiting: { relative: string; depth: number }[] = [{ relative: '', depth: 0 }]
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    signal.throwIfAborted()
+    const { relative, depth } = next
+    for (const entry of await entriesOf(path.join(folder, relative), relative === '')) {
+      const below = path.join(relative, entry.name)
+      if (entry.name.startsWith('.')) continue
+      if (entry.isDirectory() && depth < MAX_DEPTH) waiting.push({ relative: below, depth: depth + 1 })
+      if (!entry.isFile()) continue
+      if (SOUNDS.test(entry.name)) sounds.push(await foundFile(folder, below))
+      else if (isText(entry.name)) {
+        const text = await foundFile(folder, below)
+        if (text.sizeBytes <= MAX_TEXT_BYTES) texts.push(text)
+      }
+      if (sounds.length > MAX_FILES)
+        throw new ProblemError(
+          422,
+          'too-many',
+          `There are more than ${MAX_FILES} sound files. Add its parts one by one.`,
+        )
+    }
+  }
+  const inOrder = (a: FoundFile, b: FoundFile): number => (a.path < b.path ? -1 : 1)
+  return { sounds: sounds.sort(inOrder), texts: texts.sort(inOrder) }
+}
+
+function isText(name: string): boolean {
+  return TEXTS.test(name) && TEXT_ENDINGS.has(path.extname(name).toLowerCase())
+}
+
+/** A folder below that cannot be opened is passed by; the folder itself must be there. */
+async function entriesOf(folder: string, root: boolean): Promise<fs.Dirent[]> {
+  try {
+    return await fs.promises.readdir(folder, { withFileTypes: true })
+  } catch (cause) {
+    if (!root) return []
+    throw new ProblemError(
+      422,
+      'no-folder',
+      `The folder ${folder} cannot be opened. Is the disk connected? Nothing here was changed.`,
+      { cause },
+    )
+  }
+}
+
+async function foundFile(folder: string, relative: string): Promise<FoundFile> {
+  const { size, mtimeMs } = await fs.promises.stat(path.join(folder, relative))
+  return { path: relative, sizeBytes: size, modifiedMs: Math.round(mtimeMs) }
+}

@@ -1,0 +1,28 @@
+import { CLAUSE_KEYS, type ClauseKey } from '../../core/rights'
+import { type Db, nowIso } from '../database/db'
+import { appendToLedger } from '../ledger/ledger'
+import { ProblemError } from '../problem-error'
+
+/**
+ * Puts on record that a grant is for a video (key "projects"), or that a duty of its terms was met for it.
+ *
+ * @param db A transaction. @throws {ProblemError} bad-key, not-found, all-bound.
+ */
+export async function bindVideo(
+  db: Db,
+  { grantId, videoId, key, note }: { grantId: number; videoId: number; key: string; note: string },
+): Promise<void> {
+  if (!CLAUSE_KEYS.includes(key as ClauseKey)) throw new ProblemError(400, 'bad-key', 'This is no point of any terms.')
+  const grant = await db.selectFrom('grants').select(['id', 'title']).where('id', '=', grantId).executeTakeFirst()
+  const video = await db.selectFrom('videos').select(['id', 'title']).where('id', '=', videoId).executeTakeFirst()
+  if (!grant || !video) throw new ProblemError(404, 'not-found', 'These papers or this video are not here any more.')
+  const written = await db
+    .insertInto('grant_videos')
+    .values({ grant_id: grantId, video_id: videoId, key, note, at: nowIso() })
+    .onConflict((conflict) => conflict.doNothing())
+    .returning('grant_id')
+    .executeTakeFirst()
+  if (!written) return
+  const kind = key === 'projects' ? 'declared' : 'settled'
+  await appendToLedger(db, kind, { grantId, grant: grant.title, videoId, video: video.title, point: key, note })
+}

@@ -1,0 +1,144 @@
+import type { DeclarationInput } from '../../contract'
+import { creditLine } from '../../core/credits'
+import { clauseOf, proposedClauses } from '../../core/rights'
+import { type Db, nowIso } from '../database/open'
+import { appendToLedger, sha256Of } from '../ledger/ledger'
+import { notFound, ProblemError } from '../problem-error'
+import { licensee } from '../settings'
+import type { ServedTerms } from '../sources/connector'
+import { storeTerms, termsOfRow } from '../sources/terms-store'
+import { knownTerms } from './licence-texts'
+
+/**
+ * Puts on record what the creator says of a sound that came by another way than a library: from where, whom, when, and under
+ * which terms. "I do not know" gives an entry and no papers.
+ *
+ * @param db A transaction. @throws {ProblemError} not-found, no-copy, bad-clauses.
+ */
+export async function declarePapers(db: Db, soundId: number, said: DeclarationInput): Promise<void> {
+  const sound = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.source_id', 'sources.kind', 'analyses.audio_sha256'])
+    .where('sounds.id', '=', soundId)
+    .executeTakeFirst()
+  if (!sound) throw notFound('This sound')
+  if (sound.kind === 'library')
+    throw new ProblemError(409, 'from-library', 'Papers of a library sound come with its download.')
+  const { from, who, when, note, terms } = said
+  const event = { soundId, title: sound.title, from, who, when, note }
+  if (terms.kind === 'unknown') {
+    await appendToLedger(db, 'declared', { ...event, terms: null })
+    return
+  }
+  if (!sound.audio_sha256)
+    throw new ProblemError(409, 'no-copy', 'This sound has not been read yet. Try again in a moment.')
+  const termsId = await storeTerms(db, sound.source_id, saidTerms(terms))
+  await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: saidTitle(said), event })
+}
+
+/** "Declared: from the maker's page, 2026-05-01". */
+function saidTitle({ from, when }: DeclarationInput): string {
+  return ['Declared', from, when].filter(Boolean).join(', ')
+}
+
+/** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {ProblemError} bad-clauses. */
+export function saidTerms(terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' }>): ServedTerms {
+  if (terms.kind === 'known') return knownTerms(terms.spdxId)
+  const proposed = proposedClauses(terms.text)
+  const confirmed = terms.confirmed.map((key) => {
+    const clause = proposed.find((one) => one.key === key)
+    if (!clause) throw new ProblemError(400, 'bad-clauses', `The text says nothing plain on “${key}”.`)
+    return { key, answer: clause.answer, phrase: clause.quote }
+  })
+  const holds = confirmed.some(({ key, answer }) => key === 'duration' && answer === 'yes')
+  return {
+    key: `text-${sha256Of(`${terms.text}\n${terms.confirmed.join(' ')}`).slice(0, 16)}`,
+    version: '1',
+    title: terms.title || 'Terms as given',
+    shortTitle: 'As given',
+    spdxId: null,
+    url: null,
+    text: terms.text,
+    duration: holds ? 'for-ever' : 'not-stated',
+    readings: confirmed,
+  }
+}
+
+/** Writes declared papers for a sound; what was declared before is taken back, and stays on record. */
+export async function grantDeclared(
+  db: Db,
+  options: {
+    soundId: number
+    copySha256: string
+    termsId: number
+    title: string
+    event: Record<string, string | number | null>
+  },
+): Promise<void> {
+  const { soundId, copySha256, termsId, title, event } = options
+  const sound = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .select(['sounds.title', 'sounds.maker', 'sources.name'])
+    .where('sounds.id', '=', soundId)
+    .executeTakeFirstOrThrow()
+  const row = await db.selectFrom('terms').selectAll().where('id', '=', termsId).executeTakeFirstOrThrow()
+  const owed = clauseOf(termsOfRow(row), 'credit').answer !== 'yes'
+  const parts = {
+    title: sound.title,
+    maker: sound.maker,
+    sourceName: sound.name,
+    pageUrl: null,
+    changes: 'cut and mixed',
+  }
+  const before = await db
+    .updateTable('grants')
+    .set({ taken_back_at: nowIso() })
+    .where('sound_id', '=', soundId)
+    .where('kind', '=', 'declared')
+    .where('taken_back_at', 'is', null)
+    .returning('id')
+    .execute()
+  const { id } = await db
+    .insertInto('grants')
+    .values({
+      sound_id: soundId,
+      copy_sha256: copySha256,
+      terms_id: termsId,
+      title,
+      plan_from: null,
+      plan_until: null,
+      order_ref: `declared-${nowIso()}`,
+      licensee: await licensee(db),
+      credit_line: owed ? creditLine({ ...parts, licenceTitle: row.title, licenceUrl: row.url }) : null,
+      acquired_at: nowIso(),
+      kind: 'declared',
+      served_sha256: copySha256,
+    })
+    .returning('id')
+    .executeTakeFirstOrThrow()
+  const body = { ...event, grantId: id, copySha256, termsSha256: row.sha256, terms: row.title }
+  const [replaced] = before
+  if (replaced) await appendToLedger(db, 'corrected', { ...body, replaces: replaced.id })
+  else await appendToLedger(db, 'declared', body)
+}
+
+/** Takes declared papers back. They stay on record and count no more. @throws {ProblemError} not-found, from-library. */
+export async function takeBack(db: Db, grantId: number, taken: boolean): Promise<void> {
+  const grant = await db
+    .selectFrom('grants')
+    .select(['id', 'kind', 'title'])
+    .where('id', '=', grantId)
+    .executeTakeFirst()
+  if (!grant) throw notFound('These papers')
+  if (grant.kind !== 'declared')
+    throw new ProblemError(409, 'from-library', 'Papers that came from a library are not taken back.')
+  await db
+    .updateTable('grants')
+    .set({ taken_back_at: taken ? nowIso() : null })
+    .where('id', '=', grantId)
+    .execute()
+  await appendToLedger(db, 'corrected', { grantId, grant: grant.title, takenBack: taken })
+}

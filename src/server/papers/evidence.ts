@@ -1,0 +1,75 @@
+import type { Readable } from 'node:stream'
+import { type Db, nowIso } from '../database/db'
+import { plainFileName } from '../files/file-name'
+import { type StoredFile, TooLargeError } from '../files/store'
+import { appendToLedger } from '../ledger/ledger'
+import { notFound, ProblemError } from '../problem-error'
+import type { Services } from '../services'
+
+const MAX_EVIDENCE_BYTES = 25 * 1024 * 1024
+
+/** Kinds of evidence by the first bytes of the file, not by what its name says. */
+const KINDS: readonly (readonly [string, RegExp])[] = [
+  ['application/pdf', /^%PDF-/],
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: the signature of PNG holds some
+  ['image/png', /^\x89PNG\r\n\x1a\n/],
+  ['image/jpeg', /^\xff\xd8\xff/],
+  ['image/webp', /^RIFF[\s\S]{4}WEBP/],
+  ['image/gif', /^GIF8[79]a/],
+]
+
+/** Writes evidence down for a grant, with its entry in the ledger. The same file is attached once. @param db A transaction. */
+export async function storeEvidence(
+  db: Db,
+  grantId: number,
+  { sha256, sizeBytes, mime, fileName }: StoredFile & { mime: string; fileName: string },
+): Promise<void> {
+  const written = await db
+    .insertInto('evidence')
+    .values({ grant_id: grantId, sha256, size_bytes: sizeBytes, mime, file_name: fileName, added_at: nowIso() })
+    .onConflict((conflict) => conflict.doNothing())
+    .returning('id')
+    .executeTakeFirst()
+  if (written) await appendToLedger(db, 'receipt', { grantId, fileName, mime, sha256, sizeBytes })
+}
+
+/**
+ * Takes in a file that was dropped on papers: PDF, PNG, JPEG, WebP, GIF, mail or plain text, up to 25 MB.
+ *
+ * @throws {ProblemError} not-found, too-large, not-evidence. Nothing is kept then.
+ */
+export async function attachEvidence(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  grantId: number,
+  { name, body, signal }: { name: string; body: Readable; signal: AbortSignal },
+): Promise<void> {
+  const grant = await db.selectFrom('grants').select('id').where('id', '=', grantId).executeTakeFirst()
+  if (!grant) throw notFound('These papers')
+  const first: Buffer[] = []
+  body.on('data', (chunk: Buffer) => {
+    if (first.length === 0) first.push(chunk)
+  })
+  const stored = await store.takeIn(body, { maxBytes: MAX_EVIDENCE_BYTES, signal }).catch((error: unknown) => {
+    if (error instanceof TooLargeError)
+      throw new ProblemError(413, 'too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
+    throw error
+  })
+  const mime = mimeOf(first[0] ?? Buffer.alloc(0), name)
+  if (!mime)
+    throw new ProblemError(
+      415,
+      'not-evidence',
+      'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.',
+    )
+  await db
+    .transaction()
+    .execute((trx) => storeEvidence(trx, grantId, { ...stored, mime, fileName: plainFileName(name) }))
+}
+
+function mimeOf(head: Buffer, name: string): string | null {
+  const start = head.subarray(0, 32).toString('latin1')
+  const kind = KINDS.find(([, signature]) => signature.test(start))?.[0]
+  if (kind) return kind
+  if (!/\.(txt|eml|md)$/i.test(name) || head.includes(0)) return null
+  return /\.eml$/i.test(name) ? 'message/rfc822' : 'text/plain'
+}

@@ -1,0 +1,42 @@
+import type { TermsSummary } from '../../contract'
+import type { Services } from '../services'
+
+/** The newest version of all terms, with what stands under it. */
+export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSummary[]> {
+  const rows = await db
+    .selectFrom('terms')
+    .innerJoin('sources', 'sources.id', 'terms.source_id')
+    .select(['terms.id', 'terms.title', 'terms.version', 'terms.key', 'terms.source_id', 'sources.name as sourceName'])
+    .select((eb) => [
+      eb
+        .selectFrom('sounds')
+        .select(eb.fn.countAll<number>().as('n'))
+        .whereRef('sounds.terms_id', '=', 'terms.id')
+        .where('withdrawn_at', 'is', null)
+        .as('offered'),
+      eb
+        .selectFrom('grants')
+        .select(eb.fn.countAll<number>().as('n'))
+        .whereRef('grants.terms_id', '=', 'terms.id')
+        .where('taken_back_at', 'is', null)
+        .as('copies'),
+    ])
+    .where('terms.key', '!=', 'unknown')
+    .orderBy('terms.id')
+    .execute()
+  const series = new Map<string, TermsSummary>()
+  for (const { id, title, version, key, source_id, sourceName, offered, copies } of rows) {
+    const name = `${source_id} ${key}`
+    const before = series.get(name)
+    series.set(name, {
+      id,
+      title,
+      version,
+      sourceName,
+      versionCount: (before?.versionCount ?? 0) + 1,
+      offeredCount: (before?.offeredCount ?? 0) + (offered ?? 0),
+      copyCount: (before?.copyCount ?? 0) + (copies ?? 0),
+    })
+  }
+  return [...series.values()].sort((a, b) => a.sourceName.localeCompare(b.sourceName) || a.title.localeCompare(b.title))
+}

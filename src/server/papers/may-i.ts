@@ -1,0 +1,51 @@
+import type { MayIAnswer } from '../../contract'
+import { decide, type Uses } from '../../core/rights'
+import { notFound } from '../problem-error'
+import type { Services } from '../services'
+import { occasionOf, papersOf } from '../sounds/papers-of'
+import { tierOffers, weighed } from '../sounds/weigh'
+
+/**
+ * Whether a sound may be used in some way: by its papers, or while there are none by what a download today would give.
+ *
+ * @param asked.videoId Video that the question is about, or null. @throws {ProblemError} not-found.
+ */
+export async function mayI(
+  { db }: Pick<Services, 'db'>,
+  soundId: number,
+  asked: { uses: Uses; videoId: number | null },
+): Promise<MayIAnswer> {
+  const row = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
+    .select(['sources.plan', 'sources.plan_from', 'sources.plan_until', 'terms.id as terms_id'])
+    .select(['terms.title', 'terms.short_title', 'terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration'])
+    .select('terms.clauses_json')
+    .where('sounds.id', '=', soundId)
+    .executeTakeFirst()
+  if (!row) throw notFound('This sound')
+  const filed = (await papersOf(db, [soundId], asked.videoId)).get(soundId) ?? []
+  const tiers = (await tierOffers(db, [soundId], asked.videoId)).get(soundId) ?? []
+  const occasion = occasionOf(asked.videoId)
+  const onFile = filed.length > 0
+  const decision = onFile
+    ? decide({ uses: asked.uses, papers: filed.map(({ papers }) => papers), offers: tiers, ...occasion })
+    : weighed(asked, [], row, tiers)
+  // The paper that the decision rests on is the one that gives the same reasons.
+  const [first] = decision.reasons
+  const ground = filed.find(({ papers }) =>
+    papers.terms.clauses.some(({ key, quote }) => key === first?.key && quote === first.quote),
+  )
+  return {
+    verdict: onFile ? decision.verdict : 'no-papers',
+    onFile,
+    reasons: [...decision.reasons],
+    settlements: decision.settlements.map(({ sentence }) => sentence),
+    duties: [...decision.duties],
+    creditLine: ground?.creditLine ?? null,
+    terms: ground
+      ? { id: ground.termsId, title: ground.papers.terms.title, version: ground.papers.terms.version }
+      : { id: row.terms_id, title: row.title, version: row.version },
+  }
+}

@@ -1,0 +1,56 @@
+import { randomUUID } from 'node:crypto'
+import type { App } from '../app'
+import { nowIso } from '../database/open'
+import { notFound, ProblemError } from '../problem-error'
+
+/**
+ * Writes an order down and queues it. While it is under way, asking again gives the same order.
+ *
+ * @param request.priceMinor The price that the creator saw: nothing is bought above it.
+ * @throws {ProblemError} not-found, price-changed.
+ */
+export async function placeOrder(
+  { db, jobs }: Pick<App, 'db' | 'jobs'>,
+  soundId: number,
+  request: { tier: string; priceMinor: number; videoId: number | null },
+): Promise<{ jobId: number; already: boolean }> {
+  const { tier, priceMinor, videoId } = request
+  const row = await db
+    .selectFrom('sound_tiers')
+    .innerJoin('sounds', 'sounds.id', 'sound_tiers.sound_id')
+    .select(['sounds.title', 'sound_tiers.price_minor', 'sound_tiers.currency', 'sounds.withdrawn_at'])
+    .where('sound_id', '=', soundId)
+    .where('sound_tiers.key', '=', tier)
+    .executeTakeFirst()
+  if (!row || row.withdrawn_at !== null) throw notFound('This offer')
+  if (row.price_minor > priceMinor)
+    throw new ProblemError(409, 'price-changed', 'The price has gone up since you saw it. Look again and decide.')
+  if (videoId !== null && !(await db.selectFrom('videos').select('id').where('id', '=', videoId).executeTakeFirst()))
+    throw notFound('This video')
+  await db
+    .insertInto('orders')
+    .values({
+      order_key: `good-thud-${randomUUID()}`,
+      sound_id: soundId,
+      tier,
+      price_minor: priceMinor,
+      currency: row.currency,
+      video_id: videoId,
+      state: 'open',
+      order_ref: null,
+      created_at: nowIso(),
+    })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute()
+  const order = await db
+    .selectFrom('orders')
+    .select('id')
+    .where('sound_id', '=', soundId)
+    .where('tier', '=', tier)
+    .where('video_id', videoId === null ? 'is' : '=', videoId)
+    .where('state', '=', 'open')
+    .executeTakeFirst()
+  if (!order) throw new ProblemError(409, 'bought', 'It was bought a moment ago.')
+  const { job, already } = await jobs.enqueue('purchase', String(order.id), `Buying ${row.title}`)
+  return { jobId: job.id, already }
+}

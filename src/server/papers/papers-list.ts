@@ -1,0 +1,112 @@
+import type { PapersRow } from '../../contract'
+import { decidedByTerms, USE_PLACES, type Uses } from '../../core/rights'
+import type { Services } from '../services'
+import { type FiledPapers, papersOf } from '../sounds/papers-of'
+import { money } from '../sounds/weigh'
+
+/** Most copies that are listed at once. */
+const ROWS_MAX = 20_000
+
+/** All copies and what their papers allow, the newest first; copies without papers stand before them. */
+export async function papersList({ db }: Pick<Services, 'db'>, today: string): Promise<PapersRow[]> {
+  const sounds = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .leftJoin('grants', (join) => join.onRef('grants.sound_id', '=', 'sounds.id'))
+    .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sources.name as source_name', 'sources.kind'])
+    // A file of the creator's own is a copy whether it has papers or not.
+    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('sources.kind', 'in', ['folder', 'elsewhere'])]))
+    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('sounds.withdrawn_at', 'is', null)]))
+    .groupBy('sounds.id')
+    .orderBy('sounds.id', 'desc')
+    .limit(ROWS_MAX)
+    .execute()
+  const filed = await papersOf(
+    db,
+    sounds.map(({ id }) => id),
+  )
+  const videos = await videosBySound(
+    db,
+    sounds.map(({ id }) => id),
+  )
+  const rows = sounds.flatMap((sound): PapersRow[] => {
+    const papers = filed.get(sound.id) ?? []
+    const named = { soundId: sound.id, title: sound.title, maker: sound.maker, sourceName: sound.source_name }
+    const videoTitles = videos.get(sound.id) ?? []
+    if (papers.length === 0) return [{ ...named, ...NONE, videoTitles }]
+    return papers.map((one) => ({ ...named, ...rowOf(one, today), videoTitles }))
+  })
+  return rows.sort((a, b) => (b.acquiredAt ?? '9').localeCompare(a.acquiredAt ?? '9'))
+}
+
+const NONE: Omit<PapersRow, 'soundId' | 'title' | 'maker' | 'sourceName' | 'videoTitles'> = {
+  grantId: null,
+  kind: 'none',
+  grantTitle: '',
+  paid: null,
+  termsId: null,
+  termsTitle: '',
+  termsVersion: '',
+  acquiredAt: null,
+  expiresOn: null,
+  creditLine: null,
+  evidence: [],
+  marks: [...USE_PLACES, 'earning'].map(() => 'no-papers' as const),
+}
+
+function rowOf(
+  filed: FiledPapers,
+  today: string,
+): Omit<PapersRow, 'soundId' | 'title' | 'maker' | 'sourceName' | 'videoTitles'> {
+  const { papers, paidMinor, paidCurrency } = filed
+  // Papers for one video are weighed for that video: the grid says what they are good for at all.
+  const occasion = { asOf: today, video: papers.boundTo?.[0] ?? null }
+  const mark = (uses: Partial<Uses>) =>
+    decidedByTerms({ ...GENERAL, publishOn: today, ...uses }, papers, occasion).verdict
+  return {
+    grantId: filed.grantId,
+    kind: filed.kind,
+    grantTitle: papers.grantTitle,
+    paid: paidMinor !== null && paidCurrency ? money(paidMinor, paidCurrency) : null,
+    termsId: filed.termsId,
+    termsTitle: papers.terms.title,
+    termsVersion: papers.terms.version,
+    acquiredAt: filed.acquiredAt,
+    expiresOn: expiryOf(filed),
+    creditLine: filed.creditLine,
+    evidence: [...filed.evidence],
+    marks: [...USE_PLACES.map((place) => mark({ places: [place] })), mark({ earns: true })],
+  }
+}
+
+const GENERAL: Uses = { places: ['online'], earns: false, territory: 'worldwide', publishOn: null, videoLicence: null }
+
+/** The last day on which a video may be first published under papers, or null where there is none. */
+function expiryOf({ papers: { terms, planUntil } }: FiledPapers): string | null {
+  if (terms.duration === 'published-while-active' || terms.duration === 'only-while-active') return planUntil
+  const limit = terms.clauses.find(({ key }) => key === 'duration')?.limit
+  return limit?.kind === 'until' ? limit.day : null
+}
+
+/** Titles of the videos in whose newest check each sound was heard. */
+async function videosBySound(db: Services['db'], soundIds: readonly number[]): Promise<Map<number, string[]>> {
+  const bySound = new Map<number, string[]>()
+  if (soundIds.length === 0) return bySound
+  const rows = await db
+    .selectFrom('detections')
+    .innerJoin('checks', 'checks.id', 'detections.check_id')
+    .innerJoin('videos', 'videos.id', 'checks.video_id')
+    .select(['detections.sound_id', 'videos.title'])
+    .distinct()
+    .where('detections.sound_id', 'in', soundIds.slice(0, ROWS_MAX))
+    .where('checks.id', 'in', (eb) =>
+      eb
+        .selectFrom('checks')
+        .select((one) => one.fn.max('id').as('id'))
+        .where('state', '=', 'done')
+        .groupBy('video_id'),
+    )
+    .execute()
+  for (const { sound_id, title } of rows) bySound.set(sound_id, [...(bySound.get(sound_id) ?? []), title])
+  return bySound
+}

@@ -1,0 +1,87 @@
+import type { TermsPage } from '../../contract'
+import { plainTerms, shortened, textDifferences } from '../../core/rights'
+import { notFound } from '../problem-error'
+import type { Services } from '../services'
+import { termsOfRow } from '../sources/terms-store'
+
+const COPIES_SHOWN = 60
+
+/** One version of terms, with its other versions and what stands under it. @throws {ProblemError} not-found. */
+export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promise<TermsPage> {
+  const row = await db
+    .selectFrom('terms')
+    .innerJoin('sources', 'sources.id', 'terms.source_id')
+    .selectAll('terms')
+    .select('sources.name as source_name')
+    .where('terms.id', '=', id)
+    .executeTakeFirst()
+  if (!row) throw notFound('This version of the terms')
+  const versions = await db
+    .selectFrom('terms')
+    .select(['id', 'version', 'seen_at', 'text'])
+    .where('source_id', '=', row.source_id)
+    .where('key', '=', row.key)
+    .orderBy('id', 'desc')
+    .execute()
+  const before = versions.find((one) => one.id < id)
+  const terms = termsOfRow(row)
+  const grants = db.selectFrom('grants').where('terms_id', '=', id).where('taken_back_at', 'is', null)
+  const copies = await grants
+    .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
+    .select(['sounds.id as soundId', 'sounds.title', 'grants.acquired_at as acquiredAt'])
+    .orderBy('grants.id', 'desc')
+    .limit(COPIES_SHOWN)
+    .execute()
+  const { copyCount } = await grants.select((eb) => eb.fn.countAll<number>().as('copyCount')).executeTakeFirstOrThrow()
+  const { offeredCount } = await db
+    .selectFrom('sounds')
+    .select((eb) => eb.fn.countAll<number>().as('offeredCount'))
+    .where('terms_id', '=', id)
+    .where('withdrawn_at', 'is', null)
+    .executeTakeFirstOrThrow()
+  return {
+    id,
+    sourceName: row.source_name,
+    title: row.title,
+    version: row.version,
+    spdxId: row.spdx_id,
+    url: row.url,
+    text: row.text,
+    sha256: row.sha256,
+    seenAt: row.seen_at,
+    duration: terms.duration,
+    plain: mutable(plainTerms(terms)),
+    clauses: terms.clauses.map((clause) => ({ ...clause })),
+    versions: versions.map((one) => ({ id: one.id, version: one.version, seenAt: one.seen_at })),
+    differences: before ? shortened(textDifferences(before.text, row.text)).map((part) => ({ ...part })) : null,
+    offeredCount,
+    copies,
+    copyCount,
+    videos: await videosUnder(db, id),
+  }
+}
+
+function mutable(plain: ReturnType<typeof plainTerms>): TermsPage['plain'] {
+  return { may: [...plain.may], mayNot: [...plain.mayNot], owed: [...plain.owed], silent: [...plain.silent] }
+}
+
+/** Videos in whose newest check a sound was heard that has papers under these terms. */
+function videosUnder(db: Services['db'], termsId: number) {
+  return db
+    .selectFrom('detections')
+    .innerJoin('checks', 'checks.id', 'detections.check_id')
+    .innerJoin('videos', 'videos.id', 'checks.video_id')
+    .innerJoin('grants', 'grants.sound_id', 'detections.sound_id')
+    .select(['videos.id', 'videos.title'])
+    .distinct()
+    .where('grants.terms_id', '=', termsId)
+    .where('grants.taken_back_at', 'is', null)
+    .where('checks.id', 'in', (eb) =>
+      eb
+        .selectFrom('checks')
+        .select((one) => one.fn.max('id').as('id'))
+        .where('state', '=', 'done')
+        .groupBy('video_id'),
+    )
+    .execute()
+}

@@ -1,0 +1,31 @@
+import type { Connector } from './connector'
+import { heronSlate } from './heron-slate'
+import { pellMarrow } from './pell-marrow'
+import { skerryview } from './skerryview'
+import type { Manners } from './source-http'
+import { tinBarn } from './tin-barn'
+
+export const LIBRARY_IDS = ['tin-barn', 'heron-slate', 'pell-marrow', 'skerryview'] as const
+export type LibraryId = (typeof LIBRARY_IDS)[number]
+
+/** The connectors that ship, each at its address. */
+export function shippedConnectors(options: {
+  readonly urls: Readonly<Record<LibraryId, string>>
+  readonly nowMs: () => number
+  readonly manners?: Manners
+}): Connector[] {
+  const { urls, nowMs } = options
+  const manners = options.manners ? { manners: options.manners } : {}
+  return [
+    tinBarn({ baseUrl: urls['tin-barn'], apiKey: 'small-hours-key', ...manners }),
+    heronSlate({
+      baseUrl: urls['heron-slate'],
+      client: 'small-hours',
+      secret: 'kettle-and-dome',
+      nowMs,
+      ...manners,
+    }),
+    pellMarrow({ baseUrl: urls['pell-marrow'], user: 'small-hours', password: 'pays-by-the-sound', ...manners }),
+    skerryview({ baseUrl: urls.skerryview, key: 'sv-small-hours', ...manners }),
+  ]
+}
