@@ -5,15 +5,21 @@ import { fileURLToPath } from 'node:url'
 import { isMainThread, Worker, workerData } from 'node:worker_threads'
 import { type App, openApp, optionsFromEnvironment } from '../src/server/app'
 import { takeInExport } from '../src/server/checks/start-check'
+import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
+import { addFolder } from '../src/server/folders/folders'
+import { declarePapers } from '../src/server/papers/declare'
+import { placeOrder } from '../src/server/papers/orders'
 import { findSetting, setSetting } from '../src/server/settings'
 import { createVideo } from '../src/server/videos/videos'
+import { makeOwnFolder } from './own-folder'
+import type { DemoLibrary } from './synthesis/catalogue'
 import { makeLibraries, makeOneLibrary } from './synthesis/make-library'
 import { DEMO_VIDEOS } from './videos'
 
 /** `seed.mjs library DIR` makes what the stand-ins serve; `seed.mjs demo FILES` fills an empty data folder by using the application. */
 const [task, place = ''] = process.argv.slice(2)
 if (!isMainThread) {
-  const { dir, library } = workerData as { dir: string; library: 'tin-barn' | 'heron-slate' }
+  const { dir, library } = workerData as { dir: string; library: DemoLibrary }
   await makeOneLibrary(dir, library)
 } else if (task === 'library') {
   await makeLibraries(place, (library) => inThread({ dir: place, library }), console.log)
@@ -38,15 +44,15 @@ function inThread(data: { dir: string; library: string }): Promise<void> {
 async function seedDemo(app: App, filesDir: string): Promise<void> {
   if (!(await findSetting(app.db, 'licensee')))
     await setSetting(app.db, 'licensee', 'Small Hours (two people, one hill)')
-  console.log('Mirroring the two libraries and listening to their sounds …')
+  console.log('Mirroring the four libraries and listening to their sounds (a minute or two) …')
   for (const { id, name } of app.connectors) await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
   await settled(app)
   console.log('Acquiring the sounds that the channel already uses …')
-  for (const title of new Set(DEMO_VIDEOS.flatMap(({ acquired }) => acquired))) {
-    const sound = await app.db.selectFrom('sounds').select('id').where('title', '=', title).executeTakeFirstOrThrow()
-    await app.jobs.enqueue('download', String(sound.id), `Downloading ${title}`)
-  }
+  for (const title of new Set([...DEMO_VIDEOS.flatMap(({ acquired }) => acquired), ...ALSO_ACQUIRED]))
+    await app.jobs.enqueue('download', String(await soundId(app, title)), `Downloading ${title}`)
   await settled(app)
+  console.log('Looking through the channel’s own folder …')
+  await addOwnFolder(app)
   console.log('Listening to the demo videos …')
   for (const demo of DEMO_VIDEOS) {
     const there = await app.db.selectFrom('videos').select('id').where('title', '=', demo.title).executeTakeFirst()
@@ -71,7 +77,70 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
       signal: new AbortController().signal,
     })
     await settled(app)
+    for (const title of demo.bought ?? []) await buy(app, title, video.id)
   }
+  console.log('Some weeks pass at the libraries …')
+  await timePasses(app)
+}
+
+/** Acquired, and used in no video yet. */
+const ALSO_ACQUIRED = [
+  'Owl behind the barn, from afar',
+  'Beep, depth, from afar',
+  'Swell, thin ice, from afar',
+  'Lamp pull cord',
+]
+
+async function soundId(app: App, title: string): Promise<number> {
+  const sound = await app.db.selectFrom('sounds').select('id').where('title', '=', title).executeTakeFirstOrThrow()
+  return sound.id
+}
+
+async function buy(app: App, title: string, videoId: number): Promise<void> {
+  const id = await soundId(app, title)
+  const held = await app.db.selectFrom('grants').select('id').where('sound_id', '=', id).executeTakeFirst()
+  if (held) return
+  const lowest = await app.db
+    .selectFrom('sound_tiers')
+    .selectAll()
+    .where('sound_id', '=', id)
+    .orderBy('position')
+    .executeTakeFirstOrThrow()
+  await placeOrder(app, id, { tier: lowest.key, priceMinor: lowest.price_minor, videoId })
+  await settled(app)
+}
+
+/** A folder of recordings made on the hill, one with papers in its tags, and a file of which nobody knows where it is from. */
+async function addOwnFolder(app: App): Promise<void> {
+  const folder = path.join(`${app.store.dataDir}-folders`, 'Hill recordings')
+  const grabbed = makeOwnFolder(folder)
+  const there = await app.db.selectFrom('sources').select('id').where('kind', '=', 'folder').executeTakeFirst()
+  if (there) return
+  await addFolder(app, { path: folder, name: 'Hill recordings', defaultTerms: null })
+  await settled(app)
+  const signal = new AbortController().signal
+  const body = fs.createReadStream(grabbed) satisfies Readable
+  const { soundId: id } = await takeInFromElsewhere(app, { name: path.basename(grabbed), body, span: null, signal })
+  const said = { from: '', who: '', when: '', note: 'was on the old laptop', terms: { kind: 'unknown' as const } }
+  await app.db.transaction().execute((trx) => declarePapers(trx, id, said))
+}
+
+/** The host changes its terms, a sound is withdrawn, the plan comes near its end; then everything is synchronised again. */
+async function timePasses(app: App): Promise<void> {
+  const urls = JSON.parse(process.env.THUD_LIBRARIES ?? '{}') as Partial<Record<DemoLibrary, string>>
+  const tell = async (library: DemoLibrary, what: object): Promise<void> => {
+    await fetch(`${urls[library]}/control`, { method: 'POST', body: JSON.stringify(what) })
+  }
+  await tell('skerryview', { edition: 2 })
+  const { external_id } = await app.db
+    .selectFrom('sounds')
+    .select('external_id')
+    .where('id', '=', await soundId(app, 'Lamp pull cord'))
+    .executeTakeFirstOrThrow()
+  await tell('tin-barn', { withdrawn: [external_id] })
+  await tell('heron-slate', { planUntil: inDays(12) })
+  for (const { id, name } of app.connectors) await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
+  await settled(app)
 }
 
 async function settled(app: App): Promise<void> {

@@ -23,6 +23,8 @@ export interface DemoVideo {
   readonly effects: readonly LaidEffect[]
   /** Sounds of `effects` that the channel acquired before. */
   readonly acquired: readonly string[]
+  /** Sounds that were bought for it. */
+  readonly bought?: readonly string[]
 }
 
 export const DEMO_VIDEOS: readonly DemoVideo[] = [
@@ -97,5 +99,6 @@ export const DEMO_VIDEOS: readonly DemoVideo[] = [
       'Switch clack, old panel',
       'Whoosh, big and low',
     ],
+    bought: ['Hit, closing vault, close', 'Bed, climbing the hill'],
   },
 ]

@@ -20,8 +20,10 @@ export const SoundSummary = z.object({
   title: z.string(),
   maker: z.string(),
   category: z.string(),
-  source: z.object({ id: z.string(), name: z.string() }),
+  source: z.object({ id: z.string(), name: z.string(), kind: z.enum(['library', 'folder', 'elsewhere']) }),
   durationS: z.number().nonnegative(),
+  /** What kind of sound it is, as its source says. */
+  kind: z.enum(['effect', 'ambience', 'music']),
   /** What it costs, in words: "free", "in your plan". */
   cost: z.string(),
   /** The licence in two words: "CC BY", "Plan". */
@@ -55,6 +57,7 @@ export type SoundPage = z.infer<typeof SoundPage>
 /** Papers as the interface shows them. */
 export const PapersWire = z.object({
   grantId: z.number().int(),
+  kind: z.string(),
   acquiredAt: z.iso.datetime(),
   licensee: z.string(),
   grantTitle: z.string(),
@@ -76,6 +79,10 @@ export const PapersWire = z.object({
 export const SoundDetail = SoundSummary.extend({
   description: z.string(),
   tags: z.array(z.string()),
+  /** For music, where the source says so. */
+  tempoBpm: z.number().nullable(),
+  mood: z.string().nullable(),
+  vocals: z.boolean().nullable(),
   pageUrl: z.string().nullable(),
   formats: z.array(z.string()),
   terms: z.object({

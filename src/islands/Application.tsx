@@ -4,8 +4,13 @@ import { Redirect, Route, Switch, useLocation } from 'wouter'
 import { JobsStrip } from './parts/JobsStrip'
 import { ListeningBar } from './parts/ListeningBar'
 import { TopBar } from './parts/TopBar'
+import { Desk } from './places/Desk'
 import { Find } from './places/Find'
+import { MayI } from './places/MayI'
+import { Papers } from './places/Papers'
 import { Sources } from './places/Sources'
+import { TermsList } from './places/TermsList'
+import { TermsPage } from './places/TermsPage'
 import { VideoPage } from './places/VideoPage'
 import { Videos } from './places/Videos'
 import { JobsProvider } from './state/jobs'
@@ -13,7 +18,9 @@ import { isTyping } from './state/keys'
 import { PlayerProvider } from './state/player'
 
 const PLACE_TITLES: readonly (readonly [string, string])[] = [
+  ['/desk', 'Desk'],
   ['/find', 'Find'],
+  ['/papers', 'Papers'],
   ['/videos', 'Videos'],
   ['/sources', 'Sources'],
 ]
@@ -45,6 +52,11 @@ export function Application() {
                 <Route path="/find" component={Find} />
                 <Route path="/videos" component={Videos} />
                 <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
+                <Route path="/desk" component={Desk} />
+                <Route path="/papers" component={Papers} />
+                <Route path="/papers/may-i" component={MayI} />
+                <Route path="/papers/terms" component={TermsList} />
+                <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>
                 <Route path="/sources" component={Sources} />
                 <Route path="/">
                   <Redirect to="/find" replace />

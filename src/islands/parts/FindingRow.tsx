@@ -4,7 +4,7 @@ import type { FindingWire } from '../../contract'
 import { useJobOf } from '../state/jobs'
 import { useDownload } from '../state/queries'
 import { clock, treatmentWords } from '../state/words'
-import { Quote, Reasons } from './SoundPanel'
+import { Quote, Reasons } from './Reasons'
 import { VerdictMark } from './VerdictMark'
 
 interface FindingRowProps {

@@ -1,14 +1,13 @@
-import { Download, FileAudio } from 'lucide-react'
-import { type DragEvent, useState } from 'react'
-import type { ReasonWire, SoundDetail } from '../../contract'
-import { CLAUSE_WORDS } from '../../core/rights'
-import { useJobOf } from '../state/jobs'
-import { useDownload, useSound } from '../state/queries'
-import { dayWords, lengthWords } from '../state/words'
-import { CopyButton } from './CopyButton'
+import { useState } from 'react'
+import type { SoundDetail } from '../../contract'
+import { useSound } from '../state/queries'
+import { lengthWords } from '../state/words'
+import { Acquire } from './PanelAcquire'
+import { PanelPapers } from './PanelPapers'
+import { Reasons } from './Reasons'
 import { Failed, Loading } from './States'
 import { TermsDialog } from './TermsDialog'
-import { FitMark, ShapeMark } from './VerdictMark'
+import { FitMark } from './VerdictMark'
 
 /** The selected sound: facts, what its terms allow for the video in hand, papers, and the way to a copy. */
 export function SoundPanel({ id }: { id: number }) {
@@ -27,70 +26,11 @@ export function SoundPanel({ id }: { id: number }) {
       </header>
       <Acquire sound={sound} />
       <Fit sound={sound} />
-      <Papers sound={sound} />
+      <PanelPapers sound={sound} />
       <Facts sound={sound} />
     </div>
   )
 }
-
-function Acquire({ sound }: { sound: SoundDetail }) {
-  const download = useDownload()
-  const job = useJobOf('download', String(sound.id))
-  const running = job?.state === 'queued' || job?.state === 'running'
-  if (sound.copy) {
-    const { sha256, fileName, sizeBytes } = sound.copy
-    const address = `/api/copies/${sha256}`
-    const drag = (event: DragEvent): void => {
-      // Dragged out of the browser, it lands as a file under its sensible name.
-      event.dataTransfer.setData(
-        'DownloadURL',
-        `application/octet-stream:${fileName}:${new URL(address, location.href)}`,
-      )
-      event.dataTransfer.setData('text/uri-list', String(new URL(address, location.href)))
-    }
-    return (
-      <div className="rounded border ruled bg-base-100 p-3">
-        <p className="font-semibold">A copy is here</p>
-        <a
-          href={address}
-          download={fileName}
-          draggable
-          onDragStart={drag}
-          className="mt-1 flex items-start gap-2 underline decoration-from-font underline-offset-2"
-        >
-          <FileAudio size={18} aria-hidden="true" className="mt-0.5 shrink-0" />
-          <span className="min-w-0 break-words">{fileName}</span>
-        </a>
-        <p className="quiet mt-1 text-sm">{(sizeBytes / 1024).toFixed(0)} KB. Save it, or drag it into your cut.</p>
-      </div>
-    )
-  }
-  return (
-    <div>
-      <button
-        type="button"
-        className="btn btn-primary w-full"
-        disabled={running || download.isPending || sound.withdrawn}
-        onClick={() => download.mutate(sound.id)}
-      >
-        <Download size={18} aria-hidden="true" />
-        {running ? job.message : `Download · ${sound.cost}`}
-      </button>
-      {job?.state === 'failed' && (
-        <p role="alert" className="mt-2 text-error">
-          {job.message}
-        </p>
-      )}
-      {download.isError && (
-        <p role="alert" className="mt-2 text-error">
-          {download.error.message}
-        </p>
-      )}
-    </div>
-  )
-}
-
-const EFFECT_SHAPES = { bars: 'barred', unstated: 'dotted', asks: 'half', allows: 'disc' } as const
 
 function Fit({ sound }: { sound: SoundDetail }) {
   return (
@@ -106,75 +46,21 @@ function Fit({ sound }: { sound: SoundDetail }) {
       ) : (
         <Reasons reasons={sound.reasons} />
       )}
+      {sound.settlements.length > 0 && sound.fit !== 'fits' && (
+        <div className="mt-3">
+          <p className="small-label">What would settle it</p>
+          <ul className="list-disc pl-5 leading-snug">
+            {sound.settlements.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        </div>
+      )}
       {sound.papers.length === 0 && (
         <p className="mt-2">
           <WholeText id={sound.terms.id} />
         </p>
       )}
-    </section>
-  )
-}
-
-/** Reasons of a decision, clause by clause, each with the words it rests on. */
-export function Reasons({ reasons }: { reasons: readonly ReasonWire[] }) {
-  return (
-    <ul className="space-y-2.5">
-      {reasons.map((reason) => (
-        <li key={reason.key} className="grid grid-cols-[1rem_1fr] gap-2">
-          <span className="pt-1">
-            <ShapeMark shape={EFFECT_SHAPES[reason.effect]} sizePx={12} />
-          </span>
-          <div className="min-w-0">
-            <p className="leading-snug">
-              <span className="small-label">{CLAUSE_WORDS[reason.key]}. </span>
-              {reason.sentence}
-            </p>
-            {reason.quote && <Quote text={reason.quote} />}
-          </div>
-        </li>
-      ))}
-    </ul>
-  )
-}
-
-/** Words of the terms. */
-export function Quote({ text }: { text: string }) {
-  return (
-    <blockquote
-      className="mt-0.5 border-l-2 border-base-content/30 pl-2 text-sm leading-snug"
-      style={{ color: 'var(--quiet)' }}
-    >
-      “{text}”
-    </blockquote>
-  )
-}
-
-function Papers({ sound }: { sound: SoundDetail }) {
-  if (sound.papers.length === 0) return null
-  return (
-    <section aria-label="Papers">
-      <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">Papers</h3>
-      {sound.papers.map((paper) => (
-        <div key={paper.grantId} className="space-y-1">
-          <p>
-            {paper.termsTitle}, version {paper.termsVersion}, as served on {dayWords(paper.acquiredAt)}
-          </p>
-          <p className="quiet text-sm">
-            {paper.grantTitle}
-            {paper.planUntil ? `, ${paper.planFrom} to ${paper.planUntil}` : ''} · for {paper.licensee}
-          </p>
-          <WholeText id={paper.termsId} />
-          <p className="quiet text-sm">
-            Text SHA-256 <code className="break-all">{paper.termsSha256.slice(0, 16)}…</code>
-          </p>
-          {paper.creditLine && (
-            <div className="mt-2 rounded border ruled bg-base-100 p-2">
-              <p className="break-words text-sm">{paper.creditLine}</p>
-              <CopyButton text={paper.creditLine} label="Copy the credit" />
-            </div>
-          )}
-        </div>
-      ))}
     </section>
   )
 }
@@ -198,8 +84,9 @@ function Facts({ sound }: { sound: SoundDetail }) {
     ['Loudness', sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`],
     ['Hit', sound.hitS === null ? 'none found' : `${sound.hitS.toFixed(2)} s`],
     ['Format', sound.formats.join(', ').toUpperCase()],
-    ['Category', sound.category],
-    ['Tags', sound.tags.join(', ')],
+    ['Category', sound.category || 'none given'],
+    ['Tags', sound.tags.join(', ') || 'none'],
+    ...musicFacts(sound),
     ['Terms', `${sound.terms.title}, ${sound.terms.version}`],
   ]
   return (
@@ -215,4 +102,15 @@ function Facts({ sound }: { sound: SoundDetail }) {
       </dl>
     </section>
   )
+}
+
+/** Tempo, mood and voices, where the source tells them. */
+function musicFacts({ kind, tempoBpm, mood, vocals }: SoundDetail): (readonly [string, string])[] {
+  if (kind !== 'music') return []
+  const voices = vocals === null ? 'not told' : vocals ? 'yes' : 'no'
+  return [
+    ['Tempo', tempoBpm === null ? 'not told' : `${tempoBpm} bpm`],
+    ['Mood', mood ?? 'not told'],
+    ['Voices', voices],
+  ]
 }

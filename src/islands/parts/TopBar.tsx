@@ -21,11 +21,17 @@ export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open:
         <span className="font-display text-xl font-bold tracking-tight max-lg:hidden">Good Thud</span>
       </Link>
       <nav aria-label="Places" className="flex gap-1">
+        <Place href="/desk" pattern="/desk">
+          Desk
+        </Place>
         <Place href="/find" pattern="/find">
           Find
         </Place>
         <Place href="/videos" pattern="/videos/*?">
           Videos
+        </Place>
+        <Place href="/papers" pattern="/papers/*?">
+          Papers
         </Place>
         <Place href="/sources" pattern="/sources">
           Sources

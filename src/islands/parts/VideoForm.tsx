@@ -98,7 +98,27 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
               <option value="">All rights kept</option>
               <option value="CC-BY-SA-4.0">CC BY-SA 4.0</option>
               <option value="CC-BY-NC-SA-4.0">CC BY-NC-SA 4.0</option>
+              <option value="CC-BY-SA-3.0">CC BY-SA 3.0</option>
+              <option value="CC-BY-NC-SA-3.0">CC BY-NC-SA 3.0</option>
             </select>
+          </label>
+          <label className="block sm:col-span-2">
+            <span className="small-label block">Platforms, with commas between (only where terms ask)</span>
+            <input
+              className="input w-full"
+              defaultValue={form.getValues('uses.platforms').join(', ')}
+              {...form.register('uses.platforms', { setValueAs: listOf })}
+            />
+          </label>
+          <label className="block">
+            <span className="small-label block">People expected (only where terms ask)</span>
+            <input
+              type="number"
+              min="1"
+              className="input w-full"
+              {...form.register('uses.audience', { setValueAs: (value: unknown) => Number(value) || null })}
+            />
+            <Hint message={errors.uses?.audience?.message} />
           </label>
         </div>
         {save.error && (
@@ -117,6 +137,15 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
       </form>
     </dialog>
   )
+}
+
+/** Names between commas; what is a list already stays one. */
+function listOf(value: unknown): string[] {
+  if (Array.isArray(value)) return value as string[]
+  return String(value ?? '')
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean)
 }
 
 function Hint({ message }: { message: string | undefined }) {

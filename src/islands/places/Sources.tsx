@@ -1,64 +1,164 @@
-import { RefreshCw } from 'lucide-react'
+import { FolderPlus, RefreshCw } from 'lucide-react'
+import { useState } from 'react'
+import { Link } from 'wouter'
 import type { SourceWire } from '../../contract'
+import { Elsewhere } from '../parts/Elsewhere'
+import { FolderDialog } from '../parts/FolderDialog'
+import { Proposals } from '../parts/Proposals'
 import { Failed, Loading } from '../parts/States'
 import { useJobOf } from '../state/jobs'
+import { useRemoveFolder, useScan } from '../state/papers-queries'
 import { useSources, useSync } from '../state/queries'
 import { counted, dayWords, momentWords } from '../state/words'
 
-/** Sources: the connected libraries, their plan, counts and state. */
+/** Sources: the libraries, own folders, and what came from elsewhere; their plan, counts and state. */
 export function Sources() {
   const query = useSources()
+  const [adding, setAdding] = useState(false)
+  const of = (kind: SourceWire['kind']): SourceWire[] => query.data?.sources.filter((one) => one.kind === kind) ?? []
+  const [elsewhere] = of('elsewhere')
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <h1 className="mb-6 text-3xl font-semibold">Sources</h1>
         {query.isPending && <Loading what="Looking at the libraries" />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-        <ul>
-          {query.data?.sources.map((source) => (
-            <SourceRow key={source.id} source={source} />
-          ))}
-        </ul>
+        {query.data && (
+          <>
+            <Proposals />
+            <h2 className="mb-2 text-xl font-semibold">Libraries</h2>
+            <ul className="mb-8">
+              {of('library').map((source) => (
+                <Library key={source.id} source={source} />
+              ))}
+            </ul>
+            <div className="mb-2 flex items-center justify-between">
+              <h2 className="text-xl font-semibold">Your folders</h2>
+              <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
+                <FolderPlus size={16} aria-hidden="true" /> Add a folder
+              </button>
+            </div>
+            {of('folder').length === 0 && (
+              <p className="quiet mb-8 border-t ruled py-4">
+                No folder yet. Sounds on this machine become searchable like those of a library, with the papers that
+                you have for them.
+              </p>
+            )}
+            <ul className={of('folder').length > 0 ? 'mb-8' : ''}>
+              {of('folder').map((source) => (
+                <Folder key={source.id} source={source} />
+              ))}
+            </ul>
+            <h2 className="mb-2 text-xl font-semibold">From elsewhere</h2>
+            {elsewhere && <Elsewhere source={elsewhere} />}
+          </>
+        )}
       </div>
+      {adding && <FolderDialog onClose={() => setAdding(false)} />}
     </div>
   )
 }
 
-function SourceRow({ source }: { source: SourceWire }) {
+function Library({ source }: { source: SourceWire }) {
   const sync = useSync()
   const job = useJobOf('mirror', source.id)
   const working = job?.state === 'queued' || job?.state === 'running'
+  return (
+    <Row
+      source={source}
+      message={working ? job.message : null}
+      action={
+        <button
+          type="button"
+          className={`btn btn-sm ${source.connected ? '' : 'btn-primary'}`}
+          disabled={working}
+          onClick={() => sync.mutate(source.id)}
+        >
+          <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
+          {source.connected ? 'Sync now' : 'Connect'}
+        </button>
+      }
+    >
+      <Fact name="Plan">{source.connected ? planWords(source) : 'not connected'}</Fact>
+    </Row>
+  )
+}
+
+function planWords({ plan, planUntil }: SourceWire): React.ReactNode {
+  if (planUntil === null) return plan
+  const ended = planUntil < new Date().toISOString().slice(0, 10)
+  return (
+    <span className={ended ? 'font-semibold text-error' : ''}>
+      {plan}, {ended ? 'ended on' : 'until'} {dayWords(planUntil)}
+    </span>
+  )
+}
+
+function Folder({ source }: { source: SourceWire }) {
+  const scan = useScan()
+  const remove = useRemoveFolder()
+  const job = useJobOf('scan', source.id)
+  const working = job?.state === 'queued' || job?.state === 'running'
+  return (
+    <Row
+      source={source}
+      message={working ? job.message : null}
+      action={
+        <div className="flex gap-1">
+          <button type="button" className="btn btn-sm" disabled={working} onClick={() => scan.mutate(source.id)}>
+            <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
+            Look again
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm btn-ghost"
+            disabled={working || remove.isPending}
+            onClick={() => remove.mutate(source.id)}
+            title="Its sounds leave the search; papers and copies stay. It can be added again."
+          >
+            Let go
+          </button>
+        </div>
+      }
+    >
+      <Fact name="Papers for all">{source.defaultTerms ?? 'none'}</Fact>
+      <Fact name="Without papers">
+        {source.noPapersCount > 0 ? <Link href="/papers">{counted(source.noPapersCount, 'sound')}</Link> : 'none'}
+      </Fact>
+    </Row>
+  )
+}
+
+function Row(props: {
+  source: SourceWire
+  message: string | null
+  action: React.ReactNode
+  children: React.ReactNode
+}) {
+  const { source, message, action, children } = props
   const unheard = source.soundCount - source.listenedCount
   return (
-    <li className="grid grid-cols-[1fr_auto] items-start gap-x-8 gap-y-2 border-t ruled py-5">
-      <div>
-        <h2 className="text-xl font-semibold">{source.name}</h2>
-        <p className="quiet">{source.about}</p>
+    <li className="grid grid-cols-[1fr_auto] items-start gap-x-8 gap-y-1.5 border-t ruled py-4">
+      <div className="min-w-0">
+        <h3 className="text-lg font-semibold">{source.name}</h3>
+        <p className="quiet break-words">{source.about}</p>
       </div>
-      <button
-        type="button"
-        className={`btn ${source.connected ? '' : 'btn-primary'}`}
-        disabled={working}
-        onClick={() => sync.mutate(source.id)}
-      >
-        <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-        {source.connected ? 'Sync now' : 'Connect'}
-      </button>
-      <dl className="flex flex-wrap gap-x-8 gap-y-1 text-sm">
-        <Fact name="Plan">
-          {source.connected ? source.plan : 'not connected'}
-          {source.planUntil ? `, until ${dayWords(source.planUntil)}` : ''}
-        </Fact>
-        <Fact name="Catalogue">
-          {counted(source.soundCount, 'sound')}
+      {action}
+      <dl className="col-span-2 flex flex-wrap gap-x-8 gap-y-1 text-sm">
+        {children}
+        <Fact name="Sounds">
+          {source.soundCount.toLocaleString('en-GB')}
           {unheard > 0 ? `, ${unheard} not listened to` : ''}
         </Fact>
         <Fact name="Copies here">{source.copyCount}</Fact>
-        <Fact name="Last sync">{source.lastSyncAt ? momentWords(source.lastSyncAt) : 'never'}</Fact>
+        <Fact name={source.kind === 'library' ? 'Last sync' : 'Last look'}>
+          {source.lastSyncAt ? momentWords(source.lastSyncAt) : 'never'}
+        </Fact>
+        {source.lastResult && !message && !source.lastError && <Fact name="It found">{source.lastResult}</Fact>}
       </dl>
       <p className="col-span-2 text-sm" role="status">
-        {working && <span className="quiet">{job.message}</span>}
-        {!working && source.lastError && <span className="text-error">{source.lastError}</span>}
+        {message && <span className="quiet">{message}</span>}
+        {!message && source.lastError && <span className="text-error">{source.lastError}</span>}
       </p>
     </li>
   )

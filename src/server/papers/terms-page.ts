@@ -25,7 +25,7 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
     .execute()
   const before = versions.find((one) => one.id < id)
   const terms = termsOfRow(row)
-  const grants = db.selectFrom('grants').where('terms_id', '=', id).where('taken_back_at', 'is', null)
+  const grants = db.selectFrom('grants').where('grants.terms_id', '=', id).where('taken_back_at', 'is', null)
   const copies = await grants
     .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
     .select(['sounds.id as soundId', 'sounds.title', 'grants.acquired_at as acquiredAt'])

@@ -65,7 +65,8 @@ export async function summaries(
     .innerJoin('terms', 'terms.id', 'sounds.terms_id')
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
     .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.category', 'sounds.cost', 'sounds.withdrawn_at'])
-    .select(['sounds.duration_s', 'sounds.source_id', 'sources.name as source_name', 'sources.plan'])
+    .select(['sounds.duration_s', 'sounds.source_id', 'sources.name as source_name', 'sources.plan', 'sounds.kind'])
+    .select(['sources.kind as source_kind', 'analyses.audio_sha256'])
     .select(['sources.plan_from', 'sources.plan_until', 'terms.title as terms_title', 'terms.short_title'])
     .select(['terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration', 'terms.clauses_json'])
     .select(['analyses.loudness_lufs', 'analyses.hit_s', 'analyses.print_column_s', 'analyses.print_levels'])
@@ -85,7 +86,8 @@ export async function summaries(
           title: row.title,
           maker: row.maker,
           category: row.category,
-          source: { id: row.source_id, name: row.source_name },
+          source: { id: row.source_id, name: row.source_name, kind: sourceKind(row.source_kind) },
+          kind: row.kind as SoundSummary['kind'],
           // What was measured is truer than what the catalogue says.
           durationS: row.measured_s ?? row.duration_s,
           cost: row.cost,
@@ -94,11 +96,17 @@ export async function summaries(
           hitS: row.hit_s,
           print: row.print_levels && row.print_column_s ? thinnedPrint(row.print_column_s, row.print_levels) : null,
           fit: decision ? fitOf(decision) : null,
-          copySha256: filed[0]?.copySha256 ?? null,
+          // A file of the creator's own is a copy whether it has papers or not.
+          copySha256: filed[0]?.copySha256 ?? (row.source_kind === 'library' ? null : row.audio_sha256),
           withdrawn: row.withdrawn_at !== null,
         },
       ]
     }),
   )
   return ids.flatMap((id) => byId.get(id) ?? [])
+}
+
+/** Kind of a source for the interface; a folder that was removed is still spoken of as one. */
+function sourceKind(kind: string): SoundSummary['source']['kind'] {
+  return kind === 'library' || kind === 'elsewhere' ? kind : 'folder'
 }

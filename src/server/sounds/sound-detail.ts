@@ -14,7 +14,16 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .innerJoin('terms', 'terms.id', 'sounds.terms_id')
-    .select(['sounds.description', 'sounds.tags_json', 'sounds.page_url', 'sounds.formats_json', 'sources.plan'])
+    .select([
+      'sounds.tempo_bpm',
+      'sounds.mood',
+      'sounds.vocals',
+      'sounds.description',
+      'sounds.tags_json',
+      'sounds.page_url',
+      'sounds.formats_json',
+      'sources.plan',
+    ])
     .select(['sources.plan_from', 'sources.plan_until', 'terms.title', 'terms.short_title', 'terms.version'])
     .select([
       'terms.spdx_id',
@@ -30,14 +39,15 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
   const filed = (await papersOf(db, [id], videoId)).get(id) ?? []
   const tiers = (await tierOffers(db, [id], videoId)).get(id) ?? []
   const decision = asked ? weighed(asked, filed, row, tiers) : null
-  const sha256 = filed[0]?.copySha256
-  const copy = sha256
-    ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirstOrThrow()
-    : null
+  const sha256 = summary.copySha256
+  const copy = sha256 ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirst() : null
   return {
     ...summary,
     description: row.description,
     tags: JSON.parse(row.tags_json) as string[],
+    tempoBpm: row.tempo_bpm,
+    mood: row.mood,
+    vocals: row.vocals === null ? null : row.vocals === 1,
     pageUrl: row.page_url,
     formats: JSON.parse(row.formats_json) as string[],
     terms: { id: row.terms_id, title: row.title, version: row.version, url: row.url, sha256: row.sha256 },
@@ -52,6 +62,7 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     })),
     papers: filed.map((one) => ({
       grantId: one.grantId,
+      kind: one.kind,
       acquiredAt: one.acquiredAt,
       licensee: one.licensee,
       grantTitle: one.papers.grantTitle,

@@ -1,0 +1,182 @@
+import { useDeferredValue, useState } from 'react'
+import { Link } from 'wouter'
+import type { MayIAnswer, SoundSummary, UsesWire } from '../../contract'
+import { USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
+import { CopyButton } from '../parts/CopyButton'
+import { PapersNav } from '../parts/PapersNav'
+import { Reasons } from '../parts/Reasons'
+import { Failed, Loading } from '../parts/States'
+import { VerdictMark } from '../parts/VerdictMark'
+import { useMayI } from '../state/papers-queries'
+import { useSounds } from '../state/queries'
+
+const TODAY = new Date().toISOString().slice(0, 10)
+const SHOWN = 8
+
+/** May I? Pick a sound and a use, get the answer with its reasons. */
+export function MayI() {
+  const [sound, setSound] = useState<SoundSummary | null>(null)
+  const [uses, setUses] = useState<UsesWire>({
+    places: ['online'],
+    earns: false,
+    territory: 'worldwide',
+    publishOn: TODAY,
+    videoLicence: null,
+    platforms: [],
+    audience: null,
+  })
+  const answer = useMayI(sound?.id ?? null, uses)
+  return (
+    <div className="h-full overflow-y-auto">
+      <PapersNav />
+      <div className="mx-auto grid max-w-6xl gap-x-10 gap-y-6 px-8 pt-2 pb-10 lg:grid-cols-[24rem_1fr]">
+        <section aria-label="The question" className="space-y-5">
+          <SoundPicker sound={sound} onPick={setSound} />
+          <UsesPicker uses={uses} onChange={setUses} />
+        </section>
+        <section aria-label="The answer" aria-live="polite">
+          {!sound && (
+            <div className="max-w-md pt-1">
+              <h2 className="mb-2 text-2xl font-semibold">May I?</h2>
+              <p className="quiet">
+                Choose a sound and say how it will be used. The answer comes with every clause that it rests on, in the
+                words of the terms.
+              </p>
+            </div>
+          )}
+          {sound && uses.places.length === 0 && <p className="text-error">Choose at least one place of publication.</p>}
+          {sound && answer.isPending && uses.places.length > 0 && <Loading what="Weighing the terms" />}
+          {answer.isError && <Failed error={answer.error} onRetry={() => void answer.refetch()} />}
+          {sound && answer.data && <Answer sound={sound} answer={answer.data} />}
+        </section>
+      </div>
+    </div>
+  )
+}
+
+function SoundPicker({ sound, onPick }: { sound: SoundSummary | null; onPick: (sound: SoundSummary | null) => void }) {
+  const [text, setText] = useState('')
+  const q = useDeferredValue(text.trim())
+  const query = useSounds(q)
+  const found = q === '' ? [] : (query.data?.pages[0]?.sounds ?? []).slice(0, SHOWN)
+  return (
+    <div>
+      <label className="block">
+        <span className="small-label block">The sound</span>
+        <input
+          type="search"
+          className="input w-full"
+          placeholder="part of its title"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+      {found.length > 0 && (
+        <ul className="mt-1 border-b ruled">
+          {found.map((one) => (
+            <li key={one.id}>
+              <button
+                type="button"
+                aria-pressed={one.id === sound?.id}
+                className="w-full border-t ruled px-2 py-1.5 text-left hover:bg-base-200 aria-pressed:bg-base-300"
+                onClick={() => onPick(one)}
+              >
+                <span className="block truncate font-semibold leading-tight">{one.title}</span>
+                <span className="quiet block truncate text-xs">
+                  {one.source.name} · {one.licence}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {q !== '' && query.data && found.length === 0 && <p className="quiet mt-1 text-sm">No sound is called that.</p>}
+    </div>
+  )
+}
+
+function UsesPicker({ uses, onChange }: { uses: UsesWire; onChange: (uses: UsesWire) => void }) {
+  const toggle = (place: UsesWire['places'][number]): void =>
+    onChange({
+      ...uses,
+      places: uses.places.includes(place) ? uses.places.filter((one) => one !== place) : [...uses.places, place],
+    })
+  return (
+    <>
+      <fieldset>
+        <legend className="small-label mb-1">Where it will be published</legend>
+        <div className="grid grid-cols-2 gap-x-4 gap-y-1.5">
+          {USE_PLACES.map((place) => (
+            <label key={place} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={uses.places.includes(place)}
+                onChange={() => toggle(place)}
+              />
+              {USE_PLACE_WORDS[place]}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <label className="flex items-center gap-3">
+        <input
+          type="checkbox"
+          className="toggle toggle-sm"
+          checked={uses.earns}
+          onChange={(event) => onChange({ ...uses, earns: event.target.checked })}
+        />
+        The video earns
+      </label>
+      <label className="block">
+        <span className="small-label block">First published on</span>
+        <input
+          type="date"
+          className="input w-full"
+          value={uses.publishOn ?? ''}
+          onChange={(event) => onChange({ ...uses, publishOn: event.target.value || null })}
+        />
+      </label>
+    </>
+  )
+}
+
+function Answer({ sound, answer }: { sound: SoundSummary; answer: MayIAnswer }) {
+  const { verdict, onFile, reasons, settlements, creditLine, terms } = answer
+  return (
+    <div className="space-y-5">
+      <header>
+        <p className="quiet">{sound.title}</p>
+        <h2 className="text-2xl">
+          <VerdictMark verdict={verdict} sizePx={22} />
+        </h2>
+        <p className="mt-1">
+          {onFile ? 'By the papers on file: ' : 'Nothing is on file. What a download today would come under: '}
+          <Link href={`/papers/terms/${terms.id}`} className="underline underline-offset-2">
+            {terms.title}, version {terms.version}
+          </Link>
+        </p>
+      </header>
+      {settlements.length > 0 && (
+        <section>
+          <h3 className="mb-1.5 border-b ruled pb-1 font-semibold">What would settle it</h3>
+          <ol className="list-decimal space-y-0.5 pl-5">
+            {settlements.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ol>
+        </section>
+      )}
+      {creditLine && (
+        <div className="rounded border ruled bg-base-200 p-3">
+          <p className="break-words text-sm">{creditLine}</p>
+          <CopyButton text={creditLine} label="Copy the credit" />
+        </div>
+      )}
+      <section>
+        <h3 className="mb-2 border-b ruled pb-1 font-semibold">Why</h3>
+        <Reasons reasons={reasons} />
+      </section>
+    </div>
+  )
+}

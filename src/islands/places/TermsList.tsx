@@ -1,0 +1,52 @@
+import { Link } from 'wouter'
+import { PapersNav } from '../parts/PapersNav'
+import { Empty, Failed, Loading } from '../parts/States'
+import { useTermsList } from '../state/papers-queries'
+import { counted } from '../state/words'
+
+/** All terms that were ever served or given, the newest version of each. */
+export function TermsList() {
+  const query = useTermsList()
+  return (
+    <div className="h-full overflow-y-auto">
+      <PapersNav />
+      <div className="mx-auto max-w-5xl px-8 pb-8">
+        {query.isPending && <Loading what="Gathering the terms" />}
+        {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
+        {query.data?.terms.length === 0 && (
+          <Empty
+            title="No terms yet"
+            action={
+              <Link href="/sources" className="btn btn-primary">
+                Connect a library
+              </Link>
+            }
+          >
+            Terms come with the libraries that you connect, each version whole, as it was served.
+          </Empty>
+        )}
+        <ul>
+          {query.data?.terms.map((terms) => (
+            <li key={terms.id} className="border-t ruled">
+              <Link
+                href={`/papers/terms/${terms.id}`}
+                className="grid grid-cols-[1fr_auto] items-baseline gap-6 px-2 py-3 hover:bg-base-200"
+              >
+                <span>
+                  <span className="text-lg font-semibold">{terms.title}</span>{' '}
+                  <span className="quiet">
+                    · {terms.sourceName} · version {terms.version}
+                    {terms.versionCount > 1 ? `, ${terms.versionCount} versions` : ''}
+                  </span>
+                </span>
+                <span className="quiet text-sm">
+                  {counted(terms.offeredCount, 'sound')} offered, {counted(terms.copyCount, 'copy', 'copies')} here
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </div>
+  )
+}

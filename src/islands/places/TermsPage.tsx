@@ -1,0 +1,206 @@
+import { Download } from 'lucide-react'
+import { Link } from 'wouter'
+import type { TermsPage as Page } from '../../contract'
+import { CLAUSE_WORDS, limitWords } from '../../core/rights'
+import { PapersNav } from '../parts/PapersNav'
+import { Quote } from '../parts/Reasons'
+import { Failed, Loading } from '../parts/States'
+import { ShapeMark } from '../parts/VerdictMark'
+import { useTermsPage } from '../state/papers-queries'
+import { counted, dayWords } from '../state/words'
+
+/** One version of terms: plain words, every clause with its quote, what changed, who uses it, and the whole text. */
+export function TermsPage({ id }: { id: number }) {
+  const query = useTermsPage(id)
+  return (
+    <div className="h-full overflow-y-auto">
+      <PapersNav />
+      {query.isPending && <Loading what="Reading the terms" />}
+      {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
+      {query.data && <Terms page={query.data} />}
+    </div>
+  )
+}
+
+function Terms({ page }: { page: Page }) {
+  return (
+    <article className="mx-auto max-w-6xl px-8 pb-10">
+      <header className="mb-5 flex flex-wrap items-end justify-between gap-4">
+        <div>
+          <h2 className="text-3xl font-semibold">{page.title}</h2>
+          <p className="quiet">
+            {page.sourceName} · version {page.version} · first seen on {dayWords(page.seenAt)}
+            {page.spdxId ? ` · ${page.spdxId}` : ''}
+          </p>
+          <p className="quiet break-all text-sm">
+            SHA-256 of the text <code>{page.sha256}</code>
+          </p>
+        </div>
+        <a className="btn btn-sm" href={`/api/terms/${page.id}/odrl`} download>
+          <Download size={15} aria-hidden="true" /> ODRL
+        </a>
+      </header>
+      {page.versions.length > 1 && <Versions page={page} />}
+      <PlainWords page={page} />
+      <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
+        <Clauses page={page} />
+        <div className="space-y-8">
+          {page.differences && <Differences page={page} />}
+          <Users page={page} />
+          <section>
+            <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">The whole text</h3>
+            <pre
+              // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
+              tabIndex={0}
+              className="max-h-[32rem] overflow-y-auto whitespace-pre-wrap rounded border ruled bg-base-200 p-4 font-sans text-sm"
+            >
+              {page.text}
+            </pre>
+          </section>
+        </div>
+      </div>
+    </article>
+  )
+}
+
+function Versions({ page }: { page: Page }) {
+  return (
+    <nav aria-label="Versions" className="mb-5 flex flex-wrap gap-2">
+      {page.versions.map(({ id, version, seenAt }) => (
+        <Link
+          key={id}
+          href={`/papers/terms/${id}`}
+          aria-current={id === page.id ? 'page' : undefined}
+          className={`btn btn-sm ${id === page.id ? 'btn-neutral' : 'btn-outline border-base-content/40'}`}
+        >
+          version {version}, {dayWords(seenAt)}
+        </Link>
+      ))}
+    </nav>
+  )
+}
+
+function PlainWords({ page }: { page: Page }) {
+  const { may, mayNot, owed, silent } = page.plain
+  const parts = [
+    { name: 'You may', words: may, shape: 'disc' },
+    { name: 'You may not', words: mayNot, shape: 'barred' },
+    { name: 'You owe', words: owed, shape: 'half' },
+    { name: 'Not stated, so not allowed', words: silent, shape: 'dotted' },
+  ] as const
+  return (
+    <section aria-label="In plain words" className="mb-8 grid gap-6 border-y ruled py-5 sm:grid-cols-2 lg:grid-cols-4">
+      {parts.map(({ name, words, shape }) => (
+        <div key={name}>
+          <h3 className="mb-1.5 flex items-center gap-2 font-semibold">
+            <ShapeMark shape={shape} /> {name}
+          </h3>
+          {words.length === 0 ? (
+            <p className="quiet">nothing</p>
+          ) : (
+            <ul className="space-y-0.5 leading-snug">
+              {words.map((word) => (
+                <li key={word}>{word}</li>
+              ))}
+            </ul>
+          )}
+        </div>
+      ))}
+    </section>
+  )
+}
+
+const ANSWERS = {
+  yes: { shape: 'disc', word: 'yes' },
+  no: { shape: 'barred', word: 'no' },
+  duty: { shape: 'half', word: 'with a duty' },
+  'not-stated': { shape: 'dotted', word: 'not stated' },
+} as const
+
+function Clauses({ page }: { page: Page }) {
+  return (
+    <section>
+      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">Clause by clause</h3>
+      <dl className="space-y-3">
+        {page.clauses.map(({ key, answer, quote, limit }) => (
+          <div key={key} className="grid grid-cols-[1rem_1fr] gap-2">
+            <span className="pt-1">
+              <ShapeMark shape={ANSWERS[answer].shape} sizePx={12} />
+            </span>
+            <div>
+              <dt className="inline font-semibold">{CLAUSE_WORDS[key]}: </dt>
+              <dd className="inline">
+                {ANSWERS[answer].word}
+                {limit ? ` (${limitWords(limit)})` : ''}
+                {quote && <Quote text={quote} />}
+              </dd>
+            </div>
+          </div>
+        ))}
+      </dl>
+    </section>
+  )
+}
+
+function Differences({ page }: { page: Page }) {
+  return (
+    <section>
+      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">What changed since the version before</h3>
+      <p className="whitespace-pre-wrap text-sm leading-relaxed">
+        {page.differences?.map((part, index) => {
+          const key = `${index} ${part.kind}`
+          if (part.kind === 'gone')
+            return (
+              <del key={key} className="bg-error/15 decoration-error decoration-2">
+                <span className="sr-only">gone: </span>
+                {part.text}
+              </del>
+            )
+          if (part.kind === 'new')
+            return (
+              <ins key={key} className="bg-success/20 decoration-success decoration-2 underline-offset-2">
+                <span className="sr-only">new: </span>
+                {part.text}
+              </ins>
+            )
+          return <span key={key}>{part.text}</span>
+        })}
+      </p>
+    </section>
+  )
+}
+
+function Users({ page }: { page: Page }) {
+  return (
+    <section>
+      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">Who uses it</h3>
+      <p>
+        {counted(page.offeredCount, 'sound')} offered under this version, {counted(page.copyCount, 'copy', 'copies')}{' '}
+        here.
+      </p>
+      {page.videos.length > 0 && (
+        <p className="mt-1">
+          Heard in{' '}
+          {page.videos.map(({ id, title }, index) => (
+            <span key={id}>
+              {index > 0 ? ', ' : ''}
+              <Link href={`/videos/${id}`} className="underline underline-offset-2">
+                {title}
+              </Link>
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      {page.copies.length > 0 && (
+        <ul className="quiet mt-1 columns-2 text-sm">
+          {page.copies.map(({ soundId, title, acquiredAt }) => (
+            <li key={`${soundId} ${acquiredAt}`} className="truncate">
+              {title}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,340 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { Readable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { encoded } from '../demo/synthesis/encode'
+import { writeWav } from '../src/core/formats/wav'
+import { withWavRights } from '../src/core/formats/wav-tags'
+import { tagFile } from '../src/server/copies/tag-file'
+import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
+import { addFolder, answerProposal, openProposals, removeFolder, scanJob } from '../src/server/folders/folders'
+import { fileFacts } from '../src/server/folders/read-tags'
+import { ledgerEntries, verifiedLedger } from '../src/server/ledger/ledger'
+import { declarePapers, takeBack } from '../src/server/papers/declare'
+import { mayI } from '../src/server/papers/may-i'
+import { papersList } from '../src/server/papers/papers-list'
+import { searchSounds } from '../src/server/sounds/search-sounds'
+import { listSources } from '../src/server/sources/list-sources'
+import { openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
+
+let world: World
+const folder = temporaryDir('own')
+const TODAY = new Date().toISOString().slice(0, 10)
+const USES = { places: ['online' as const], earns: false, territory: 'worldwide', publishOn: TODAY, videoLicence: null }
+
+beforeAll(async () => {
+  world = await openWorld('folders')
+})
+afterAll(async () => {
+  await world.close()
+  fs.rmSync(folder, { recursive: true })
+})
+
+function wav(id: string): Uint8Array {
+  return writeWav({ sampleRateHz: 48000, channels: [soundSamples(id)] })
+}
+
+function put(relative: string, bytes: Uint8Array | string): void {
+  fs.mkdirSync(path.dirname(path.join(folder, relative)), { recursive: true })
+  fs.writeFileSync(path.join(folder, relative), bytes)
+}
+
+async function scan(id: string): Promise<string> {
+  const jobId = await scanJob(world.app, id)
+  await world.app.jobs.idle()
+  const job = await world.app.jobs.find(jobId)
+  return `${job?.state}: ${job?.message}`
+}
+
+async function titles(q = ''): Promise<string[]> {
+  return (await searchSounds(world.app, { q, limit: 50, offset: 0 }, null)).sounds.map(({ title }) => title).sort()
+}
+
+describe('a folder of the creator’s own', () => {
+  let id = ''
+
+  it('is looked through with all that is in it; names of folders and files become words', async () => {
+    put('Doors/DOORWood_Kitchen door_SMHR_DOME.wav', wav('o1'))
+    put('Wind/high/gust at the fence.wav', wav('o2'))
+    put('.hidden/secret.wav', wav('o3'))
+    put('notes.txt', 'buy milk')
+    put('Broken/not a sound.wav', 'RIFF')
+    fs.symlinkSync('/etc', path.join(folder, 'link'))
+    const added = await addFolder(world.app, { path: folder, name: 'Mine', defaultTerms: null })
+    id = added.id
+    await world.app.jobs.idle()
+    const job = await world.app.jobs.find(added.jobId)
+    expect(job?.message).toContain(
+      'Found 2 new, 0 changed, 0 moved, 0 gone; 1 could not be read (Broken/not a sound.wav',
+    )
+    expect(await titles('door')).toEqual(['Kitchen door'])
+    expect(await titles('high')).toEqual(['gust at the fence'])
+    const source = (await listSources(world.app)).find((one) => one.id === id)
+    expect(source).toMatchObject({
+      name: 'Mine',
+      kind: 'folder',
+      noPapersCount: expect.any(Number),
+      folderPath: folder,
+    })
+  })
+
+  it('has no papers for what nobody spoke of, and says so', async () => {
+    const door = await soundId(world.app, 'Kitchen door')
+    expect(await mayI(world.app, door, { uses: USES, videoId: null })).toMatchObject({ verdict: 'no-papers' })
+    const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === door)
+    expect(row).toMatchObject({ grantId: null, marks: expect.arrayContaining(['no-papers']) })
+  })
+
+  it('is not read again where nothing changed', async () => {
+    fs.rmSync(path.join(folder, 'Broken'), { recursive: true })
+    expect(await scan(id)).toBe('done: Found 0 new, 0 changed, 0 moved, 0 gone')
+  })
+
+  it('knows moved files by their content, and keeps their papers', async () => {
+    const door = await soundId(world.app, 'Kitchen door')
+    await world.app.db
+      .transaction()
+      .execute((trx) =>
+        declarePapers(trx, door, {
+          from: 'own',
+          who: '',
+          when: '',
+          note: '',
+          terms: { kind: 'known', spdxId: 'CC0-1.0' },
+        }),
+      )
+    fs.mkdirSync(path.join(folder, 'House'))
+    fs.renameSync(
+      path.join(folder, 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'),
+      path.join(folder, 'House/DOORWood_Back door_SMHR_DOME.wav'),
+    )
+    expect(await scan(id)).toBe('done: Found 0 new, 0 changed, 1 moved, 0 gone')
+    expect(await soundId(world.app, 'Back door')).toBe(door)
+    expect((await mayI(world.app, door, { uses: USES, videoId: null })).verdict).toBe('clear')
+  })
+
+  it('tells what changed and what is gone; the papers of what is gone stay', async () => {
+    put('Wind/high/gust at the fence.wav', wav('o4'))
+    put('new.wav', wav('o5'))
+    fs.rmSync(path.join(folder, 'House'), { recursive: true })
+    expect(await scan(id)).toBe('done: Found 1 new, 1 changed, 0 moved, 1 gone')
+    expect(await titles('back door')).toEqual([])
+    expect((await papersList(world.app, TODAY)).map(({ title }) => title)).toContain('Back door')
+  })
+
+  it('proposes a text beside the files as papers, and never takes it by itself', async () => {
+    put('Borrowed/README.txt', 'Reeds by Ivo Tarn, https://creativecommons.org/licenses/by/4.0/ .')
+    put('Borrowed/reeds.wav', wav('o6'))
+    await scan(id)
+    const reeds = await soundId(world.app, 'reeds')
+    expect((await mayI(world.app, reeds, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    const [proposal] = await openProposals(world.app.db)
+    expect(proposal).toMatchObject({ path: path.join('Borrowed', 'README.txt'), soundCount: 1 })
+    expect(proposal?.reading.licences[0]).toMatchObject({ spdxId: 'CC-BY-4.0', by: 'url' })
+    const terms = { kind: 'known', spdxId: 'CC-BY-4.0' } as const
+    expect(await answerProposal(world.app, proposal?.id ?? 0, { accept: true, terms })).toBe(1)
+    expect((await mayI(world.app, reeds, { uses: USES, videoId: null })).verdict).toBe('owes-credit')
+    const other = await soundId(world.app, 'new')
+    expect((await mayI(world.app, other, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    await expect(answerProposal(world.app, proposal?.id ?? 0, { accept: false })).rejects.toMatchObject({
+      code: 'not-found',
+    })
+  })
+
+  it('reads what the tags of a file say of its rights', async () => {
+    const rights = {
+      title: 'Bell buoy',
+      maker: 'Ivo Tarn',
+      source: 'Tarn',
+      copyright: 'Ivo Tarn, CC BY-SA 4.0',
+      comment: '',
+      licenceUrl: null,
+      creditLine: null,
+      acquisitionId: 'x',
+      acquiredOn: TODAY,
+    }
+    put('tagged.wav', withWavRights(wav('o7'), rights))
+    await scan(id)
+    expect(await titles('buoy')).toEqual(['Bell buoy'])
+    const proposal = (await openProposals(world.app.db)).find(({ path: where }) => where === 'tagged.wav')
+    expect(proposal?.reading.licences.map(({ spdxId }) => spdxId)).toEqual(['CC-BY-SA-4.0'])
+    expect(proposal?.soundCount).toBe(1)
+  })
+
+  it('whose disk is away changes nothing', async () => {
+    const before = await titles()
+    fs.renameSync(folder, `${folder}-away`)
+    expect(await scan(id)).toMatch(/^failed: The folder .* cannot be opened/)
+    fs.renameSync(`${folder}-away`, folder)
+    expect(await titles()).toEqual(before)
+    const source = (await listSources(world.app)).find((one) => one.id === id)
+    expect(source?.lastError).toContain('Is the disk connected?')
+  })
+
+  it('can have papers for everything in it', async () => {
+    const other = temporaryDir('own-two')
+    fs.writeFileSync(path.join(other, 'pan.wav'), wav('o8'))
+    const text = 'All sounds may be used online. No credit is required. This licence is perpetual. Valid worldwide.'
+    const terms = { kind: 'text', title: 'My note', text, confirmed: ['online', 'credit'] as const }
+    await addFolder(world.app, {
+      path: other,
+      name: '',
+      defaultTerms: { ...terms, confirmed: [...terms.confirmed] } as never,
+    })
+    await world.app.jobs.idle()
+    const pan = await soundId(world.app, 'pan')
+    const answer = await mayI(world.app, pan, { uses: USES, videoId: null })
+    // What was not confirmed stays not stated, and is no ground.
+    expect(answer.verdict).toBe('not-allowed')
+    expect(answer.reasons.find(({ key }) => key === 'online')).toMatchObject({ effect: 'allows' })
+    expect(answer.reasons.find(({ key }) => key === 'modification')).toMatchObject({ effect: 'unstated' })
+    fs.rmSync(other, { recursive: true })
+  })
+
+  it.each([
+    ['relative/path', 'no-folder'],
+    ['/no/such/folder', 'no-folder'],
+    [import.meta.filename, 'no-folder'],
+  ])('is refused at %s', async (where, code) => {
+    await expect(addFolder(world.app, { path: where, name: '', defaultTerms: null })).rejects.toMatchObject({ code })
+  })
+
+  it('is refused twice, and where the application keeps its own files', async () => {
+    const inside = path.join(folder, 'Wind')
+    await expect(addFolder(world.app, { path: inside, name: '', defaultTerms: null })).rejects.toMatchObject({
+      code: 'already',
+    })
+    for (const own of [world.dir, path.dirname(world.dir)])
+      await expect(addFolder(world.app, { path: own, name: '', defaultTerms: null })).rejects.toMatchObject({
+        code: 'own-data',
+      })
+  })
+
+  it('can be let go; its papers stay', async () => {
+    const rows = (await papersList(world.app, TODAY)).filter(({ grantId }) => grantId !== null)
+    await removeFolder(world.app, id)
+    expect(await titles('reeds')).toEqual([])
+    const left = await papersList(world.app, TODAY)
+    expect(left.map(({ grantId }) => grantId)).toEqual(expect.arrayContaining(rows.map(({ grantId }) => grantId)))
+    await expect(removeFolder(world.app, id)).rejects.toMatchObject({ code: 'not-found' })
+  })
+})
+
+describe('a file from elsewhere', () => {
+  const bring = (name: string, bytes: Uint8Array, span: readonly [number, number] | null = null) =>
+    takeInFromElsewhere(world.app, {
+      name,
+      body: Readable.from([Buffer.from(bytes)]),
+      span,
+      signal: new AbortController().signal,
+    })
+  const say = (id: number, terms: Parameters<typeof declarePapers>[2]['terms']) =>
+    world.app.db
+      .transaction()
+      .execute((trx) => declarePapers(trx, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms }))
+
+  it('has no papers, also when nobody knows where it is from, and that is on record', async () => {
+    const { soundId: id } = await bring('../../grabbed owl.wav', wav('e1'))
+    expect(await titles('grabbed')).toEqual(['grabbed owl'])
+    await say(id, { kind: 'unknown' })
+    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    expect((await ledgerEntries(world.app.db, 0)).at(-1)).toMatchObject({ kind: 'declared', body: { terms: null } })
+  })
+
+  it('has those that are declared; a correction is an entry of its own, and they can be taken back', async () => {
+    const id = await soundId(world.app, 'grabbed owl')
+    await say(id, { kind: 'known', spdxId: 'CC-BY-4.0' })
+    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('owes-credit')
+    await say(id, { kind: 'known', spdxId: 'CC-BY-ND-4.0' })
+    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('not-allowed')
+    expect((await ledgerEntries(world.app.db, 0)).at(-1)?.kind).toBe('corrected')
+    const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === id)
+    const change = (taken: boolean) =>
+      world.app.db.transaction().execute((trx) => takeBack(trx, row?.grantId ?? 0, taken))
+    await change(true)
+    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    await change(false)
+    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('not-allowed')
+    expect((await verifiedLedger(world.app.db)).broken).toBeNull()
+  })
+
+  it('refuses a clause that the text does not speak for', async () => {
+    const id = await soundId(world.app, 'grabbed owl')
+    const terms = {
+      kind: 'text',
+      title: '',
+      text: 'You may use it online, for ever.',
+      confirmed: ['broadcast'],
+    } as const
+    await expect(say(id, { ...terms, confirmed: [...terms.confirmed] })).rejects.toMatchObject({ code: 'bad-clauses' })
+  })
+
+  it('is the sound that is here already when it is brought twice', async () => {
+    const first = await bring('one.wav', wav('e2'))
+    expect(await bring('another name.wav', wav('e2'))).toEqual({ soundId: first.soundId, already: true })
+  })
+
+  it('can be a part of a longer file, to the sample', async () => {
+    const samples = soundSamples('e3')
+    const { soundId: id } = await bring('long.wav', wav('e3'), [0.1, 0.4])
+    const row = await world.app.db
+      .selectFrom('analyses')
+      .selectAll()
+      .where('sound_id', '=', id)
+      .executeTakeFirstOrThrow()
+    expect(row.duration_s).toBeCloseTo(0.3, 4)
+    expect(samples.length).toBeGreaterThan(0.4 * 48000)
+    await expect(bring('x.wav', wav('e4'), [3, 1])).rejects.toMatchObject({ code: 'bad-span' })
+  })
+
+  it('that is no sound leaves nothing behind', async () => {
+    const before = (await papersList(world.app, TODAY)).length
+    await expect(bring('text.wav', new TextEncoder().encode('not a sound at all'))).rejects.toMatchObject({
+      name: 'MediaError',
+    })
+    expect((await papersList(world.app, TODAY)).length).toBe(before)
+  })
+})
+
+describe('rights in the tags of every format', () => {
+  const rights = {
+    title: 'Owl, “far”',
+    maker: 'Zoë',
+    source: 'Skerryview',
+    licenceTitle: 'Free Collection (version 1)',
+    licenceUrl: 'https://terms.example/1',
+    creditLine: 'Sound: Owl by Zoë',
+    acquisitionId: 'GT-abc',
+    acquiredOn: TODAY,
+  }
+
+  it.each(['wav', 'flac', 'mp3', 'ogg'] as const)(
+    '%s: written, read back, and the audio is as it was',
+    async (format) => {
+      const dir = temporaryDir('tags')
+      const file = path.join(dir, `owl.${format}`)
+      const before = await encoded([soundSamples('t1')], format)
+      fs.writeFileSync(file, before)
+      expect(tagFile(file, format, rights)).toBe(true)
+      const facts = await fileFacts(file, `owl.${format}`)
+      expect(facts.maker).toBe(format === 'wav' ? 'Zoe' : 'Zoë')
+      expect(facts.title).toContain('Owl')
+      expect(facts.rightsText).toContain('https://terms.example/1')
+      expect(facts.rightsText).toContain('Sound: Owl by Zo')
+      const after = fs.readFileSync(file)
+      expect(after.includes(Buffer.from(audioOf(before, format)))).toBe(true)
+      fs.rmSync(dir, { recursive: true })
+    },
+  )
+
+  it('are not tried on a kind that takes none', () => {
+    expect(tagFile('/nowhere/x.bin', 'bin', rights)).toBe(false)
+  })
+})
+
+/** Bytes of a file that hold nothing but audio: its last third. */
+function audioOf(bytes: Uint8Array, format: string): Uint8Array {
+  // Pages of Ogg carry numbers that a longer head shifts; within a page the audio is untouched.
+  const from = Math.floor(bytes.length * 0.67)
+  return format === 'ogg' ? bytes.subarray(from + 400, from + 900) : bytes.subarray(from, bytes.length - 2)
+}

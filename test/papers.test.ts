@@ -1,0 +1,335 @@
+import { createHash } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import { Readable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { readWav } from '../src/core/formats/wav'
+import { wavTags } from '../src/core/formats/wav-tags'
+import { USE_PLACES } from '../src/core/rights'
+import { desk, markSeen } from '../src/server/desk/desk'
+import { ledgerEntries, verifiedLedger } from '../src/server/ledger/ledger'
+import { bindVideo } from '../src/server/papers/bind-video'
+import { attachEvidence } from '../src/server/papers/evidence'
+import { csvOf, exportedPapers, exportedTerms } from '../src/server/papers/export-papers'
+import { importTerms } from '../src/server/papers/import-terms'
+import { listTerms } from '../src/server/papers/list-terms'
+import { mayI } from '../src/server/papers/may-i'
+import { placeOrder } from '../src/server/papers/orders'
+import { papersList } from '../src/server/papers/papers-list'
+import { termsPage } from '../src/server/papers/terms-page'
+import { papersOf } from '../src/server/sounds/papers-of'
+import { soundDetail } from '../src/server/sounds/sound-detail'
+import { LIBRARY_IDS } from '../src/server/sources/connectors'
+import { createVideo } from '../src/server/videos/videos'
+import { mirrorAll, openWorld, soundId, soundSamples, type World } from './world'
+
+let world: World
+beforeAll(async () => {
+  world = await openWorld('papers')
+  await mirrorAll(world, LIBRARY_IDS)
+})
+afterAll(() => world.close())
+
+const TODAY = new Date().toISOString().slice(0, 10)
+const USES = {
+  places: ['online' as const],
+  earns: false,
+  territory: 'worldwide',
+  publishOn: TODAY,
+  videoLicence: null,
+  platforms: [],
+  audience: null,
+}
+
+async function video(title: string): Promise<number> {
+  return (await createVideo(world.app, { title, uses: USES })).id
+}
+
+async function download(title: string): Promise<number> {
+  const id = await soundId(world.app, title)
+  const { job } = await world.app.jobs.enqueue('download', String(id), title)
+  await world.app.jobs.idle()
+  expect(await world.app.jobs.find(job.id)).toMatchObject({ state: 'done' })
+  return id
+}
+
+async function buy(title: string, tier: string, priceMinor: number, videoId: number | null): Promise<string> {
+  const id = await soundId(world.app, title)
+  const { jobId } = await placeOrder(world.app, id, { tier, priceMinor, videoId })
+  await world.app.jobs.idle()
+  const job = await world.app.jobs.find(jobId)
+  return `${job?.state}: ${job?.message}`
+}
+
+describe('a downloaded copy', () => {
+  it('carries its rights in its tags, and its samples are those that were served', async () => {
+    const id = await download('Ice crack')
+    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    if (!filed?.servedSha256) throw new Error('no papers')
+    const copy = fs.readFileSync(world.app.store.blobPath(filed.copySha256))
+    const served = fs.readFileSync(world.app.store.blobPath(filed.servedSha256))
+    expect(createHash('sha256').update(copy).digest('hex')).toBe(filed.copySha256)
+    expect(filed.copySha256).not.toBe(filed.servedSha256)
+    expect(readWav(copy)).toEqual(readWav(served))
+    expect(readWav(copy).channels[0]?.length).toBe(soundSamples('b1').length)
+    const { info, bext, ixml } = wavTags(copy)
+    expect(info.get('INAM')).toBe('Ice crack')
+    expect(info.get('IART')).toBe('fernlight')
+    expect(info.get('ICOP')).toContain('https://creativecommons.org/licenses/by/4.0/')
+    expect(bext?.originatorReference).toMatch(/^GT-[0-9a-f]{12}$/)
+    expect(ixml).toContain('Credit: “Ice crack” by fernlight')
+  })
+
+  it('has the credit in the form that its terms ask for', async () => {
+    const id = await download('Far owl')
+    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    expect(filed?.creditLine).toBe('Sound: Far owl by Tilda Oak, Skerryview Free Collection')
+  })
+})
+
+describe('buying', () => {
+  it('writes down tier, price, receipt and the video that it is for', async () => {
+    const videoId = await video('For the crate')
+    expect(await buy('Crate lands', 'web', 300, videoId)).toContain('done: Saved')
+    const id = await soundId(world.app, 'Crate lands')
+    const [filed] = (await papersOf(world.app.db, [id], videoId)).get(id) ?? []
+    expect(filed).toMatchObject({ kind: 'purchase', paidMinor: 300, paidCurrency: 'EUR' })
+    expect(filed?.evidence).toMatchObject([
+      { fileName: expect.stringMatching(/^receipt PM-/), mime: 'application/pdf' },
+    ])
+    expect(filed?.papers.boundTo).toEqual([String(videoId)])
+    const kinds = (await ledgerEntries(world.app.db, 0)).map(({ kind }) => kind)
+    expect(kinds.slice(-3)).toEqual(['acquired', 'receipt', 'declared'])
+  })
+
+  it('clears the one video that it is for, and no other', async () => {
+    const own = (await papersOf(world.app.db, [await soundId(world.app, 'Crate lands')])).values().next().value?.[0]
+    const id = await soundId(world.app, 'Crate lands')
+    const bound = Number(own?.papers.boundTo?.[0])
+    expect((await mayI(world.app, id, { uses: USES, videoId: bound })).verdict).toBe('clear')
+    const other = await mayI(world.app, id, { uses: USES, videoId: await video('Another') })
+    expect(other.verdict).toBe('not-allowed')
+    expect(other.settlements).toContain('Buy it once more, for this video.')
+    expect(other.settlements[0]).toContain('Buy the tier “Single, online” for 3.00 EUR')
+  })
+
+  it('can be put on record for a video later, once', async () => {
+    expect(await buy('Vault closes', 'web', 450, null)).toContain('done')
+    const id = await soundId(world.app, 'Vault closes')
+    const first = await video('First')
+    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const before = await mayI(world.app, id, { uses: USES, videoId: first })
+    expect(before.settlements).toContain('Put on record that this purchase is for this video.')
+    const record = { grantId: filed?.grantId ?? 0, videoId: first, key: 'projects', note: '' }
+    await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
+    expect((await mayI(world.app, id, { uses: USES, videoId: first })).verdict).toBe('clear')
+    const count = (await ledgerEntries(world.app.db, 0)).length
+    await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
+    expect((await ledgerEntries(world.app.db, 0)).length).toBe(count)
+  })
+
+  it('names the cheapest tier that would do', async () => {
+    const id = await soundId(world.app, 'Vault closes')
+    const answer = await mayI(world.app, id, { uses: { ...USES, places: ['broadcast'] }, videoId: null })
+    expect(answer.verdict).toBe('not-allowed')
+    expect(answer.settlements[0]).toBe('Buy the tier “Everything” for 27.00 EUR: it allows this video.')
+  })
+
+  it('stops when the price has gone up, and nothing is bought', async () => {
+    const before = world.standins['pell-marrow'].orderCount()
+    const id = await soundId(world.app, 'Crate lands')
+    await expect(placeOrder(world.app, id, { tier: 'all', priceMinor: 5, videoId: null })).rejects.toMatchObject({
+      code: 'price-changed',
+    })
+    await expect(placeOrder(world.app, id, { tier: 'none', priceMinor: 5, videoId: null })).rejects.toMatchObject({
+      code: 'not-found',
+    })
+    expect(world.standins['pell-marrow'].orderCount()).toBe(before)
+  })
+
+  it('is one order when it is asked for twice, and when the file breaks off in the middle', async () => {
+    const before = world.standins['pell-marrow'].orderCount()
+    world.standins['pell-marrow'].control.fault = 'half-body'
+    expect(await buy('Bed for a long night', 'promo', 3375, null)).toContain('failed')
+    expect(world.standins['pell-marrow'].orderCount()).toBe(before + 1)
+    world.standins['pell-marrow'].control.fault = 'none'
+    const id = await soundId(world.app, 'Bed for a long night')
+    const request = { tier: 'promo', priceMinor: 3375, videoId: null }
+    const [first, second] = await Promise.all([placeOrder(world.app, id, request), placeOrder(world.app, id, request)])
+    expect(second.jobId).toBe(first.jobId)
+    await world.app.jobs.idle()
+    expect(await world.app.jobs.find(first.jobId)).toMatchObject({ state: 'done' })
+    expect(world.standins['pell-marrow'].orderCount()).toBe(before + 1)
+    const detail = await soundDetail(world.app, id, { uses: USES, videoId: null })
+    expect(detail).toMatchObject({ kind: 'music', tempoBpm: 84, mood: 'calm', vocals: true })
+    expect(detail.papers).toHaveLength(1)
+  })
+
+  it('is taken up again with the same order after the application was ended in the middle', async () => {
+    const before = world.standins['pell-marrow'].orderCount()
+    world.standins['pell-marrow'].control.fault = 'slow'
+    const id = await soundId(world.app, 'Crate lands')
+    await placeOrder(world.app, id, { tier: 'all', priceMinor: 1800, videoId: null })
+    while ((await world.app.jobs.list()).every(({ kind, state }) => kind !== 'purchase' || state !== 'running'))
+      await new Promise((resolve) => setTimeout(resolve, 5))
+    // The row says "running", as after a kill: closing would say otherwise.
+    await world.app.db.updateTable('jobs').set({ attempts: 1 }).where('state', '=', 'running').execute()
+    world.standins['pell-marrow'].control.fault = 'none'
+    world = await world.reopen()
+    await world.app.jobs.idle()
+    const grants = await world.app.db.selectFrom('grants').select('tier').where('sound_id', '=', id).execute()
+    expect(grants.map(({ tier }) => tier).sort()).toEqual(['all', 'web'])
+    expect(world.standins['pell-marrow'].orderCount()).toBe(before + 1)
+  })
+})
+
+describe('evidence', () => {
+  const attach = (grantId: number, name: string, bytes: Buffer) =>
+    attachEvidence(world.app, grantId, {
+      name,
+      body: Readable.from([bytes]),
+      signal: new AbortController().signal,
+    })
+
+  it('is kept by its hash, under a name that is no path, once', async () => {
+    const id = await soundId(world.app, 'Ice crack')
+    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const grantId = filed?.grantId ?? 0
+    const png = Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex')
+    await attach(grantId, '../../shot.png', png)
+    await attach(grantId, 'again.png', png)
+    const [after] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    expect(after?.evidence).toMatchObject([{ fileName: 'shot.png', mime: 'image/png' }])
+  })
+
+  it.each([
+    ['page.html', Buffer.from('<script>alert(1)</script>'), 'not-evidence'],
+    ['receipt.pdf', Buffer.from('<html>no pdf</html>'), 'not-evidence'],
+    ['program.txt', Buffer.from([77, 90, 0, 3]), 'not-evidence'],
+  ])('is not %s', async (name, bytes, code) => {
+    await expect(attach(1, name, bytes)).rejects.toMatchObject({ code })
+  })
+
+  it('of a grant that is not there is refused', async () => {
+    await expect(attach(99999, 'mail.eml', Buffer.from('From: a@b.example'))).rejects.toMatchObject({
+      code: 'not-found',
+    })
+  })
+})
+
+describe('the list of papers', () => {
+  it('marks every use of every copy as the decision does', async () => {
+    const rows = await papersList(world.app, TODAY)
+    const ice = rows.find(({ title }) => title === 'Ice crack')
+    expect(ice?.marks).toEqual([...USE_PLACES, 'earning'].map(() => 'owes-credit'))
+    const crate = rows.filter(({ title }) => title === 'Crate lands')
+    expect(crate.map(({ paid, marks }) => [paid, marks[USE_PLACES.indexOf('broadcast')]])).toEqual(
+      expect.arrayContaining([
+        ['3.00 EUR', 'not-allowed'],
+        ['18.00 EUR', 'clear'],
+      ]),
+    )
+    const owl = rows.find(({ title }) => title === 'Far owl')
+    expect(owl?.marks[USE_PLACES.indexOf('cinema')]).toBe('not-allowed')
+  })
+
+  it('is written as CSV in which no cell can start a formula', async () => {
+    const [row] = await papersList(world.app, TODAY)
+    const csv = csvOf([
+      { ...(row as NonNullable<typeof row>), title: '=HYPERLINK("http://x")', maker: '+1', sourceName: '@x' },
+    ])
+    expect(csv).toContain(`"'=HYPERLINK(""http://x"")",'+1,'@x`)
+    expect(csv.split('\r\n')[0]).toContain('Title,Maker,Source')
+  })
+
+  it('is written as JSON and as ODRL agreements', async () => {
+    const json = JSON.parse((await exportedPapers(world.app, 'json', TODAY)).text) as { papers: unknown[] }
+    expect(json.papers).toHaveLength((await papersList(world.app, TODAY)).length)
+    const odrl = JSON.parse((await exportedPapers(world.app, 'odrl', TODAY)).text) as {
+      '@graph': Record<string, unknown>[]
+    }
+    expect(odrl['@graph'][0]).toMatchObject({
+      '@type': 'Agreement',
+      assignee: expect.any(String),
+      'gt:decisions': expect.arrayContaining([expect.objectContaining({ 'gt:use': 'online' })]),
+    })
+  })
+})
+
+describe('new versions of terms', () => {
+  it('stand beside the old ones, and papers keep theirs', async () => {
+    const owl = await soundId(world.app, 'Far owl')
+    const earning = { ...USES, earns: true }
+    expect((await mayI(world.app, owl, { uses: earning, videoId: null })).verdict).toBe('owes-credit')
+    world.standins.skerryview.control.edition = 2
+    await mirrorAll(world, ['skerryview'])
+    expect((await mayI(world.app, owl, { uses: earning, videoId: null })).verdict).toBe('owes-credit')
+    const lake = await soundId(world.app, 'Lake at dusk')
+    const fresh = await mayI(world.app, lake, { uses: earning, videoId: null })
+    expect(fresh).toMatchObject({ onFile: false, verdict: 'no-papers', terms: { version: '2026-10-19' } })
+    expect(fresh.reasons[0]).toMatchObject({ key: 'earning', effect: 'bars' })
+  })
+
+  it('are told word by word on their page', async () => {
+    const named = (await listTerms(world.app)).find(({ title }) => title.includes('with a credit'))
+    expect(named).toMatchObject({ versionCount: 2, copyCount: 1 })
+    const page = await termsPage(world.app, named?.id ?? 0)
+    expect(page.versions.map(({ version }) => version)).toEqual(['2026-10-19', '2026-03-02'])
+    expect(page.differences?.some(({ kind, text }) => kind === 'new' && text.includes('partner'))).toBe(true)
+    expect(page.plain.owed.join()).toContain('video that earns')
+    const first = await termsPage(world.app, page.versions[1]?.id ?? 0)
+    expect(first.differences).toBeNull()
+    expect(first.copies.map(({ title }) => title)).toEqual(['Far owl'])
+  })
+
+  it('go out as ODRL and come in again', async () => {
+    const [some] = await listTerms(world.app)
+    const { text } = await exportedTerms(world.app, some?.id ?? 0)
+    const id = await importTerms(world.app, JSON.parse(text))
+    const before = await termsPage(world.app, some?.id ?? 0)
+    const after = await termsPage(world.app, id)
+    expect(after.clauses).toEqual(before.clauses)
+    expect(after.text).toBe(before.text)
+    await expect(importTerms(world.app, { nothing: true })).rejects.toMatchObject({ code: 'not-odrl' })
+  })
+})
+
+describe('the desk', () => {
+  it('tells of changed terms, of a plan near its end and of a withdrawn sound, and lets each be put away and brought back', async () => {
+    await download('Servo number 1')
+    const soon = new Date(Date.now() + 5 * 86_400_000).toISOString().slice(0, 10)
+    world.heron.control.planUntil = soon
+    world.barn.control.withdrawn.push('b1')
+    await mirrorAll(world, ['heron-slate', 'tin-barn'])
+    const { notices } = await desk(world.app, TODAY)
+    const titles = notices.map(({ title }) => title)
+    expect(titles).toEqual(
+      expect.arrayContaining([
+        `Studio plan at Heron & Slate ends on ${soon}`,
+        expect.stringContaining('Skerryview Free Collection changed'),
+        'Tin Barn Commons no longer offers “Ice crack”',
+      ]),
+    )
+    const key = notices[0]?.key ?? ''
+    await markSeen(world.app, key, true)
+    const after = await desk(world.app, TODAY)
+    expect(after.notices.map((one) => one.key)).not.toContain(key)
+    expect(after.seen.map((one) => one.key)).toEqual([key])
+    await markSeen(world.app, key, false)
+    expect((await desk(world.app, TODAY)).notices.map((one) => one.key)).toContain(key)
+  })
+
+  it('and the papers follow a plan that ended early', async () => {
+    const id = await soundId(world.app, 'Servo number 1')
+    const late = { ...USES, publishOn: new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10) }
+    const answer = await mayI(world.app, id, { uses: late, videoId: null })
+    expect(answer).toMatchObject({ onFile: true, verdict: 'not-allowed' })
+    expect(answer.settlements[0]).toContain('Renew the plan')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('clear')
+  })
+})
+
+it('everything that happened stands in a ledger that holds', async () => {
+  expect((await verifiedLedger(world.app.db)).broken).toBeNull()
+  expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
+})
