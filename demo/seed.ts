@@ -14,7 +14,7 @@ import { createVideo } from '../src/server/videos/videos'
 import { makeOwnFolder } from './own-folder'
 import type { DemoLibrary } from './synthesis/catalogue'
 import { makeLibraries, makeOneLibrary } from './synthesis/make-library'
-import { DEMO_VIDEOS } from './videos'
+import { ALSO_ACQUIRED, DEMO_VIDEOS } from './videos'
 
 /** `seed.mjs library DIR` makes what the stand-ins serve; `seed.mjs demo FILES` fills an empty data folder by using the application. */
 const [task, place = ''] = process.argv.slice(2)
@@ -83,14 +83,6 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
   await timePasses(app)
 }
 
-/** Acquired, and used in no video yet. */
-const ALSO_ACQUIRED = [
-  'Owl behind the barn, from afar',
-  'Beep, depth, from afar',
-  'Swell, thin ice, from afar',
-  'Lamp pull cord',
-]
-
 async function soundId(app: App, title: string): Promise<number> {
   const sound = await app.db.selectFrom('sounds').select('id').where('title', '=', title).executeTakeFirstOrThrow()
   return sound.id
@@ -118,6 +110,9 @@ async function addOwnFolder(app: App): Promise<void> {
   if (there) return
   await addFolder(app, { path: folder, name: 'Hill recordings', defaultTerms: null })
   await settled(app)
+  const own = await app.db.selectFrom('sounds').select('id').where('maker', '=', 'Small Hours').execute()
+  const made = { from: 'the hill', who: 'Small Hours', when: '', note: '', terms: { kind: 'own' as const } }
+  for (const { id } of own) await app.db.transaction().execute((trx) => declarePapers(trx, id, made))
   const signal = new AbortController().signal
   const body = fs.createReadStream(grabbed) satisfies Readable
   const { soundId: id } = await takeInFromElsewhere(app, { name: path.basename(grabbed), body, span: null, signal })

@@ -102,3 +102,11 @@ export const DEMO_VIDEOS: readonly DemoVideo[] = [
     bought: ['Hit, closing vault, close', 'Bed, climbing the hill'],
   },
 ]
+
+/** Acquired, and used in no video yet. */
+export const ALSO_ACQUIRED = [
+  'Owl behind the barn, from afar',
+  'Beep, depth, from afar',
+  'Swell, thin ice, from afar',
+  'Lamp pull cord',
+]

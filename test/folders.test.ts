@@ -92,17 +92,15 @@ describe('a folder of the creator’s own', () => {
 
   it('knows moved files by their content, and keeps their papers', async () => {
     const door = await soundId(world.app, 'Kitchen door')
-    await world.app.db
-      .transaction()
-      .execute((trx) =>
-        declarePapers(trx, door, {
-          from: 'own',
-          who: '',
-          when: '',
-          note: '',
-          terms: { kind: 'known', spdxId: 'CC0-1.0' },
-        }),
-      )
+    await world.app.db.transaction().execute((trx) =>
+      declarePapers(trx, door, {
+        from: 'own',
+        who: '',
+        when: '',
+        note: '',
+        terms: { kind: 'known', spdxId: 'CC0-1.0' },
+      }),
+    )
     fs.mkdirSync(path.join(folder, 'House'))
     fs.renameSync(
       path.join(folder, 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'),

@@ -119,7 +119,7 @@ describe('buying', () => {
     const first = await video('First')
     const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
     const before = await mayI(world.app, id, { uses: USES, videoId: first })
-    expect(before.settlements).toContain('Put on record that this purchase is for this video.')
+    expect(before.settlements).toContain('Put on record that this purchase is for the video that you ask for.')
     const record = { grantId: filed?.grantId ?? 0, videoId: first, key: 'projects', note: '' }
     await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
     expect((await mayI(world.app, id, { uses: USES, videoId: first })).verdict).toBe('clear')

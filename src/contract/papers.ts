@@ -15,6 +15,7 @@ export const DeclarationInput = z.object({
   note: line(1000).default(''),
   terms: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('unknown') }),
+    z.object({ kind: z.literal('own') }),
     z.object({
       kind: z.literal('known'),
       spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence from the list'),
@@ -67,6 +68,7 @@ export const ReadInput = z.object({ text: z.string().min(1).max(200_000) })
 
 /** What stands for all sounds of a folder, or null when nothing does. */
 const SaidTerms = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('own') }),
   z.object({ kind: z.literal('known'), spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence') }),
   z.object({
     kind: z.literal('text'),
@@ -173,7 +175,12 @@ export const TermsPage = z.object({
 })
 export type TermsPage = z.infer<typeof TermsPage>
 
-export const MayIInput = z.object({ soundId: z.number().int().positive(), uses: UsesSchema })
+export const MayIInput = z.object({
+  soundId: z.number().int().positive(),
+  uses: UsesSchema,
+  /** Video that the question is about; null for a general one. */
+  videoId: z.number().int().positive().nullable().default(null),
+})
 
 /** The answer to "may I?". */
 export const MayIAnswer = z.object({

@@ -10,7 +10,7 @@ export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellSta
   const counts = await sql<{ sounds: number; videos: number; sources: number }>`SELECT
     (SELECT count(*) FROM sounds WHERE withdrawn_at IS NULL) AS sounds,
     (SELECT count(*) FROM videos) AS videos,
-    (SELECT count(*) FROM sources WHERE connected = 1) AS sources`.execute(db)
+    (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources`.execute(db)
   const { sounds = 0, videos = 0, sources = 0 } = counts.rows[0] ?? {}
   return {
     videoInHandId: (await findVideoInHand(db))?.id ?? null,

@@ -15,10 +15,36 @@ const SAME_SHOWN = 160
  * Source: E. W. Myers, "An O(ND) difference algorithm and its variations", 1986.
  */
 export function textDifferences(before: string, after: string): TextPart[] {
-  return diffWordsWithSpace(before, after).map(({ added, removed, value }) => ({
-    kind: added ? 'new' : removed ? 'gone' : 'same',
-    text: value,
-  }))
+  const parts = diffWordsWithSpace(before, after).map(
+    ({ added, removed, value }): TextPart => ({ kind: added ? 'new' : removed ? 'gone' : 'same', text: value }),
+  )
+  return gathered(parts)
+}
+
+/** A stretch between two changes that is no longer than this, letters, is told as part of the change. */
+const BETWEEN_MAX = 6
+
+/** Changes that follow each other closely as one: all that went, then all that came. */
+function gathered(parts: readonly TextPart[]): TextPart[] {
+  const out: TextPart[] = []
+  let gone = ''
+  let came = ''
+  const close = (): void => {
+    if (gone !== '') out.push({ kind: 'gone', text: gone })
+    if (came !== '') out.push({ kind: 'new', text: came })
+    gone = ''
+    came = ''
+  }
+  parts.forEach(({ kind, text }, index) => {
+    const inside = kind === 'same' && gone + came !== '' && index < parts.length - 1 && text.length <= BETWEEN_MAX
+    if (kind === 'gone' || inside) gone += text
+    if (kind === 'new' || inside) came += text
+    if (kind !== 'same' || inside) return
+    close()
+    out.push({ kind, text })
+  })
+  close()
+  return out
 }
 
 /** The same with long stretches that stayed cut down to what stands next to a change. */

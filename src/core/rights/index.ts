@@ -11,6 +11,7 @@ export {
 } from './decide'
 export { shortened, type TextPart, textDifferences } from './differences'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
+export { OWN_WORK } from './own-work'
 export type { Occasion, Offer, Papers } from './papers'
 export { type ProposedClause, proposedClauses } from './phrase-rules'
 export { limitWords, type PlainTerms, plainTerms } from './plain-words'

@@ -190,6 +190,7 @@ function projects({ terms, boundTo = [], grantTitle }: Papers, clause: Clause, {
   const number = max === 1 ? 'one video' : `${max} videos`
   if (video !== null && boundTo.includes(video))
     return reason('allows', `${grantTitle} covers ${number}, and this is ${max === 1 ? 'the one' : 'one of them'}.`)
+  if (video === null) return reason('unstated', `${grantTitle} covers ${number}; say for which video you ask.`)
   return boundTo.length >= max
     ? reason('bars', `${grantTitle} covers ${number}, and ${max === 1 ? 'that is another one' : 'all are named'}.`)
     : reason(

@@ -42,7 +42,7 @@ function settlement({ key, effect }: Reason, uses: Uses): Settlement {
   if (key === 'earning') return make('ask-issuer', 'Ask the maker for a licence for a video that earns.')
   if (key === 'projects')
     return effect === 'unstated'
-      ? make('bind-video', 'Put on record that this purchase is for this video.')
+      ? make('bind-video', 'Put on record that this purchase is for the video that you ask for.')
       : make('other-terms', 'Buy it once more, for this video.')
   if (key === 'registration') return make('meet-duty', 'Register the video with the issuer, and put that on record.')
   if (key === 'proof') return make('add-proof', 'Attach the receipt to the papers.')

@@ -24,15 +24,18 @@ export function Proposals() {
 function Proposal({ proposal }: { proposal: ProposalWire }) {
   const { id, path, sourceName, soundCount, text, reading } = proposal
   const answer = useAnswerProposal()
-  const [terms, setTerms] = useState<TermsSaid>({ kind: 'text', title: path, text, confirmed: [] })
-  const [first] = reading.licences
+  const asText: TermsSaid = { kind: 'text', title: path, text, confirmed: [] }
+  const [first, ...others] = reading.licences
+  const [terms, setTerms] = useState<TermsSaid>(
+    first && others.length === 0 ? { kind: 'known', spdxId: first.spdxId } : asText,
+  )
   const known = reading.licences.find(({ spdxId }) => terms.kind === 'known' && terms.spdxId === spdxId)
   const ready = terms.kind === 'known' || (terms.kind === 'text' && terms.confirmed.length > 0)
   return (
     <li className="border-t ruled py-4">
       <p>
         <strong>{path}</strong> <span className="quiet">in {sourceName}</span>
-        {first ? ` speaks of ${first.title}` : ' says something of rights'}. It would become the papers of{' '}
+        {first ? ' speaks of a licence' : ' says something of rights'}. It would become the papers of{' '}
         {counted(soundCount, 'sound')}.
       </p>
       <details className="my-2">
@@ -43,7 +46,10 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
       </details>
       {known ? (
         <p className="mb-2">
-          Taken as <strong>{known.title}</strong>.
+          Read as <strong>{known.title}</strong>, by “{known.quote}”.{' '}
+          <button type="button" className="btn btn-ghost btn-xs" onClick={() => setTerms(asText)}>
+            Read it point by point instead
+          </button>
         </p>
       ) : (
         terms.kind === 'text' && <Reading reading={reading} value={terms} onChange={setTerms} />

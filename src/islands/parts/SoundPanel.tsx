@@ -10,7 +10,7 @@ import { TermsDialog } from './TermsDialog'
 import { FitMark } from './VerdictMark'
 
 /** The selected sound: facts, what its terms allow for the video in hand, papers, and the way to a copy. */
-export function SoundPanel({ id }: { id: number }) {
+export function SoundPanel({ id, papersFirst = false }: { id: number; papersFirst?: boolean }) {
   const query = useSound(id)
   if (query.isPending) return <Loading what="Reading its terms" />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
@@ -24,9 +24,10 @@ export function SoundPanel({ id }: { id: number }) {
           <p className="mt-1 text-error">Withdrawn by its library; copies and papers here stay valid.</p>
         )}
       </header>
+      {papersFirst && <PanelPapers sound={sound} />}
       <Acquire sound={sound} />
       <Fit sound={sound} />
-      <PanelPapers sound={sound} />
+      {!papersFirst && <PanelPapers sound={sound} />}
       <Facts sound={sound} />
     </div>
   )

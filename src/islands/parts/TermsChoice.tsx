@@ -25,6 +25,7 @@ export function TermsChoice(props: {
         {allowUnknown && (
           <Choice on={value.kind === 'unknown'} label="I do not know" onPick={() => onChange({ kind: 'unknown' })} />
         )}
+        <Choice on={value.kind === 'own'} label="I made it myself" onPick={() => onChange({ kind: 'own' })} />
         <Choice
           on={value.kind === 'known'}
           label="A known licence"
@@ -38,6 +39,9 @@ export function TermsChoice(props: {
       </div>
       {value.kind === 'unknown' && (
         <p className="quiet mt-2 text-sm">Then it has no papers, and shows as such wherever it is heard.</p>
+      )}
+      {value.kind === 'own' && (
+        <p className="quiet mt-2 text-sm">Then every use is allowed, by your word that all rights in it are yours.</p>
       )}
       {value.kind === 'known' && (
         <select

@@ -49,23 +49,25 @@ export function FirstRun() {
           </Step>
           <Step number={2} title="Connect a library">
             <ul className="space-y-3">
-              {sources.data?.sources.map((source) => (
-                <li key={source.id} className="flex items-center justify-between gap-6 border-b ruled pb-3">
-                  <div>
-                    <p className="font-semibold">{source.name}</p>
-                    <p className="quiet text-sm">{source.about}</p>
-                    {source.lastError && <p className="text-sm text-error">{source.lastError}</p>}
-                  </div>
-                  <button
-                    type="button"
-                    className="btn btn-primary"
-                    disabled={working}
-                    onClick={() => sync.mutate(source.id)}
-                  >
-                    Connect
-                  </button>
-                </li>
-              ))}
+              {sources.data?.sources
+                .filter(({ kind }) => kind === 'library')
+                .map((source) => (
+                  <li key={source.id} className="flex items-center justify-between gap-6 border-b ruled pb-3">
+                    <div>
+                      <p className="font-semibold">{source.name}</p>
+                      <p className="quiet text-sm">{source.about}</p>
+                      {source.lastError && <p className="text-sm text-error">{source.lastError}</p>}
+                    </div>
+                    <button
+                      type="button"
+                      className="btn btn-primary"
+                      disabled={working}
+                      onClick={() => sync.mutate(source.id)}
+                    >
+                      Connect
+                    </button>
+                  </li>
+                ))}
             </ul>
           </Step>
           <Step number={3} title="Make a video, and check it when it is finished">

@@ -8,7 +8,7 @@ import { Reasons } from '../parts/Reasons'
 import { Failed, Loading } from '../parts/States'
 import { VerdictMark } from '../parts/VerdictMark'
 import { useMayI } from '../state/papers-queries'
-import { useSounds } from '../state/queries'
+import { useSounds, useVideos } from '../state/queries'
 
 const TODAY = new Date().toISOString().slice(0, 10)
 const SHOWN = 8
@@ -25,13 +25,34 @@ export function MayI() {
     platforms: [],
     audience: null,
   })
-  const answer = useMayI(sound?.id ?? null, uses)
+  const [videoId, setVideoId] = useState<number | null>(null)
+  const videos = useVideos().data?.videos ?? []
+  const answer = useMayI(sound?.id ?? null, uses, videoId)
   return (
     <div className="h-full overflow-y-auto">
       <PapersNav />
       <div className="mx-auto grid max-w-6xl gap-x-10 gap-y-6 px-8 pt-2 pb-10 lg:grid-cols-[24rem_1fr]">
         <section aria-label="The question" className="space-y-5">
           <SoundPicker sound={sound} onPick={setSound} />
+          <label className="block">
+            <span className="small-label block">For which video</span>
+            <select
+              className="select w-full"
+              value={videoId ?? ''}
+              onChange={(event) => {
+                const video = videos.find(({ id }) => id === Number(event.target.value))
+                setVideoId(video?.id ?? null)
+                if (video) setUses(video.uses)
+              }}
+            >
+              <option value="">none yet: I only ask</option>
+              {videos.map(({ id, title }) => (
+                <option key={id} value={id}>
+                  {title}
+                </option>
+              ))}
+            </select>
+          </label>
           <UsesPicker uses={uses} onChange={setUses} />
         </section>
         <section aria-label="The answer" aria-live="polite">

@@ -86,7 +86,7 @@ export function Papers() {
             </p>
           </div>
         ) : (
-          <SoundPanel key={selectedId} id={selectedId} />
+          <SoundPanel key={selectedId} id={selectedId} papersFirst />
         )}
       </aside>
     </div>

@@ -44,10 +44,10 @@ export function useTermsPage(id: number) {
   })
 }
 
-export function useMayI(soundId: number | null, uses: UsesWire) {
+export function useMayI(soundId: number | null, uses: UsesWire, videoId: number | null) {
   return useQuery({
-    queryKey: ['papers', 'may-i', soundId, uses],
-    queryFn: () => send('POST', '/api/papers/may-i', MayIAnswer, { soundId, uses }),
+    queryKey: ['papers', 'may-i', soundId, uses, videoId],
+    queryFn: () => send('POST', '/api/papers/may-i', MayIAnswer, { soundId, uses, videoId }),
     enabled: soundId !== null && uses.places.length > 0,
   })
 }

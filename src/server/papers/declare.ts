@@ -1,6 +1,6 @@
 import type { DeclarationInput } from '../../contract'
 import { creditLine } from '../../core/credits'
-import { clauseOf, proposedClauses } from '../../core/rights'
+import { clauseOf, OWN_WORK, proposedClauses } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import { notFound, ProblemError } from '../problem-error'
@@ -46,6 +46,7 @@ function saidTitle({ from, when }: DeclarationInput): string {
 /** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {ProblemError} bad-clauses. */
 export function saidTerms(terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' }>): ServedTerms {
   if (terms.kind === 'known') return knownTerms(terms.spdxId)
+  if (terms.kind === 'own') return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever' }
   const proposed = proposedClauses(terms.text)
   const confirmed = terms.confirmed.map((key) => {
     const clause = proposed.find((one) => one.key === key)

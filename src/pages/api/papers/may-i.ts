@@ -5,6 +5,6 @@ import { mayI } from '../../../server/papers/may-i'
 
 /** May a sound be used in some way? */
 export const POST: APIRoute = endpoint(async (app, { request }) => {
-  const { soundId, uses } = await jsonBody(request, MayIInput)
-  return mayI(app, soundId, { uses, videoId: null })
+  const { soundId, uses, videoId } = await jsonBody(request, MayIInput)
+  return mayI(app, soundId, { uses, videoId })
 })
