@@ -2,20 +2,48 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { ROOT } from '../test/world'
-import { DEMO_SOUNDS } from './synthesis/catalogue'
+import { DEMO_SOUNDS, type DemoSound } from './synthesis/catalogue'
 import { encoded, previewOf } from './synthesis/encode'
 import { soundOf } from './synthesis/make-library'
 import { Chance, filtered, RATE_HZ, strike, tone, whiteNoise } from './synthesis/toolkit'
 import { DEMO_VIDEOS } from './videos'
 
 describe('the demo sounds', () => {
-  it('are at least eighty, in many categories, formats and licences, each under a name of its own', () => {
-    expect(DEMO_SOUNDS.length).toBeGreaterThanOrEqual(80)
+  it('are at least four hundred, in many categories, formats and licences, each under a name of its own', () => {
+    expect(DEMO_SOUNDS.length).toBeGreaterThanOrEqual(400)
     expect(new Set(DEMO_SOUNDS.map(({ title }) => title)).size).toBe(DEMO_SOUNDS.length)
     expect(new Set(DEMO_SOUNDS.map(({ library, id }) => `${library} ${id}`)).size).toBe(DEMO_SOUNDS.length)
     expect(new Set(DEMO_SOUNDS.map(({ category }) => category)).size).toBeGreaterThanOrEqual(12)
     expect(new Set(DEMO_SOUNDS.map(({ format }) => format))).toEqual(new Set(['wav', 'flac', 'mp3', 'ogg']))
     expect(new Set(DEMO_SOUNDS.map(({ licence }) => licence)).size).toBeGreaterThanOrEqual(6)
+  })
+
+  it('are as careless as those of real libraries: long names, wrong lengths, nothing said', () => {
+    expect(DEMO_SOUNDS.filter(({ title }) => title.length === 120).length).toBeGreaterThanOrEqual(2)
+    for (const lacks of [
+      (sound: DemoSound) => sound.listedDurationS !== undefined,
+      (sound: DemoSound) => sound.maker === '',
+      (sound: DemoSound) => sound.tags === '',
+      (sound: DemoSound) => sound.category === '',
+    ])
+      expect(DEMO_SOUNDS.filter(lacks).length).toBeGreaterThanOrEqual(5)
+  })
+
+  it('hold music with tempo, mood and voices told', () => {
+    const beds = DEMO_SOUNDS.filter(({ kind }) => kind === 'music')
+    expect(beds.length).toBeGreaterThanOrEqual(8)
+    for (const { tempoBpm, mood } of beds) expect([tempoBpm, mood]).not.toContain(undefined)
+    expect(new Set(beds.map(({ vocals }) => vocals))).toEqual(new Set([true, false]))
+  })
+
+  it('are offered by two libraries in some cases, as the same recording', () => {
+    const twins = DEMO_SOUNDS.filter(({ sameAs }) => sameAs !== undefined)
+    expect(twins.length).toBeGreaterThanOrEqual(4)
+    for (const twin of twins) {
+      const first = DEMO_SOUNDS.find(({ title }) => title === twin.sameAs)
+      expect(first?.library).not.toBe(twin.library)
+      expect(soundOf(twin)[0]?.slice(0, 2000)).toEqual(soundOf(first as DemoSound)[0]?.slice(0, 2000))
+    }
   })
 
   // One of each recipe: to make all of them takes a minute.

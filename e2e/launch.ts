@@ -61,6 +61,10 @@ function exit(child: ChildProcess): Promise<number | null> {
 /** An empty data folder whose stand-in libraries need not be synthesised again. */
 export function freshData(): string {
   const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-e2e-'))
-  fs.cpSync(path.join(DEMO_DATA, 'standins'), path.join(dir, 'standins'), { recursive: true })
+  const standins = path.join(dir, 'standins')
+  fs.cpSync(path.join(DEMO_DATA, 'standins'), standins, { recursive: true })
+  // What the demo's libraries were told is not told to these.
+  for (const name of fs.readdirSync(standins))
+    if (/\.(told|orders)\.json$/.test(name)) fs.rmSync(path.join(standins, name))
   return dir
 }

@@ -29,6 +29,38 @@ const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])
     },
   ],
   [
+    'desk',
+    '/desk',
+    async (page) => {
+      await expect(page.getByRole('button', { name: /Put away/ }).first()).toBeVisible()
+    },
+  ],
+  [
+    'papers',
+    '/papers',
+    async (page) => {
+      await page.getByRole('row').filter({ hasText: 'Bed, climbing the hill' }).click()
+      await expect(page.getByRole('complementary').getByRole('heading', { name: 'Papers' })).toBeVisible()
+    },
+  ],
+  [
+    'may I',
+    '/papers/may-i',
+    async (page) => {
+      await page.getByLabel('The sound').fill('shutter slow')
+      await page.getByRole('button', { name: /Dome shutter, slow and heavy/ }).click()
+      await expect(page.getByRole('heading', { name: 'Why' })).toBeVisible()
+    },
+  ],
+  [
+    'terms',
+    '/papers/terms',
+    async (page) => {
+      await page.getByRole('link', { name: /Free Collection, with a credit/ }).click()
+      await expect(page.getByRole('heading', { name: 'Clause by clause' })).toBeVisible()
+    },
+  ],
+  [
     'sources',
     '/sources',
     async (page) => {
@@ -102,7 +134,7 @@ test('when the application does not answer, that is said and can be retried', as
   await expect(page.getByRole('alert').filter({ hasText: 'Good Thud does not answer.' })).toBeVisible()
   await page.unroute('**/api/sounds?*')
   await page.getByRole('button', { name: 'Try again' }).click()
-  await expect(page.getByTestId('result-count')).toHaveText('90 sounds')
+  await expect(page.getByTestId('result-count')).toHaveText('453 sounds')
 })
 
 test('the whole text of the terms can be read', async ({ page }) => {

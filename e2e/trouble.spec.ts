@@ -74,15 +74,15 @@ test('a catalogue with markup in its titles is shown as text', async ({ page }) 
   await page.goto('/')
   await page
     .getByRole('listitem')
-    .filter({ hasText: 'Tin Barn Commons' })
+    .filter({ hasText: 'Heron & Slate' })
     .last()
     .getByRole('button', { name: 'Connect' })
     .click()
-  await expect(page.getByTestId('result-count')).toHaveText('48 sounds', { timeout: 120_000 })
-  await page.getByRole('searchbox').fill('owl four')
+  await expect(page.getByTestId('result-count')).toHaveText('42 sounds', { timeout: 120_000 })
+  await page.getByRole('searchbox').fill('screech')
   await page.getByRole('searchbox').press('ArrowDown')
   await expect(page.getByRole('complementary').getByRole('heading', { level: 2 })).toHaveText(
-    `<img src=x onerror="document.title='owned'"><b>Owl, four calls</b>`,
+    `<img src=x onerror="document.title='owned'"><b>Screech of a young owl</b>`,
   )
   await expect(page.locator('img')).toHaveCount(0)
   expect(await page.title()).not.toBe('owned')
@@ -91,11 +91,14 @@ test('a catalogue with markup in its titles is shown as text', async ({ page }) 
 
 test('a sync mends the titles and keeps the sounds', async ({ page }) => {
   await page.goto('/sources')
-  const row = page.getByRole('listitem').filter({ hasText: 'Tin Barn Commons' })
-  await row.getByRole('button', { name: 'Sync now' }).click()
-  await expect(page.getByText('48 sounds in the catalogue, 0 newly listened to')).toBeVisible()
-  await page.goto('/find?q=owl four')
-  await expect(page.getByRole('row').nth(1)).toContainText('Owl, four calls')
+  const row = (name: string) => page.getByRole('listitem').filter({ hasText: name })
+  await row('Heron & Slate').getByRole('button', { name: 'Sync now' }).click()
+  await expect(page.getByText(/42 sounds in the catalogue: 0 new, 42 changed, 0 gone; 0 newly/).first()).toBeVisible()
+  await page.goto('/find?q=screech')
+  await expect(page.getByRole('row').nth(1)).toContainText('Screech of a young owl')
+  await page.goto('/sources')
+  await row('Tin Barn Commons').getByRole('button', { name: 'Connect' }).click()
+  await expect(page.getByText(/50 sounds in the catalogue: 50 new/).first()).toBeVisible({ timeout: 120_000 })
 })
 
 test.describe('files that cannot be checked', () => {
@@ -200,7 +203,7 @@ test('after a cut of power in the middle, a check completes and a download is wh
   const check = (await (await fetch(`${running.url}/api/checks/${started.checkId}`)).json()) as {
     findings: { verdict: string }[]
   }
-  // Only one library is connected here, and nothing was acquired yet.
+  // Nothing was acquired yet.
   expect(check.findings.length).toBeGreaterThan(4)
   expect(new Set(check.findings.map(({ verdict }) => verdict))).toEqual(new Set(['no-papers']))
   await expect
@@ -219,6 +222,48 @@ test('after a cut of power in the middle, a check completes and a download is wh
     .getByLabel('Finished video file')
     .setInputFiles(path.join(ROOT, 'demo', 'files', 'the-night-the-dome-froze.mp4'))
   await expect(page.getByText(/Listening to/)).toBeVisible()
+})
+
+test('after a cut of power in the middle, a sync goes on and a purchase is made once', async () => {
+  const json = async <T>(path: string, init?: RequestInit): Promise<T> =>
+    (await (await fetch(`${running.url}${path}`, init)).json()) as T
+  const jobOf = (kind: string) =>
+    expect.poll(
+      async () =>
+        (await json<{ jobs: { kind: string; state: string }[] }>('/api/jobs')).jobs.find((job) => job.kind === kind)
+          ?.state,
+      { timeout: 180_000 },
+    )
+  // In the middle of reading a slow catalogue …
+  await tellStandins({ fault: 'slow' })
+  await json('/api/sources/pell-marrow/sync', { method: 'POST' })
+  await jobOf('mirror').toBe('running')
+  await running.kill()
+  running = await launch({ port: PORT, data: running.data })
+  await jobOf('mirror').toBe('done')
+  const { sounds } = await json<{ sounds: { id: number; sold: boolean }[] }>('/api/sounds?q=torch button close')
+  const id = sounds[0]?.id
+  expect(sounds[0]?.sold).toBe(true)
+  // … and in the middle of a purchase at a slow shop.
+  const { tiers } = await json<{ tiers: { key: string; priceMinor: number }[] }>(`/api/sounds/${id}`)
+  await tellStandins({ fault: 'slow' })
+  const body = JSON.stringify({ tier: tiers[0]?.key, priceMinor: tiers[0]?.priceMinor, videoId: null })
+  const buy = () =>
+    fetch(`${running.url}/api/sounds/${id}/buy`, {
+      method: 'POST',
+      body,
+      headers: { 'Content-Type': 'application/json' },
+    })
+  await buy()
+  const placed = path.join(running.data, 'standins', 'pellMarrow.orders.json')
+  await expect.poll(() => fs.existsSync(placed), { timeout: 60_000 }).toBe(true)
+  await running.kill()
+  running = await launch({ port: PORT, data: running.data })
+  await jobOf('purchase').toBe('done')
+  expect(JSON.parse(fs.readFileSync(placed, 'utf8'))).toHaveLength(1)
+  const { papers } = await json<{ papers: { evidence: unknown[] }[] }>(`/api/sounds/${id}`)
+  expect(papers).toHaveLength(1)
+  expect(papers[0]?.evidence).toHaveLength(1)
 })
 
 test('a check can be stopped', async ({ page }) => {

@@ -35,46 +35,16 @@ import * as againRoute from '../src/pages/api/videos/[id]/check'
 import * as exportRoute from '../src/pages/api/videos/[id]/export'
 import * as videoRoute from '../src/pages/api/videos/[id]/index'
 import * as videosRoute from '../src/pages/api/videos/index'
+import { call, serveApp, value } from './call'
 import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
-
-type Module = Partial<Record<'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE', unknown>>
-type Handler = (context: object) => Promise<Response>
 
 let world: World
 beforeAll(async () => {
   world = await openWorld('api')
-  ;(globalThis as Record<symbol, unknown>)[Symbol.for('good-thud.app')] = Promise.resolve(world.app)
+  serveApp(world.app)
   await mirrorAll(world)
 })
 afterAll(() => world.close())
-
-interface Call {
-  readonly params?: Record<string, string>
-  readonly query?: string
-  readonly body?: unknown
-  readonly raw?: Uint8Array | string
-  readonly headers?: Record<string, string>
-  readonly signal?: AbortSignal
-}
-
-function call(module: Module, method: keyof Module, options: Call = {}): Promise<Response> {
-  const url = new URL(`http://localhost/api/x${options.query ?? ''}`)
-  const body = options.raw ?? (options.body === undefined ? undefined : JSON.stringify(options.body))
-  const request = new Request(url, {
-    method,
-    ...(body === undefined ? {} : { body: body as BodyInit }),
-    ...(options.headers ? { headers: options.headers } : {}),
-    ...(options.signal ? { signal: options.signal } : {}),
-  })
-  return (module[method] as Handler)({ request, url, params: options.params ?? {} })
-}
-
-/** Calls and reads the answer by its contract. */
-async function value<T>(schema: z.ZodType<T>, ...args: Parameters<typeof call>): Promise<T> {
-  const response = await call(...args)
-  expect(response.status).toBeLessThan(300)
-  return schema.parse(await response.json())
-}
 
 const INPUT = {
   title: 'Film',

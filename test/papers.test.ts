@@ -181,6 +181,19 @@ describe('buying', () => {
     expect(grants.map(({ tier }) => tier).sort()).toEqual(['all', 'web'])
     expect(world.standins['pell-marrow'].orderCount()).toBe(before + 1)
   })
+
+  it('keeps the name that the library gave the file, without any path in it', async () => {
+    world.standins['pell-marrow'].control.fault = 'climbing-names'
+    expect(await buy('Crate lands', 'promo', 675, null)).toContain('done')
+    world.standins['pell-marrow'].control.fault = 'none'
+    const { original_name } = await world.app.db
+      .selectFrom('grants')
+      .select('original_name')
+      .where('tier', '=', 'promo')
+      .orderBy('id', 'desc')
+      .executeTakeFirstOrThrow()
+    expect(original_name).toBe('Crate lands.wav')
+  })
 })
 
 describe('evidence', () => {
@@ -197,6 +210,8 @@ describe('evidence', () => {
     const grantId = filed?.grantId ?? 0
     const png = Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex')
     await attach(grantId, '../../shot.png', png)
+    const stored = world.app.store.blobPath(createHash('sha256').update(png).digest('hex'))
+    expect(fs.readFileSync(stored)).toEqual(png)
     await attach(grantId, 'again.png', png)
     const [after] = (await papersOf(world.app.db, [id])).get(id) ?? []
     expect(after?.evidence).toMatchObject([{ fileName: 'shot.png', mime: 'image/png' }])

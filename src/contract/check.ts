@@ -41,6 +41,8 @@ export const FindingWire = z.object({
   maker: z.string(),
   sourceName: z.string(),
   licence: z.string(),
+  /** Sold by the sound, in tiers. */
+  sold: z.boolean(),
   verdict: VerdictWire,
   /** The deciding sentence first. */
   reasons: z.array(ReasonWire),

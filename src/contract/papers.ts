@@ -16,6 +16,8 @@ export const DeclarationInput = z.object({
   terms: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('unknown') }),
     z.object({ kind: z.literal('own') }),
+    /** Terms that are here already, such as an imported policy. */
+    z.object({ kind: z.literal('filed'), termsId: z.number().int().positive() }),
     z.object({
       kind: z.literal('known'),
       spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence from the list'),
@@ -45,11 +47,14 @@ export const RecordInput = z.object({
   note: line(500).default(''),
 })
 
+const LimitWire = z.custom<Limit>((value) => typeof value === 'object' && value !== null && 'kind' in value)
+
 export const ProposedClauseWire = z.object({
   key: z.enum(CLAUSE_KEYS),
   answer: z.enum(['yes', 'no', 'duty']),
   quote: z.string(),
   confidence: z.number(),
+  limit: LimitWire.optional(),
 })
 export const ReadingWire = z.object({
   licences: z.array(
@@ -135,8 +140,6 @@ export const PapersRow = z.object({
 })
 export type PapersRow = z.infer<typeof PapersRow>
 export const PapersList = z.object({ rows: z.array(PapersRow), today: z.iso.date() })
-
-const LimitWire = z.custom<Limit>((value) => typeof value === 'object' && value !== null && 'kind' in value)
 
 /** A version of terms with everything that is told of it. */
 export const TermsPage = z.object({

@@ -26,6 +26,8 @@ export const SoundSummary = z.object({
   kind: z.enum(['effect', 'ambience', 'music']),
   /** What it costs, in words: "free", "in your plan". */
   cost: z.string(),
+  /** Sold by the sound, in tiers. */
+  sold: z.boolean(),
   /** The licence in two words: "CC BY", "Plan". */
   licence: z.string(),
   loudnessLufs: z.number().nullable(),
@@ -74,11 +76,15 @@ export const PapersWire = z.object({
   boundToVideo: z.boolean().nullable(),
   /** Whether the terms hold for a number of videos only. */
   needsVideo: z.boolean(),
+  /** Points on which something has to be done first, and whether that is on record for the video in hand. */
+  conditions: z.array(z.object({ key: z.enum(CLAUSE_KEYS), met: z.boolean() })),
 })
 
 export const SoundDetail = SoundSummary.extend({
   description: z.string(),
   tags: z.array(z.string()),
+  /** Length that the source claims, where it is not the one that was measured. */
+  listedDurationS: z.number().nullable(),
   /** For music, where the source says so. */
   tempoBpm: z.number().nullable(),
   mood: z.string().nullable(),

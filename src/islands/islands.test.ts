@@ -56,6 +56,7 @@ function finding(
     maker: '',
     sourceName: '',
     licence: '',
+    sold: false,
     verdict,
     reasons: [],
     sentence: '',

@@ -11,7 +11,7 @@ const [dir = ''] = process.argv.slice(2)
 const [tinBarn, heronSlate, pellMarrow, skerryview] = await Promise.all([
   serveTinBarn(path.join(dir, 'tin-barn'), 0),
   serveHeronSlate(path.join(dir, 'heron-slate'), 0),
-  servePellMarrow(path.join(dir, 'pell-marrow'), 0),
+  servePellMarrow(path.join(dir, 'pell-marrow'), 0, path.join(dir, 'pellMarrow.orders.json')),
   serveSkerryview(path.join(dir, 'skerryview'), 0),
 ])
 for (const [name, standin] of Object.entries({ tinBarn, heronSlate, pellMarrow, skerryview })) remember(name, standin)

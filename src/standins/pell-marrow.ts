@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import fs from 'node:fs'
 import PDFDocument from 'pdfkit'
 import {
   type LibrarySound,
@@ -63,11 +64,16 @@ interface PlacedOrder {
 }
 
 /** Stand-in for a shop: three priced tiers for each sound, a basket, an order with a receipt; page numbers; name and password. */
-export async function servePellMarrow(dir: string, port: number): Promise<Standin & { orderCount(): number }> {
+export async function servePellMarrow(
+  dir: string,
+  port: number,
+  /** File in which orders are kept over a restart. */
+  ordersFile: string | null = null,
+): Promise<Standin & { orderCount(): number }> {
   const all = libraryOf(dir)
   const control = wellBehaved(3)
   const baskets = new Map<string, { sound: LibrarySound; tier: Tier }>()
-  const orders = new Map<string, PlacedOrder>()
+  const orders = new Map<string, PlacedOrder>(keptOrders(ordersFile))
   const receipts = new Map<string, Buffer>()
   const offered = (): LibrarySound[] => all.filter(({ id }) => !control.withdrawn.includes(id))
 
@@ -140,9 +146,10 @@ export async function servePellMarrow(dir: string, port: number): Promise<Standi
       const no = `PM-${createHash('sha256').update(key).digest('hex').slice(0, 10).toUpperCase()}`
       const placed = { no, ...basket }
       orders.set(key, placed)
-      void receiptPdf(placed).then((pdf) => receipts.set(no, pdf))
+      if (ordersFile) fs.writeFileSync(ordersFile, JSON.stringify([...orders]))
     }
     const { no, sound, tier } = orders.get(key) as PlacedOrder
+    if (!receipts.has(no)) void receiptPdf({ no, sound, tier }).then((pdf) => receipts.set(no, pdf))
     return {
       json: {
         Order: no,
@@ -166,6 +173,10 @@ export async function servePellMarrow(dir: string, port: number): Promise<Standi
     const found = [...orders.values()].find((one) => one.no === no)
     return found ? soundFile(dir, found.sound, 'original') : { status: 404, json: { Error: 'no such order' } }
   }
+}
+
+function keptOrders(file: string | null): [string, PlacedOrder][] {
+  return file && fs.existsSync(file) ? (JSON.parse(fs.readFileSync(file, 'utf8')) as [string, PlacedOrder][]) : []
 }
 
 function isTier(text: string): text is Tier {

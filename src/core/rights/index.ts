@@ -34,6 +34,7 @@ export {
   type Duration,
   groundedClauses,
   type Limit,
+  RESTRICTIONS,
   type Reading,
   type Terms,
   USE_PLACES,

@@ -2,7 +2,7 @@ import { createRequire } from 'node:module'
 import { describe, expect, it } from 'vitest'
 import { type Decision, decide } from './decide'
 import { KNOWN_LICENCES } from './known-licences'
-import { clauseOf, groundedClauses, type Terms, USE_PLACES, type UsePlace } from './terms'
+import { clauseOf, groundedClauses, RESTRICTIONS, type Terms, USE_PLACES, type UsePlace } from './terms'
 import type { Uses } from './uses'
 
 const require = createRequire(import.meta.url)
@@ -22,8 +22,6 @@ function verdict(spdxId: string, uses: Partial<Uses>): Decision {
     papers: [{ terms: termsOf(spdxId).terms, grantTitle: 'Open licence', planFrom: null, planUntil: null }],
   })
 }
-
-const RESTRICTIONS: readonly string[] = ['projects', 'audience', 'platforms', 'registration', 'proof']
 
 const MARK = 'CC-PDM-1.0'
 

@@ -1,4 +1,5 @@
-import type { ClauseAnswer, ClauseKey } from './terms'
+import { restrictionsIn } from './restriction-rules'
+import { type ClauseAnswer, type ClauseKey, type Limit, RESTRICTIONS } from './terms'
 
 /** A clause that a phrase of a text speaks for. The creator confirms it, or does not. */
 export interface ProposedClause {
@@ -8,6 +9,8 @@ export interface ProposedClause {
   readonly quote: string
   /** 0 to 1: how plainly it is said. */
   readonly confidence: number
+  /** The measure of a restriction, where the sentence gives one. */
+  readonly limit?: Limit
 }
 
 /** What a sentence has to speak of to be about a clause. */
@@ -65,6 +68,7 @@ const MANY_SUBJECTS = 3
 export function proposedClauses(text: string): ProposedClause[] {
   const said = new Map<ClauseKey, ProposedClause[]>()
   for (const sentence of sentencesOf(text)) {
+    for (const clause of restrictionsIn(sentence)) said.set(clause.key, [...(said.get(clause.key) ?? []), clause])
     for (const part of sentence.split(TURN)) {
       const about = SUBJECTS.filter(([, subject]) => subject.test(part)).map(([key]) => key)
       for (const key of about) {
@@ -75,6 +79,9 @@ export function proposedClauses(text: string): ProposedClause[] {
   }
   return [...said.values()].flatMap((clauses) => {
     const [first] = clauses as [ProposedClause]
+    // Of restrictions that differ, the one that binds is told; on all else a text that contradicts itself is left open.
+    const binding = clauses.find(({ key, answer }) => RESTRICTIONS.includes(key) && answer !== 'yes')
+    if (binding) return [binding]
     if (clauses.some(({ answer }) => answer !== first.answer)) return []
     return [clauses.reduce((best, next) => (next.confidence > best.confidence ? next : best))]
   })

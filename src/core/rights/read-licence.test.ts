@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { KNOWN_LICENCES } from './known-licences'
 import { proposedClauses } from './phrase-rules'
 import { normalisedText, readLicence } from './read-licence'
+import { RESTRICTIONS } from './terms'
 
 const require = createRequire(import.meta.url)
 const TEXTS = new Map(
@@ -91,7 +92,16 @@ describe('an unknown text', () => {
     ['Use on television is not permitted.', ['broadcast: no']],
     ['No commercial use.', ['earning: no']],
     ['Commercial use is allowed.', ['earning: yes']],
-    ['You may use them in commercial projects if you have fewer than 1000 viewers.', ['earning: duty']],
+    [
+      'You may use them in commercial projects if you have fewer than 1000 viewers.',
+      ['audience: duty', 'earning: duty'],
+    ],
+    ['You may use the sound in a single project.', ['projects: duty']],
+    ['You may use the sounds in any number of videos.', ['projects: yes']],
+    ['For use in one video. Unlimited videos need a wider licence.', ['projects: duty']],
+    ['You must register each film with us.', ['registration: duty']],
+    ['Please keep the receipt.', ['proof: duty']],
+    ['You may not redistribute the sounds as sound files.', ['standalone: no']],
     ['You must credit the maker by name.', ['credit: duty']],
     ['Credit is appreciated.', ['credit: yes']],
     ['No attribution required.', ['credit: yes']],
@@ -102,6 +112,17 @@ describe('an unknown text', () => {
     ['The wind on the ridge was strong that night.', []],
   ])('%s', (text, expected) => {
     expect(clausesOf(text)).toEqual(expected)
+  })
+
+  it.each([
+    ['Use in up to three videos.', { kind: 'videos', max: 3 }],
+    ['For adverts that reach no more than 1.5 million people.', { kind: 'people', max: 1_500_000 }],
+    ['For up to 500,000 viewers.', { kind: 'people', max: 500_000 }],
+    ['For up to 2 million views.', { kind: 'people', max: 2_000_000 }],
+    ['You may publish only on Skerryview and Tarnlight.', { kind: 'platforms', names: ['Skerryview', 'Tarnlight'] }],
+  ] as const)('measures a restriction: %s', (text, limit) => {
+    const found = proposedClauses(text).find((clause) => RESTRICTIONS.includes(clause.key))
+    expect(found).toMatchObject({ answer: 'duty', limit })
   })
 
   it('quotes the sentence as it stands, white space made plain', () => {

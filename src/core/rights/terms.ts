@@ -36,6 +36,9 @@ export const CLAUSE_KEYS = [
 ] as const
 export type ClauseKey = (typeof CLAUSE_KEYS)[number]
 
+/** Points that only restrict what others allow. */
+export const RESTRICTIONS: readonly ClauseKey[] = ['projects', 'audience', 'platforms', 'registration', 'proof']
+
 /** What terms say on one point. "not-stated" never counts as yes. */
 export type ClauseAnswer = 'yes' | 'no' | 'duty' | 'not-stated'
 

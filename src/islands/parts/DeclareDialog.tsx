@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 import type { DeclarationInput } from '../../contract'
-import { useDeclare } from '../state/papers-queries'
+import { useDeclare, useTermsList } from '../state/papers-queries'
 import { TermsChoice, type TermsSaid } from './TermsChoice'
 
 /** Asks where a file is from, from whom, when, and under which terms. "I do not know" is an answer. */
@@ -9,6 +9,7 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
   const dialogRef = useRef<HTMLDialogElement>(null)
   useEffect(() => dialogRef.current?.showModal(), [])
   const declare = useDeclare(soundId)
+  const filed = useTermsList()
   const [said, setSaid] = useState({ from: '', who: '', when: '', note: '' })
   const [terms, setTerms] = useState<TermsSaid>({ kind: 'unknown' })
   const submit = (event: React.FormEvent): void => {
@@ -40,7 +41,13 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
           {field('when', 'When', 'date')}
           {field('note', 'Anything else')}
         </div>
-        <TermsChoice value={terms} onChange={setTerms} />
+        <TermsChoice
+          value={terms}
+          onChange={setTerms}
+          {...(filed.data
+            ? { filed: filed.data.terms.filter(({ sourceName }) => sourceName === 'From elsewhere') }
+            : {})}
+        />
         {declare.error && (
           <p role="alert" className="mt-3 text-error">
             {declare.error.message}

@@ -12,8 +12,10 @@ export function Elsewhere({ source }: { source: SourceWire }) {
   const [span, setSpan] = useState({ from: '', to: '' })
   const [asking, setAsking] = useState<{ id: number; title: string } | null>(null)
   const marked = span.from !== '' && span.to !== '' ? ([Number(span.from), Number(span.to)] as const) : null
-  const { getRootProps, getInputProps, isDragActive } = useDropzone({
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     multiple: false,
+    noClick: true,
+    noKeyboard: true,
     onDrop: ([file]) => {
       if (!file) return
       takeIn.mutate(
@@ -47,15 +49,16 @@ export function Elsewhere({ source }: { source: SourceWire }) {
       </p>
       <div
         {...getRootProps({
-          className: `my-3 cursor-pointer rounded border border-dashed p-5 ${isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`,
-          role: 'button',
-          'aria-label': 'Bring a file from elsewhere',
+          className: `my-3 flex flex-wrap items-center justify-between gap-3 rounded border border-dashed p-5 ${isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`,
         })}
       >
-        <input {...getInputProps()} />
+        <input {...getInputProps({ 'aria-label': 'File from elsewhere' })} />
         {takeIn.isPending
           ? 'Taking it in and listening to it …'
-          : 'Drop a sound, or a video whose sound track it is in; or choose a file.'}
+          : 'Drop a sound, or a video whose sound track it is in.'}
+        <button type="button" className="btn btn-sm" disabled={takeIn.isPending} onClick={open}>
+          Choose a file
+        </button>
       </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm">
         <span className="quiet">Only a part of it, in seconds:</span>

@@ -55,7 +55,7 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
               <li key={step}>{step}</li>
             ))}
           </ul>
-          {finding.verdict === 'no-papers' && <Acquire finding={finding} />}
+          {finding.verdict === 'no-papers' && !finding.sold && <Acquire finding={finding} />}
         </div>
       )}
       <button

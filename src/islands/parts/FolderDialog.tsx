@@ -12,7 +12,7 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
   const [terms, setTerms] = useState<TermsSaid>({ kind: 'unknown' })
   const submit = (event: React.FormEvent): void => {
     event.preventDefault()
-    const defaultTerms = terms.kind === 'unknown' ? null : terms
+    const defaultTerms = terms.kind === 'unknown' || terms.kind === 'filed' ? null : terms
     add.mutate({ path, name, defaultTerms }, { onSuccess: () => dialogRef.current?.close() })
   }
   return (

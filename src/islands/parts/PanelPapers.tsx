@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link } from 'wouter'
 import type { SoundDetail } from '../../contract'
+import { CLAUSE_WORDS } from '../../core/rights'
 import { useAttach, useRecord, useTakeBack } from '../state/papers-queries'
 import { useShell } from '../state/queries'
 import { dayWords } from '../state/words'
@@ -65,6 +66,7 @@ function PaperBlock({ paper }: { paper: Paper }) {
         Text SHA-256 <code className="break-all">{paper.termsSha256.slice(0, 16)}…</code>
       </p>
       {paper.needsVideo && <ForVideo paper={paper} />}
+      {paper.conditions.length > 0 && <Conditions paper={paper} />}
       {paper.creditLine && (
         <div className="mt-2 rounded border ruled bg-base-100 p-2">
           <p className="break-words text-sm">{paper.creditLine}</p>
@@ -115,11 +117,42 @@ function ForVideo({ paper }: { paper: Paper }) {
   )
 }
 
+/** Conditions of the terms: what was done for the video in hand is put on record here. */
+function Conditions({ paper }: { paper: Paper }) {
+  const shell = useShell()
+  const record = useRecord()
+  const videoId = shell.data?.videoInHandId ?? null
+  if (videoId === null) return null
+  return (
+    <ul className="space-y-1 text-sm">
+      {paper.conditions.map(({ key, met }) => (
+        <li key={key} className="flex items-center justify-between gap-2">
+          <span>
+            {CLAUSE_WORDS[key]}: {met ? 'its condition is met, on record' : 'a condition'}
+          </span>
+          {!met && (
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={record.isPending}
+              onClick={() => record.mutate({ grantId: paper.grantId, videoId, key, note: '' })}
+            >
+              It is met
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
+  )
+}
+
 /** Files that prove it; more can be dropped here. */
 function Evidence({ paper }: { paper: Paper }) {
   const attach = useAttach()
-  const { getRootProps, getInputProps, isDragActive } = useDropzone({
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     multiple: false,
+    noClick: true,
+    noKeyboard: true,
     onDrop: ([file]) => {
       if (file) attach.mutate({ grantId: paper.grantId, file })
     },
@@ -152,13 +185,14 @@ function Evidence({ paper }: { paper: Paper }) {
       )}
       <div
         {...getRootProps({
-          className: `cursor-pointer rounded border border-dashed px-2 py-1.5 text-sm ${isDragActive ? 'border-primary' : 'border-base-content/40'}`,
-          role: 'button',
-          'aria-label': 'Attach evidence',
+          className: `flex items-center justify-between gap-2 rounded border border-dashed px-2 py-1.5 text-sm ${isDragActive ? 'border-primary' : 'border-base-content/40'}`,
         })}
       >
-        <input {...getInputProps()} />
-        {attach.isPending ? 'Taking it in …' : 'Drop a receipt, mail or screenshot, or choose one'}
+        <input {...getInputProps({ 'aria-label': 'Evidence file' })} />
+        {attach.isPending ? 'Taking it in …' : 'Drop a receipt, mail or screenshot'}
+        <button type="button" className="btn btn-xs" onClick={open}>
+          Choose
+        </button>
       </div>
       {attach.error && (
         <p role="alert" className="mt-1 text-sm text-error">

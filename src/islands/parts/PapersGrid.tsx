@@ -13,10 +13,10 @@ const USES: readonly string[] = [...USE_PLACES.map((place) => USE_PLACE_WORDS[pl
 /** Copies against uses: a mark for each, read by row. */
 export function PapersGrid(props: {
   rows: readonly PapersRow[]
-  selectedId: number | null
-  onSelect: (id: number) => void
+  selected: PapersRow | null
+  onSelect: (row: PapersRow) => void
 }) {
-  const { rows, selectedId, onSelect } = props
+  const { rows, selected, onSelect } = props
   const scrollRef = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: rows.length,
@@ -27,26 +27,31 @@ export function PapersGrid(props: {
   const move = (index: number): void => {
     const row = rows[Math.max(0, Math.min(rows.length - 1, index))]
     if (!row) return
-    onSelect(row.soundId)
+    onSelect(row)
     virtual.scrollToIndex(rows.indexOf(row))
   }
-  const at = rows.findIndex(({ soundId }) => soundId === selectedId)
+  const at = rows.findIndex((row) => isSame(row, selected))
   return (
-    <div className="flex min-h-0 flex-1 flex-col overflow-x-auto">
-      <div
-        role="grid"
-        aria-label="Papers"
-        aria-rowcount={rows.length + 1}
-        tabIndex={0}
-        className="flex min-h-0 min-w-[46rem] flex-1 flex-col"
-        onKeyDown={(event) => {
-          const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[event.key]
-          if (step === undefined) return
-          event.preventDefault()
-          move(at + step)
-        }}
-      >
-        <div role="row" className="grid items-end border-b ruled px-4 pb-1.5" style={{ gridTemplateColumns: COLUMNS }}>
+    <div
+      ref={scrollRef}
+      role="grid"
+      aria-label="Papers"
+      aria-rowcount={rows.length + 1}
+      tabIndex={0}
+      className="min-h-0 flex-1 overflow-auto"
+      onKeyDown={(event) => {
+        const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[event.key]
+        if (step === undefined) return
+        event.preventDefault()
+        move(at + step)
+      }}
+    >
+      <div role="presentation" className="min-w-[46rem]">
+        <div
+          role="row"
+          className="sticky top-0 z-10 grid items-end border-b ruled bg-base-100 px-4 pb-1.5"
+          style={{ gridTemplateColumns: COLUMNS }}
+        >
           <span role="columnheader" className="small-label">
             Sound
           </span>
@@ -69,23 +74,26 @@ export function PapersGrid(props: {
             Evidence
           </span>
         </div>
-        <div ref={scrollRef} role="presentation" className="min-h-0 flex-1 overflow-y-auto">
-          <div role="presentation" className="relative" style={{ height: virtual.getTotalSize() }}>
-            {virtual.getVirtualItems().map(({ index, start }) => (
-              <Row
-                key={`${rows[index]?.soundId} ${rows[index]?.grantId}`}
-                row={rows[index] as PapersRow}
-                index={index}
-                topPx={start}
-                selected={rows[index]?.soundId === selectedId}
-                onSelect={onSelect}
-              />
-            ))}
-          </div>
+        <div role="presentation" className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map(({ index, start }) => (
+            <Row
+              key={`${rows[index]?.soundId} ${rows[index]?.grantId}`}
+              row={rows[index] as PapersRow}
+              index={index}
+              topPx={start}
+              selected={isSame(rows[index] as PapersRow, selected)}
+              onSelect={onSelect}
+            />
+          ))}
         </div>
       </div>
     </div>
   )
+}
+
+/** The same sound may have several papers: a row is told by both. */
+function isSame(row: PapersRow, other: PapersRow | null): boolean {
+  return row.soundId === other?.soundId && row.grantId === other.grantId
 }
 
 function Row(props: {
@@ -93,7 +101,7 @@ function Row(props: {
   index: number
   topPx: number
   selected: boolean
-  onSelect: (id: number) => void
+  onSelect: (row: PapersRow) => void
 }) {
   const { row, index, topPx, selected, onSelect } = props
   return (
@@ -107,7 +115,7 @@ function Row(props: {
         selected ? 'bg-base-300' : 'hover:bg-base-200'
       }`}
       style={{ gridTemplateColumns: COLUMNS, height: ROW_PX, top: topPx }}
-      onClick={() => onSelect(row.soundId)}
+      onClick={() => onSelect(row)}
     >
       <span role="gridcell" className="min-w-0 pr-3">
         <span className="block truncate font-semibold leading-tight">{row.title}</span>

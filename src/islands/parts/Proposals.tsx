@@ -60,7 +60,8 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
           className="btn btn-sm btn-primary"
           disabled={!ready || answer.isPending}
           onClick={() => {
-            if (terms.kind !== 'unknown') answer.mutate({ id, answer: { accept: true, terms } })
+            if (terms.kind !== 'unknown' && terms.kind !== 'filed')
+              answer.mutate({ id, answer: { accept: true, terms } })
           }}
         >
           Make it their papers

@@ -81,7 +81,10 @@ function WholeText({ id }: { id: number }) {
 
 function Facts({ sound }: { sound: SoundDetail }) {
   const facts: readonly (readonly [string, string])[] = [
-    ['Length', lengthWords(sound.durationS)],
+    [
+      'Length',
+      `${lengthWords(sound.durationS)}${sound.listedDurationS === null ? '' : `, listed as ${lengthWords(sound.listedDurationS)}`}`,
+    ],
     ['Loudness', sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`],
     ['Hit', sound.hitS === null ? 'none found' : `${sound.hitS.toFixed(2)} s`],
     ['Format', sound.formats.join(', ').toUpperCase()],

@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { Check, Download } from 'lucide-react'
+import { Check, Download, ShoppingBag } from 'lucide-react'
 import { type KeyboardEvent, type RefObject, useEffect } from 'react'
 import type { SoundSummary } from '../../contract'
 import { useJobOf } from '../state/jobs'
@@ -232,13 +232,15 @@ function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sou
       type="button"
       tabIndex={-1}
       className="btn btn-ghost btn-xs btn-square"
-      aria-label={`Download ${sound.title}`}
+      aria-label={sound.sold ? `See what ${sound.title} costs` : `Download ${sound.title}`}
       onClick={(event) => {
+        // What is sold is chosen at the side: the row is selected.
+        if (sound.sold) return
         event.stopPropagation()
         onDownload(sound)
       }}
     >
-      <Download size={16} aria-hidden="true" />
+      {sound.sold ? <ShoppingBag size={16} aria-hidden="true" /> : <Download size={16} aria-hidden="true" />}
     </button>
   )
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react'
-import type { DeclarationInput, ReadingWire } from '../../contract'
-import { CLAUSE_WORDS, KNOWN_LICENCES } from '../../core/rights'
+import type { DeclarationInput, ReadingWire, TermsSummary } from '../../contract'
+import { CLAUSE_WORDS, KNOWN_LICENCES, limitWords, RESTRICTIONS } from '../../core/rights'
 import { useReadText } from '../state/papers-queries'
 import { Quote } from './Reasons'
 
@@ -14,23 +14,29 @@ export function TermsChoice(props: {
   onChange: (terms: TermsSaid) => void
   /** Text to begin with, such as one that lay beside the files. */
   text?: string
-  allowUnknown?: boolean
+  /** Terms that are here already and may be chosen. */
+  filed?: readonly TermsSummary[]
 }) {
-  const { value, onChange, text = '', allowUnknown = true } = props
+  const { value, onChange, text = '', filed } = props
   const first = [...KNOWN_LICENCES.keys()][0] as string
   return (
     <fieldset>
       <legend className="small-label mb-1">Under which terms</legend>
       <div className="flex flex-wrap gap-x-5 gap-y-1">
-        {allowUnknown && (
-          <Choice on={value.kind === 'unknown'} label="I do not know" onPick={() => onChange({ kind: 'unknown' })} />
-        )}
+        <Choice on={value.kind === 'unknown'} label="I do not know" onPick={() => onChange({ kind: 'unknown' })} />
         <Choice on={value.kind === 'own'} label="I made it myself" onPick={() => onChange({ kind: 'own' })} />
         <Choice
           on={value.kind === 'known'}
           label="A known licence"
           onPick={() => onChange({ kind: 'known', spdxId: first })}
         />
+        {filed && filed.length > 0 && (
+          <Choice
+            on={value.kind === 'filed'}
+            label="Terms on file"
+            onPick={() => onChange({ kind: 'filed', termsId: filed[0]?.id ?? 0 })}
+          />
+        )}
         <Choice
           on={value.kind === 'text'}
           label="A text"
@@ -53,6 +59,20 @@ export function TermsChoice(props: {
           {[...KNOWN_LICENCES.values()].map(({ spdxId, title }) => (
             <option key={spdxId} value={spdxId}>
               {title}
+            </option>
+          ))}
+        </select>
+      )}
+      {value.kind === 'filed' && filed && (
+        <select
+          aria-label="Terms on file"
+          className="select mt-2 w-full"
+          value={value.termsId}
+          onChange={(event) => onChange({ kind: 'filed', termsId: Number(event.target.value) })}
+        >
+          {filed.map(({ id, title, version }) => (
+            <option key={id} value={id}>
+              {title}, version {version}
             </option>
           ))}
         </select>
@@ -131,16 +151,19 @@ export function Reading(props: {
         <p>It says nothing that could be made out. Without a confirmed point it allows nothing.</p>
       )}
       {reading.clauses.length > 0 && (
-        <p className="small-label mb-1">Confirm what it says; the rest stays not stated</p>
+        <p className="small-label mb-1">
+          Confirm what it says; the rest stays not stated. What it restricts always counts.
+        </p>
       )}
       <ul className="space-y-2">
-        {reading.clauses.map(({ key, answer, quote, confidence }) => (
+        {reading.clauses.map(({ key, answer, quote, confidence, limit }) => (
           <li key={key}>
             <label className="flex items-start gap-2">
               <input
                 type="checkbox"
                 className="checkbox checkbox-sm mt-0.5"
-                checked={value.confirmed.includes(key)}
+                checked={value.confirmed.includes(key) || RESTRICTIONS.includes(key)}
+                disabled={RESTRICTIONS.includes(key)}
                 onChange={(event) =>
                   onChange({
                     ...value,
@@ -151,7 +174,8 @@ export function Reading(props: {
                 }
               />
               <span>
-                {CLAUSE_WORDS[key]}: <strong>{ANSWER_WORDS[answer]}</strong>{' '}
+                {CLAUSE_WORDS[key]}: <strong>{ANSWER_WORDS[answer]}</strong>
+                {limit ? ` (${limitWords(limit)})` : ''}{' '}
                 <span className="quiet text-sm">{confidence < 0.7 ? 'not sure' : 'plainly said'}</span>
               </span>
             </label>

@@ -100,11 +100,11 @@ function NoticeRow({ notice, seen }: { notice: Notice; seen: boolean }) {
         type="button"
         className="btn btn-ghost btn-sm"
         disabled={mark.isPending}
+        aria-label={`${seen ? 'Bring back' : 'Put away'}: ${title}`}
         onClick={() => mark.mutate({ key, seen: !seen })}
       >
         {seen ? <Undo2 size={16} aria-hidden="true" /> : <Archive size={16} aria-hidden="true" />}
         {seen ? 'Bring back' : 'Put away'}
-        <span className="sr-only">: {title}</span>
       </button>
     </li>
   )

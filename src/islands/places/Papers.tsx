@@ -1,6 +1,7 @@
 import { Download, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { Link } from 'wouter'
+import type { PapersRow } from '../../contract'
 import { PapersGrid } from '../parts/PapersGrid'
 import { PapersNav } from '../parts/PapersNav'
 import { SoundPanel } from '../parts/SoundPanel'
@@ -17,7 +18,7 @@ export function Papers() {
     ...NO_FILTER,
     text: new URLSearchParams(location.search).get('q') ?? '',
   }))
-  const [selectedId, setSelectedId] = useState<number | null>(null)
+  const [selected, setSelected] = useState<PapersRow | null>(null)
   const rows = query.data?.rows ?? []
   const shown = useMemo(
     () => (query.data ? filteredPapers(query.data.rows, filter, query.data.today) : []),
@@ -62,7 +63,7 @@ export function Papers() {
             The filters above hide {counted(rows.length, 'copy', 'copies')}.
           </Empty>
         )}
-        {shown.length > 0 && <PapersGrid rows={shown} selectedId={selectedId} onSelect={setSelectedId} />}
+        {shown.length > 0 && <PapersGrid rows={shown} selected={selected} onSelect={setSelected} />}
       </section>
       <aside
         aria-label="Papers of the selected sound"
@@ -70,7 +71,7 @@ export function Papers() {
         tabIndex={0}
         className="min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:border-t"
       >
-        {selectedId === null ? (
+        {selected === null ? (
           <div className="p-6">
             <h2 className="mb-2 text-xl font-semibold">What each mark says</h2>
             <ul className="space-y-1.5">
@@ -86,7 +87,7 @@ export function Papers() {
             </p>
           </div>
         ) : (
-          <SoundPanel key={selectedId} id={selectedId} papersFirst />
+          <SoundPanel key={selected.soundId} id={selected.soundId} papersFirst />
         )}
       </aside>
     </div>

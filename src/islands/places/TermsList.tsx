@@ -1,7 +1,9 @@
-import { Link } from 'wouter'
+import { Upload } from 'lucide-react'
+import { useRef } from 'react'
+import { Link, useLocation } from 'wouter'
 import { PapersNav } from '../parts/PapersNav'
 import { Empty, Failed, Loading } from '../parts/States'
-import { useTermsList } from '../state/papers-queries'
+import { useImportTerms, useTermsList } from '../state/papers-queries'
 import { counted } from '../state/words'
 
 /** All terms that were ever served or given, the newest version of each. */
@@ -9,7 +11,9 @@ export function TermsList() {
   const query = useTermsList()
   return (
     <div className="h-full overflow-y-auto">
-      <PapersNav />
+      <PapersNav>
+        <Import />
+      </PapersNav>
       <div className="mx-auto max-w-5xl px-8 pb-8">
         {query.isPending && <Loading what="Gathering the terms" />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
@@ -47,6 +51,36 @@ export function TermsList() {
           ))}
         </ul>
       </div>
+    </div>
+  )
+}
+
+/** Brings an ODRL policy in as terms. */
+function Import() {
+  const bring = useImportTerms()
+  const [, navigate] = useLocation()
+  const inputRef = useRef<HTMLInputElement>(null)
+  return (
+    <div className="ml-auto flex items-center gap-3">
+      {bring.error && (
+        <p role="alert" className="text-error">
+          {bring.error.message}
+        </p>
+      )}
+      <input
+        ref={inputRef}
+        type="file"
+        accept=".json,.jsonld,application/json,application/ld+json"
+        aria-label="ODRL file"
+        className="hidden"
+        onChange={(event) => {
+          const file = event.target.files?.[0]
+          if (file) bring.mutate(file, { onSuccess: ({ termsId }) => navigate(`/papers/terms/${termsId}`) })
+        }}
+      />
+      <button type="button" className="btn btn-sm" onClick={() => inputRef.current?.click()}>
+        <Upload size={15} aria-hidden="true" /> Bring an ODRL file
+      </button>
     </div>
   )
 }

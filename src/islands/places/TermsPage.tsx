@@ -121,23 +121,21 @@ function Clauses({ page }: { page: Page }) {
   return (
     <section>
       <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">Clause by clause</h3>
-      <dl className="space-y-3">
+      <ul className="space-y-3">
         {page.clauses.map(({ key, answer, quote, limit }) => (
-          <div key={key} className="grid grid-cols-[1rem_1fr] gap-2">
+          <li key={key} className="grid grid-cols-[1rem_1fr] gap-2">
             <span className="pt-1">
               <ShapeMark shape={ANSWERS[answer].shape} sizePx={12} />
             </span>
             <div>
-              <dt className="inline font-semibold">{CLAUSE_WORDS[key]}: </dt>
-              <dd className="inline">
-                {ANSWERS[answer].word}
-                {limit ? ` (${limitWords(limit)})` : ''}
-                {quote && <Quote text={quote} />}
-              </dd>
+              <strong>{CLAUSE_WORDS[key]}: </strong>
+              {ANSWERS[answer].word}
+              {limit ? ` (${limitWords(limit)})` : ''}
+              {quote && <Quote text={quote} />}
             </div>
-          </div>
+          </li>
         ))}
-      </dl>
+      </ul>
     </section>
   )
 }

@@ -16,7 +16,7 @@ import {
   TermsSummaryList,
   type UsesWire,
 } from '../../contract'
-import { ask, send, sendFile } from './api'
+import { ask, RequestError, send, sendFile } from './api'
 
 const Done = z.object({})
 
@@ -34,6 +34,19 @@ export function useTermsList() {
   return useQuery({
     queryKey: ['papers', 'terms'],
     queryFn: ({ signal }) => ask('/api/terms', TermsSummaryList, { signal }),
+  })
+}
+
+/** Takes in an ODRL policy from a file. */
+export function useImportTerms() {
+  return usePapersChange(async (file: File) => {
+    let policy: unknown
+    try {
+      policy = JSON.parse(await file.text())
+    } catch {
+      throw new RequestError('not-json', `${file.name} is no JSON-LD file. Choose an ODRL policy.`)
+    }
+    return send('POST', '/api/terms/import', z.object({ termsId: z.number() }), policy)
   })
 }
 

@@ -2,8 +2,9 @@ import type { Selectable } from 'kysely'
 import { AccountWire, type CheckDetail, type DetectionWire, type FindingWire, TreatmentWire } from '../../contract'
 import { creditsText } from '../../core/credits'
 import { certaintyOf, SOUND_MIN_S } from '../../core/hearing'
-import { type Decision, decide, decidedByTerms, fitOf, type Offer, type Verdict } from '../../core/rights'
+import { type Decision, decide, decidedByTerms, fitOf, isGround, type Offer, type Verdict } from '../../core/rights'
 import type { Schema } from '../database/schema'
+import { otherOffers } from '../papers/other-offers'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { type Asked, type FiledPapers, occasionOf, papersOf } from '../sounds/papers-of'
@@ -28,9 +29,15 @@ export async function findingsOf(services: Services, checkId: number, asked: Ask
   const sounds = new Map((await soundRows(services, everyId)).map((sound) => [sound.id, sound]))
   const papers = await papersOf(services.db, everyId, asked.videoId)
   const tiers = await tierOffers(services.db, everyId, asked.videoId)
+  const offers = new Map<number, Offer[]>()
+  for (const id of heardIds) offers.set(id, await offersFor(services, id, { papers, tiers, asked }))
   const weighedAt = new Map<number, Weighed>()
   const weighedOf = (id: number): Weighed => {
-    const filed = { papers: papers.get(id) ?? [], tiers: tiers.get(id) ?? [] }
+    const filed = {
+      papers: papers.get(id) ?? [],
+      offers: offers.get(id) ?? tiers.get(id) ?? [],
+      tiers: tiers.get(id) ?? [],
+    }
     const known = weighedAt.get(id) ?? weighed(sounds.get(id) as SoundRow, filed, asked)
     weighedAt.set(id, known)
     return known
@@ -98,6 +105,19 @@ function soundRows({ db }: Services, soundIds: readonly number[]) {
 }
 type SoundRow = Awaited<ReturnType<typeof soundRows>>[number]
 
+/** What could settle a sound that is heard: only where its papers do not suffice is it looked for. */
+async function offersFor(
+  { db }: Services,
+  id: number,
+  known: { papers: Map<number, FiledPapers[]>; tiers: Map<number, TierOffer[]>; asked: Asked },
+): Promise<Offer[]> {
+  const { asked } = known
+  const tiers = known.tiers.get(id) ?? []
+  const papers = (known.papers.get(id) ?? []).map((one) => one.papers)
+  if (isGround(decide({ uses: asked.uses, papers, ...occasionOf(asked.videoId) }).verdict)) return tiers
+  return [...tiers, ...(await otherOffers(db, id, asked))]
+}
+
 interface Weighed {
   readonly decision: Decision
   readonly wire: Omit<FindingWire, 'detections' | 'alternatives'>
@@ -106,11 +126,15 @@ interface Weighed {
 /** What the papers on file say of a sound for these uses. */
 function weighed(
   sound: SoundRow,
-  { papers: filed, tiers }: { papers: readonly FiledPapers[]; tiers: readonly TierOffer[] },
+  {
+    papers: filed,
+    offers,
+    tiers,
+  }: { papers: readonly FiledPapers[]; offers: readonly Offer[]; tiers: readonly TierOffer[] },
   { uses, videoId }: Asked,
 ): Weighed {
   const occasion = occasionOf(videoId)
-  const decision = decide({ uses, papers: filed.map((one) => one.papers), offers: tiers, ...occasion })
+  const decision = decide({ uses, papers: filed.map((one) => one.papers), offers, ...occasion })
   const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }, videoId), occasion)
   const missing = decision.verdict === 'no-papers'
   return {
@@ -121,6 +145,7 @@ function weighed(
       maker: sound.maker,
       sourceName: sound.source_name,
       licence: sound.short_title,
+      sold: tiers.length > 0,
       verdict: decision.verdict,
       // Without papers, the reasons are those of the terms that a download today would come under.
       reasons: [...(missing ? ifAcquired : decision).reasons],
@@ -159,23 +184,23 @@ function detectionWire(row: Selectable<Schema['detections']>): DetectionWire {
   }
 }
 
+/** Without papers: what a download or a purchase would settle, and a sound that would do as well. */
 function settlementsWithoutPapers(
   ifAcquired: Decision,
   { sourceName, decision, tiers }: { sourceName: string; decision: Decision; tiers: readonly Offer[] },
 ): string[] {
-  if (tiers.length > 0) {
-    const offers = decision.settlements.map(({ sentence }) => sentence)
-    return offers.length > 1 ? offers : [...offers, `No tier of ${sourceName} allows this video.`]
-  }
+  const offered = decision.settlements.map(({ sentence }) => sentence)
+  if (tiers.length > 0)
+    return offered.some((sentence) => sentence.startsWith('Buy'))
+      ? offered
+      : [...offered, `No tier of ${sourceName} allows this video.`]
+  // Downloading is told in the next sentence, with the library's name.
+  const others = offered.filter((sentence) => !sentence.startsWith('Download'))
   const fit = fitOf(ifAcquired)
-  if (fit === 'fits') return [`Download it from ${sourceName}: its terms allow this video.`, 'Replace the sound.']
+  if (fit === 'fits') return [`Download it from ${sourceName}: its terms allow this video.`, ...others]
   if (fit === 'fits-with-credit')
-    return [
-      `Download it from ${sourceName} and give the credit: its terms allow this video then.`,
-      'Replace the sound.',
-    ]
-  const bar = ifAcquired.reasons[0]?.sentence ?? ''
-  return ['Replace the sound.', `Downloading it would not settle this: ${bar}`]
+    return [`Download it from ${sourceName} and give the credit: its terms allow this video then.`, ...others]
+  return [...others, `Downloading it would not settle this: ${ifAcquired.reasons[0]?.sentence ?? ''}`]
 }
 
 /** Everything the clearance page shows. @throws {ProblemError} not-found. */

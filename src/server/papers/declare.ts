@@ -1,6 +1,6 @@
 import type { DeclarationInput } from '../../contract'
 import { creditLine } from '../../core/credits'
-import { clauseOf, OWN_WORK, proposedClauses } from '../../core/rights'
+import { clauseOf, OWN_WORK, type ProposedClause, proposedClauses, RESTRICTIONS, type Reading } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import { notFound, ProblemError } from '../problem-error'
@@ -34,7 +34,10 @@ export async function declarePapers(db: Db, soundId: number, said: DeclarationIn
   }
   if (!sound.audio_sha256)
     throw new ProblemError(409, 'no-copy', 'This sound has not been read yet. Try again in a moment.')
-  const termsId = await storeTerms(db, sound.source_id, saidTerms(terms))
+  const termsId =
+    terms.kind === 'filed'
+      ? await filedTerms(db, terms.termsId)
+      : await storeTerms(db, sound.source_id, saidTerms(terms))
   await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: saidTitle(said), event })
 }
 
@@ -43,16 +46,26 @@ function saidTitle({ from, when }: DeclarationInput): string {
   return ['Declared', from, when].filter(Boolean).join(', ')
 }
 
+async function filedTerms(db: Db, termsId: number): Promise<number> {
+  const row = await db.selectFrom('terms').select('id').where('id', '=', termsId).executeTakeFirst()
+  if (!row) throw notFound('This version of the terms')
+  return row.id
+}
+
 /** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {ProblemError} bad-clauses. */
-export function saidTerms(terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' }>): ServedTerms {
+export function saidTerms(terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' | 'filed' }>): ServedTerms {
   if (terms.kind === 'known') return knownTerms(terms.spdxId)
   if (terms.kind === 'own') return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever' }
   const proposed = proposedClauses(terms.text)
   const confirmed = terms.confirmed.map((key) => {
     const clause = proposed.find((one) => one.key === key)
     if (!clause) throw new ProblemError(400, 'bad-clauses', `The text says nothing plain on “${key}”.`)
-    return { key, answer: clause.answer, phrase: clause.quote }
+    return readingOf(clause)
   })
+  // What the text restricts holds whether it was confirmed or not: a restriction cannot be left out.
+  const restricted = proposed
+    .filter(({ key, answer }) => RESTRICTIONS.includes(key) && answer !== 'yes' && !terms.confirmed.includes(key))
+    .map(readingOf)
   const holds = confirmed.some(({ key, answer }) => key === 'duration' && answer === 'yes')
   return {
     key: `text-${sha256Of(`${terms.text}\n${terms.confirmed.join(' ')}`).slice(0, 16)}`,
@@ -63,8 +76,12 @@ export function saidTerms(terms: Exclude<DeclarationInput['terms'], { kind: 'unk
     url: null,
     text: terms.text,
     duration: holds ? 'for-ever' : 'not-stated',
-    readings: confirmed,
+    readings: [...confirmed, ...restricted],
   }
+}
+
+function readingOf({ key, answer, quote, limit }: ProposedClause): Reading {
+  return { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
 }
 
 /** Writes declared papers for a sound; what was declared before is taken back, and stays on record. */

@@ -1,3 +1,4 @@
+import fs from 'node:fs'
 import type { Readable } from 'node:stream'
 import { type Db, nowIso } from '../database/db'
 import { plainFileName } from '../files/file-name'
@@ -6,6 +7,7 @@ import { appendToLedger } from '../ledger/ledger'
 import { notFound, ProblemError } from '../problem-error'
 import type { Services } from '../services'
 
+const HEAD_BYTES = 4096
 const MAX_EVIDENCE_BYTES = 25 * 1024 * 1024
 
 /** Kinds of evidence by the first bytes of the file, not by what its name says. */
@@ -45,16 +47,12 @@ export async function attachEvidence(
 ): Promise<void> {
   const grant = await db.selectFrom('grants').select('id').where('id', '=', grantId).executeTakeFirst()
   if (!grant) throw notFound('These papers')
-  const first: Buffer[] = []
-  body.on('data', (chunk: Buffer) => {
-    if (first.length === 0) first.push(chunk)
-  })
   const stored = await store.takeIn(body, { maxBytes: MAX_EVIDENCE_BYTES, signal }).catch((error: unknown) => {
     if (error instanceof TooLargeError)
       throw new ProblemError(413, 'too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
     throw error
   })
-  const mime = mimeOf(first[0] ?? Buffer.alloc(0), name)
+  const mime = mimeOf(await headOf(store.blobPath(stored.sha256)), name)
   if (!mime)
     throw new ProblemError(
       415,
@@ -64,6 +62,18 @@ export async function attachEvidence(
   await db
     .transaction()
     .execute((trx) => storeEvidence(trx, grantId, { ...stored, mime, fileName: plainFileName(name) }))
+}
+
+/** First bytes of a stored file. */
+async function headOf(file: string): Promise<Buffer> {
+  const handle = await fs.promises.open(file, 'r')
+  try {
+    const head = Buffer.alloc(HEAD_BYTES)
+    const { bytesRead } = await handle.read(head, 0, HEAD_BYTES, 0)
+    return head.subarray(0, bytesRead)
+  } finally {
+    await handle.close()
+  }
 }
 
 function mimeOf(head: Buffer, name: string): string | null {

@@ -4,6 +4,7 @@ import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { occasionOf, papersOf } from '../sounds/papers-of'
 import { tierOffers, weighed } from '../sounds/weigh'
+import { otherOffers } from './other-offers'
 
 /**
  * Whether a sound may be used in some way: by its papers, or while there are none by what a download today would give.
@@ -28,9 +29,10 @@ export async function mayI(
   const filed = (await papersOf(db, [soundId], asked.videoId)).get(soundId) ?? []
   const tiers = (await tierOffers(db, [soundId], asked.videoId)).get(soundId) ?? []
   const occasion = occasionOf(asked.videoId)
+  const offers = [...tiers, ...(await otherOffers(db, soundId, asked))]
   const onFile = filed.length > 0
   const decision = onFile
-    ? decide({ uses: asked.uses, papers: filed.map(({ papers }) => papers), offers: tiers, ...occasion })
+    ? decide({ uses: asked.uses, papers: filed.map(({ papers }) => papers), offers, ...occasion })
     : weighed(asked, [], row, tiers)
   // The paper that the decision rests on is the one that gives the same reasons.
   const [first] = decision.reasons
@@ -41,7 +43,9 @@ export async function mayI(
     verdict: onFile ? decision.verdict : 'no-papers',
     onFile,
     reasons: [...decision.reasons],
-    settlements: decision.settlements.map(({ sentence }) => sentence),
+    settlements: (onFile ? decision : decide({ uses: asked.uses, papers: [], offers, ...occasion })).settlements.map(
+      ({ sentence }) => sentence,
+    ),
     duties: [...decision.duties],
     creditLine: ground?.creditLine ?? null,
     terms: ground

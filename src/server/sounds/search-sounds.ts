@@ -91,6 +91,7 @@ export async function summaries(
           // What was measured is truer than what the catalogue says.
           durationS: row.measured_s ?? row.duration_s,
           cost: row.cost,
+          sold: tiers.has(row.id),
           licence: row.short_title,
           loudnessLufs: row.loudness_lufs,
           hitS: row.hit_s,

@@ -1,9 +1,16 @@
 import type { SoundDetail } from '../../contract'
+import { type ClauseKey, USE_PLACES } from '../../core/rights'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { type Asked, papersOf } from './papers-of'
 import { summaries } from './search-sounds'
 import { tierOffers, weighed } from './weigh'
+
+/** Points whose duty is met by doing something outside, which is then put on record. */
+const MET_BY_RECORD: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'registration']
+
+/** A claimed length that is off by less is a matter of rounding and of the preview's codec, s. */
+const LISTED_TOLERANCE_S = 0.5
 
 /** Everything the side panel shows of a sound. @throws {ProblemError} not-found. */
 export async function soundDetail(services: Services, id: number, asked: Asked | null): Promise<SoundDetail> {
@@ -15,6 +22,7 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .innerJoin('terms', 'terms.id', 'sounds.terms_id')
     .select([
+      'sounds.duration_s',
       'sounds.tempo_bpm',
       'sounds.mood',
       'sounds.vocals',
@@ -45,6 +53,8 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     ...summary,
     description: row.description,
     tags: JSON.parse(row.tags_json) as string[],
+    listedDurationS:
+      Math.abs(row.duration_s - summary.durationS) > LISTED_TOLERANCE_S && row.duration_s > 0 ? row.duration_s : null,
     tempoBpm: row.tempo_bpm,
     mood: row.mood,
     vocals: row.vocals === null ? null : row.vocals === 1,
@@ -76,6 +86,9 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
       orderRef: one.orderRef,
       evidence: [...one.evidence],
       boundToVideo: videoId === null ? null : (one.papers.boundTo ?? []).includes(String(videoId)),
+      conditions: one.papers.terms.clauses
+        .filter(({ key, answer }) => answer === 'duty' && MET_BY_RECORD.includes(key))
+        .map(({ key }) => ({ key, met: one.papers.met?.includes(key) ?? false })),
       needsVideo: one.papers.terms.clauses.some(({ key, limit }) => key === 'projects' && limit?.kind === 'videos'),
     })),
     copy: copy ? { sha256: copy.sha256, fileName: copy.file_name, sizeBytes: copy.size_bytes } : null,

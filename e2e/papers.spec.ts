@@ -1,0 +1,169 @@
+import fs from 'node:fs'
+import os from 'node:os'
+import path from 'node:path'
+import { expect, type Page, test } from '@playwright/test'
+import { writeWav } from '../src/core/formats/wav'
+import { effect } from '../test/signals'
+
+test.describe.configure({ mode: 'serial' })
+
+const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-papers-'))
+test.afterAll(() => fs.rmSync(dir, { recursive: true, force: true }))
+
+function soundFile(name: string, seed: number): string {
+  const file = path.join(dir, name)
+  fs.mkdirSync(path.dirname(file), { recursive: true })
+  const samples = effect({ length: 40_000, rateHz: 48_000, seed, frequencyHz: 300 + seed })
+  fs.writeFileSync(file, writeWav({ sampleRateHz: 48_000, channels: [samples] }))
+  return file
+}
+
+function rowOf(page: Page, title: string) {
+  return page.getByRole('row').filter({ hasText: title })
+}
+
+test('the desk says what wants attention and what it means; things can be put away and brought back', async ({
+  page,
+}) => {
+  await page.goto('/desk')
+  await expect(page.getByRole('heading', { name: /Studio plan at Heron & Slate ends on/ })).toBeVisible()
+  await expect(page.getByText(/it stays cleared/).first()).toBeVisible()
+  const title = 'Tin Barn Commons no longer offers “Lamp pull cord”'
+  await page.getByRole('button', { name: `Put away: ${title}` }).click()
+  await expect(page.getByRole('heading', { name: title })).toHaveCount(0)
+  await page.getByRole('button', { name: /Show 1 thing put away/ }).click()
+  await page.getByRole('button', { name: `Bring back: ${title}` }).click()
+  await expect(page.getByRole('heading', { name: title })).toBeVisible()
+})
+
+test('papers are narrowed by what is missing, owed and ending, and say when nothing matches', async ({ page }) => {
+  await page.goto('/papers')
+  const status = page.getByRole('status').filter({ hasText: 'cop' })
+  await expect(status).toHaveText(/^\d+ copies$/)
+  await page.getByRole('button', { name: 'No papers' }).click()
+  await expect(rowOf(page, 'owl grabbed somewhere')).toBeVisible()
+  await expect(rowOf(page, 'Bed, climbing the hill')).toHaveCount(0)
+  await page.getByRole('button', { name: 'No papers' }).click()
+  await page.getByRole('button', { name: 'Owes credit' }).click()
+  await expect(rowOf(page, 'Dome shutter, slow and heavy')).toBeVisible()
+  await page.getByRole('button', { name: 'Owes credit' }).click()
+  await page.getByLabel('Expires within').selectOption('30')
+  await expect(rowOf(page, 'Dome motor, starts and stops')).toBeVisible()
+  await page.getByLabel('Narrow the papers').fill('zzz')
+  await expect(page.getByRole('heading', { name: 'Nothing matches' })).toBeVisible()
+  await page.getByRole('button', { name: /Show all \d+ copies/ }).click()
+  await page.getByRole('grid').press('ArrowDown')
+  await expect(page.locator('[role=row][aria-selected=true]')).toHaveCount(1)
+})
+
+test('papers are saved as CSV, JSON and ODRL', async ({ page, request }) => {
+  await page.goto('/papers')
+  const waiting = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'CSV' }).click()
+  expect((await waiting).suggestedFilename()).toMatch(/^papers \d{4}-\d\d-\d\d\.csv$/)
+  const odrl = (await (await request.get('/api/papers/export?format=odrl')).json()) as { '@graph': unknown[] }
+  expect(odrl['@graph'].length).toBeGreaterThan(10)
+  expect((await request.get('/api/papers/export?format=xls')).status()).toBe(400)
+})
+
+test('a sound is bought for the video in hand, with its receipt', async ({ page }) => {
+  await page.goto('/find?q=torch button close')
+  await page.getByRole('searchbox').press('ArrowDown')
+  const panel = page.getByRole('complementary', { name: 'Selected sound' })
+  await panel.getByRole('button', { name: /Buy “Single, online” for/ }).click()
+  await expect(panel.getByText('A copy is here')).toBeVisible()
+  await expect(panel.getByText('It is on record that it is for the video in hand.')).toBeVisible()
+  await expect(panel.getByRole('link', { name: /receipt PM-/ })).toBeVisible()
+  const address = await panel.getByRole('link', { name: /receipt PM-/ }).getAttribute('href')
+  const receipt = await page.request.get(address ?? '')
+  expect(receipt.headers()['content-type']).toBe('application/pdf')
+  expect((await receipt.body()).subarray(0, 5).toString()).toBe('%PDF-')
+})
+
+test('may I? is answered with reasons, the words they rest on, and what would settle it', async ({ page }) => {
+  await page.goto('/papers/may-i')
+  await page.getByLabel('The sound').fill('torch button close')
+  await page.getByRole('button', { name: /Torch button, close/ }).click()
+  await expect(page.getByText('say for which video you ask', { exact: false }).first()).toBeVisible()
+  await page.getByLabel('Broadcast').check()
+  await expect(page.getByRole('heading', { name: 'not allowed' })).toBeVisible()
+  await expect(page.getByText(/Buy the tier “Everything” for \d+\.\d\d EUR: it allows this video\./)).toBeVisible()
+  await expect(
+    page.getByText('broadcast, cinema, games and apps need a higher tier', { exact: false }).first(),
+  ).toBeVisible()
+  await page.getByLabel('Broadcast').uncheck()
+  await page.getByLabel('Online').uncheck()
+  await expect(page.getByText('Choose at least one place of publication.')).toBeVisible()
+})
+
+test('a page tells of terms in plain words, with what changed', async ({ page }) => {
+  await page.goto('/papers/terms')
+  await page.getByRole('link', { name: /Free Collection, with a credit/ }).click()
+  const plain = page.getByRole('region', { name: 'In plain words' })
+  await expect(plain).toContainText('publish it online')
+  await expect(plain).toContainText('show it in cinemas and at festivals')
+  await expect(page.locator('ins').filter({ hasText: 'partner contract' })).toBeVisible()
+  await page.getByRole('link', { name: /version 2026-03-02/ }).click()
+  await expect(page.getByRole('heading', { name: 'What changed since the version before' })).toHaveCount(0)
+  await expect(page.getByText('The video may earn from adverts, sponsors and members').first()).toBeVisible()
+})
+
+test('a file from elsewhere has no papers until someone says where it is from', async ({ page }) => {
+  await page.goto('/sources')
+  await page.getByLabel('File from elsewhere').setInputFiles(soundFile('found clank.wav', 31))
+  const dialog = page.getByRole('dialog', { name: 'Where is it from?' })
+  await expect(dialog).toBeVisible()
+  await dialog.getByLabel('From whom').fill('somebody at a fair')
+  await dialog.getByRole('button', { name: 'Put it on record' }).click()
+  await expect(dialog).toHaveCount(0)
+  await page.goto('/papers?q=found clank')
+  await rowOf(page, 'found clank').click()
+  const panel = page.getByRole('complementary')
+  await expect(panel.getByText('No papers.')).toBeVisible()
+  await panel.getByRole('button', { name: 'Say where it is from' }).click()
+  await page.getByLabel('A text').check()
+  await page.getByLabel('Text of the terms').fill('You may use the sound online. No credit is required.')
+  await page.getByRole('button', { name: 'Read it' }).click()
+  await page.getByRole('checkbox', { name: /Online: yes/ }).check()
+  await page.getByRole('button', { name: 'Put it on record' }).click()
+  await expect(panel.getByText(/Terms as given, version 1/)).toBeVisible()
+  // Cutting and mixing was not stated, so it is still not allowed.
+  await expect(panel.getByText(/does not say whether it allows cutting and mixing/)).toBeVisible()
+  await panel
+    .getByLabel('Attach evidence')
+    .locator('input')
+    .setInputFiles({
+      name: 'mail.eml',
+      mimeType: 'message/rfc822',
+      buffer: Buffer.from('From: a@b.example\n\nYes, you may.'),
+    })
+  await expect(panel.getByRole('link', { name: 'mail.eml' })).toBeVisible()
+  await panel.getByRole('button', { name: 'Take this back' }).click()
+  await expect(panel.getByText('No papers.')).toBeVisible()
+})
+
+test('a folder of one’s own is looked through, and a text beside the files is proposed, not assumed', async ({
+  page,
+}) => {
+  soundFile('mine/ROCKFall_Scree slides_SMHR_HILL.wav', 41)
+  fs.writeFileSync(path.join(dir, 'mine', 'LICENSE.txt'), 'SPDX-License-Identifier: CC0-1.0\n')
+  await page.goto('/sources')
+  await page.getByRole('button', { name: 'Add a folder' }).click()
+  const dialog = page.getByRole('dialog', { name: 'A folder of your own' })
+  await dialog.getByLabel('Path on this machine').fill('/no/such/folder')
+  await dialog.getByRole('button', { name: 'Add and look through it' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('There is no folder /no/such/folder')
+  await dialog.getByLabel('Path on this machine').fill(path.join(dir, 'mine'))
+  await dialog.getByRole('button', { name: 'Add and look through it' }).click()
+  await expect(page.getByText('Found 1 new, 0 changed, 0 moved, 0 gone')).toBeVisible()
+  const proposal = page.getByRole('listitem').filter({ hasText: 'LICENSE.txt' }).first()
+  await expect(proposal).toContainText('Creative Commons Zero 1.0')
+  await proposal.getByRole('button', { name: 'Make it their papers' }).click()
+  await expect(page.getByRole('listitem').filter({ hasText: 'LICENSE.txt' })).toHaveCount(0)
+  await page.goto('/papers?q=scree')
+  await expect(rowOf(page, 'Scree slides')).toContainText('Creative Commons Zero 1.0')
+  await page.goto('/sources')
+  await page.getByRole('listitem').filter({ hasText: 'mine' }).getByRole('button', { name: 'Let go' }).click()
+  await page.goto('/papers?q=scree')
+  await expect(rowOf(page, 'Scree slides')).toBeVisible()
+})
