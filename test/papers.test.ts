@@ -196,6 +196,27 @@ describe('buying', () => {
   })
 })
 
+describe('what would settle it', () => {
+  it('names another sound of the kind that may be used', async () => {
+    const id = await download('Radio hum')
+    const answer = await mayI(world.app, id, { uses: { ...USES, earns: true }, videoId: null })
+    expect(answer.verdict).toBe('not-allowed')
+    expect(answer.settlements.some((sentence) => /^Take “.*” instead: it allows this video/.test(sentence))).toBe(true)
+  })
+
+  it('names a download under the terms of today where the copy came under others', async () => {
+    const id = await download('Servo number 2')
+    await world.app.db
+      .updateTable('grants')
+      .set({ plan_from: '2020-01-01', plan_until: '2020-12-31' })
+      .where('sound_id', '=', id)
+      .execute()
+    const answer = await mayI(world.app, id, { uses: USES, videoId: null })
+    expect(answer).toMatchObject({ verdict: 'not-allowed', onFile: true })
+    expect(answer.settlements[0]).toBe('Download it under “Studio plan”: it allows this video.')
+  })
+})
+
 describe('evidence', () => {
   const attach = (grantId: number, name: string, bytes: Buffer) =>
     attachEvidence(world.app, grantId, {

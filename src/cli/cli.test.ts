@@ -6,8 +6,12 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { finishedTrack, RATE_HZ, ROOT, soundSamples, temporaryDir } from '../../test/world'
 import { CheckReport } from '../contract'
 import { writeWav } from '../core/formats/wav'
+import { storeCopy } from '../server/copies/acquire'
 import { openDatabase } from '../server/database/open'
 import { appendToLedger } from '../server/ledger/ledger'
+import { grantDeclared } from '../server/papers/declare'
+import { knownTerms } from '../server/papers/licence-texts'
+import { storeTerms } from '../server/sources/terms-store'
 
 const dir = temporaryDir('cli')
 const sounds = path.join(dir, 'sounds')
@@ -218,5 +222,65 @@ describe('thud ledger verify', () => {
       stderr: expect.stringContaining('no Good Thud data in this folder'),
     })
     expect(thud('ledger', 'erase').status).toBe(2)
+  })
+})
+
+describe('thud papers export', () => {
+  it('writes all papers in the format that is asked for, to a file or to standard output', async () => {
+    const data = path.join(dir, 'papers')
+    const db = await openDatabase(data)
+    await db.insertInto('sources').values({ id: 's', name: 'S', about: '', connected: 1, plan: '' }).execute()
+    await db.transaction().execute(async (trx) => {
+      const termsId = await storeTerms(trx, 's', knownTerms('CC-BY-4.0'))
+      const sound = {
+        source_id: 's',
+        external_id: '1',
+        title: '=SUM(A1)',
+        maker: 'Ivo',
+        description: '',
+        tags_json: '[]',
+        category: '',
+        duration_s: 1,
+        formats_json: '[]',
+        cost: 'free',
+        page_url: null,
+        preview_ref: '',
+        terms_id: termsId,
+        withdrawn_at: null,
+        updated_at: '',
+      }
+      const { id } = await trx.insertInto('sounds').values(sound).returning('id').executeTakeFirstOrThrow()
+      await storeCopy(trx, { sha256: 'a'.repeat(64), sizeBytes: 1, mime: 'audio/wav', fileName: 'x.wav' })
+      await grantDeclared(trx, {
+        soundId: id,
+        copySha256: 'a'.repeat(64),
+        termsId,
+        title: 'Declared',
+        event: { soundId: id },
+      })
+    })
+    await db.destroy()
+    const csv = thud('papers', 'export', '--data', data)
+    expect(csv).toMatchObject({ status: 0, stdout: expect.stringContaining("'=SUM(A1),Ivo,S,Declared") })
+    const out = path.join(dir, 'papers.json')
+    expect(thud('papers', 'export', '--data', data, '--format', 'json', '--out', out).status).toBe(0)
+    expect(JSON.parse(fs.readFileSync(out, 'utf8'))).toMatchObject({
+      papers: [{ title: '=SUM(A1)', kind: 'declared' }],
+    })
+    const odrl = JSON.parse(thud('papers', 'export', '--data', data, '--format', 'odrl').stdout) as {
+      '@graph': unknown[]
+    }
+    expect(odrl['@graph']).toHaveLength(1)
+  })
+
+  it('says what is wrong with the command, the folder or the file', () => {
+    const data = path.join(dir, 'papers')
+    expect(thud('papers', 'burn').status).toBe(2)
+    expect(thud('papers', 'export', '--format', 'xls').status).toBe(2)
+    expect(thud('papers', 'export', '--data', path.join(dir, 'nowhere')).status).toBe(1)
+    expect(thud('papers', 'export', '--data', data, '--out', '/no/such/dir/x.csv')).toMatchObject({
+      status: 1,
+      stderr: expect.stringContaining('cannot be written'),
+    })
   })
 })

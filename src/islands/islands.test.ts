@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import type { FindingWire, Job } from '../contract'
+import type { FindingWire, Job, PapersRow } from '../contract'
 import { restSentence, trustSentence } from './parts/Account'
 import { printPaths, ribbonColumn } from './parts/print-shapes'
 import { notExaminedWords, summarySentence } from './parts/summary-sentence'
 import { markLanes, waveformPath } from './parts/time-map-layout'
 import { withJob } from './state/job-list'
+import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './state/words'
 
 function base64(bytes: readonly number[]): string {
@@ -235,5 +236,52 @@ describe('the list of jobs', () => {
       [2, 'queued'],
       [1, 'done'],
     ])
+  })
+})
+
+describe('the list of papers, narrowed', () => {
+  const row = (title: string, more: Partial<PapersRow> = {}): PapersRow => ({
+    soundId: title.length,
+    title,
+    maker: 'Ivo',
+    sourceName: 'Tin Barn Commons',
+    grantId: 1,
+    kind: 'licence',
+    grantTitle: 'Open licence',
+    paid: null,
+    termsId: 1,
+    termsTitle: 'Creative Commons BY 4.0',
+    termsVersion: '4.0',
+    acquiredAt: '2026-01-01T00:00:00.000Z',
+    expiresOn: null,
+    creditLine: null,
+    evidence: [],
+    videoTitles: [],
+    marks: [],
+    ...more,
+  })
+  const ROWS = [
+    row('Ice crack', { creditLine: '“Ice crack”' }),
+    row('Owl', { grantId: null, kind: 'none' }),
+    row('Dome motor', { expiresOn: '2026-07-01', sourceName: 'Heron & Slate' }),
+  ]
+  const titles = (filter: Partial<PapersFilter>): string[] =>
+    filteredPapers(ROWS, { ...NO_FILTER, ...filter }, '2026-06-15').map(({ title }) => title)
+
+  it.each([
+    [{}, ['Ice crack', 'Owl', 'Dome motor']],
+    [{ text: 'HERON motor' }, ['Dome motor']],
+    [{ text: 'motor tin' }, []],
+    [{ noPapers: true }, ['Owl']],
+    [{ owesCredit: true }, ['Ice crack']],
+    [{ expiresWithinDays: 16 }, ['Dome motor']],
+    [{ expiresWithinDays: 15 }, []],
+    [{ noPapers: true, owesCredit: true }, []],
+  ] as const)('%j', (filter, expected) => {
+    expect(titles(filter)).toEqual([...expected])
+  })
+
+  it('keeps what expired already in view', () => {
+    expect(filteredPapers(ROWS, { ...NO_FILTER, expiresWithinDays: 30 }, '2026-08-01')).toHaveLength(1)
   })
 })

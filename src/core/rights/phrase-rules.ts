@@ -41,7 +41,7 @@ const SUBJECTS: readonly (readonly [ClauseKey, RegExp])[] = [
 
 /** Ways to forbid. Looked for first: a sentence that both allows and forbids forbids something. */
 const FORBIDS =
-  /\b(?:may|can|must|shall|do|does|is|are|will)(?: not|n't|not)\b|\bcannot\b|\bnot (?:be )?(?:use\w*|allow\w*|permit\w*|license\w*|include\w*|cover\w*)|\b(?:prohibit\w*|forbid\w*|forbidden|excluded?|excluding|except(?: for)?|with the exception of|but not|without (?:prior )?(?:written )?permission)\b|\bno (?:commercial|derivative|modif|broadcast|adapt)/i
+  /\b(?:may|can|must|shall|do|does|is|are|will)(?: not|n't|not)\b|\bcannot\b|\bnot (?:be )?(?:use\w*|allow\w*|permit\w*|license\w*|include\w*|cover\w*)|\b(?:prohibit\w*|forbid\w*|forbidden|excluded?|excluding|except(?: for)?|with the exception of|but not|not for|without (?:prior )?(?:written )?permission)\b|\bno (?:commercial|derivative|modif|broadcast|adapt)/i
 /** Where a sentence turns from what is allowed to what is not. */
 const TURN = /,?\s+(?=but (?:may |can )?not\b|except\b|excluding\b|with the exception of\b)/i
 /** A condition takes the plainness out of a permission. */

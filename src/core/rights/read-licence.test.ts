@@ -91,6 +91,7 @@ describe('an unknown text', () => {
     ['You may not use the sounds in games or apps.', ['game: no']],
     ['Use on television is not permitted.', ['broadcast: no']],
     ['No commercial use.', ['earning: no']],
+    ['Not for broadcast.', ['broadcast: no']],
     ['Commercial use is allowed.', ['earning: yes']],
     [
       'You may use them in commercial projects if you have fewer than 1000 viewers.',

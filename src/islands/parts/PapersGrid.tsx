@@ -127,7 +127,7 @@ function Row(props: {
         <span className="block truncate">{row.grantId === null ? 'no papers' : row.termsTitle}</span>
         <span className="quiet block truncate text-xs">
           {row.grantId === null
-            ? 'nothing says where it is from'
+            ? 'nothing on file says what is allowed'
             : [`version ${row.termsVersion}`, row.paid].filter(Boolean).join(' · ')}
         </span>
       </span>
