@@ -103,7 +103,7 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             </select>
           </label>
           <label className="block sm:col-span-2">
-            <span className="small-label block">Platforms, with commas between (only where terms ask)</span>
+            <span className="small-label block">Platforms, where terms ask; with commas between</span>
             <input
               className="input w-full"
               defaultValue={form.getValues('uses.platforms').join(', ')}
@@ -111,7 +111,7 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             />
           </label>
           <label className="block">
-            <span className="small-label block">People expected (only where terms ask)</span>
+            <span className="small-label block">People expected, where asked</span>
             <input
               type="number"
               min="1"

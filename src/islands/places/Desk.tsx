@@ -22,7 +22,7 @@ export function Desk() {
   const [showSeen, setShowSeen] = useState(false)
   const { notices = [], seen = [] } = query.data ?? {}
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <h1 className="mb-6 text-3xl font-semibold">Desk</h1>
         {query.isPending && <Loading what="Looking what wants attention" />}

@@ -120,7 +120,7 @@ export function Find() {
         aria-label="Selected sound"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
-        className="min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:hidden"
+        className="relative min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:hidden"
       >
         {selectedId === null ? (
           <div className="p-6">

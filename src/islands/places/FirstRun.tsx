@@ -13,7 +13,7 @@ export function FirstRun() {
   const [name, setName] = useState('')
   const working = jobs.some(({ kind, state }) => kind === 'mirror' && (state === 'queued' || state === 'running'))
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl p-10">
         <h1 className="mb-3 text-4xl font-semibold">Bring in the first sounds</h1>
         <p className="quiet mb-8 max-w-xl">

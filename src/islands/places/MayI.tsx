@@ -29,7 +29,7 @@ export function MayI() {
   const videos = useVideos().data?.videos ?? []
   const answer = useMayI(sound?.id ?? null, uses, videoId)
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <PapersNav />
       <div className="mx-auto grid max-w-6xl gap-x-10 gap-y-6 px-8 pt-2 pb-10 lg:grid-cols-[24rem_1fr]">
         <section aria-label="The question" className="space-y-5">

@@ -69,7 +69,7 @@ export function Papers() {
         aria-label="Papers of the selected sound"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
-        className="min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:border-t"
+        className="relative min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:border-t"
       >
         {selected === null ? (
           <div className="p-6">

@@ -18,7 +18,7 @@ export function Sources() {
   const of = (kind: SourceWire['kind']): SourceWire[] => query.data?.sources.filter((one) => one.kind === kind) ?? []
   const [elsewhere] = of('elsewhere')
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <h1 className="mb-6 text-3xl font-semibold">Sources</h1>
         {query.isPending && <Loading what="Looking at the libraries" />}

@@ -10,7 +10,7 @@ import { counted } from '../state/words'
 export function TermsList() {
   const query = useTermsList()
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <PapersNav>
         <Import />
       </PapersNav>

@@ -13,7 +13,7 @@ import { counted, dayWords } from '../state/words'
 export function TermsPage({ id }: { id: number }) {
   const query = useTermsPage(id)
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <PapersNav />
       {query.isPending && <Loading what="Reading the terms" />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}

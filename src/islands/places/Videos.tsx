@@ -20,7 +20,7 @@ export function Videos() {
   )
   const videos = query.data?.videos ?? []
   return (
-    <div className="h-full overflow-y-auto">
+    <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <div className="mb-6 flex items-center justify-between">
           <h1 className="text-3xl font-semibold">Videos</h1>
