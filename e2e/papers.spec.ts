@@ -129,14 +129,11 @@ test('a file from elsewhere has no papers until someone says where it is from', 
   await expect(panel.getByText(/Terms as given, version 1/)).toBeVisible()
   // Cutting and mixing was not stated, so it is still not allowed.
   await expect(panel.getByText(/does not say whether it allows cutting and mixing/)).toBeVisible()
-  await panel
-    .getByLabel('Attach evidence')
-    .locator('input')
-    .setInputFiles({
-      name: 'mail.eml',
-      mimeType: 'message/rfc822',
-      buffer: Buffer.from('From: a@b.example\n\nYes, you may.'),
-    })
+  await panel.getByLabel('Evidence file').setInputFiles({
+    name: 'mail.eml',
+    mimeType: 'message/rfc822',
+    buffer: Buffer.from('From: a@b.example\n\nYes, you may.'),
+  })
   await expect(panel.getByRole('link', { name: 'mail.eml' })).toBeVisible()
   await panel.getByRole('button', { name: 'Take this back' }).click()
   await expect(panel.getByText('No papers.')).toBeVisible()
@@ -155,7 +152,7 @@ test('a folder of one’s own is looked through, and a text beside the files is 
   await expect(dialog.getByRole('alert')).toContainText('There is no folder /no/such/folder')
   await dialog.getByLabel('Path on this machine').fill(path.join(dir, 'mine'))
   await dialog.getByRole('button', { name: 'Add and look through it' }).click()
-  await expect(page.getByText('Found 1 new, 0 changed, 0 moved, 0 gone')).toBeVisible()
+  await expect(page.getByText('Found 1 new, 0 changed, 0 moved, 0 gone').first()).toBeVisible()
   const proposal = page.getByRole('listitem').filter({ hasText: 'LICENSE.txt' }).first()
   await expect(proposal).toContainText('Creative Commons Zero 1.0')
   await proposal.getByRole('button', { name: 'Make it their papers' }).click()
@@ -163,7 +160,7 @@ test('a folder of one’s own is looked through, and a text beside the files is 
   await page.goto('/papers?q=scree')
   await expect(rowOf(page, 'Scree slides')).toContainText('Creative Commons Zero 1.0')
   await page.goto('/sources')
-  await page.getByRole('listitem').filter({ hasText: 'mine' }).getByRole('button', { name: 'Let go' }).click()
+  await page.getByRole('listitem').filter({ hasText: dir }).getByRole('button', { name: 'Let go' }).click()
   await page.goto('/papers?q=scree')
   await expect(rowOf(page, 'Scree slides')).toBeVisible()
 })

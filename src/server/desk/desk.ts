@@ -1,5 +1,6 @@
 import type { Notice } from '../../contract'
 import { decidedByTerms, isGround } from '../../core/rights'
+import { heardNow } from '../checks/heard-now'
 import { nowIso } from '../database/open'
 import { openProposals } from '../folders/folders'
 import type { Services } from '../services'
@@ -62,19 +63,9 @@ async function videoNotices(services: Services): Promise<Notice[]> {
 
 /** Sounds with papers that are heard in the newest check of a video, with what each stands under. */
 async function heardWithPapers({ db }: Services) {
-  const rows = await db
-    .selectFrom('detections')
-    .innerJoin('checks', 'checks.id', 'detections.check_id')
-    .innerJoin('videos', 'videos.id', 'checks.video_id')
+  const rows = await heardNow(db)
     .select(['detections.sound_id', 'videos.id', 'videos.title', 'videos.uses_json'])
     .distinct()
-    .where('checks.id', 'in', (eb) =>
-      eb
-        .selectFrom('checks')
-        .select((one) => one.fn.max('id').as('id'))
-        .where('state', '=', 'done')
-        .groupBy('video_id'),
-    )
     .execute()
   const filed = await papersOf(db, [...new Set(rows.map(({ sound_id }) => sound_id))])
   return rows.flatMap((row) =>

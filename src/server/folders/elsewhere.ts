@@ -1,8 +1,7 @@
-import { randomUUID } from 'node:crypto'
 import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { storeCopy } from '../copies/acquire'
-import { type Db, nowIso } from '../database/open'
+import type { Db } from '../database/open'
 import { plainFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
 import { ProblemError } from '../problem-error'
@@ -11,6 +10,7 @@ import { analyseInto, groupRecordings } from '../sources/listen-to-sounds'
 import { storeTerms } from '../sources/terms-store'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
+import { endingOf, insertOwnSound, soundMime } from './own-sound'
 import { UNKNOWN_TERMS } from './unknown-terms'
 
 export const ELSEWHERE_ID = 'elsewhere'
@@ -54,8 +54,8 @@ export async function takeInFromElsewhere(
     throw error
   })
   const fileName = plainFileName(name)
-  let mime = mimeOf(fileName)
-  if (span || mime.startsWith('video/')) {
+  let mime = soundMime(fileName)
+  if (span || VIDEO.test(fileName)) {
     const cut = store.temporaryPath('wav')
     const task: CutTask = { path: store.blobPath(stored.sha256), into: cut, span: span ?? [0, MAX_SPAN_S] }
     await runTask<boolean>(pool, 'cutTrack', task, { signal })
@@ -72,28 +72,16 @@ export async function takeInFromElsewhere(
   const soundId = await db.transaction().execute(async (trx) => {
     const termsId = await storeTerms(trx, ELSEWHERE_ID, UNKNOWN_TERMS)
     await storeCopy(trx, { ...stored, mime, fileName })
-    const { id } = await trx
-      .insertInto('sounds')
-      .values({
-        source_id: ELSEWHERE_ID,
-        external_id: randomUUID(),
-        title: path.basename(fileName, path.extname(fileName)) || 'Untitled sound',
-        maker: '',
-        description: span ? `From ${span[0].toFixed(1)} to ${span[1].toFixed(1)} s of ${fileName}` : '',
-        tags_json: '[]',
-        category: '',
-        duration_s: 0,
-        formats_json: JSON.stringify([mime === 'audio/wav' ? 'wav' : path.extname(fileName).slice(1).toLowerCase()]),
-        cost: 'yours',
-        page_url: null,
-        preview_ref: '',
-        terms_id: termsId,
-        withdrawn_at: null,
-        updated_at: nowIso(),
-      })
-      .returning('id')
-      .executeTakeFirstOrThrow()
-    return id
+    return insertOwnSound(trx, {
+      sourceId: ELSEWHERE_ID,
+      title: path.basename(fileName, path.extname(fileName)) || 'Untitled sound',
+      maker: '',
+      description: span ? `From ${span[0].toFixed(1)} to ${span[1].toFixed(1)} s of ${fileName}` : '',
+      category: '',
+      words: [],
+      ending: mime === 'audio/wav' ? 'wav' : endingOf(fileName),
+      termsId,
+    })
   })
   try {
     await analyseInto(services, soundId, stored.sha256, mime, signal)
@@ -107,18 +95,3 @@ export async function takeInFromElsewhere(
 }
 
 const VIDEO = /\.(mp4|mov|mkv|webm|m4v)$/i
-const AUDIO: Readonly<Record<string, string>> = {
-  wav: 'audio/wav',
-  flac: 'audio/flac',
-  mp3: 'audio/mpeg',
-  ogg: 'audio/ogg',
-  opus: 'audio/ogg',
-  m4a: 'audio/mp4',
-  aif: 'audio/aiff',
-  aiff: 'audio/aiff',
-}
-
-function mimeOf(fileName: string): string {
-  if (VIDEO.test(fileName)) return 'video/mp4'
-  return AUDIO[path.extname(fileName).slice(1).toLowerCase()] ?? 'application/octet-stream'
-}

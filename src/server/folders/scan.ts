@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto'
+import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
 import { pipeline } from 'node:stream/promises'
@@ -15,6 +15,7 @@ import { ProblemError } from '../problem-error'
 import type { Services } from '../services'
 import { analyseInto, groupRecordings } from '../sources/listen-to-sounds'
 import { storeTerms } from '../sources/terms-store'
+import { endingOf, insertOwnSound, soundMime } from './own-sound'
 import { type FileFacts, fileFacts } from './read-tags'
 import { UNKNOWN_TERMS } from './unknown-terms'
 import { type FoundFile, walkFolder } from './walk'
@@ -132,7 +133,7 @@ async function takeInFile(
     })
   }
   const stored = await copiedIn(services, absolute, { sha256, signal })
-  const mime = mimeOf(file.path)
+  const mime = soundMime(file.path)
   const soundId = row?.sound_id ?? (await newSound(services.db, source, facts, file))
   await analyseInto(services, soundId, sha256, mime, signal)
   await services.db.transaction().execute(async (trx) => {
@@ -164,24 +165,7 @@ function defaultPapers(
 async function newSound(db: Db, source: SourceRow, facts: FileFacts, file: FoundFile): Promise<number> {
   return db.transaction().execute(async (trx) => {
     const termsId = source.default_terms_id ?? (await storeTerms(trx, source.id, UNKNOWN_TERMS))
-    const { id } = await trx
-      .insertInto('sounds')
-      .values({
-        source_id: source.id,
-        external_id: randomUUID(),
-        ...described(facts),
-        duration_s: 0,
-        formats_json: JSON.stringify([path.extname(file.path).slice(1).toLowerCase()]),
-        cost: 'yours',
-        page_url: null,
-        preview_ref: '',
-        terms_id: termsId,
-        withdrawn_at: null,
-        updated_at: nowIso(),
-      })
-      .returning('id')
-      .executeTakeFirstOrThrow()
-    return id
+    return insertOwnSound(trx, { ...facts, sourceId: source.id, ending: endingOf(file.path), termsId })
   })
 }
 
@@ -283,20 +267,4 @@ async function copiedIn(
   if (stored.sha256 !== sha256)
     throw new ProblemError(409, 'changing', 'The file is being written. Scan again when it is done.')
   return stored
-}
-
-const MIMES: Readonly<Record<string, string>> = {
-  '.wav': 'audio/wav',
-  '.bwf': 'audio/wav',
-  '.flac': 'audio/flac',
-  '.mp3': 'audio/mpeg',
-  '.ogg': 'audio/ogg',
-  '.opus': 'audio/ogg',
-  '.m4a': 'audio/mp4',
-  '.aif': 'audio/aiff',
-  '.aiff': 'audio/aiff',
-}
-
-function mimeOf(file: string): string {
-  return MIMES[path.extname(file).toLowerCase()] ?? 'application/octet-stream'
 }

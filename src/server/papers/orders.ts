@@ -51,6 +51,8 @@ export async function placeOrder(
     .where('state', '=', 'open')
     .executeTakeFirst()
   if (!order) throw new ProblemError(409, 'bought', 'It was bought a moment ago.')
+  // An order that broke off before anything was bought may be taken up again at the price that is agreed to now.
+  await db.updateTable('orders').set({ price_minor: priceMinor }).where('id', '=', order.id).execute()
   const { job, already } = await jobs.enqueue('purchase', String(order.id), `Buying ${row.title}`)
   return { jobId: job.id, already }
 }

@@ -1,5 +1,6 @@
 import type { PapersRow } from '../../contract'
 import { decidedByTerms, USE_PLACES, type Uses } from '../../core/rights'
+import { heardNow } from '../checks/heard-now'
 import type { Services } from '../services'
 import { type FiledPapers, papersOf } from '../sounds/papers-of'
 import { money } from '../sounds/weigh'
@@ -92,20 +93,10 @@ function expiryOf({ papers: { terms, planUntil } }: FiledPapers): string | null 
 async function videosBySound(db: Services['db'], soundIds: readonly number[]): Promise<Map<number, string[]>> {
   const bySound = new Map<number, string[]>()
   if (soundIds.length === 0) return bySound
-  const rows = await db
-    .selectFrom('detections')
-    .innerJoin('checks', 'checks.id', 'detections.check_id')
-    .innerJoin('videos', 'videos.id', 'checks.video_id')
+  const rows = await heardNow(db)
     .select(['detections.sound_id', 'videos.title'])
     .distinct()
     .where('detections.sound_id', 'in', soundIds.slice(0, ROWS_MAX))
-    .where('checks.id', 'in', (eb) =>
-      eb
-        .selectFrom('checks')
-        .select((one) => one.fn.max('id').as('id'))
-        .where('state', '=', 'done')
-        .groupBy('video_id'),
-    )
     .execute()
   for (const { sound_id, title } of rows) bySound.set(sound_id, [...(bySound.get(sound_id) ?? []), title])
   return bySound

@@ -1,5 +1,6 @@
 import type { TermsPage } from '../../contract'
 import { plainTerms, shortened, textDifferences } from '../../core/rights'
+import { heardNow } from '../checks/heard-now'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { termsOfRow } from '../sources/terms-store'
@@ -67,21 +68,11 @@ function mutable(plain: ReturnType<typeof plainTerms>): TermsPage['plain'] {
 
 /** Videos in whose newest check a sound was heard that has papers under these terms. */
 function videosUnder(db: Services['db'], termsId: number) {
-  return db
-    .selectFrom('detections')
-    .innerJoin('checks', 'checks.id', 'detections.check_id')
-    .innerJoin('videos', 'videos.id', 'checks.video_id')
+  return heardNow(db)
     .innerJoin('grants', 'grants.sound_id', 'detections.sound_id')
     .select(['videos.id', 'videos.title'])
     .distinct()
     .where('grants.terms_id', '=', termsId)
     .where('grants.taken_back_at', 'is', null)
-    .where('checks.id', 'in', (eb) =>
-      eb
-        .selectFrom('checks')
-        .select((one) => one.fn.max('id').as('id'))
-        .where('state', '=', 'done')
-        .groupBy('video_id'),
-    )
     .execute()
 }

@@ -129,7 +129,7 @@ export function pellMarrow(options: {
       if (basket.Total > tier.priceMinor)
         throw new SourceError(
           'price-changed',
-          `${name} now asks ${money(basket.Total, basket.Cur)} for it. Nothing was bought; look at the price and decide again.`,
+          `${name} now asks ${money(basket.Total, basket.Cur)} for it. Nothing was bought. Sync the library, look at the price and decide again.`,
         )
       const placed = await http.json(`/basket/${encodeURIComponent(basket.Basket)}/order`, Placed, {
         method: 'POST',

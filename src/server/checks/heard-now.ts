@@ -1,0 +1,16 @@
+import type { Db } from '../database/open'
+
+/** Sounds that were heard in the newest finished check of each video, joined with check and video; the caller selects. */
+export function heardNow(db: Db) {
+  return db
+    .selectFrom('detections')
+    .innerJoin('checks', 'checks.id', 'detections.check_id')
+    .innerJoin('videos', 'videos.id', 'checks.video_id')
+    .where('checks.id', 'in', (eb) =>
+      eb
+        .selectFrom('checks')
+        .select((one) => one.fn.max('id').as('id'))
+        .where('state', '=', 'done')
+        .groupBy('video_id'),
+    )
+}
