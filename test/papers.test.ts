@@ -355,6 +355,32 @@ describe('the desk', () => {
     expect((await desk(world.app, TODAY)).notices.map((one) => one.key)).toContain(key)
   })
 
+  it.each([
+    ['Studio plan', '2031-12-31', 'clear'],
+    ['Studio plan', '2030-06-30', 'not-allowed'],
+    // Another plan of the same dates does not lengthen what was acquired before.
+    ['Other plan', '2031-12-31', 'not-allowed'],
+    ['Other plan', '2030-06-30', 'not-allowed'],
+  ] as const)(
+    'and of papers under a plan that is now “%s” until %s, on 1 March 2031: %s',
+    async (plan, until, verdict) => {
+      const id = await soundId(world.app, 'Servo number 2')
+      const period = { plan_from: '2030-01-01', plan_until: '2030-12-31' }
+      await world.app.db.updateTable('grants').set(period).where('sound_id', '=', id).execute()
+      const before = await world.app.db
+        .selectFrom('sources')
+        .selectAll()
+        .where('id', '=', 'heron-slate')
+        .executeTakeFirstOrThrow()
+      const set = (values: object) =>
+        world.app.db.updateTable('sources').set(values).where('id', '=', 'heron-slate').execute()
+      await set({ plan, plan_from: '2030-01-01', plan_until: until })
+      const answer = await mayI(world.app, id, { uses: { ...USES, publishOn: '2031-03-01' }, videoId: null })
+      expect(answer.verdict).toBe(verdict)
+      await set({ plan: before.plan, plan_from: before.plan_from, plan_until: before.plan_until })
+    },
+  )
+
   it('and the papers follow a plan that ended early', async () => {
     const id = await soundId(world.app, 'Servo number 1')
     const late = { ...USES, publishOn: new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10) }

@@ -97,7 +97,7 @@ function grantRows(db: Db, soundIds: readonly number[]) {
     .select(['grants.plan_from', 'grants.plan_until', 'grants.kind', 'served_sha256', 'paid_minor', 'paid_currency'])
     .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
     .select(['spdx_id', 'terms.url', 'duration', 'clauses_json', 'grants.terms_id'])
-    .select(['sources.plan_from as now_from', 'sources.plan_until as now_until'])
+    .select(['sources.plan as now_plan', 'sources.plan_from as now_from', 'sources.plan_until as now_until'])
     .where('sound_id', 'in', [...soundIds])
     .where('grants.taken_back_at', 'is', null)
     .orderBy('grants.id', 'desc')
@@ -106,14 +106,17 @@ function grantRows(db: Db, soundIds: readonly number[]) {
 
 /**
  * The end of the plan period that a copy was acquired in. While the source still speaks of that period, its word of today counts:
- * a plan that was given up early ended early, one that was renewed goes on.
+ * a plan that was given up early ended early, one that was renewed goes on. Under another plan it never lasts longer than it did.
  */
 function periodEnd(row: {
+  grant_title: string
   plan_from: string | null
   plan_until: string | null
+  now_plan: string
   now_from: string | null
   now_until: string | null
 }): string | null {
-  const same = row.plan_from !== null && row.plan_from === row.now_from
-  return same && row.now_until !== null ? row.now_until : row.plan_until
+  const { plan_until: until, now_until: now } = row
+  if (row.plan_from === null || row.plan_from !== row.now_from || until === null || now === null) return until
+  return row.grant_title === row.now_plan || now < until ? now : until
 }
