@@ -120,7 +120,7 @@ async function addOwnFolder(app: App): Promise<void> {
   await app.db.transaction().execute((trx) => declarePapers(trx, id, said))
 }
 
-/** The host changes its terms, a sound is withdrawn, the plan comes near its end; then everything is synchronised again. */
+/** Two libraries change their terms, a sound is withdrawn, the plan comes near its end; then everything is synchronised again. */
 async function timePasses(app: App): Promise<void> {
   const urls = JSON.parse(process.env.THUD_LIBRARIES ?? '{}') as Partial<Record<DemoLibrary, string>>
   const tell = async (library: DemoLibrary, what: object): Promise<void> => {
@@ -133,7 +133,7 @@ async function timePasses(app: App): Promise<void> {
     .where('id', '=', await soundId(app, 'Lamp pull cord'))
     .executeTakeFirstOrThrow()
   await tell('tin-barn', { withdrawn: [external_id] })
-  await tell('heron-slate', { planUntil: inDays(12) })
+  await tell('heron-slate', { planUntil: inDays(12), edition: 8 })
   for (const { id, name } of app.connectors) await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
   await settled(app)
 }

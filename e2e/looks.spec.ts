@@ -141,7 +141,7 @@ test('the whole text of the terms can be read', async ({ page }) => {
   await page.goto('/find?q=server room')
   await page.getByRole('searchbox').press('ArrowDown')
   await page.getByRole('button', { name: 'Read the whole text' }).click()
-  const dialog = page.getByRole('dialog', { name: 'Studio plan licence, version 7' })
+  const dialog = page.getByRole('dialog', { name: 'Studio plan licence, version 8' })
   await expect(dialog).toContainText('A film first published while your plan is active stays cleared')
   await expect(page).toHaveTitle('Find · Good Thud')
 })

@@ -28,6 +28,7 @@ test('the desk says what wants attention and what it means; things can be put aw
   await page.goto('/desk')
   await expect(page.getByRole('heading', { name: /Studio plan at Heron & Slate ends on/ })).toBeVisible()
   await expect(page.getByText(/it stays cleared/).first()).toBeVisible()
+  await expect(page.getByText('Keeps version 7; the new one would allow it too.').first()).toBeVisible()
   const title = 'Tin Barn Commons no longer offers “Lamp pull cord”'
   await page.getByRole('button', { name: `Put away: ${title}` }).click()
   await expect(page.getByRole('heading', { name: title })).toHaveCount(0)
