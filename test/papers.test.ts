@@ -126,6 +126,10 @@ describe('buying', () => {
     const count = (await ledgerEntries(world.app.db, 0)).length
     await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
     expect((await ledgerEntries(world.app.db, 0)).length).toBe(count)
+    const second = await video('Second')
+    const more = world.app.db.transaction().execute((trx) => bindVideo(trx, { ...record, videoId: second }))
+    await expect(more).rejects.toMatchObject({ code: 'all-bound' })
+    expect((await mayI(world.app, id, { uses: USES, videoId: second })).verdict).toBe('not-allowed')
   })
 
   it('names the cheapest tier that would do', async () => {

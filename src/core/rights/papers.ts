@@ -8,7 +8,7 @@ export interface Papers {
   /** Period of the plan, YYYY-MM-DD, where the grant hangs on one. */
   readonly planFrom: string | null
   readonly planUntil: string | null
-  /** Keys of the videos that the grant was bound to, where it is good for a number of videos only. */
+  /** Keys of the videos that the grant was bound to, the first first, where it is good for a number of videos only. */
   readonly boundTo?: readonly string[]
   /** Duties that the creator has met for the video that is weighed, and has put on record. */
   readonly met?: readonly ClauseKey[]

@@ -57,6 +57,8 @@ describe('a number of videos', () => {
   it.each([
     [['v1'], 'allows', null],
     [['v2'], 'bars', 'Buy it once more, for this video.'],
+    // Naming more videos than the terms allow clears none of those that came too late.
+    [['v2', 'v1'], 'bars', 'Buy it once more, for this video.'],
     [[], 'unstated', 'Put on record that this purchase is for the video that you ask for.'],
   ] as const)('bound to %j: %s', (boundTo, expected, settlement) => {
     const paper = papers({ projects: one }, { boundTo })

@@ -188,7 +188,8 @@ function projects({ terms, boundTo = [], grantTitle }: Papers, clause: Clause, {
     return reason('unstated', `${terms.title} limits the number of videos, and it is not plain to how many.`)
   const { max } = clause.limit
   const number = max === 1 ? 'one video' : `${max} videos`
-  if (video !== null && boundTo.includes(video))
+  // Only as many videos count as the terms allow, in the order in which they were named.
+  if (video !== null && boundTo.slice(0, max).includes(video))
     return reason('allows', `${grantTitle} covers ${number}, and this is ${max === 1 ? 'the one' : 'one of them'}.`)
   if (video === null) return reason('unstated', `${grantTitle} covers ${number}; say for which video you ask.`)
   return boundTo.length >= max

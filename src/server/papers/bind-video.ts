@@ -1,7 +1,8 @@
-import { CLAUSE_KEYS, type ClauseKey } from '../../core/rights'
+import { CLAUSE_KEYS, type ClauseKey, clauseOf, limitWords } from '../../core/rights'
 import { type Db, nowIso } from '../database/db'
 import { appendToLedger } from '../ledger/ledger'
 import { ProblemError } from '../problem-error'
+import { termsOfRow } from '../sources/terms-store'
 
 /**
  * Puts on record that a grant is for a video (key "projects"), or that a duty of its terms was met for it.
@@ -16,6 +17,7 @@ export async function bindVideo(
   const grant = await db.selectFrom('grants').select(['id', 'title']).where('id', '=', grantId).executeTakeFirst()
   const video = await db.selectFrom('videos').select(['id', 'title']).where('id', '=', videoId).executeTakeFirst()
   if (!grant || !video) throw new ProblemError(404, 'not-found', 'These papers or this video are not here any more.')
+  if (key === 'projects') await requireRoom(db, { grantId, videoId })
   const written = await db
     .insertInto('grant_videos')
     .values({ grant_id: grantId, video_id: videoId, key, note, at: nowIso() })
@@ -25,4 +27,28 @@ export async function bindVideo(
   if (!written) return
   const kind = key === 'projects' ? 'declared' : 'settled'
   await appendToLedger(db, kind, { grantId, grant: grant.title, videoId, video: video.title, point: key, note })
+}
+
+/** A purchase that is named for as many videos as its terms allow is for no other. */
+async function requireRoom(db: Db, { grantId, videoId }: { grantId: number; videoId: number }): Promise<void> {
+  const row = await db
+    .selectFrom('grants')
+    .innerJoin('terms', 'terms.id', 'grants.terms_id')
+    .selectAll('terms')
+    .where('grants.id', '=', grantId)
+    .executeTakeFirstOrThrow()
+  const { limit } = clauseOf(termsOfRow(row), 'projects')
+  if (limit?.kind !== 'videos') return
+  const named = await db
+    .selectFrom('grant_videos')
+    .select('video_id')
+    .where('grant_id', '=', grantId)
+    .where('key', '=', 'projects')
+    .execute()
+  if (named.some(({ video_id }) => video_id === videoId) || named.length < limit.max) return
+  throw new ProblemError(
+    409,
+    'all-bound',
+    `These papers are for ${limitWords(limit)}, and that is named already. Buy the sound once more for this one.`,
+  )
 }

@@ -47,7 +47,15 @@ export async function papersOf(
   const rows = await grantRows(db, soundIds)
   const ids = rows.map(({ id }) => id)
   const records =
-    ids.length === 0 ? [] : await db.selectFrom('grant_videos').selectAll().where('grant_id', 'in', ids).execute()
+    ids.length === 0
+      ? []
+      : await db
+          .selectFrom('grant_videos')
+          .selectAll()
+          .where('grant_id', 'in', ids)
+          .orderBy('at')
+          .orderBy('video_id')
+          .execute()
   const files =
     ids.length === 0
       ? []
