@@ -1,3 +1,5 @@
+import { type RiffChunk, RiffError, riffChunks } from './riff'
+
 /** Samples of a WAV file, one array a channel, full scale 1. */
 export interface WavAudio {
   readonly sampleRateHz: number
@@ -20,7 +22,7 @@ const FLOAT = 3
 const EXTENSIBLE = 0xfffe
 
 /**
- * Reads a RIFF WAVE file: integer PCM of 8, 16, 24 or 32 bits and 32-bit float.
+ * Reads a WAVE file, RIFF or RF64: integer PCM of 8, 16, 24 or 32 bits and 32-bit float.
  *
  * A data chunk that is cut off gives the frames that are there.
  *
@@ -28,27 +30,31 @@ const EXTENSIBLE = 0xfffe
  */
 export function readWav(bytes: Uint8Array): WavAudio {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  if (bytes.length < 12 || tag(view, 0) !== 'RIFF' || tag(view, 8) !== 'WAVE')
-    throw new WavError('not-wav', 'the file does not start as a WAV file')
   let format: { kind: number; channels: number; rate: number; bits: number } | null = null
-  for (let at = 12; at + 8 <= bytes.length; ) {
-    const id = tag(view, at)
-    const size = view.getUint32(at + 4, true)
-    if (id === 'fmt ' && at + 24 <= bytes.length) {
-      const kind = view.getUint16(at + 8, true)
+  for (const { id, start, size } of chunksOf(bytes)) {
+    if (id === 'fmt ' && size >= 16) {
+      const kind = view.getUint16(start, true)
       format = {
-        kind: kind === EXTENSIBLE && at + 34 <= bytes.length ? view.getUint16(at + 32, true) : kind,
-        channels: view.getUint16(at + 10, true),
-        rate: view.getUint32(at + 12, true),
-        bits: view.getUint16(at + 22, true),
+        kind: kind === EXTENSIBLE && size >= 26 ? view.getUint16(start + 24, true) : kind,
+        channels: view.getUint16(start + 2, true),
+        rate: view.getUint32(start + 4, true),
+        bits: view.getUint16(start + 14, true),
       }
     } else if (id === 'data') {
       if (!format) throw new WavError('not-wav', 'the WAV file has no format before its data')
-      return { sampleRateHz: format.rate, channels: samplesOf(view, at + 8, size, format) }
+      return { sampleRateHz: format.rate, channels: samplesOf(view, start, size, format) }
     }
-    at += 8 + size + (size & 1)
   }
   throw new WavError('not-wav', 'the WAV file holds no data')
+}
+
+function chunksOf(bytes: Uint8Array): RiffChunk[] {
+  try {
+    return riffChunks(bytes)
+  } catch (error) {
+    if (error instanceof RiffError) throw new WavError('not-wav', 'the file does not start as a WAV file')
+    throw error
+  }
 }
 
 function samplesOf(
@@ -118,10 +124,6 @@ export function writeWav(audio: WavAudio, options: { readonly bits: 16 | 24 } = 
     }
   }
   return out
-}
-
-function tag(view: DataView, at: number): string {
-  return String.fromCharCode(view.getUint8(at), view.getUint8(at + 1), view.getUint8(at + 2), view.getUint8(at + 3))
 }
 
 function putTag(out: Uint8Array, at: number, text: string): void {

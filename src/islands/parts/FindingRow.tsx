@@ -1,6 +1,7 @@
 import { Download } from 'lucide-react'
 import { useState } from 'react'
 import type { FindingWire } from '../../contract'
+import { isUnderWay } from '../state/job-list'
 import { useJobOf } from '../state/jobs'
 import { useDownload } from '../state/queries'
 import { clock, treatmentWords } from '../state/words'
@@ -93,7 +94,7 @@ function Alternatives({ finding }: { finding: FindingWire }) {
 function Acquire({ finding }: { finding: FindingWire }) {
   const download = useDownload()
   const job = useJobOf('download', String(finding.soundId))
-  const running = job?.state === 'queued' || job?.state === 'running'
+  const running = isUnderWay(job)
   return (
     <>
       <button

@@ -1,4 +1,5 @@
 import { X } from 'lucide-react'
+import { isUnderWay } from '../state/job-list'
 import { useJobs } from '../state/jobs'
 import { useCancelJob } from '../state/queries'
 
@@ -15,7 +16,7 @@ export function JobsStrip() {
       aria-live="polite"
     >
       {shown.map((job) => {
-        const open = job.state === 'queued' || job.state === 'running'
+        const open = isUnderWay(job)
         return (
           <div key={job.id} className="rounded border ruled bg-base-200 px-3 py-2 text-sm shadow">
             <div className="flex items-start justify-between gap-2">

@@ -1,7 +1,8 @@
 import { Download, FileAudio, ShoppingBag } from 'lucide-react'
 import type { DragEvent } from 'react'
 import type { SoundDetail } from '../../contract'
-import { useJobs } from '../state/jobs'
+import { isUnderWay } from '../state/job-list'
+import { useJobOf, useJobs } from '../state/jobs'
 import { useBuy } from '../state/papers-queries'
 import { useDownload, useShell } from '../state/queries'
 
@@ -44,8 +45,8 @@ function CopyHere({ copy }: { copy: NonNullable<SoundDetail['copy']> }) {
 
 function DownloadButton({ sound }: { sound: SoundDetail }) {
   const download = useDownload()
-  const job = useJobs().find(({ kind, subject }) => kind === 'download' && subject === String(sound.id))
-  const running = job?.state === 'queued' || job?.state === 'running'
+  const job = useJobOf('download', String(sound.id))
+  const running = isUnderWay(job)
   const problem = job?.state === 'failed' ? job.message : download.error?.message
   return (
     <div>
@@ -69,7 +70,7 @@ function Tiers({ sound }: { sound: SoundDetail }) {
   const shell = useShell()
   const title = `Buying ${sound.title}`
   const job = useJobs().find((one) => one.kind === 'purchase' && one.title === title)
-  const running = job?.state === 'queued' || job?.state === 'running'
+  const running = isUnderWay(job)
   const videoId = shell.data?.videoInHandId ?? null
   return (
     <section aria-label="Buy">

@@ -2,6 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { Check, Download, ShoppingBag } from 'lucide-react'
 import { type KeyboardEvent, type RefObject, useEffect } from 'react'
 import type { SoundSummary } from '../../contract'
+import { isUnderWay } from '../state/job-list'
 import { useJobOf } from '../state/jobs'
 import { usePlayer } from '../state/player'
 import { lengthWords } from '../state/words'
@@ -215,7 +216,7 @@ function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sou
         <span className="sr-only">A copy is here</span>
       </span>
     )
-  if (job?.state === 'queued' || job?.state === 'running')
+  if (isUnderWay(job))
     return (
       <span
         className="radial-progress text-[0px]"

@@ -1,4 +1,3 @@
-import { useState } from 'react'
 import type { DeclarationInput, ReadingWire, TermsSummary } from '../../contract'
 import { CLAUSE_WORDS, KNOWN_LICENCES, limitWords, RESTRICTIONS } from '../../core/rights'
 import { useReadText } from '../state/papers-queries'
@@ -12,12 +11,10 @@ const ANSWER_WORDS = { yes: 'yes', no: 'no', duty: 'with a duty' } as const
 export function TermsChoice(props: {
   value: TermsSaid
   onChange: (terms: TermsSaid) => void
-  /** Text to begin with, such as one that lay beside the files. */
-  text?: string
   /** Terms that are here already and may be chosen. */
   filed?: readonly TermsSummary[]
 }) {
-  const { value, onChange, text = '', filed } = props
+  const { value, onChange, filed } = props
   const first = [...KNOWN_LICENCES.keys()][0] as string
   return (
     <fieldset>
@@ -40,7 +37,7 @@ export function TermsChoice(props: {
         <Choice
           on={value.kind === 'text'}
           label="A text"
-          onPick={() => onChange({ kind: 'text', title: '', text, confirmed: [] })}
+          onPick={() => onChange({ kind: 'text', title: '', text: '', confirmed: [] })}
         />
       </div>
       {value.kind === 'unknown' && (
@@ -135,7 +132,7 @@ export function Reading(props: {
   onChange: (terms: TermsSaid) => void
 }) {
   const { reading, value, onChange } = props
-  const [licences] = useState(reading.licences)
+  const { licences } = reading
   return (
     <div className="rounded border ruled bg-base-200 p-3">
       {licences.map(({ spdxId, title, by, quote }) => (

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { Link } from 'wouter'
+import { isUnderWay } from '../state/job-list'
 import { useJobs } from '../state/jobs'
 import { useChangeShell, useShell, useSources, useSync } from '../state/queries'
 
@@ -11,7 +12,7 @@ export function FirstRun() {
   const jobs = useJobs()
   const change = useChangeShell()
   const [name, setName] = useState('')
-  const working = jobs.some(({ kind, state }) => kind === 'mirror' && (state === 'queued' || state === 'running'))
+  const working = jobs.some((job) => job.kind === 'mirror' && isUnderWay(job))
   return (
     <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl p-10">

@@ -6,6 +6,7 @@ import { Elsewhere } from '../parts/Elsewhere'
 import { FolderDialog } from '../parts/FolderDialog'
 import { Proposals } from '../parts/Proposals'
 import { Failed, Loading } from '../parts/States'
+import { isUnderWay } from '../state/job-list'
 import { useJobOf } from '../state/jobs'
 import { useRemoveFolder, useScan } from '../state/papers-queries'
 import { useSources, useSync } from '../state/queries'
@@ -62,7 +63,7 @@ export function Sources() {
 function Library({ source }: { source: SourceWire }) {
   const sync = useSync()
   const job = useJobOf('mirror', source.id)
-  const working = job?.state === 'queued' || job?.state === 'running'
+  const working = isUnderWay(job)
   return (
     <Row
       source={source}
@@ -98,7 +99,7 @@ function Folder({ source }: { source: SourceWire }) {
   const scan = useScan()
   const remove = useRemoveFolder()
   const job = useJobOf('scan', source.id)
-  const working = job?.state === 'queued' || job?.state === 'running'
+  const working = isUnderWay(job)
   return (
     <Row
       source={source}

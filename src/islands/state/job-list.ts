@@ -4,3 +4,8 @@ import type { Job } from '../../contract'
 export function withJob(jobs: readonly Job[], job: Job): Job[] {
   return [job, ...jobs.filter(({ id }) => id !== job.id)].sort((a, b) => b.id - a.id)
 }
+
+/** Whether a job waits or is being worked on. */
+export function isUnderWay(job: Job | null | undefined): job is Job & { state: 'queued' | 'running' } {
+  return job?.state === 'queued' || job?.state === 'running'
+}

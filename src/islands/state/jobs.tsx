@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react'
 import { Job } from '../../contract'
-import { withJob } from './job-list'
+import { isUnderWay, withJob } from './job-list'
 
 const JobsContext = createContext<readonly Job[]>([])
 
@@ -26,7 +26,7 @@ export function JobsProvider({ children }: { children: ReactNode }) {
     events.addEventListener('job', (event) => {
       const job = Job.parse(JSON.parse((event as MessageEvent<string>).data))
       setJobs((known) => withJob(known, job))
-      if (job.state === 'queued' || job.state === 'running') {
+      if (isUnderWay(job)) {
         if (job.kind === 'check')
           void client.invalidateQueries({ queryKey: ['check', Number(job.subject)], refetchType: 'none' })
         return

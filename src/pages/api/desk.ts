@@ -1,16 +1,15 @@
 import type { APIRoute } from 'astro'
 import { SeenInput } from '../../contract'
 import { endpoint, jsonBody } from '../../server/answer'
+import { todayIso } from '../../server/database/db'
 import { desk, markSeen } from '../../server/desk/desk'
 
-const today = (): string => new Date().toISOString().slice(0, 10)
-
 /** What wants attention. */
-export const GET: APIRoute = endpoint((app) => desk(app, today()))
+export const GET: APIRoute = endpoint((app) => desk(app, todayIso()))
 
 /** Puts a notice away, or brings it back. */
 export const PATCH: APIRoute = endpoint(async (app, { request }) => {
   const { key, seen } = await jsonBody(request, SeenInput)
   await markSeen(app, key, seen)
-  return desk(app, today())
+  return desk(app, todayIso())
 })

@@ -2,9 +2,9 @@ import type { Selectable } from 'kysely'
 import { AccountWire, type CheckDetail, type DetectionWire, type FindingWire, TreatmentWire } from '../../contract'
 import { creditsText } from '../../core/credits'
 import { certaintyOf, SOUND_MIN_S } from '../../core/hearing'
-import { type Decision, decide, decidedByTerms, fitOf, isGround, type Offer, type Verdict } from '../../core/rights'
+import { type Decision, decide, decidedByTerms, fitOf, type Offer, type Verdict } from '../../core/rights'
 import type { Schema } from '../database/schema'
-import { otherOffers } from '../papers/other-offers'
+import { offersFor } from '../papers/other-offers'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { type Asked, type FiledPapers, occasionOf, papersOf } from '../sounds/papers-of'
@@ -29,8 +29,11 @@ export async function findingsOf(services: Services, checkId: number, asked: Ask
   const sounds = new Map((await soundRows(services, everyId)).map((sound) => [sound.id, sound]))
   const papers = await papersOf(services.db, everyId, asked.videoId)
   const tiers = await tierOffers(services.db, everyId, asked.videoId)
-  const offers = new Map<number, Offer[]>()
-  for (const id of heardIds) offers.set(id, await offersFor(services, id, { papers, tiers, asked }))
+  const offers = new Map<number, readonly Offer[]>()
+  for (const id of heardIds) {
+    const own = { papers: (papers.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], asked }
+    offers.set(id, await offersFor(services.db, id, own))
+  }
   const weighedAt = new Map<number, Weighed>()
   const weighedOf = (id: number): Weighed => {
     const filed = {
@@ -104,19 +107,6 @@ function soundRows({ db }: Services, soundIds: readonly number[]) {
     .execute()
 }
 type SoundRow = Awaited<ReturnType<typeof soundRows>>[number]
-
-/** What could settle a sound that is heard: only where its papers do not suffice is it looked for. */
-async function offersFor(
-  { db }: Services,
-  id: number,
-  known: { papers: Map<number, FiledPapers[]>; tiers: Map<number, TierOffer[]>; asked: Asked },
-): Promise<Offer[]> {
-  const { asked } = known
-  const tiers = known.tiers.get(id) ?? []
-  const papers = (known.papers.get(id) ?? []).map((one) => one.papers)
-  if (isGround(decide({ uses: asked.uses, papers, ...occasionOf(asked.videoId) }).verdict)) return tiers
-  return [...tiers, ...(await otherOffers(db, id, asked))]
-}
 
 interface Weighed {
   readonly decision: Decision

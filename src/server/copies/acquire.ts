@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import type { Insertable } from 'kysely'
 import { creditLine } from '../../core/credits'
 import { clauseOf, groundedClauses } from '../../core/rights'
-import { type Db, nowIso } from '../database/open'
+import { type Db, nowIso, todayIso } from '../database/open'
 import type { Schema } from '../database/schema'
 import { copyFileName, plainFileName } from '../files/file-name'
 import { type StoredFile, TooLargeError } from '../files/store'
@@ -184,7 +184,7 @@ function rightsOf(sound: SoundToAcquire, served: ServedTerms, orderKey: string):
     }),
     // From the order's key, so that an order that is taken up again gives the same file.
     acquisitionId: `GT-${sha256Of(orderKey).slice(0, 12)}`,
-    acquiredOn: nowIso().slice(0, 10),
+    acquiredOn: todayIso(),
   }
 }
 

@@ -7,3 +7,8 @@ export type Db = Kysely<Schema>
 export function nowIso(): string {
   return new Date().toISOString()
 }
+
+/** Today in UTC, YYYY-MM-DD. */
+export function todayIso(): string {
+  return nowIso().slice(0, 10)
+}

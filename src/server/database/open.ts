@@ -9,7 +9,7 @@ import { ledger } from './migrations/0003-ledger'
 import { papers } from './migrations/0004-papers'
 import type { Schema } from './schema'
 
-export { type Db, nowIso } from './db'
+export { type Db, nowIso, todayIso } from './db'
 
 const MIGRATIONS = {
   '0001-foundation': { up: foundation },

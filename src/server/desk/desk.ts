@@ -14,10 +14,11 @@ const PLAN_AHEAD_DAYS = 30
 
 /** What wants attention, the urgent first; and what was put away. */
 export async function desk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
+  const heard = await heardWithPapers(services)
   const all = [
     ...(await videoNotices(services)),
-    ...(await planNotices(services, today)),
-    ...(await termsNotices(services)),
+    ...(await planNotices(services, heard, today)),
+    ...(await termsNotices(services, heard)),
     ...(await withdrawnNotices(services)),
     ...(await sourceNotices(services)),
     ...(await proposalNotices(services)),
@@ -74,7 +75,7 @@ async function heardWithPapers({ db }: Services) {
 }
 type Heard = Awaited<ReturnType<typeof heardWithPapers>>[number]
 
-async function planNotices(services: Services, today: string): Promise<Notice[]> {
+async function planNotices(services: Services, heard: readonly Heard[], today: string): Promise<Notice[]> {
   const soon = new Date(Date.parse(today) + PLAN_AHEAD_DAYS * 86_400_000).toISOString().slice(0, 10)
   const sources = await services.db
     .selectFrom('sources')
@@ -82,8 +83,6 @@ async function planNotices(services: Services, today: string): Promise<Notice[]>
     .where('plan_until', 'is not', null)
     .where('plan_until', '<=', soon)
     .execute()
-  if (sources.length === 0) return []
-  const heard = await heardWithPapers(services)
   return sources.map(({ id, name, plan, plan_until }): Notice => {
     const until = plan_until as string
     const ended = until < today
@@ -107,8 +106,7 @@ async function planNotices(services: Services, today: string): Promise<Notice[]>
 }
 
 /** Terms of which a newer version came after papers were taken under an older one. */
-async function termsNotices(services: Services): Promise<Notice[]> {
-  const { db } = services
+async function termsNotices({ db }: Services, heard: readonly Heard[]): Promise<Notice[]> {
   const rows = await db
     .selectFrom('terms')
     .innerJoin('sources', 'sources.id', 'terms.source_id')
@@ -122,8 +120,6 @@ async function termsNotices(services: Services): Promise<Notice[]> {
     series.set(key, [...(series.get(key) ?? []), row])
   }
   const changed = [...series.values()].filter((versions) => versions.length > 1)
-  if (changed.length === 0) return []
-  const heard = await heardWithPapers(services)
   return changed.map((versions): Notice => {
     const newest = versions[versions.length - 1] as (typeof rows)[number]
     const older = new Set(versions.slice(0, -1).map(({ id }) => id))

@@ -4,7 +4,7 @@ import path from 'node:path'
 import type { FolderInput, ProposalAnswer, ProposalWire } from '../../contract'
 import { KNOWN_LICENCES, type LicenceReading } from '../../core/rights'
 import type { App } from '../app'
-import type { Db } from '../database/open'
+import { type Db, nowIso } from '../database/open'
 import { grantDeclared, saidTerms } from '../papers/declare'
 import { notFound, ProblemError } from '../problem-error'
 import { storeTerms } from '../sources/terms-store'
@@ -165,7 +165,7 @@ export async function removeFolder({ db }: Pick<App, 'db'>, id: string): Promise
     await trx.deleteFrom('papers_proposals').where('source_id', '=', id).execute()
     await trx
       .updateTable('sounds')
-      .set({ withdrawn_at: new Date().toISOString() })
+      .set({ withdrawn_at: nowIso() })
       .where('source_id', '=', id)
       .where('withdrawn_at', 'is', null)
       .execute()

@@ -4,7 +4,7 @@ import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { occasionOf, papersOf } from '../sounds/papers-of'
 import { tierOffers, weighed } from '../sounds/weigh'
-import { otherOffers } from './other-offers'
+import { offersFor } from './other-offers'
 
 /**
  * Whether a sound may be used in some way: by its papers, or while there are none by what a download today would give.
@@ -29,23 +29,21 @@ export async function mayI(
   const filed = (await papersOf(db, [soundId], asked.videoId)).get(soundId) ?? []
   const tiers = (await tierOffers(db, [soundId], asked.videoId)).get(soundId) ?? []
   const occasion = occasionOf(asked.videoId)
-  const offers = [...tiers, ...(await otherOffers(db, soundId, asked))]
+  const papers = filed.map((one) => one.papers)
+  const offers = await offersFor(db, soundId, { papers, tiers, asked })
   const onFile = filed.length > 0
-  const decision = onFile
-    ? decide({ uses: asked.uses, papers: filed.map(({ papers }) => papers), offers, ...occasion })
-    : weighed(asked, [], row, tiers)
+  const byPapers = decide({ uses: asked.uses, papers, offers, ...occasion })
+  const decision = onFile ? byPapers : weighed(asked, [], row, tiers)
   // The paper that the decision rests on is the one that gives the same reasons.
   const [first] = decision.reasons
-  const ground = filed.find(({ papers }) =>
-    papers.terms.clauses.some(({ key, quote }) => key === first?.key && quote === first.quote),
+  const ground = filed.find((one) =>
+    one.papers.terms.clauses.some(({ key, quote }) => key === first?.key && quote === first.quote),
   )
   return {
-    verdict: onFile ? decision.verdict : 'no-papers',
+    verdict: byPapers.verdict,
     onFile,
     reasons: [...decision.reasons],
-    settlements: (onFile ? decision : decide({ uses: asked.uses, papers: [], offers, ...occasion })).settlements.map(
-      ({ sentence }) => sentence,
-    ),
+    settlements: byPapers.settlements.map(({ sentence }) => sentence),
     duties: [...decision.duties],
     creditLine: ground?.creditLine ?? null,
     terms: ground

@@ -1,4 +1,4 @@
-import { decidedByTerms, isGround, type Offer } from '../../core/rights'
+import { decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
 import type { Db } from '../database/open'
 import { type Asked, occasionOf, papersOf } from '../sounds/papers-of'
 import { type OfferRow, offeredPapers } from '../sounds/weigh'
@@ -8,8 +8,19 @@ const CANDIDATES = 40
 /** A sound that is so much longer or shorter is no alternative. */
 const LENGTH_RATIO_MAX = 2.5
 
+/** What could settle a sound: its tiers; and only where its papers do not suffice, what else there is. */
+export async function offersFor(
+  db: Db,
+  soundId: number,
+  known: { readonly papers: readonly Papers[]; readonly tiers: readonly Offer[]; readonly asked: Asked },
+): Promise<readonly Offer[]> {
+  const { papers, tiers, asked } = known
+  if (isGround(decide({ uses: asked.uses, papers, ...occasionOf(asked.videoId) }).verdict)) return tiers
+  return [...tiers, ...(await otherOffers(db, soundId, asked))]
+}
+
 /** What else would settle a sound whose papers do not: today's terms of the same sound, or another sound of its kind. */
-export async function otherOffers(db: Db, soundId: number, asked: Asked): Promise<Offer[]> {
+async function otherOffers(db: Db, soundId: number, asked: Asked): Promise<Offer[]> {
   const own = await soundRow(db, soundId)
   if (!own) return []
   const today = offeredPapers(own, asked.videoId)

@@ -1,9 +1,9 @@
 import type { PapersRow } from '../../contract'
 import { decidedByTerms, USE_PLACES, type Uses } from '../../core/rights'
 import { heardNow } from '../checks/heard-now'
+import { money } from '../money'
 import type { Services } from '../services'
 import { type FiledPapers, papersOf } from '../sounds/papers-of'
-import { money } from '../sounds/weigh'
 
 /** Most copies that are listed at once. */
 const ROWS_MAX = 20_000

@@ -1,5 +1,5 @@
 import type { ClauseKey, Occasion, Papers, Uses } from '../../core/rights'
-import { type Db, nowIso } from '../database/open'
+import { type Db, todayIso } from '../database/open'
 import { type TermsRow, termsOfRow } from '../sources/terms-store'
 
 /** What is weighed: the uses, and the video that they are of; null when the question is a general one. */
@@ -10,7 +10,7 @@ export interface Asked {
 
 /** Today, and the video that is weighed. */
 export function occasionOf(videoId: number | null): Occasion {
-  return { asOf: nowIso().slice(0, 10), video: videoId === null ? null : String(videoId) }
+  return { asOf: todayIso(), video: videoId === null ? null : String(videoId) }
 }
 
 /** Papers on file for a sound, with what the interface shows of them. */

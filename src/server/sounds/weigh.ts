@@ -1,5 +1,6 @@
 import { type Decision, decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
 import type { Db } from '../database/open'
+import { money } from '../money'
 import { type TermsRow, termsOfRow } from '../sources/terms-store'
 import { type Asked, type FiledPapers, occasionOf } from './papers-of'
 
@@ -75,9 +76,4 @@ export interface TierOffer extends Offer {
   readonly key: string
   readonly priceMinor: number
   readonly termsId: number
-}
-
-/** "4.50 EUR". */
-export function money(minor: number, currency: string): string {
-  return `${(minor / 100).toFixed(2)} ${currency}`
 }

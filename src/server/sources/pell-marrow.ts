@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import { money } from '../sounds/weigh'
+import { money } from '../money'
 import { type CatalogueSound, type Connector, SourceError, type Tier } from './connector'
 import { type Manners, SourceHttp } from './source-http'
 

@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro'
 import { z } from 'zod'
 import { endpoint, fileDownload } from '../../../server/answer'
+import { todayIso } from '../../../server/database/db'
 import { EXPORT_FORMATS, exportedPapers } from '../../../server/papers/export-papers'
 
 const Query = z.object({ format: z.enum(EXPORT_FORMATS) })
@@ -8,5 +9,5 @@ const Query = z.object({ format: z.enum(EXPORT_FORMATS) })
 /** All papers as CSV, JSON or ODRL. */
 export const GET: APIRoute = endpoint(async (app, { url }) => {
   const { format } = Query.parse(Object.fromEntries(url.searchParams))
-  return fileDownload(await exportedPapers(app, format, new Date().toISOString().slice(0, 10)))
+  return fileDownload(await exportedPapers(app, format, todayIso()))
 })
