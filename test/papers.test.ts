@@ -322,6 +322,15 @@ describe('new versions of terms', () => {
     expect(first.copies.map(({ title }) => title)).toEqual(['Far owl'])
   })
 
+  it('count the sounds that are offered under them, in whichever tier', async () => {
+    const terms = await listTerms(world.app)
+    for (const tier of ['Single, online', 'Online and advertising', 'Everything']) {
+      const one = terms.find(({ title }) => title === `Pell & Marrow, ${tier}`)
+      expect(one?.offeredCount, tier).toBe(3)
+      expect((await termsPage(world.app, one?.id ?? 0)).offeredCount, tier).toBe(3)
+    }
+  })
+
   it('go out as ODRL and come in again', async () => {
     const [some] = await listTerms(world.app)
     const { text } = await exportedTerms(world.app, some?.id ?? 0)

@@ -1,5 +1,6 @@
 import type { TermsSummary } from '../../contract'
 import type { Services } from '../services'
+import { offeredCounts } from './offered-counts'
 
 /** The newest version of all terms, with what stands under it. */
 export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSummary[]> {
@@ -8,12 +9,6 @@ export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSumm
     .innerJoin('sources', 'sources.id', 'terms.source_id')
     .select(['terms.id', 'terms.title', 'terms.version', 'terms.key', 'terms.source_id', 'sources.name as sourceName'])
     .select((eb) => [
-      eb
-        .selectFrom('sounds')
-        .select(eb.fn.countAll<number>().as('n'))
-        .whereRef('sounds.terms_id', '=', 'terms.id')
-        .where('withdrawn_at', 'is', null)
-        .as('offered'),
       eb
         .selectFrom('grants')
         .select(eb.fn.countAll<number>().as('n'))
@@ -24,8 +19,9 @@ export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSumm
     .where('terms.key', '!=', 'unknown')
     .orderBy('terms.id')
     .execute()
+  const offered = await offeredCounts(db)
   const series = new Map<string, TermsSummary>()
-  for (const { id, title, version, key, source_id, sourceName, offered, copies } of rows) {
+  for (const { id, title, version, key, source_id, sourceName, copies } of rows) {
     const name = `${source_id} ${key}`
     const before = series.get(name)
     series.set(name, {
@@ -34,7 +30,7 @@ export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSumm
       version,
       sourceName,
       versionCount: (before?.versionCount ?? 0) + 1,
-      offeredCount: (before?.offeredCount ?? 0) + (offered ?? 0),
+      offeredCount: (before?.offeredCount ?? 0) + (offered.get(id) ?? 0),
       copyCount: (before?.copyCount ?? 0) + (copies ?? 0),
     })
   }

@@ -4,6 +4,7 @@ import { heardNow } from '../checks/heard-now'
 import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { termsOfRow } from '../sources/terms-store'
+import { offeredCounts } from './offered-counts'
 
 const COPIES_SHOWN = 60
 
@@ -34,12 +35,6 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
     .limit(COPIES_SHOWN)
     .execute()
   const { copyCount } = await grants.select((eb) => eb.fn.countAll<number>().as('copyCount')).executeTakeFirstOrThrow()
-  const { offeredCount } = await db
-    .selectFrom('sounds')
-    .select((eb) => eb.fn.countAll<number>().as('offeredCount'))
-    .where('terms_id', '=', id)
-    .where('withdrawn_at', 'is', null)
-    .executeTakeFirstOrThrow()
   return {
     id,
     sourceName: row.source_name,
@@ -55,7 +50,7 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
     clauses: terms.clauses.map((clause) => ({ ...clause })),
     versions: versions.map((one) => ({ id: one.id, version: one.version, seenAt: one.seen_at })),
     differences: before ? shortened(textDifferences(before.text, row.text)).map((part) => ({ ...part })) : null,
-    offeredCount,
+    offeredCount: (await offeredCounts(db)).get(id) ?? 0,
     copies,
     copyCount,
     videos: await videosUnder(db, id),
