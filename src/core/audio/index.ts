@@ -1,5 +1,6 @@
 export { Fft } from './fft'
 export { hitPointS } from './hit-point'
+export { canLoop } from './loops'
 export { AudioInputError, clipLoudness, type Loudness, LoudnessMeter } from './loudness'
 export {
   PRINT_BAND_EDGES_HZ,

@@ -1,1 +1,19 @@
-export { ftsQuery } from './fts-query'
+export { CATEGORY_GROUPS, type Category, categoryOf, OTHER_GROUP, UNSORTED } from './categories'
+export { dayOf, type FitTable } from './conditions'
+export { COUNT_KINDS, type Counted, type CountKind, type FindCounts, LENGTH_EDGES_S, TEMPO_EDGES_BPM } from './counts'
+export {
+  COST_KINDS,
+  type CostKind,
+  type Filter,
+  type FilterKind,
+  filterWords,
+  findFilter,
+  SOUND_KINDS,
+  type SoundKind,
+} from './filters'
+export { Finder, type FindRequest, type FindResult } from './finder'
+export { SORTS, type Sort } from './order'
+export { parsedQuery, type Query, type QueryPart, queryText, queryWords, withFilter } from './query'
+export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'
+export { parsedVocabulary, type Related, type Vocabulary, type VocabularyProblem } from './vocabulary'
+export { stemOf, wordsOf } from './words'

@@ -1,0 +1,185 @@
+import type { QueryPart } from './query'
+import { FIELD_MARK, FIELDS, type Segment } from './segment'
+import type { Vocabulary } from './vocabulary'
+import type { WordIndex } from './word-index'
+import { stemOf } from './words'
+
+/** How near what was found is to what was typed; the nearest first. */
+export const NEARNESS = ['exact', 'stem', 'prefix', 'synonym', 'narrower', 'typo', 'broader'] as const
+export type Nearness = (typeof NEARNESS)[number]
+
+/** Points for a word in a field, when it is the very word that was typed. Title before tags before description. */
+const FIELD_POINTS: Readonly<Record<(typeof FIELDS)[number], number>> = {
+  'title-first': 106,
+  title: 100,
+  tags: 62,
+  category: 52,
+  maker: 45,
+  folder: 35,
+  description: 28,
+}
+
+/** Share of the points for what is near. Exact before stem before synonym before typing error. */
+const NEARNESS_SHARE: Readonly<Record<Nearness, number>> = {
+  exact: 1,
+  stem: 0.86,
+  prefix: 0.75,
+  synonym: 0.58,
+  narrower: 0.5,
+  typo: 0.45,
+  broader: 0.3,
+}
+
+/** Most points that one word can give. */
+export const POINTS_MAX = FIELD_POINTS['title-first']
+
+/** Points by field, for each nearness. */
+const POINTS: Readonly<Record<Nearness, Uint8Array>> = Object.fromEntries(
+  NEARNESS.map((nearness) => [
+    nearness,
+    Uint8Array.from(FIELDS, (field) => Math.round(FIELD_POINTS[field] * NEARNESS_SHARE[nearness])),
+  ]),
+) as Record<Nearness, Uint8Array>
+
+/**
+ * Points of every sound for one part of a query: the best of all words and expressions that answer to it.
+ *
+ * @param points Made zero first; one for each sound. Modified.
+ * @param meant What is taken for the typed word where that stands nowhere; null where it does.
+ * @returns Whether any sound has points.
+ */
+export function partPoints(
+  segment: Segment,
+  index: WordIndex,
+  vocabulary: Vocabulary,
+  part: QueryPart,
+  points: Uint8Array,
+  meant: string | null = null,
+): boolean {
+  points.fill(0)
+  const give = pointGiver(segment, points)
+  if (part.quoted || part.words.length > 1) {
+    give.expression(index, part.words, 'exact')
+    return give.given()
+  }
+  const word = meant ?? (part.words[0] as string)
+  const [from, to] = index.prefix(word)
+  for (let at = from; at < to; at++) give.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
+  for (const at of index.stems(stemOf(word))) give.word(at, meant ? 'typo' : 'stem')
+  for (const nearness of ['same', 'narrower', 'broader'] as const) {
+    for (const expression of vocabulary.related(word)?.[nearness] ?? [])
+      give.near(index, expression, SHARE_OF[nearness])
+  }
+  return give.given()
+}
+
+const SHARE_OF = { same: 'synonym', narrower: 'narrower', broader: 'broader' } as const
+
+/** Whether a word, or one that means the same, stands anywhere. */
+export function isKnown(index: WordIndex, vocabulary: Vocabulary, word: string): boolean {
+  const [from, to] = index.prefix(word)
+  if (to > from || index.stems(stemOf(word)).length > 0) return true
+  const related = vocabulary.related(word)
+  const others = related ? [...related.same, ...related.narrower, ...related.broader] : []
+  return others.some((other) => other.split(' ').every((one) => index.stems(stemOf(one)).length > 0))
+}
+
+/** Gives points for expressions that several typed words make together ("build up" for "riser"); they answer to each of them. */
+export function expressionPoints(
+  segment: Segment,
+  index: WordIndex,
+  vocabulary: Vocabulary,
+  expression: string,
+  points: Uint8Array,
+): void {
+  const give = pointGiver(segment, points)
+  for (const nearness of ['same', 'narrower'] as const) {
+    for (const other of vocabulary.related(expression)?.[nearness] ?? []) give.near(index, other, SHARE_OF[nearness])
+  }
+}
+
+/** Marks sounds that have what must not be there. @param marks One for each sound; 1 is set. Modified. */
+export function markExcluded(segment: Segment, index: WordIndex, part: QueryPart, marks: Uint8Array): void {
+  const mark = (sound: number): void => {
+    marks[sound] = 1
+  }
+  if (part.words.length > 1) {
+    phraseHits(segment, index, part.words, mark)
+    return
+  }
+  const word = part.words[0] as string
+  const own = part.quoted ? [index.exact(word)] : [index.exact(word), ...index.stems(stemOf(word))]
+  for (const at of own) if (at >= 0) eachPosting(segment, at, mark)
+}
+
+function pointGiver(segment: Segment, points: Uint8Array) {
+  let given = false
+  const giveWord = (word: number, nearness: Nearness): void => {
+    const table = POINTS[nearness]
+    const { starts, postings, fields } = segment
+    const end = starts[word + 1] as number
+    for (let at = starts[word] as number; at < end; at++) {
+      const sound = postings[at] as number
+      const value = table[fields[at] as number] as number
+      if (value > (points[sound] as number)) points[sound] = value
+      given = true
+    }
+  }
+  const giveExpression = (index: WordIndex, words: readonly string[], nearness: Nearness): void => {
+    if (words.length === 1) {
+      const at = index.exact(words[0] as string)
+      if (at >= 0) giveWord(at, nearness)
+      return
+    }
+    phraseHits(segment, index, words, (sound, field) => {
+      const value = POINTS[nearness][field] as number
+      if (value > (points[sound] as number)) points[sound] = value
+      given = true
+    })
+  }
+  return {
+    word: giveWord,
+    expression: giveExpression,
+    /** An expression of the vocabulary, in its stem too. */
+    near(index: WordIndex, expression: string, nearness: Nearness): void {
+      const words = expression.split(' ')
+      if (words.length > 1) giveExpression(index, words, nearness)
+      else for (const at of index.stems(stemOf(expression))) giveWord(at, nearness)
+    },
+    given: () => given,
+  }
+}
+
+function eachPosting({ starts, postings }: Segment, word: number, act: (sound: number) => void): void {
+  const end = starts[word + 1] as number
+  for (let at = starts[word] as number; at < end; at++) act(postings[at] as number)
+}
+
+/** Calls with every sound that has some words in a row within one field, and the field. */
+function phraseHits(
+  segment: Segment,
+  index: WordIndex,
+  words: readonly string[],
+  act: (sound: number, field: number) => void,
+): void {
+  const numbers = words.map((word) => index.exact(word))
+  if (numbers.some((one) => one < 0)) return
+  // The rarest word says which sounds are looked at.
+  const rarest = numbers.reduce((a, b) => (index.frequency(b) < index.frequency(a) ? b : a))
+  eachPosting(segment, rarest, (sound) => {
+    const field = phraseField(segment, sound, numbers)
+    if (field >= 0) act(sound, field)
+  })
+}
+
+/** The first field in which some words stand in a row; -1 when they do in none. */
+function phraseField({ tokens, tokenStarts }: Segment, sound: number, words: readonly number[]): number {
+  const end = tokenStarts[sound + 1] as number
+  let field = 0
+  for (let at = tokenStarts[sound] as number; at < end; at++) {
+    const token = tokens[at] as number
+    if (token >= FIELD_MARK) field = token - FIELD_MARK
+    else if (words.every((word, step) => tokens[at + step] === word && at + step < end)) return field
+  }
+  return -1
+}

@@ -1,0 +1,74 @@
+import { type Filter, filterWords, findFilter } from './filters'
+import { wordsOf } from './words'
+
+/** A word, or words that have to stand one after the other. */
+export interface QueryPart {
+  readonly words: readonly string[]
+  /** Whether it stood in quotes: taken exactly, without stems and synonyms. */
+  readonly quoted: boolean
+  /** Whether it must not be there. */
+  readonly not: boolean
+}
+
+/** What a person looks for. */
+export interface Query {
+  readonly parts: readonly QueryPart[]
+  readonly filters: readonly Filter[]
+  /** Text between brackets that says no condition. */
+  readonly unknown: readonly string[]
+}
+
+/** More words than this in one query are ignored. */
+export const MAX_PARTS = 12
+
+/** A bracket, a quotation or a word, each perhaps with a minus before it; a quotation may still be open at the end. */
+const TOKEN = /\[([^\]]*)\]|(?<=^|\s)(-?)"([^"]*)(?:"|$)|(-?)([^\s[\]"]+)/g
+
+/**
+ * Reads what was typed: words, "words in a row", -words that must not be there, and conditions in square brackets.
+ *
+ * Any text is a query; what cannot be understood is told in `unknown`. A word that holds a hyphen ("build-up") is its words in a row.
+ */
+export function parsedQuery(text: string): Query {
+  const parts: QueryPart[] = []
+  const filters: Filter[] = []
+  const unknown: string[] = []
+  for (const [, bracket, minus, quoted, dash, word] of text.matchAll(TOKEN)) {
+    if (bracket !== undefined) {
+      const filter = findFilter(bracket)
+      if (filter) filters.push(filter)
+      else if (bracket.trim() !== '') unknown.push(bracket.trim())
+      continue
+    }
+    const words = wordsOf(quoted ?? word ?? '')
+    if (words.length === 0) continue
+    const not = (minus ?? dash) === '-'
+    if (quoted !== undefined) parts.push({ words, quoted: true, not })
+    // "wind-up" is looked for as two words that both have to be there; excluding it excludes them in a row.
+    else if (not) parts.push({ words, quoted: words.length > 1, not })
+    else for (const one of words) parts.push({ words: [one], quoted: false, not })
+  }
+  return { parts: parts.slice(0, MAX_PARTS), filters: lastOfEachKind(filters), unknown }
+}
+
+/** The words of a query without its conditions, as they can be typed. */
+export function queryWords({ parts }: Pick<Query, 'parts'>): string {
+  return parts
+    .map(({ words, quoted, not }) => `${not ? '-' : ''}${quoted ? `"${words.join(' ')}"` : words[0]}`)
+    .join(' ')
+}
+
+/** A query as text that reads back to the same query. */
+export function queryText(query: Pick<Query, 'parts' | 'filters'>): string {
+  return [queryWords(query), ...query.filters.map((filter) => `[${filterWords(filter)}]`)].filter(Boolean).join(' ')
+}
+
+/** A condition takes the place of the one of its kind; null takes it away. */
+export function withFilter(filters: readonly Filter[], kind: Filter['kind'], filter: Filter | null): Filter[] {
+  const rest = filters.filter((one) => one.kind !== kind)
+  return filter ? [...rest, filter] : rest
+}
+
+function lastOfEachKind(filters: readonly Filter[]): Filter[] {
+  return filters.filter((filter, at) => !filters.slice(at + 1).some(({ kind }) => kind === filter.kind))
+}

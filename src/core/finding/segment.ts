@@ -1,0 +1,329 @@
+import { COST_KINDS, type CostKind, SOUND_KINDS, type SoundKind } from './filters'
+import { GrowingUint32, Interner } from './growing'
+import { wordsOf } from './words'
+
+/** What the search knows of a sound. */
+export interface FindingSound {
+  readonly id: number
+  readonly title: string
+  readonly tags: readonly string[]
+  readonly group: string
+  readonly category: string
+  readonly maker: string
+  readonly folder: string
+  readonly description: string
+  readonly sourceName: string
+  readonly durationS: number
+  readonly loudnessLufs: number | null
+  readonly channels: number | null
+  readonly loops: boolean | null
+  readonly kind: SoundKind
+  readonly tempoBpm: number | null
+  readonly mood: string | null
+  readonly vocals: boolean | null
+  readonly cost: CostKind
+  /** Of the cheapest tier, in the smallest unit; null where nothing is sold. */
+  readonly priceMinor: number | null
+  readonly licence: string
+  readonly creditOwed: boolean
+  /** Sounds with the same offer key are under the same terms and tiers of the same source. */
+  readonly offer: string
+  /** Days since 1970-01-01. */
+  readonly addedDay: number
+  readonly kept: boolean
+  readonly here: boolean
+  /** Videos that it was heard in. */
+  readonly usedCount: number
+  /** 0 to 1 within its source; 0 where the source tells nothing. */
+  readonly popularity: number
+  /** Sound-alike vector of length 1, or null while it has not been listened to. */
+  readonly vector: Float32Array | null
+}
+
+/** Names that several segments share, so that their counts can be added. */
+export class Names {
+  readonly sources = new Interner()
+  /** "group|category". */
+  readonly categories = new Interner()
+  readonly makers = new Interner()
+  readonly licences = new Interner()
+  readonly moods = new Interner()
+  readonly offers = new Interner()
+}
+
+/** Where a word stands, the place that counts most first. */
+export const FIELDS = ['title-first', 'title', 'tags', 'category', 'maker', 'folder', 'description'] as const
+
+/** From here on a token is not a word but says which field begins. */
+export const FIELD_MARK = 0xffffff00
+/** In columns of yes, no and unknown. */
+export const UNKNOWN = 0
+export const NO = 1
+export const YES = 2
+
+/** Columns of values, one for each sound; NaN and `UNKNOWN` where nothing is known. */
+export interface Columns {
+  readonly ids: Uint32Array
+  readonly source: Uint16Array
+  readonly category: Uint16Array
+  readonly maker: Uint32Array
+  readonly licence: Uint16Array
+  readonly mood: Uint16Array
+  readonly offer: Uint16Array
+  readonly kind: Uint8Array
+  readonly cost: Uint8Array
+  readonly priceMinor: Uint32Array
+  readonly creditOwed: Uint8Array
+  readonly channels: Uint8Array
+  readonly loops: Uint8Array
+  readonly vocals: Uint8Array
+  readonly kept: Uint8Array
+  readonly here: Uint8Array
+  readonly usedCount: Uint16Array
+  readonly addedDay: Uint32Array
+  readonly durationS: Float32Array
+  readonly loudnessLufs: Float32Array
+  readonly tempoBpm: Float32Array
+  readonly popularity: Float32Array
+  /** First letters of the title as a number, to merge segments by name. */
+  readonly nameKey: Float64Array
+  /** What is added to the points of the words: shorter titles, kept, used before. */
+  readonly bonus: Uint8Array
+}
+
+/** An immutable part of the index. */
+export interface Segment {
+  readonly count: number
+  readonly columns: Columns
+  /** In the order of their code units. */
+  readonly words: readonly string[]
+  /** Where the postings of each word begin; one more than there are words. */
+  readonly starts: Uint32Array
+  /** Sounds that have the word, by position in the segment, rising. */
+  readonly postings: Uint32Array
+  /** The best field in which it stands there; index into `FIELDS`. */
+  readonly fields: Uint8Array
+  /** All words of every sound in order, with marks where a field begins. */
+  readonly tokens: Uint32Array
+  readonly tokenStarts: Uint32Array
+  /** Vectors one after the other; NaN where there is none. Null when no sound has one. */
+  readonly vectors: Float32Array | null
+  readonly vectorLength: number
+}
+
+/** Index numbers 1 and up: 0 stands for none. */
+const NO_MOOD = 0
+
+/** Builds a segment from sounds that are given in rising order of their ids. */
+export class SegmentBuilder {
+  private readonly wordIndex = new Interner()
+  private readonly tokens = new GrowingUint32()
+  private readonly tokenStarts = new GrowingUint32()
+  private readonly values: Record<keyof Columns, number[]> = emptyValues()
+  private readonly vectors: (Float32Array | null)[] = []
+
+  constructor(private readonly names: Names) {}
+
+  add(sound: FindingSound): void {
+    const { names, values } = this
+    this.addWords(sound)
+    this.vectors.push(sound.vector)
+    values.ids.push(sound.id)
+    values.source.push(names.sources.index(sound.sourceName))
+    values.category.push(names.categories.index(`${sound.group}|${sound.category}`))
+    values.maker.push(names.makers.index(sound.maker))
+    values.licence.push(names.licences.index(sound.licence))
+    values.mood.push(sound.mood === null ? NO_MOOD : names.moods.index(sound.mood) + 1)
+    values.offer.push(names.offers.index(sound.offer))
+    values.kind.push(SOUND_KINDS.indexOf(sound.kind))
+    values.cost.push(COST_KINDS.indexOf(sound.cost))
+    values.priceMinor.push(sound.priceMinor ?? 0)
+    values.creditOwed.push(Number(sound.creditOwed))
+    values.channels.push(Math.min(255, sound.channels ?? UNKNOWN))
+    values.loops.push(either(sound.loops))
+    values.vocals.push(either(sound.vocals))
+    values.kept.push(Number(sound.kept))
+    values.here.push(Number(sound.here))
+    values.usedCount.push(Math.min(0xffff, sound.usedCount))
+    values.addedDay.push(sound.addedDay)
+    values.durationS.push(sound.durationS)
+    values.loudnessLufs.push(sound.loudnessLufs ?? Number.NaN)
+    values.tempoBpm.push(sound.tempoBpm ?? Number.NaN)
+    values.popularity.push(sound.popularity)
+    values.nameKey.push(nameKey(sound.title))
+    values.bonus.push(bonusOf(sound))
+  }
+
+  private addWords({ title, tags, group, category, maker, folder, description }: FindingSound): void {
+    this.tokenStarts.push(this.tokens.length)
+    const titleWords = wordsOf(title)
+    this.addField('title-first', titleWords.slice(0, 1))
+    // The first word is said again, so that a phrase can begin with it; the better field counts.
+    this.addField('title', titleWords)
+    for (const tag of tags) this.addField('tags', wordsOf(tag))
+    this.addField('category', wordsOf(category))
+    this.addField('category', wordsOf(group))
+    this.addField('maker', wordsOf(maker))
+    this.addField('folder', wordsOf(folder))
+    this.addField('description', wordsOf(description))
+  }
+
+  private addField(field: (typeof FIELDS)[number], words: readonly string[]): void {
+    if (words.length === 0) return
+    this.tokens.push(FIELD_MARK + FIELDS.indexOf(field))
+    for (const word of words) this.tokens.push(this.wordIndex.index(word))
+  }
+
+  finish(): Segment {
+    const count = this.values.ids.length
+    this.tokenStarts.push(this.tokens.length)
+    const order = this.wordIndex.texts.map((_, index) => index)
+    const texts = this.wordIndex.texts
+    order.sort((a, b) => ((texts[a] as string) < (texts[b] as string) ? -1 : 1))
+    const renumbered = new Uint32Array(order.length)
+    for (const [sorted, index] of order.entries()) renumbered[index] = sorted
+    const tokens = this.tokens.toArray()
+    for (const [at, token] of tokens.entries()) if (token < FIELD_MARK) tokens[at] = renumbered[token] as number
+    const tokenStarts = this.tokenStarts.toArray()
+    const vectorLength = this.vectors.find((vector) => vector !== null)?.length ?? 0
+    return {
+      count,
+      columns: typedColumns(this.values),
+      words: order.map((index) => texts[index] as string),
+      ...postingsOf(tokens, tokenStarts, order.length),
+      tokens,
+      tokenStarts,
+      vectors: vectorLength > 0 ? joinedVectors(this.vectors, vectorLength) : null,
+      vectorLength,
+    }
+  }
+}
+
+function either(value: boolean | null): number {
+  return value === null ? UNKNOWN : value ? YES : NO
+}
+
+/** Points for a title of one word, one less for each word more. */
+const SHORT_TITLE_POINTS = 9
+const KEPT_POINTS = 8
+const USED_POINTS = 6
+
+function bonusOf({ title, kept, usedCount }: FindingSound): number {
+  const short = Math.max(0, SHORT_TITLE_POINTS + 1 - wordsOf(title).length)
+  return short + (kept ? KEPT_POINTS : 0) + (usedCount > 0 ? USED_POINTS : 0)
+}
+
+/** Letters that a name key holds: more do not fit into the 53 bits of a number. */
+const NAME_KEY_LETTERS = 8
+const NAME_KEY_BASE = 64
+
+function nameKey(title: string): number {
+  const letters = wordsOf(title).join(' ')
+  let key = 0
+  for (let at = 0; at < NAME_KEY_LETTERS; at++) {
+    const code = at < letters.length ? letters.charCodeAt(at) - 31 : 0
+    // "a" to "z" come after the digits and the space; all beyond come last.
+    key = key * NAME_KEY_BASE + Math.max(0, Math.min(NAME_KEY_BASE - 1, code > 40 ? code - 38 : code))
+  }
+  return key
+}
+
+/** For each word the sounds that have it, and the best field in which they do. */
+function postingsOf(tokens: Uint32Array, tokenStarts: Uint32Array, wordCount: number) {
+  const starts = new Uint32Array(wordCount + 1)
+  const lastSound = new Uint32Array(wordCount)
+  const eachFirst = (act: (word: number, sound: number, field: number) => void): void => {
+    lastSound.fill(0)
+    for (let sound = 0; sound < tokenStarts.length - 1; sound++) {
+      let field = 0
+      for (let at = tokenStarts[sound] as number; at < (tokenStarts[sound + 1] as number); at++) {
+        const token = tokens[at] as number
+        if (token >= FIELD_MARK) field = token - FIELD_MARK
+        else if (lastSound[token] !== sound + 1) {
+          // Fields come in the order of their weight, so the first place is the best.
+          lastSound[token] = sound + 1
+          act(token, sound, field)
+        }
+      }
+    }
+  }
+  eachFirst((word) => {
+    starts[word + 1] = (starts[word + 1] as number) + 1
+  })
+  for (let word = 0; word < wordCount; word++)
+    starts[word + 1] = (starts[word + 1] as number) + (starts[word] as number)
+  const postings = new Uint32Array(starts[wordCount] as number)
+  const fields = new Uint8Array(postings.length)
+  const next = starts.slice()
+  eachFirst((word, sound, field) => {
+    const at = next[word] as number
+    postings[at] = sound
+    fields[at] = field
+    next[word] = at + 1
+  })
+  return { starts, postings, fields }
+}
+
+function joinedVectors(vectors: readonly (Float32Array | null)[], length: number): Float32Array {
+  const joined = new Float32Array(vectors.length * length).fill(Number.NaN)
+  for (const [at, vector] of vectors.entries()) if (vector?.length === length) joined.set(vector, at * length)
+  return joined
+}
+
+function emptyValues(): Record<keyof Columns, number[]> {
+  return {
+    ids: [],
+    source: [],
+    category: [],
+    maker: [],
+    licence: [],
+    mood: [],
+    offer: [],
+    kind: [],
+    cost: [],
+    priceMinor: [],
+    creditOwed: [],
+    channels: [],
+    loops: [],
+    vocals: [],
+    kept: [],
+    here: [],
+    usedCount: [],
+    addedDay: [],
+    durationS: [],
+    loudnessLufs: [],
+    tempoBpm: [],
+    popularity: [],
+    nameKey: [],
+    bonus: [],
+  }
+}
+
+function typedColumns(values: Record<keyof Columns, number[]>): Columns {
+  return {
+    ids: Uint32Array.from(values.ids),
+    source: Uint16Array.from(values.source),
+    category: Uint16Array.from(values.category),
+    maker: Uint32Array.from(values.maker),
+    licence: Uint16Array.from(values.licence),
+    mood: Uint16Array.from(values.mood),
+    offer: Uint16Array.from(values.offer),
+    kind: Uint8Array.from(values.kind),
+    cost: Uint8Array.from(values.cost),
+    priceMinor: Uint32Array.from(values.priceMinor),
+    creditOwed: Uint8Array.from(values.creditOwed),
+    channels: Uint8Array.from(values.channels),
+    loops: Uint8Array.from(values.loops),
+    vocals: Uint8Array.from(values.vocals),
+    kept: Uint8Array.from(values.kept),
+    here: Uint8Array.from(values.here),
+    usedCount: Uint16Array.from(values.usedCount),
+    addedDay: Uint32Array.from(values.addedDay),
+    durationS: Float32Array.from(values.durationS),
+    loudnessLufs: Float32Array.from(values.loudnessLufs),
+    tempoBpm: Float32Array.from(values.tempoBpm),
+    popularity: Float32Array.from(values.popularity),
+    nameKey: Float64Array.from(values.nameKey),
+    bonus: Uint8Array.from(values.bonus),
+  }
+}
