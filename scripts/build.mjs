@@ -1,5 +1,6 @@
 // Builds what runs outside the browser (workers, command line, stand-ins, seed) with esbuild, and the application with Astro.
 import { spawnSync } from 'node:child_process'
+import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 
@@ -11,6 +12,7 @@ export async function buildNode() {
     absWorkingDir: root,
     entryPoints: {
       worker: 'src/server/workers/worker.ts',
+      finder: 'src/server/finding/finder-thread.ts',
       thud: 'src/cli/thud.ts',
       standins: 'src/standins/main.ts',
       seed: 'demo/seed.ts',
@@ -26,6 +28,7 @@ export async function buildNode() {
     sourcemap: true,
     logLevel: 'warning',
   })
+  fs.copyFileSync(path.join(root, 'vocabulary', 'sounds.txt'), path.join(root, 'dist', 'node', 'sounds.txt'))
 }
 
 export function buildApp() {

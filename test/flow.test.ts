@@ -98,18 +98,18 @@ describe('mirroring', () => {
   it('stores titles as they come, markup and all, and finds them', async () => {
     world.heron.control.fault = 'html-titles'
     await mirrorAll(world, ['heron-slate'])
-    const page = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0 }, null)
+    const page = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
     expect(page.sounds[0]?.title).toBe(`<img src=x onerror="document.title='owned'"><b>Servo number 7</b>`)
     world.heron.control.fault = 'none'
     await mirrorAll(world, ['heron-slate'])
-    const again = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0 }, null)
+    const again = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
     expect(again.sounds[0]?.title).toBe('Servo number 7')
   })
 })
 
 describe('searching', () => {
   it('finds by the beginnings of words, over all libraries', async () => {
-    const page = await searchSounds(world.app, { q: 'ser num', limit: 5, offset: 0 }, null)
+    const page = await searchSounds(world.app, { q: 'ser num', limit: 5, offset: 0, sort: 'best' }, null)
     expect(page).toMatchObject({ total: 18, catalogueTotal: 22 })
     expect(page.sounds).toHaveLength(5)
     expect(page.sounds.every(({ title }) => title.startsWith('Servo number'))).toBe(true)
@@ -118,12 +118,14 @@ describe('searching', () => {
   it('pages without gaps or repeats', async () => {
     const ids: number[] = []
     for (let offset = 0; offset < 22; offset += 5)
-      ids.push(...(await searchSounds(world.app, { q: '', limit: 5, offset }, null)).sounds.map(({ id }) => id))
+      ids.push(
+        ...(await searchSounds(world.app, { q: '', limit: 5, offset, sort: 'best' }, null)).sounds.map(({ id }) => id),
+      )
     expect(new Set(ids).size).toBe(22)
   })
 
   it.each(['nothing like this', '"', "' OR 1=1 --", 'NEAR('])('takes %j', async (q) => {
-    const page = await searchSounds(world.app, { q, limit: 5, offset: 0 }, null)
+    const page = await searchSounds(world.app, { q, limit: 5, offset: 0, sort: 'best' }, null)
     expect(page.catalogueTotal).toBe(22)
   })
 
@@ -131,7 +133,7 @@ describe('searching', () => {
     const fits = async (more: Partial<VideoInput['uses']>): Promise<Record<string, string | null>> => {
       const page = await searchSounds(
         world.app,
-        { q: 'short', limit: 50, offset: 0 },
+        { q: 'short', limit: 50, offset: 0, sort: 'best' },
         { uses: input(more).uses, videoId: null },
       )
       return Object.fromEntries(page.sounds.map(({ title, fit }) => [title, fit]))
@@ -148,7 +150,7 @@ describe('searching', () => {
   it('does not say yes where the plan’s licence says nothing', async () => {
     const page = await searchSounds(
       world.app,
-      { q: 'servo', limit: 1, offset: 0 },
+      { q: 'servo', limit: 1, offset: 0, sort: 'best' },
       { uses: input({ places: ['game'] }).uses, videoId: null },
     )
     expect(page.sounds[0]?.fit).toBe('not-stated')

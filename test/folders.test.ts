@@ -47,7 +47,9 @@ async function scan(id: string): Promise<string> {
 }
 
 async function titles(q = ''): Promise<string[]> {
-  return (await searchSounds(world.app, { q, limit: 50, offset: 0 }, null)).sounds.map(({ title }) => title).sort()
+  return (await searchSounds(world.app, { q, limit: 50, offset: 0, sort: 'best' }, null)).sounds
+    .map(({ title }) => title)
+    .sort()
 }
 
 describe('a folder of the creator’s own', () => {

@@ -68,7 +68,7 @@ describe('a sync of what changed', () => {
     )
     expect(result).toContain('3 sounds in the catalogue: 0 new, 0 changed, 1 gone')
     expect(asked.filter((address) => address.includes('/v2/sounds?'))).toEqual([])
-    expect((await searchSounds(world.app, { q: 'radio hum', limit: 5, offset: 0 }, null)).total).toBe(0)
+    expect((await searchSounds(world.app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(0)
   })
 
   it('is followed by a whole reading after a week', async () => {
@@ -79,7 +79,7 @@ describe('a sync of what changed', () => {
       .execute()
     world.barn.control.withdrawn = []
     expect(await sync('tin-barn')).toContain('4 sounds in the catalogue')
-    expect((await searchSounds(world.app, { q: 'radio hum', limit: 5, offset: 0 }, null)).total).toBe(1)
+    expect((await searchSounds(world.app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(1)
   })
 })
 

@@ -5,7 +5,7 @@ import { encoded, previewOf } from './encode'
 import { Chance, finished, RATE_HZ } from './toolkit'
 
 /** Raised when a recipe or the layout changes, so that an older library is made anew. */
-const LIBRARY_VERSION = 2
+const LIBRARY_VERSION = 3
 
 /** The samples of one demo sound. */
 export function soundOf(sound: DemoSound): Float32Array[] {
@@ -24,7 +24,9 @@ export async function makeOneLibrary(dir: string, library: DemoLibrary): Promise
     fs.writeFileSync(path.join(folder, `${sound.id}.${sound.format}`), await encoded(channels, sound.format))
     fs.writeFileSync(path.join(folder, `${sound.id}.preview.ogg`), await previewOf(channels))
     const { recipe, numbers, sameAs, library: _library, listedDurationS, ...row } = sound
-    rows.push({ ...row, durationS: listedDurationS ?? (channels[0]?.length ?? 0) / RATE_HZ })
+    // How often it was taken is made up like the rest: a few sounds very often, most seldom.
+    const taken = Math.round(4000 ** new Chance(DEMO_SOUNDS.indexOf(sound) + 1).between(0, 1))
+    rows.push({ ...row, taken, durationS: listedDurationS ?? (channels[0]?.length ?? 0) / RATE_HZ })
   }
   fs.writeFileSync(path.join(folder, 'catalogue.json'), JSON.stringify(rows, null, 1))
 }

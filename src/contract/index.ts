@@ -1,4 +1,5 @@
 export * from './check'
+export * from './finding'
 export * from './job'
 export * from './listening'
 export * from './papers'

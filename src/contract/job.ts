@@ -1,6 +1,6 @@
 import { z } from 'zod'
 
-export const JOB_KINDS = ['mirror', 'download', 'purchase', 'scan', 'check'] as const
+export const JOB_KINDS = ['mirror', 'download', 'purchase', 'scan', 'check', 'describe', 'batch'] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 
 export const Job = z.object({

@@ -38,23 +38,13 @@ export const SoundSummary = z.object({
   /** SHA-256 of the copy that is here, or null. */
   copySha256: z.string().nullable(),
   withdrawn: z.boolean(),
+  kept: z.boolean(),
+  /** Videos that it was heard in. */
+  usedCount: z.number().int(),
+  /** How alike it is to what is compared with, 0 to 1, and what differs in words; null where nothing is. */
+  likeness: z.object({ fraction: z.number(), differences: z.array(z.string()) }).nullable(),
 })
 export type SoundSummary = z.infer<typeof SoundSummary>
-
-export const SoundQuery = z.object({
-  q: z.string().max(200).default(''),
-  limit: z.coerce.number().int().min(1).max(200).default(60),
-  offset: z.coerce.number().int().min(0).max(1_000_000).default(0),
-})
-export type SoundQuery = z.infer<typeof SoundQuery>
-
-export const SoundPage = z.object({
-  sounds: z.array(SoundSummary),
-  total: z.number().int(),
-  /** Sounds in all libraries, whatever the query. */
-  catalogueTotal: z.number().int(),
-})
-export type SoundPage = z.infer<typeof SoundPage>
 
 /** Papers as the interface shows them. */
 export const PapersWire = z.object({
@@ -82,6 +72,8 @@ export const PapersWire = z.object({
 
 export const SoundDetail = SoundSummary.extend({
   description: z.string(),
+  /** The name that its source gives it, where the creator gave it another. */
+  originalTitle: z.string().nullable(),
   tags: z.array(z.string()),
   /** Length that the source claims, where it is not the one that was measured. */
   listedDurationS: z.number().nullable(),

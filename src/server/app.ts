@@ -4,6 +4,8 @@ import type { Job } from '../contract'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
 import { acquireSound, carryOutOrder } from './copies/acquire'
+import { acquireBatch } from './copies/batches'
+import { describeSounds, enqueueDescribing } from './finding/describe-sounds'
 import { ensureElsewhere } from './folders/elsewhere'
 import { scanFolder } from './folders/scan'
 import { Jobs } from './jobs/jobs'
@@ -27,6 +29,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       download: (context) => acquireSound(services, Number(context.job.subject), context),
       purchase: (context) => carryOutOrder(services, Number(context.job.subject), context),
       scan: (context) => scanFolder(services, context.job.subject, context),
+      batch: (context) => acquireBatch(services, Number(context.job.subject), context),
+      describe: (context) => describeSounds(services, context),
       check: (context) => runCheck(services, Number(context.job.subject), context),
     },
     (error) => {
@@ -38,6 +42,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   await jobs.start()
   // A process that died between writing down a check and queueing it left one without a job.
   await enqueueOpenChecks({ db: services.db, jobs })
+  await enqueueDescribing({ db: services.db, jobs })
   return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
 }
 

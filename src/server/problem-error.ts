@@ -2,7 +2,7 @@
 export class ProblemError extends Error {
   override readonly name = 'ProblemError'
   constructor(
-    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 416 | 422 | 502 | 507,
+    readonly status: 400 | 403 | 404 | 409 | 413 | 415 | 416 | 422 | 500 | 502 | 507,
     readonly code: string,
     readonly detail: string,
     options?: ErrorOptions,

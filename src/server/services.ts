@@ -1,5 +1,7 @@
 import { type Db, openDatabase } from './database/open'
 import { FileStore } from './files/store'
+import { openFinder } from './finding/open-finder'
+import type { SoundFinder } from './finding/sound-finder'
 import { MediaError } from './media/decoder'
 import { ProblemError } from './problem-error'
 import { type Connector, SourceError } from './sources/connector'
@@ -12,6 +14,7 @@ export interface Services {
   readonly db: Db
   readonly store: FileStore
   readonly pool: Pool
+  readonly finder: SoundFinder
   readonly connectors: readonly Connector[]
   /** @throws {ProblemError} not-found for a source that is not set up. */
   connector(id: string): Connector
@@ -40,10 +43,12 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
       .onConflict((conflict) => conflict.column('id').doUpdateSet({ name, about }))
       .execute()
   const pool = createPool(options.nodeDir)
+  const finder = await openFinder(db, options)
   return {
     db,
     store: new FileStore(options.dataDir),
     pool,
+    finder,
     connectors,
     connector(id) {
       const found = connectors.find((connector) => connector.id === id)
@@ -52,6 +57,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     },
     explain,
     async close() {
+      await finder.close()
       await pool.destroy()
       await db.destroy()
     },

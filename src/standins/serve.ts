@@ -68,6 +68,8 @@ export interface LibrarySound {
   readonly tempoBpm?: number
   readonly mood?: string
   readonly vocals?: boolean
+  /** How often it was taken, where the library tells. */
+  readonly taken?: number
 }
 
 export interface Standin {

@@ -109,6 +109,7 @@ function track(sound: LibrarySound) {
     keywords: sound.tags.split(' ').filter(Boolean),
     type: sound.kind ?? 'effect',
     attributionRequired: sound.licence === 'named',
+    ...(sound.taken === undefined ? {} : { timesUsed: String(sound.taken) }),
     ...(sound.tempoBpm ? { tempo: `${sound.tempoBpm} bpm`, mood: sound.mood, hasVocals: sound.vocals } : {}),
   }
 }

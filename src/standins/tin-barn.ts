@@ -48,6 +48,7 @@ export function serveTinBarn(dir: string, port: number): Promise<Standin> {
         tags: sound.tags.split(' ').filter(Boolean),
         category: sound.category,
         format: sound.format,
+        ...(sound.taken === undefined ? {} : { fetched: sound.taken }),
         permalink: `https://tin-barn.example/s/${sound.id}`,
       }))
       return { json: { total: sounds.length, offset, results } }

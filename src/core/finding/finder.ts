@@ -107,6 +107,19 @@ export class Finder {
     return this.parts.reduce((sum, { segment }) => sum + segment.words.length, 0)
   }
 
+  /** Every offer that a sound is under, with the first such sound. */
+  offers(): { readonly offer: string; readonly id: number }[] {
+    const first = new Map<number, number>()
+    for (const { segment, dead } of this.parts) {
+      const { ids, offer } = segment.columns
+      for (let sound = 0; sound < segment.count; sound++) {
+        const one = offer[sound] as number
+        if (dead[sound] === 0 && !first.has(one)) first.set(one, ids[sound] as number)
+      }
+    }
+    return [...first].map(([offer, id]) => ({ offer: this.names.offers.texts[offer] as string, id }))
+  }
+
   /** Vector of a sound, or null while it has none. */
   vectorOf(id: number): Float32Array | null {
     for (const { segment, dead } of [...this.parts].reverse()) {

@@ -7,11 +7,13 @@ const JobsContext = createContext<readonly Job[]>([])
 
 /** Queries that a finished job of each kind makes stale. */
 const STALE_AFTER: Readonly<Record<Job['kind'], readonly string[]>> = {
-  mirror: ['sources', 'sounds', 'sound', 'state', 'check', 'videos', 'papers', 'desk'],
-  download: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk'],
-  purchase: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk'],
-  scan: ['sources', 'sounds', 'sound', 'state', 'proposals', 'papers', 'desk'],
+  mirror: ['sources', 'sounds', 'sound', 'counts', 'shelf', 'state', 'check', 'videos', 'papers', 'desk'],
+  download: ['sounds', 'sound', 'counts', 'shelf', 'check', 'videos', 'sources', 'papers', 'desk'],
+  purchase: ['sounds', 'sound', 'counts', 'shelf', 'check', 'videos', 'sources', 'papers', 'desk'],
+  scan: ['sources', 'sounds', 'sound', 'counts', 'shelf', 'state', 'proposals', 'papers', 'desk'],
   check: ['check', 'videos', 'desk', 'papers'],
+  describe: ['sounds', 'sound', 'counts'],
+  batch: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk', 'shelf', 'batch'],
 }
 /** Ended jobs stay visible this long, ms. */
 const LINGER_MS = 6000

@@ -7,6 +7,7 @@ import { foundation } from './migrations/0001-foundation'
 import { hearing } from './migrations/0002-hearing'
 import { ledger } from './migrations/0003-ledger'
 import { papers } from './migrations/0004-papers'
+import { finding } from './migrations/0005-finding'
 import type { Schema } from './schema'
 
 export { type Db, nowIso, todayIso } from './db'
@@ -16,10 +17,19 @@ const MIGRATIONS = {
   '0002-hearing': { up: hearing },
   '0003-ledger': { up: ledger },
   '0004-papers': { up: papers },
+  '0005-finding': { up: finding },
 }
 
+const FILE_NAME = 'good-thud.sqlite'
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000
+
+/** Opens the database of a data folder to read only; it must be at the newest schema. */
+export function openToRead(dataDir: string): Db {
+  const database = new Database(path.join(dataDir, FILE_NAME), { readonly: true, fileMustExist: true })
+  database.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
+  return new Kysely<Schema>({ dialect: new SqliteDialect({ database }) })
+}
 
 /**
  * Opens the database of a data folder and brings it to the newest schema.
@@ -28,7 +38,7 @@ const BUSY_TIMEOUT_MS = 10_000
  */
 export async function openDatabase(dataDir: string): Promise<Db> {
   fs.mkdirSync(dataDir, { recursive: true })
-  const sqlite = new Database(path.join(dataDir, 'good-thud.sqlite'))
+  const sqlite = new Database(path.join(dataDir, FILE_NAME))
   sqlite.pragma('journal_mode = WAL')
   sqlite.pragma('foreign_keys = ON')
   sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)

@@ -58,6 +58,9 @@ export interface Schema {
     tempo_bpm: number | null
     mood: string | null
     vocals: number | null
+    added_at: Generated<string>
+    popularity: number | null
+    own_title: string | null
   }
   sound_tiers: {
     sound_id: number
@@ -91,7 +94,30 @@ export interface Schema {
     hit_s: number | null
     duration_s: number
     feature_version: number
+    channels: number | null
+    loops: number | null
   }
+  likeness: { sound_id: number; version: number; vector: Buffer; traits_json: string }
+  probes: { id: Generated<number>; title: string; vector: Buffer; traits_json: string; created_at: string }
+  keeps: { sound_id: number; note: string; kept_at: string }
+  collections: { id: Generated<number>; name: string; position: number }
+  collection_sounds: { collection_id: number; sound_id: number; position: number }
+  habits: { sound_id: number; words: string }
+  saved_searches: { id: Generated<number>; name: string; query: string; sort: string; at: string }
+  captions: { video_id: number; file_name: string; cues_json: string; at: string }
+  batches: { id: Generated<number>; video_id: number | null; created_at: string }
+  batch_items: {
+    batch_id: number
+    position: number
+    sound_id: number
+    tier: string | null
+    price_minor: number
+    order_id: number | null
+    state: string
+    message: string
+  }
+  /** Sounds that changed, for the search to follow. */
+  find_changes: { number: Generated<number>; sound_id: number }
   analysis_failures: { sound_id: number; reason: string; at: string }
   copies: {
     sha256: string

@@ -35,6 +35,7 @@ export async function insertOwnSound(db: Db, sound: OwnSound): Promise<number> {
       terms_id: sound.termsId,
       withdrawn_at: null,
       updated_at: nowIso(),
+      added_at: nowIso(),
     })
     .returning('id')
     .executeTakeFirstOrThrow()

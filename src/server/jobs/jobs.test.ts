@@ -19,7 +19,7 @@ afterEach(async () => {
 function jobsDoing(work: JobWork): Jobs {
   return new Jobs(
     db,
-    { mirror: work, download: work, purchase: work, scan: work, check: work },
+    { mirror: work, download: work, purchase: work, scan: work, check: work, describe: work, batch: work },
     (error) => `It failed: ${(error as Error).message}`,
   )
 }

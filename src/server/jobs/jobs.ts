@@ -27,6 +27,8 @@ const AT_ONCE: Readonly<Record<JobKind, number>> = {
   purchase: 1,
   scan: 1,
   check: 1,
+  describe: 1,
+  batch: 1,
 }
 
 /**

@@ -1,20 +1,36 @@
 import { randomUUID } from 'node:crypto'
 import type { App } from '../app'
-import { nowIso } from '../database/open'
+import { type Db, nowIso } from '../database/open'
 import { notFound, ProblemError } from '../problem-error'
 
+/** Writes an order down and queues it. While it is under way, asking again gives the same order. */
+export async function placeOrder(
+  { db, jobs }: Pick<App, 'db' | 'jobs'>,
+  soundId: number,
+  request: OrderWish,
+): Promise<{ jobId: number; already: boolean }> {
+  const { id, title } = await writtenOrder(db, soundId, request)
+  const { job, already } = await jobs.enqueue('purchase', String(id), `Buying ${title}`)
+  return { jobId: job.id, already }
+}
+
+interface OrderWish {
+  readonly tier: string
+  readonly priceMinor: number
+  readonly videoId: number | null
+}
+
 /**
- * Writes an order down and queues it. While it is under way, asking again gives the same order.
+ * Writes an order down, or gives the one that is open.
  *
  * @param request.priceMinor The price that the creator saw: nothing is bought above it.
  * @throws {ProblemError} not-found, price-changed.
  */
-export async function placeOrder(
-  { db, jobs }: Pick<App, 'db' | 'jobs'>,
+export async function writtenOrder(
+  db: Db,
   soundId: number,
-  request: { tier: string; priceMinor: number; videoId: number | null },
-): Promise<{ jobId: number; already: boolean }> {
-  const { tier, priceMinor, videoId } = request
+  { tier, priceMinor, videoId }: OrderWish,
+): Promise<{ id: number; title: string }> {
   const row = await db
     .selectFrom('sound_tiers')
     .innerJoin('sounds', 'sounds.id', 'sound_tiers.sound_id')
@@ -53,6 +69,5 @@ export async function placeOrder(
   if (!order) throw new ProblemError(409, 'bought', 'It was bought a moment ago.')
   // An order that broke off before anything was bought may be taken up again at the price that is agreed to now.
   await db.updateTable('orders').set({ price_minor: priceMinor }).where('id', '=', order.id).execute()
-  const { job, already } = await jobs.enqueue('purchase', String(order.id), `Buying ${row.title}`)
-  return { jobId: job.id, already }
+  return { id: order.id, title: row.title }
 }

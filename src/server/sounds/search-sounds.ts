@@ -1,55 +1,99 @@
-import { sql } from 'kysely'
-import type { SoundPage, SoundQuery, SoundSummary } from '../../contract'
-import { ftsQuery } from '../../core/finding'
+import type { CountQuery, SoundCounts, SoundPage, SoundQuery, SoundSummary } from '../../contract'
+import { parsedQuery } from '../../core/finding'
+import { type Traits, traitDifferences } from '../../core/likeness'
 import { fitOf } from '../../core/rights'
+import type { LikeWhat } from '../finding/finder-messages'
+import { fitTable } from '../finding/fit-table'
+import { notFound } from '../problem-error'
 import type { Services } from '../services'
+import { heardCounts } from './heard-counts'
 import { type Asked, papersOf } from './papers-of'
 import { thinnedPrint } from './thin-print'
 import { tierOffers, weighed } from './weigh'
 
-/** Weights of title, tags, category, maker and description in the ranking. */
-const RANK = sql<number>`bm25(sounds_fts, 10.0, 4.0, 2.0, 2.0, 1.0)`
+type Finding = Pick<Services, 'db' | 'finder'>
 
-/** One page of the search over all libraries; an empty query lists everything by title. */
+/** One page of the search over all libraries and folders; an empty query lists everything by name. */
 export async function searchSounds(
-  { db }: Pick<Services, 'db'>,
-  { q, limit, offset }: SoundQuery,
+  services: Finding,
+  { q, like, sort, limit, offset }: SoundQuery,
   asked: Asked | null,
 ): Promise<SoundPage> {
-  const match = ftsQuery(q)
-  const base = db.selectFrom('sounds').where('sounds.withdrawn_at', 'is', null)
-  const matching =
-    match === null
-      ? base
-      : base.where(sql<boolean>`sounds.id IN (SELECT rowid FROM sounds_fts WHERE sounds_fts MATCH ${match})`)
-  const [{ total }, { catalogueTotal }] = await Promise.all([
-    matching.select((eb) => eb.fn.countAll<number>().as('total')).executeTakeFirstOrThrow(),
-    base.select((eb) => eb.fn.countAll<number>().as('catalogueTotal')).executeTakeFirstOrThrow(),
-  ])
-  const ids =
-    match === null
-      ? await matching
-          .select('sounds.id')
-          .orderBy(sql`title COLLATE NOCASE`)
-          .orderBy('id')
-          .limit(limit)
-          .offset(offset)
-          .execute()
-      : (
-          await sql<{ id: number }>`
-            SELECT s.id FROM sounds_fts JOIN sounds s ON s.id = sounds_fts.rowid
-            WHERE sounds_fts MATCH ${match} AND s.withdrawn_at IS NULL
-            ORDER BY ${RANK}, length(s.title), s.id LIMIT ${limit} OFFSET ${offset}`.execute(db)
-        ).rows
+  const query = parsedQuery(q)
+  const compared = like ? await comparedWith(services, like) : null
+  const weighs = query.filters.some(({ kind }) => kind === 'fit')
+  const fits = asked && weighs ? await fitTable(services, asked) : null
+  const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
+  const sounds = await summaries(services, found.ids, asked)
+  const { total, catalogueTotal, corrections, hides } = found
   return {
-    sounds: await summaries(
-      { db },
-      ids.map(({ id }) => id),
-      asked,
-    ),
+    sounds: compared ? await withLikeness(services, sounds, found, compared.traits) : sounds,
     total,
     catalogueTotal,
+    corrections: [...corrections],
+    hides: [...hides],
+    likeTitle: compared?.title ?? null,
   }
+}
+
+/** How many sounds there are for each value of some kinds of conditions. */
+export async function countSounds(
+  services: Finding,
+  { q, like, kinds }: CountQuery,
+  asked: Asked | null,
+): Promise<SoundCounts> {
+  const query = parsedQuery(q)
+  const compared = like ? await comparedWith(services, like) : null
+  const weighs = kinds.includes('fit') || query.filters.some(({ kind }) => kind === 'fit')
+  const fits = asked && weighs ? await fitTable(services, asked) : null
+  const counts = await services.finder.ask('count', { query, like: compared?.what ?? null, fits, kinds })
+  return counts as SoundCounts
+}
+
+interface Compared {
+  readonly what: LikeWhat
+  readonly title: string
+  readonly traits: Traits | null
+}
+
+/** @throws {ProblemError} not-found. */
+async function comparedWith({ db }: Finding, like: NonNullable<SoundQuery['like']>): Promise<Compared> {
+  if (like.kind === 'probe') {
+    const probe = await db.selectFrom('probes').selectAll().where('id', '=', like.id).executeTakeFirst()
+    if (!probe) throw notFound('What you compared with')
+    const vector = new Float32Array(new Uint8Array(probe.vector).buffer)
+    return { what: { kind: 'vector', vector }, title: probe.title, traits: JSON.parse(probe.traits_json) as Traits }
+  }
+  const sound = await db
+    .selectFrom('sounds')
+    .leftJoin('likeness', 'likeness.sound_id', 'sounds.id')
+    .select(['title', 'own_title', 'traits_json'])
+    .where('id', '=', like.id)
+    .executeTakeFirst()
+  if (!sound) throw notFound('This sound')
+  const traits = sound.traits_json === null ? null : (JSON.parse(sound.traits_json) as Traits)
+  return { what: { kind: 'sound', id: like.id }, title: sound.own_title ?? sound.title, traits }
+}
+
+async function withLikeness(
+  { db }: Pick<Services, 'db'>,
+  sounds: readonly SoundSummary[],
+  { ids, likeness }: { ids: readonly number[]; likeness: readonly number[] },
+  from: Traits | null,
+): Promise<SoundSummary[]> {
+  if (ids.length === 0) return []
+  const rows = await db
+    .selectFrom('likeness')
+    .select(['sound_id', 'traits_json'])
+    .where('sound_id', 'in', [...ids])
+    .execute()
+  const traits = new Map(rows.map((row) => [row.sound_id, JSON.parse(row.traits_json) as Traits]))
+  const fractions = new Map(ids.map((id, at) => [id, likeness[at] ?? 0]))
+  return sounds.map((sound) => {
+    const own = traits.get(sound.id)
+    const differences = from && own ? traitDifferences(own, from) : []
+    return { ...sound, likeness: { fraction: Math.max(0, fractions.get(sound.id) ?? 0), differences } }
+  })
 }
 
 /** Summaries of some sounds, in the order asked for; ids that are not there are left out. */
@@ -64,6 +108,8 @@ export async function summaries(
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .innerJoin('terms', 'terms.id', 'sounds.terms_id')
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .leftJoin('keeps', 'keeps.sound_id', 'sounds.id')
+    .select(['sounds.own_title', 'keeps.kept_at'])
     .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.category', 'sounds.cost', 'sounds.withdrawn_at'])
     .select(['sounds.duration_s', 'sounds.source_id', 'sources.name as source_name', 'sources.plan', 'sounds.kind'])
     .select(['sources.kind as source_kind', 'analyses.audio_sha256'])
@@ -75,6 +121,7 @@ export async function summaries(
     .execute()
   const papers = await papersOf(db, ids, asked?.videoId ?? null)
   const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
+  const heard = await heardCounts(db, ids)
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []
@@ -83,7 +130,7 @@ export async function summaries(
         row.id,
         {
           id: row.id,
-          title: row.title,
+          title: row.own_title ?? row.title,
           maker: row.maker,
           category: row.category,
           source: { id: row.source_id, name: row.source_name, kind: sourceKind(row.source_kind) },
@@ -100,6 +147,9 @@ export async function summaries(
           // A file of the creator's own is a copy whether it has papers or not.
           copySha256: filed[0]?.copySha256 ?? (row.source_kind === 'library' ? null : row.audio_sha256),
           withdrawn: row.withdrawn_at !== null,
+          kept: row.kept_at !== null,
+          usedCount: heard.get(row.id) ?? 0,
+          likeness: null,
         },
       ]
     }),

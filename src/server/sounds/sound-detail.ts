@@ -23,6 +23,8 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     .innerJoin('terms', 'terms.id', 'sounds.terms_id')
     .select([
       'sounds.duration_s',
+      'sounds.title as original_title',
+      'sounds.own_title',
       'sounds.tempo_bpm',
       'sounds.mood',
       'sounds.vocals',
@@ -52,6 +54,7 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
   return {
     ...summary,
     description: row.description,
+    originalTitle: row.own_title === null ? null : row.original_title,
     tags: JSON.parse(row.tags_json) as string[],
     listedDurationS:
       Math.abs(row.duration_s - summary.durationS) > LISTED_TOLERANCE_S && row.duration_s > 0 ? row.duration_s : null,

@@ -37,6 +37,8 @@ export interface CatalogueSound {
   readonly tempoBpm: number | null
   readonly mood: string | null
   readonly vocals: boolean | null
+  /** How often others took it, where the source says so. */
+  readonly popularity: number | null
 }
 
 /** A page of a catalogue. */
@@ -142,7 +144,14 @@ export class SourceError extends Error {
 }
 
 /** What a source without prices and music facts says of every sound. */
-export const PLAIN_SOUND = { tiers: [], kind: 'effect', tempoBpm: null, mood: null, vocals: null } as const
+export const PLAIN_SOUND = {
+  tiers: [],
+  kind: 'effect',
+  tempoBpm: null,
+  mood: null,
+  vocals: null,
+  popularity: null,
+} as const
 
 /** Every page of a catalogue, from a position on. */
 export async function* cataloguePages(

@@ -1,6 +1,7 @@
 import { FEATURES_VERSION } from '../../core/hearing'
 import { nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
+import { storeDescription } from '../finding/describe-sounds'
 import type { JobContext } from '../jobs/jobs'
 import type { Services } from '../services'
 import { runTask } from '../workers/pool'
@@ -112,6 +113,7 @@ export async function analyseInto(
       .values(values)
       .onConflict((conflict) => conflict.column('sound_id').doUpdateSet(values))
       .execute()
+    await storeDescription(trx, soundId, analysis.description)
     await trx.deleteFrom('analysis_failures').where('sound_id', '=', soundId).execute()
   })
 }

@@ -232,13 +232,19 @@ async function takeOver(
     else fresh++
     const { id } = await trx
       .insertInto('sounds')
-      .values({ ...values, updated_at: nowIso() })
+      .values({ ...values, updated_at: nowIso(), added_at: nowIso() })
       .onConflict((conflict) =>
         conflict.columns(['source_id', 'external_id']).doUpdateSet({ ...values, updated_at: nowIso() }),
       )
       .returning('id')
       .executeTakeFirstOrThrow()
-    known.set(sound.externalId, { ...values, id, updated_at: '' } as (typeof rows)[number])
+    known.set(sound.externalId, {
+      ...values,
+      id,
+      updated_at: '',
+      added_at: '',
+      own_title: null,
+    } as (typeof rows)[number])
   }
   await storeTiers(trx, sounds, { termsIds, soundIdOf: (externalId) => known.get(externalId)?.id as number })
   const present = rows.filter((row) => row.withdrawn_at === null)
@@ -324,5 +330,6 @@ function soundValues(sourceId: string, sound: CatalogueSound, termsId: number) {
     tempo_bpm: sound.tempoBpm,
     mood: sound.mood,
     vocals: sound.vocals === null ? null : Number(sound.vocals),
+    popularity: sound.popularity,
   }
 }

@@ -173,6 +173,7 @@ function catalogueSound(raw: z.infer<typeof List>['Items'][number]): CatalogueSo
     termsKey: 'web',
     tiers,
     kind: KINDS[raw.Kind],
+    popularity: null,
     tempoBpm: raw.Bpm ?? null,
     mood: raw.Mood ?? null,
     vocals: raw.Sung === undefined ? null : raw.Sung === 'Y',

@@ -19,6 +19,10 @@ const Track = z.object({
     .optional(),
   mood: z.string().max(60).optional(),
   hasVocals: z.boolean().optional(),
+  timesUsed: z
+    .string()
+    .regex(/^\d{1,9}$/)
+    .optional(),
 })
 const Collection = z.object({ tracks: z.array(Track), nextPageToken: z.string().max(200).optional() })
 const Linked = z.object({ audioUrl: z.string().max(500), fullUrl: z.string().max(500), fileName: z.string().max(500) })
@@ -118,5 +122,6 @@ function catalogueSound(raw: z.infer<typeof Track>): CatalogueSound {
     tempoBpm: raw.tempo ? Number.parseInt(raw.tempo, 10) : null,
     mood: raw.mood ?? null,
     vocals: raw.hasVocals ?? null,
+    popularity: raw.timesUsed === undefined ? null : Number(raw.timesUsed),
   }
 }

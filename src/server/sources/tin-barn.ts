@@ -20,6 +20,7 @@ const Page = z.object({
       category: z.string().max(60).default(''),
       format: z.string().max(8),
       permalink: z.url().nullable().default(null),
+      fetched: z.number().int().nonnegative().nullable().default(null),
     }),
   ),
 })
@@ -100,5 +101,6 @@ function catalogueSound(raw: z.infer<typeof Page>['results'][number]): Catalogue
     previewRef: raw.id,
     termsKey: raw.license,
     ...PLAIN_SOUND,
+    popularity: raw.fetched,
   }
 }

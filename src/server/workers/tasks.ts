@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Chance, Detection, RawDetection } from '../../core/hearing'
+import type { Likeness } from '../../core/likeness'
 import type { FileRights } from '../copies/tag-file'
 import type { TrackMemory } from './track-collector'
 
@@ -142,6 +143,21 @@ export interface CutTask {
   readonly span: readonly [number, number]
 }
 
+/** Describes how a file, or a span of it, sounds. */
+export interface DescribeTask {
+  readonly path: string
+  /** Seconds; null for the whole. */
+  readonly span: readonly [number, number] | null
+}
+
+/** How a file sounds; the likeness is null for silence. */
+export interface SoundDescription {
+  readonly channels: number
+  readonly loops: boolean
+  readonly durationS: number
+  readonly likeness: Likeness | null
+}
+
 export interface AnalyseTask {
   readonly path: string
   readonly featurePath: string
@@ -154,4 +170,5 @@ export interface SoundAnalysis {
   readonly hitS: number | null
   readonly printColumnS: number
   readonly printLevels: Uint8Array
+  readonly description: SoundDescription
 }

@@ -1,5 +1,5 @@
 import fs from 'node:fs'
-import { hitPointS, soundPrint } from '../../core/audio'
+import { canLoop, hitPointS, soundPrint } from '../../core/audio'
 import { writeWav } from '../../core/formats/wav'
 import {
   type Account,
@@ -31,6 +31,7 @@ import {
   TreatedSearcher,
   whitenedLength,
 } from '../../core/hearing'
+import { likenessOf } from '../../core/likeness'
 import { voiceProbabilities } from '../listening/voice'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
 import { joined } from './joined'
@@ -41,6 +42,7 @@ import type {
   CutTask,
   DecodedTrack,
   DecodeTask,
+  DescribeTask,
   GroupTask,
   PrepareTask,
   SearchedSound,
@@ -52,6 +54,7 @@ import type {
   SharedTrack,
   SharedWindow,
   SoundAnalysis,
+  SoundDescription,
   SubtractTask,
   TagTask,
   TaskResult,
@@ -216,9 +219,11 @@ export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskRe
     const parts: Float32Array[] = []
     let rateHz = HEARING_RATE_HZ
     let frames = 0
+    let channelCount = 1
     await decodeMedia(soundDecoder, path, {
       onBlock: (channels, rate) => {
         rateHz = rate
+        channelCount = channels.length
         frames += channels[0]?.length ?? 0
         if (frames / rate > MAX_SOUND_S) throw new Error(`longer than ${MAX_SOUND_S} s`)
         collector.push(channels, rate)
@@ -236,8 +241,26 @@ export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskRe
       hitS: hitPointS(mono, rateHz),
       printColumnS: print.columnS,
       printLevels: print.levels,
+      description: describedAs(mono, rateHz, channelCount),
     }
   })
+}
+
+/** How a file, or a span of it, sounds. Of a long file only the span is kept in memory. */
+export function describeSound({ path, span }: DescribeTask): Promise<TaskResult<SoundDescription>> {
+  return answered(async () => {
+    const { channels, rateHz } = await decodedSpan(path, span ?? [0, MAX_SOUND_S])
+    return describedAs(mixedDown(channels), rateHz, channels.length)
+  })
+}
+
+function describedAs(mono: Float32Array, rateHz: number, channels: number): SoundDescription {
+  return {
+    channels,
+    loops: canLoop(mono, rateHz),
+    durationS: mono.length / rateHz,
+    likeness: likenessOf(mono, rateHz),
+  }
 }
 
 /** Writes rights into a copy that is still on its way into the store. Answers whether it took them. */
@@ -247,28 +270,37 @@ export function tagCopy({ path, ending, rights }: TagTask): Promise<TaskResult<b
 }
 
 /** Writes a span of a sound track as WAV of 24 bits at the track's own rate. */
-export function cutTrack({ path, into, span: [fromS, toS] }: CutTask): Promise<TaskResult<boolean>> {
+export function cutTrack({ path, into, span }: CutTask): Promise<TaskResult<boolean>> {
   return answered(async () => {
-    const parts: Float32Array[][] = []
-    let rateHz = 0
-    let frames = 0
-    await decodeMedia(soundDecoder, path, {
-      onBlock: (channels, rate) => {
-        rateHz = rate
-        const length = channels[0]?.length ?? 0
-        const from = Math.max(0, Math.round(fromS * rate) - frames)
-        const to = Math.min(length, Math.round(toS * rate) - frames)
-        if (to > from) parts.push(channels.map((channel) => channel.slice(from, to)))
-        frames += length
-      },
-    })
-    if (parts.length === 0) throw new Error('there is no sound in that part')
-    const channels = (parts[0] as Float32Array[]).map((_, index) =>
-      joined(parts.map((part) => part[index] as Float32Array)),
-    )
+    const { channels, rateHz } = await decodedSpan(path, span)
     writeAtomically(into, writeWav({ sampleRateHz: rateHz, channels }, { bits: 24 }))
     return true
   })
+}
+
+/** Samples of a span of a file. @throws Error when there is no sound in it. */
+async function decodedSpan(
+  path: string,
+  [fromS, toS]: readonly [number, number],
+): Promise<{ channels: Float32Array[]; rateHz: number }> {
+  const parts: Float32Array[][] = []
+  let rateHz = 0
+  let frames = 0
+  await decodeMedia(soundDecoder, path, {
+    onBlock: (channels, rate) => {
+      rateHz = rate
+      const length = channels[0]?.length ?? 0
+      const from = Math.max(0, Math.round(fromS * rate) - frames)
+      const to = Math.min(length, Math.round(toS * rate) - frames)
+      if (to > from) parts.push(channels.map((channel) => channel.slice(from, to)))
+      frames += length
+    },
+  })
+  if (parts.length === 0) throw new Error('there is no sound in that part')
+  const channels = (parts[0] as Float32Array[]).map((_, index) =>
+    joined(parts.map((part) => part[index] as Float32Array)),
+  )
+  return { channels, rateHz }
 }
 
 /** A clip under one 400 ms block has no integrated loudness: it is measured with silence around it. */

@@ -1,0 +1,117 @@
+import { type ChildProcess, fork } from 'node:child_process'
+import fs from 'node:fs'
+import os from 'node:os'
+import path from 'node:path'
+import { parseArgs } from 'node:util'
+import { Chance } from '../../demo/synthesis/toolkit'
+import { parsedVocabulary } from '../../src/core/finding'
+import { makeCatalogue, ZipfWords } from './catalogue'
+
+// Measures as-you-type searches at the HTTP endpoint of the built application over catalogues of several sizes.
+
+const ROOT = process.env.THUD_ROOT ?? process.cwd()
+const PORT = 4871
+const LIMIT = 60
+
+const { values } = parseArgs({
+  options: { sounds: { type: 'string', default: '50000,1000000' }, queries: { type: 'string', default: '400' } },
+})
+
+const vocabulary = parsedVocabulary(fs.readFileSync(path.join(ROOT, 'vocabulary', 'sounds.txt'), 'utf8')).vocabulary
+const words = new ZipfWords([...vocabulary.expressions].filter((one) => !one.includes(' ')))
+for (const count of values.sounds.split(',').map(Number)) await measure(count, Number(values.queries))
+
+async function measure(count: number, queryCount: number): Promise<void> {
+  const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-bench-find-'))
+  try {
+    await makeCatalogue(dir, count, words)
+    const server = await started(dir)
+    try {
+      const startMs = performance.now()
+      await answer('q=')
+      const builtMs = performance.now() - startMs
+      const results: number[] = []
+      const whole: number[] = []
+      for (const [at, q] of queries(queryCount + WARM_UP).entries()) {
+        const [resultsMs, wholeMs] = await asked(q)
+        if (at < WARM_UP) continue
+        results.push(resultsMs)
+        whole.push(wholeMs)
+      }
+      const memoryMb = residentMb(server.pid as number)
+      const size = (await (await fetch(`http://127.0.0.1:${PORT}/api/sounds/index-size`)).json()) as Record<string, number>
+      console.log(`\n${count.toLocaleString('en')} sounds, ${size.words?.toLocaleString('en')} different words`)
+      console.log(`  index     ${((size.bytes ?? 0) / 1e6).toFixed(0)} MB in typed arrays, made in ${(builtMs / 1000).toFixed(1)} s`)
+      console.log(`  process   ${memoryMb.toFixed(0)} MB resident`)
+      console.log(`  results            ${distribution(results)}`)
+      console.log(`  results and counts ${distribution(whole)}`)
+    } finally {
+      server.kill()
+    }
+  } finally {
+    fs.rmSync(dir, { recursive: true, force: true })
+  }
+}
+
+const WARM_UP = 40
+
+/** One to three words, the last one broken off somewhere, as they stand in the line while someone types. */
+function queries(count: number): string[] {
+  const chance = new Chance(5)
+  return Array.from({ length: count }, () => {
+    const typed = Array.from({ length: 1 + Math.floor(chance.between(0, 3)) }, () => words.draw(chance))
+    const last = typed.pop() as string
+    return [...typed, last.slice(0, 1 + Math.floor(chance.between(0, last.length)))].join(' ')
+  })
+}
+
+/** Asks for results and counts at once. @returns Milliseconds until the results came, and until both had come. */
+async function asked(q: string): Promise<[number, number]> {
+  const text = new URLSearchParams({ q })
+  const startMs = performance.now()
+  let resultsMs = 0
+  await Promise.all([
+    answer(`${text}&limit=${LIMIT}`).then(() => {
+      resultsMs = performance.now() - startMs
+    }),
+    answer(`${text}&kinds=category,source`, 'sounds/counts'),
+  ])
+  return [resultsMs, performance.now() - startMs]
+}
+
+async function answer(query: string, what = 'sounds'): Promise<void> {
+  const response = await fetch(`http://127.0.0.1:${PORT}/api/${what}?${query}`)
+  if (!response.ok) throw new Error(`${response.status} ${await response.text()}`)
+  await response.arrayBuffer()
+}
+
+async function started(dataDir: string): Promise<ChildProcess> {
+  const server = fork(path.join(ROOT, 'dist', 'server', 'entry.mjs'), {
+    env: {
+      ...process.env,
+      HOST: '127.0.0.1',
+      PORT: String(PORT),
+      THUD_ROOT: ROOT,
+      THUD_DATA: dataDir,
+      THUD_NODE_DIR: path.join(ROOT, 'dist', 'node'),
+      NODE_ENV: 'production',
+    },
+  })
+  for (let tries = 0; tries < 300; tries++) {
+    if (await fetch(`http://127.0.0.1:${PORT}/api/health`).then((one) => one.ok, () => false)) return server
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+  throw new Error('the application did not start')
+}
+
+function residentMb(pid: number): number {
+  const status = fs.readFileSync(`/proc/${pid}/status`, 'utf8')
+  return Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024
+}
+
+function distribution(times: readonly number[]): string {
+  const sorted = [...times].sort((a, b) => a - b)
+  const at = (share: number): string =>
+    (sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] as number).toFixed(1).padStart(6)
+  return `median ${at(0.5)}   p90 ${at(0.9)}   p95 ${at(0.95)}   p99 ${at(0.99)}   worst ${at(1)}  ms`
+}

@@ -1,0 +1,96 @@
+import { z } from 'zod'
+import { COST_KINDS, COUNT_KINDS, type FilterKind, SORTS, SOUND_KINDS } from '../core/finding'
+import { FitWire, SoundSummary } from './sound'
+
+/** What results have to sound like: a sound of the catalogue, or something that was described before. */
+const Like = z
+  .string()
+  .regex(/^(sound|probe):\d{1,15}$/, 'is no sound')
+  .transform((text) => {
+    const [kind = '', id] = text.split(':')
+    return { kind: kind as 'sound' | 'probe', id: Number(id) }
+  })
+
+const Looked = {
+  /** Words, and conditions in square brackets. */
+  q: z.string().max(600).default(''),
+  like: Like.optional(),
+}
+
+export const SoundQuery = z.object({
+  ...Looked,
+  sort: z.enum(SORTS).default('best'),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+  offset: z.coerce.number().int().min(0).max(1_000_000).default(0),
+})
+export type SoundQuery = z.infer<typeof SoundQuery>
+
+export const CountQuery = z.object({
+  ...Looked,
+  kinds: z
+    .string()
+    .default('category,source')
+    .transform((text) => text.split(','))
+    .pipe(z.array(z.enum(COUNT_KINDS)).min(1).max(COUNT_KINDS.length)),
+})
+export type CountQuery = z.infer<typeof CountQuery>
+
+export const SoundPage = z.object({
+  sounds: z.array(SoundSummary),
+  total: z.number().int(),
+  /** Sounds in all libraries and folders, whatever the query. */
+  catalogueTotal: z.number().int(),
+  /** Words that stand nowhere, and what was taken for them. */
+  corrections: z.array(z.object({ typed: z.string(), shown: z.string() })),
+  /** For each condition, in their order: how many sounds it hides, and how many it alone hides. */
+  hides: z.array(
+    z.object({ kind: z.custom<FilterKind>(), hidden: z.number().int(), hiddenByItAlone: z.number().int() }),
+  ),
+  /** What results are compared with. */
+  likeTitle: z.string().nullable(),
+})
+export type SoundPage = z.infer<typeof SoundPage>
+
+const counted = <T extends z.ZodType>(value: T) => z.array(z.object({ value, count: z.number().int() })).optional()
+
+export const SoundCounts = z.object({
+  category: counted(z.object({ group: z.string(), name: z.string() })),
+  source: counted(z.string()),
+  licence: counted(z.string()),
+  mood: counted(z.string()),
+  type: counted(z.enum(SOUND_KINDS)),
+  cost: counted(z.enum(COST_KINDS)),
+  fit: counted(FitWire),
+  credit: counted(z.boolean()),
+  here: counted(z.boolean()),
+  kept: counted(z.boolean()),
+  used: counted(z.boolean()),
+  channels: counted(z.enum(['mono', 'stereo'])),
+  loops: counted(z.boolean()),
+  vocals: counted(z.boolean()),
+  length: z.array(z.number().int()).optional(),
+  tempo: z.array(z.number().int()).optional(),
+})
+export type SoundCounts = z.infer<typeof SoundCounts>
+
+export const SavedSearchInput = z.object({
+  name: z.string().trim().min(1, 'give the search a name').max(60),
+  query: z.string().max(600),
+  sort: z.enum(SORTS),
+})
+export type SavedSearchInput = z.infer<typeof SavedSearchInput>
+export const SavedSearch = SavedSearchInput.extend({ id: z.number().int() })
+export type SavedSearch = z.infer<typeof SavedSearch>
+export const SavedSearches = z.object({ searches: z.array(SavedSearch) })
+
+/** Something that was described in order to find what sounds like it. */
+export const Probe = z.object({ id: z.number().int(), title: z.string() })
+export type Probe = z.infer<typeof Probe>
+
+/** The creator's own lines of the vocabulary, and lines that cannot be read. */
+export const VocabularyWire = z.object({
+  own: z.string(),
+  groupCount: z.number().int(),
+  problems: z.array(z.object({ line: z.number().int(), text: z.string() })),
+})
+export const VocabularyInput = z.object({ own: z.string().max(200_000) })

@@ -1,0 +1,214 @@
+import { decidedByTerms, isGround } from '../../core/rights'
+import type { App } from '../app'
+import { type Db, nowIso } from '../database/open'
+import type { JobContext } from '../jobs/jobs'
+import { money } from '../money'
+import { writtenOrder } from '../papers/orders'
+import { notFound, ProblemError } from '../problem-error'
+import type { Services } from '../services'
+import { type Asked, occasionOf } from '../sounds/papers-of'
+import { tierOffers } from '../sounds/weigh'
+import { acquireSound, carryOutOrder, isHere } from './acquire'
+
+/** One sound of a batch: what it costs, and in which tier it is bought. */
+export interface BatchLine {
+  readonly soundId: number
+  readonly title: string
+  /** What becomes of it: it is here, costs nothing more, is bought, or cannot be had. */
+  readonly how: 'here' | 'free' | 'buy' | 'not'
+  readonly tier: string | null
+  readonly tierTitle: string | null
+  readonly priceMinor: number
+  readonly currency: string | null
+}
+
+/** What acquiring several sounds at once would do and cost, before it is done. */
+export interface BatchPlan {
+  readonly lines: readonly BatchLine[]
+  /** One sum for each currency, in words. */
+  readonly total: string
+}
+
+/**
+ * Plans the acquisition of several sounds. For what is sold the cheapest tier is taken that fits the video in hand; where none does,
+ * or none is in hand, the cheapest.
+ */
+export async function planBatch(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  ids: readonly number[],
+  asked: Asked | null,
+): Promise<BatchPlan> {
+  const rows = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .select(['sounds.id', 'sounds.title', 'own_title', 'withdrawn_at', 'sources.kind', 'sources.plan_until'])
+    .where('sounds.id', 'in', [...ids])
+    .execute()
+  const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
+  const currencies = await db
+    .selectFrom('sound_tiers')
+    .select(['sound_id', 'key', 'currency'])
+    .where('sound_id', 'in', [...ids])
+    .execute()
+  const lines: BatchLine[] = []
+  for (const id of ids) {
+    const row = rows.find((one) => one.id === id)
+    if (!row) throw notFound('One of these sounds')
+    const line = {
+      soundId: id,
+      title: row.own_title ?? row.title,
+      tier: null,
+      tierTitle: null,
+      priceMinor: 0,
+      currency: null,
+    }
+    const own = row.kind !== 'library'
+    if (own || (await isHere({ db, store }, id, row.plan_until))) lines.push({ ...line, how: 'here' })
+    else if (row.withdrawn_at !== null) lines.push({ ...line, how: 'not' })
+    else {
+      const offers = tiers.get(id) ?? []
+      const fitting = asked && offers.find(({ papers }) => decidesYes(asked, papers))
+      const tier = fitting || offers[0]
+      if (!tier) lines.push({ ...line, how: 'free' })
+      else {
+        const currency = currencies.find((one) => one.sound_id === id && one.key === tier.key)?.currency ?? null
+        lines.push({
+          ...line,
+          how: 'buy',
+          tier: tier.key,
+          tierTitle: tier.title,
+          priceMinor: tier.priceMinor,
+          currency,
+        })
+      }
+    }
+  }
+  return { lines, total: totalOf(lines) }
+}
+
+function totalOf(lines: readonly BatchLine[]): string {
+  const sums = new Map<string, number>()
+  for (const { priceMinor, currency } of lines)
+    if (currency !== null) sums.set(currency, (sums.get(currency) ?? 0) + priceMinor)
+  return sums.size === 0 ? 'nothing' : [...sums].map(([currency, sum]) => money(sum, currency)).join(' and ')
+}
+
+/**
+ * Writes a batch down and queues it.
+ *
+ * @param agreed The plan as the creator saw it: nothing is bought above its prices.
+ * @throws {ProblemError} not-found, nothing-to-do, price-changed.
+ */
+export async function startBatch(
+  { db, store, jobs }: Pick<App, 'db' | 'store' | 'jobs'>,
+  agreed: readonly { readonly soundId: number; readonly priceMinor: number }[],
+  asked: Asked | null,
+): Promise<{ batchId: number; jobId: number }> {
+  const plan = await planBatch(
+    { db, store },
+    agreed.map(({ soundId }) => soundId),
+    asked,
+  )
+  const wanted = plan.lines.filter(({ how }) => how !== 'not')
+  if (wanted.length === 0) throw new ProblemError(409, 'nothing-to-do', 'None of these sounds can be had any more.')
+  for (const [at, { priceMinor }] of plan.lines.entries())
+    if (priceMinor > (agreed[at]?.priceMinor ?? 0))
+      throw new ProblemError(409, 'price-changed', 'A price has gone up since you saw it. Look again and decide.')
+  const batchId = await db.transaction().execute(async (trx) => {
+    const { id } = await trx
+      .insertInto('batches')
+      .values({ video_id: asked?.videoId ?? null, created_at: nowIso() })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    await trx
+      .insertInto('batch_items')
+      .values(
+        wanted.map(({ soundId, tier, priceMinor, how }, position) => ({
+          batch_id: id,
+          position,
+          sound_id: soundId,
+          tier,
+          price_minor: priceMinor,
+          order_id: null,
+          state: how === 'here' ? 'done' : 'open',
+          message: how === 'here' ? 'It was here already.' : '',
+        })),
+      )
+      .execute()
+    return id
+  })
+  const { job } = await jobs.enqueue('batch', String(batchId), `Downloading ${wanted.length} sounds`)
+  return { batchId, jobId: job.id }
+}
+
+/** Acquires what is left of a batch. A sound that cannot be had does not stop the others. */
+export async function acquireBatch(services: Services, batchId: number, context: JobContext): Promise<string> {
+  const { db } = services
+  const batch = await db.selectFrom('batches').selectAll().where('id', '=', batchId).executeTakeFirst()
+  if (!batch) throw notFound('This list of sounds')
+  const items = await db
+    .selectFrom('batch_items')
+    .selectAll()
+    .where('batch_id', '=', batchId)
+    .orderBy('position')
+    .execute()
+  for (const [at, item] of items.entries()) {
+    if (item.state === 'done') continue
+    context.signal.throwIfAborted()
+    const report = (fraction: number, message: string): void =>
+      context.report((at + fraction) / items.length, `${at + 1} of ${items.length}: ${message}`)
+    try {
+      const message = await acquireItem(services, item, batch.video_id, { ...context, report })
+      await setItem(db, item, { state: 'done', message })
+    } catch (error) {
+      if (context.signal.aborted) throw error
+      await setItem(db, item, { state: 'failed', message: services.explain(error) })
+    }
+  }
+  const ended = await db.selectFrom('batch_items').select('state').where('batch_id', '=', batchId).execute()
+  const done = ended.filter(({ state }) => state === 'done').length
+  if (done === 0) throw new ProblemError(502, 'none', 'None of the sounds could be downloaded. Try them one by one.')
+  return done === ended.length
+    ? `All ${done} are here, with their papers.`
+    : `${done} of ${ended.length} are here; the others failed.`
+}
+
+interface Item {
+  readonly batch_id: number
+  readonly position: number
+  readonly sound_id: number
+  readonly tier: string | null
+  readonly price_minor: number
+  readonly order_id: number | null
+}
+
+async function acquireItem(
+  services: Services,
+  item: Item,
+  videoId: number | null,
+  context: JobContext,
+): Promise<string> {
+  if (item.tier === null) return acquireSound(services, item.sound_id, context)
+  const wish = { tier: item.tier, priceMinor: item.price_minor, videoId }
+  // The order's number is written down before the library is asked: a batch that broke off goes on with the same order.
+  const orderId = item.order_id ?? (await writtenOrder(services.db, item.sound_id, wish)).id
+  await setItem(services.db, item, { order_id: orderId })
+  return carryOutOrder(services, orderId, context)
+}
+
+async function setItem(
+  db: Db,
+  { batch_id, position }: Item,
+  values: { state?: string; message?: string; order_id?: number },
+): Promise<void> {
+  await db
+    .updateTable('batch_items')
+    .set(values)
+    .where('batch_id', '=', batch_id)
+    .where('position', '=', position)
+    .execute()
+}
+
+function decidesYes(asked: Asked, papers: Parameters<typeof decidedByTerms>[1]): boolean {
+  return isGround(decidedByTerms(asked.uses, papers, occasionOf(asked.videoId)).verdict)
+}

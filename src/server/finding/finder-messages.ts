@@ -1,0 +1,48 @@
+import type { CountKind, FindCounts, FindRequest, FindResult } from '../../core/finding'
+
+/** What results have to sound like: a sound of the catalogue, or a vector. */
+export type LikeWhat =
+  | { readonly kind: 'sound'; readonly id: number }
+  | { readonly kind: 'vector'; readonly vector: Float32Array }
+
+type Looked = Omit<FindRequest, 'like' | 'except' | 'sort' | 'limit' | 'offset'> & { readonly like: LikeWhat | null }
+
+export type FindTask = Looked & Pick<FindRequest, 'sort' | 'limit' | 'offset'>
+export type CountTask = Looked & { readonly kinds: readonly CountKind[] }
+
+/** Offers of the catalogue, each with one sound that is under it. */
+export type OfferList = readonly { readonly offer: string; readonly soundId: number }[]
+
+/** Size of the index. */
+export interface FinderSize {
+  readonly sounds: number
+  readonly words: number
+  readonly bytes: number
+  /** How long it took to make. */
+  readonly builtMs: number
+}
+
+/** What the thread can be asked, and what it answers. */
+export interface FinderCalls {
+  find: { task: FindTask; result: FindResult }
+  count: { task: CountTask; result: FindCounts }
+  offers: { task: null; result: OfferList }
+  size: { task: null; result: FinderSize }
+  /** Takes the text of another vocabulary. */
+  learn: { task: string; result: null }
+}
+
+export interface FinderCall<K extends keyof FinderCalls = keyof FinderCalls> {
+  readonly number: number
+  readonly name: K
+  readonly task: FinderCalls[K]['task']
+}
+
+export type FinderAnswer =
+  | { readonly number: number; readonly ok: true; readonly value: unknown }
+  | { readonly number: number; readonly ok: false; readonly code: string; readonly message: string }
+
+export interface FinderStart {
+  readonly dataDir: string
+  readonly vocabulary: string
+}

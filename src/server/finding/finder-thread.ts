@@ -1,0 +1,26 @@
+import { parentPort, workerData } from 'node:worker_threads'
+import { openToRead } from '../database/open'
+import type { FinderAnswer, FinderCall, FinderStart } from './finder-messages'
+import { FollowingFinder } from './following-finder'
+
+/** The thread that holds the index of all sounds and answers one question after the other. */
+function serve({ dataDir, vocabulary }: FinderStart): void {
+  const finder = new FollowingFinder(openToRead(dataDir), vocabulary)
+  let last: Promise<unknown> = Promise.resolve()
+  parentPort?.on('message', (call: FinderCall) => {
+    last = last.then(async () => {
+      parentPort?.postMessage(await answered(call, finder))
+    })
+  })
+}
+
+async function answered(call: FinderCall, finder: FollowingFinder): Promise<FinderAnswer> {
+  try {
+    return { number: call.number, ok: true, value: await finder.answer(call) }
+  } catch (error) {
+    const code = error instanceof Error && 'code' in error ? String(error.code) : 'failed'
+    return { number: call.number, ok: false, code, message: error instanceof Error ? error.message : String(error) }
+  }
+}
+
+serve(workerData as FinderStart)

@@ -1,0 +1,79 @@
+import { sql } from 'kysely'
+import type { FitTable } from '../../core/finding'
+import { type Fit, fitOf } from '../../core/rights'
+import { todayIso } from '../database/open'
+import type { Services } from '../services'
+import { type Asked, papersOf } from '../sounds/papers-of'
+import { tierOffers, weighed } from '../sounds/weigh'
+
+const tables = new WeakMap<Services['finder'], FitTable>()
+
+/**
+ * What the terms of every offer say for a video, and the papers of every sound that has some.
+ *
+ * Sounds under the same terms, tiers and plan fit alike, so one of each is weighed. Kept until anything in the database changes.
+ */
+export async function fitTable({ db, finder }: Pick<Services, 'db' | 'finder'>, asked: Asked): Promise<FitTable> {
+  const key = JSON.stringify([await stateOf({ db }), todayIso(), asked])
+  const known = tables.get(finder)
+  if (known?.key === key) return known
+  const offers = await finder.ask('offers', null)
+  const granted = await db
+    .selectFrom('grants')
+    .select('sound_id')
+    .distinct()
+    .where('taken_back_at', 'is', null)
+    .execute()
+  const examples = await fitsOf(
+    { db },
+    offers.map(({ soundId }) => soundId),
+    asked,
+    false,
+  )
+  const table: FitTable = {
+    key,
+    byOffer: new Map(offers.flatMap(({ offer, soundId }) => fitEntry(offer, examples.get(soundId)))),
+    bySound: await fitsOf(
+      { db },
+      granted.map(({ sound_id }) => sound_id),
+      asked,
+      true,
+    ),
+  }
+  tables.set(finder, table)
+  return table
+}
+
+function fitEntry(offer: string, fit: Fit | undefined): [string, Fit][] {
+  return fit === undefined ? [] : [[offer, fit]]
+}
+
+/** Says when the database is another one than before: changed over this connection, or over any other. */
+async function stateOf({ db }: Pick<Services, 'db'>): Promise<string> {
+  const own = await sql<{ changes: number }>`SELECT total_changes() AS changes`.execute(db)
+  const others = await sql<{ data_version: number }>`PRAGMA data_version`.execute(db)
+  return `${own.rows[0]?.changes} ${others.rows[0]?.data_version}`
+}
+
+/** @param withPapers Whether papers on file count, or only what would be acquired now. */
+async function fitsOf(
+  { db }: Pick<Services, 'db'>,
+  ids: readonly number[],
+  asked: Asked,
+  withPapers: boolean,
+): Promise<Map<number, Fit>> {
+  if (ids.length === 0) return new Map()
+  const rows = await db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
+    .select(['sounds.id', 'sources.plan', 'sources.plan_from', 'sources.plan_until', 'terms.title', 'short_title'])
+    .select(['version', 'spdx_id', 'url', 'duration', 'clauses_json'])
+    .where('sounds.id', 'in', [...ids])
+    .execute()
+  const papers = withPapers ? await papersOf(db, ids, asked.videoId) : new Map()
+  const tiers = await tierOffers(db, ids, asked.videoId)
+  return new Map(
+    rows.map((row) => [row.id, fitOf(weighed(asked, papers.get(row.id) ?? [], row, tiers.get(row.id) ?? []))]),
+  )
+}

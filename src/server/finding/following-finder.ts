@@ -1,0 +1,114 @@
+import { sql } from 'kysely'
+import { Finder, parsedVocabulary, SegmentBuilder } from '../../core/finding'
+import type { Db } from '../database/db'
+import type { FinderCall, FinderCalls, FinderSize, LikeWhat, OfferList } from './finder-messages'
+import { eachSound, someSounds } from './load-sounds'
+
+/** So many changed sounds are always looked through beside the large index; more make a new one, if they are a tenth of it. */
+const CHANGES_MAX = 2000
+const CHANGED_SHARE_MAX = 0.1
+/** When taking in changes costs more than this, it is done at most once in so many times as long. */
+const COSTLY_MS = 50
+const COSTLY_PAUSE = 10
+
+/** A sound that cannot be compared with others. */
+class NoVectorError extends Error {
+  override readonly name = 'NoVectorError'
+  readonly code = 'not-listened-to'
+}
+
+/** The search over the sounds of a database: made when first asked, and following every change from then on. */
+export class FollowingFinder {
+  private readonly finder: Finder
+  private built = false
+  /** Number of the last change that is in the large index, and of the last that is taken in at all. */
+  private baseNumber = 0
+  private seenNumber = 0
+  private builtMs = 0
+  private pauseUntilMs = 0
+
+  constructor(
+    private readonly db: Db,
+    vocabulary: string,
+  ) {
+    this.finder = new Finder(parsedVocabulary(vocabulary).vocabulary)
+  }
+
+  async answer({ name, task }: FinderCall): Promise<FinderCalls[keyof FinderCalls]['result']> {
+    if (name === 'learn') {
+      this.finder.learn(parsedVocabulary(task as string).vocabulary)
+      return null
+    }
+    await this.follow()
+    switch (name) {
+      case 'find': {
+        const { like, ...rest } = task as FinderCalls['find']['task']
+        return this.finder.find({ ...rest, ...this.compared(like) })
+      }
+      case 'count': {
+        const { like, kinds, ...rest } = task as FinderCalls['count']['task']
+        if (kinds.includes('fit')) this.finder.weigh(rest.fits)
+        return this.finder.counts({ ...rest, ...this.compared(like) }, kinds)
+      }
+      case 'offers':
+        return this.offers()
+      default:
+        return this.size()
+    }
+  }
+
+  private compared(like: LikeWhat | null): { like: Float32Array | null; except: number | null } {
+    if (like === null) return { like: null, except: null }
+    if (like.kind === 'vector') return { like: like.vector, except: null }
+    const vector = this.finder.vectorOf(like.id)
+    if (!vector) throw new NoVectorError('This sound has not been listened to yet. Synchronise its source.')
+    return { like: vector, except: like.id }
+  }
+
+  private size(): FinderSize {
+    const { finder, builtMs } = this
+    return { sounds: finder.count, words: finder.wordCount, bytes: finder.sizeBytes, builtMs }
+  }
+
+  private offers(): OfferList {
+    return this.finder.offers().map(({ offer, id }) => ({ offer, soundId: id }))
+  }
+
+  /** Takes in what changed since the last question. */
+  private async follow(): Promise<void> {
+    const number = await lastChange(this.db)
+    if (!this.built) return this.build(number)
+    if (number === this.seenNumber || performance.now() < this.pauseUntilMs) return
+    const startMs = performance.now()
+    const rows = await this.db
+      .selectFrom('find_changes')
+      .select('sound_id')
+      .distinct()
+      .where('number', '>', this.baseNumber)
+      .execute()
+    const ids = rows.map(({ sound_id }) => sound_id)
+    if (ids.length > CHANGES_MAX && ids.length > CHANGED_SHARE_MAX * this.finder.count) return this.build(number)
+    const segment = new SegmentBuilder(this.finder.names)
+    for (const sound of await someSounds(this.db, ids)) segment.add(sound)
+    this.finder.change(segment.finish(), ids)
+    this.seenNumber = number
+    const costMs = performance.now() - startMs
+    if (costMs > COSTLY_MS) this.pauseUntilMs = performance.now() + COSTLY_PAUSE * costMs
+  }
+
+  private async build(number: number): Promise<void> {
+    const startMs = performance.now()
+    const segment = new SegmentBuilder(this.finder.names)
+    await eachSound(this.db, (sound) => segment.add(sound))
+    this.finder.replace(segment.finish())
+    this.built = true
+    this.baseNumber = number
+    this.seenNumber = number
+    this.builtMs = performance.now() - startMs
+  }
+}
+
+async function lastChange(db: Db): Promise<number> {
+  const { rows } = await sql<{ last: number | null }>`SELECT max(number) AS last FROM find_changes`.execute(db)
+  return rows[0]?.last ?? 0
+}

@@ -1,0 +1,144 @@
+import { sql } from 'kysely'
+import { type CostKind, categoryOf, dayOf, type FindingSound, type SoundKind } from '../../core/finding'
+import { LIKENESS_VERSION } from '../../core/likeness'
+import type { Clause } from '../../core/rights'
+import type { Db } from '../database/db'
+
+/** Sounds read at a time. */
+const CHUNK = 20_000
+/** SQLite takes so many values in one statement at least. */
+const IDS_A_QUERY = 500
+
+/** Calls with every sound that is offered, in rising order of ids. */
+export async function eachSound(db: Db, act: (sound: FindingSound) => void): Promise<void> {
+  const about = await known(db)
+  for (let after = 0; ; ) {
+    const rows = await rowsOf(db).where('sounds.id', '>', after).orderBy('sounds.id').limit(CHUNK).execute()
+    for (const row of rows) act(findingSound(row, about))
+    const last = rows[rows.length - 1]
+    if (!last) return
+    after = last.id
+  }
+}
+
+/** Those of some sounds that are offered, in rising order of ids. */
+export async function someSounds(db: Db, ids: readonly number[]): Promise<FindingSound[]> {
+  const about = await known(db)
+  const sorted = [...new Set(ids)].sort((a, b) => a - b)
+  const sounds: FindingSound[] = []
+  for (let at = 0; at < sorted.length; at += IDS_A_QUERY) {
+    const rows = await rowsOf(db)
+      .where('sounds.id', 'in', sorted.slice(at, at + IDS_A_QUERY))
+      .orderBy('sounds.id')
+      .execute()
+    sounds.push(...rows.map((row) => findingSound(row, about)))
+  }
+  return sounds
+}
+
+/** What is the same for many sounds. */
+async function known(db: Db) {
+  const terms = await db.selectFrom('terms').select(['id', 'short_title', 'clauses_json']).execute()
+  const most = await db
+    .selectFrom('sounds')
+    .select((eb) => ['source_id', eb.fn.max('popularity').as('most')])
+    .groupBy('source_id')
+    .execute()
+  const used = await sql<{ sound_id: number; videos: number }>`
+    SELECT detections.sound_id, count(DISTINCT checks.video_id) AS videos FROM detections
+    JOIN checks ON checks.id = detections.check_id
+    WHERE checks.id IN (SELECT max(id) FROM checks WHERE state = 'done' GROUP BY video_id)
+    GROUP BY detections.sound_id`.execute(db)
+  return {
+    terms: new Map(
+      terms.map(({ id, short_title, clauses_json }) => {
+        const clauses = JSON.parse(clauses_json) as Clause[]
+        const creditOwed = clauses.some(({ key, answer }) => key === 'credit' && answer === 'duty')
+        return [id, { licence: short_title, creditOwed }]
+      }),
+    ),
+    mostBySource: new Map(most.map((row) => [row.source_id, row.most ?? 0])),
+    usedBySound: new Map(used.rows.map((row) => [row.sound_id, row.videos])),
+  }
+}
+type Known = Awaited<ReturnType<typeof known>>
+
+function rowsOf(db: Db) {
+  return db
+    .selectFrom('sounds')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .leftJoin('likeness', (join) =>
+      join.onRef('likeness.sound_id', '=', 'sounds.id').on('likeness.version', '=', LIKENESS_VERSION),
+    )
+    .leftJoin('keeps', 'keeps.sound_id', 'sounds.id')
+    .select(['sounds.id', 'sounds.title', 'own_title', 'maker', 'description', 'tags_json', 'category', 'cost'])
+    .select([
+      'sounds.source_id',
+      'sources.name as source_name',
+      'sources.kind as source_kind',
+      'sounds.kind',
+      'terms_id',
+    ])
+    .select(['tempo_bpm', 'mood', 'vocals', 'popularity', 'added_at', 'sounds.duration_s', 'likeness.vector'])
+    .select(['analyses.duration_s as measured_s', 'loudness_lufs', 'channels', 'loops', 'keeps.kept_at'])
+    .select(
+      sql<string | null>`(SELECT group_concat(one.key || ':' || one.terms_id) FROM
+        (SELECT key, terms_id FROM sound_tiers WHERE sound_id = sounds.id ORDER BY position) AS one)`.as('tiers'),
+    )
+    .select(sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sounds.id)`.as('price_minor'))
+    .select(
+      sql<number>`EXISTS (SELECT 1 FROM grants WHERE grants.sound_id = sounds.id AND taken_back_at IS NULL)`.as(
+        'has_grant',
+      ),
+    )
+    .select(
+      sql<string | null>`(SELECT path FROM folder_files WHERE folder_files.sound_id = sounds.id LIMIT 1)`.as('path'),
+    )
+    .where('sounds.withdrawn_at', 'is', null)
+}
+type Row = Awaited<ReturnType<ReturnType<typeof rowsOf>['execute']>>[number]
+
+function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): FindingSound {
+  const tags = JSON.parse(row.tags_json) as string[]
+  const { group, name } = categoryOf(row.category, row.title, tags)
+  const most = mostBySource.get(row.source_id) ?? 0
+  const own = row.source_kind !== 'library'
+  return {
+    id: row.id,
+    title: row.own_title ?? row.title,
+    tags,
+    group,
+    category: name,
+    maker: row.maker,
+    folder: row.path?.replace(/[^/\\]*$/, '') ?? '',
+    // A sound that was renamed is still found by the name it came with.
+    description: row.own_title === null ? row.description : `${row.title} ${row.description}`,
+    sourceName: row.source_name,
+    durationS: row.measured_s ?? row.duration_s,
+    loudnessLufs: row.loudness_lufs,
+    channels: row.channels,
+    loops: row.loops === null ? null : row.loops === 1,
+    kind: row.kind as SoundKind,
+    tempoBpm: row.tempo_bpm,
+    mood: row.mood,
+    vocals: row.vocals === null ? null : row.vocals === 1,
+    cost: costOf(row, own),
+    priceMinor: row.price_minor,
+    licence: terms.get(row.terms_id)?.licence ?? '',
+    creditOwed: terms.get(row.terms_id)?.creditOwed ?? false,
+    offer: `${row.source_id}|${row.terms_id}|${row.tiers ?? ''}`,
+    addedDay: row.added_at === '' ? 0 : dayOf(row.added_at),
+    kept: row.kept_at !== null,
+    here: own || row.has_grant === 1,
+    usedCount: usedBySound.get(row.id) ?? 0,
+    popularity: most > 0 ? Math.log1p(row.popularity ?? 0) / Math.log1p(most) : 0,
+    vector: row.vector && new Float32Array(new Uint8Array(row.vector).buffer),
+  }
+}
+
+function costOf({ cost, price_minor }: Row, own: boolean): CostKind {
+  if (own) return 'own'
+  if (price_minor !== null) return 'buy'
+  return cost === 'free' ? 'free' : 'plan'
+}
