@@ -6,7 +6,10 @@ import { openDatabase } from '../../src/server/database/open'
 /** Different words in the catalogue; their frequencies follow Zipf's law. */
 const WORD_COUNT = 60_000
 const SYLLABLES = 'ba ce di fo gu ha je ki lo mu na pe ri so tu va we xi yo zu bra cle dri flo gru stra'.split(' ')
-const CATEGORIES = 'Hits,Swells,Movement,Impacts,Machines,Doors,Switches,Signals,Radio,Kitchen,Paper,Steps,Animals,Weather,Ice,Ambience'.split(',')
+const CATEGORIES =
+  'Hits,Swells,Movement,Impacts,Machines,Doors,Switches,Signals,Radio,Kitchen,Paper,Steps,Animals,Weather,Ice,Ambience'.split(
+    ',',
+  )
 
 /** Draws words so that the n-th is drawn 1/n as often as the first. */
 export class ZipfWords {
@@ -14,7 +17,13 @@ export class ZipfWords {
   private readonly bounds: Float64Array
 
   constructor(known: readonly string[]) {
-    const made = new Set(known)
+    // Words of the vocabulary are among the frequent ones, mixed with others: those of one group are not all equally frequent.
+    const chance = new Chance(9)
+    const frequent = [...known, ...Array.from({ length: known.length }, (_, at) => syllables(at))]
+      .map((word) => ({ word, at: chance.between(0, 1) }))
+      .sort((a, b) => a.at - b.at)
+      .map(({ word }) => word)
+    const made = new Set(frequent)
     for (let at = 0; made.size < WORD_COUNT; at++) made.add(syllables(at))
     this.words = [...made]
     let sum = 0
@@ -68,9 +77,7 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
     `INSERT INTO sounds (id, source_id, external_id, title, maker, description, tags_json, category, duration_s, formats_json, cost,
      preview_ref, terms_id, updated_at, added_at, popularity) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, '["wav"]', ?, '', ?, ?, ?, ?)`,
   )
-  const analysis = sqlite.prepare(
-    `INSERT INTO analyses VALUES (?, 'none', 'audio/wav', 0.02, ?, ?, 0.1, ?, 1, ?, ?)`,
-  )
+  const analysis = sqlite.prepare(`INSERT INTO analyses VALUES (?, 'none', 'audio/wav', 0.02, ?, ?, 0.1, ?, 1, ?, ?)`)
   const print = Buffer.alloc(200, 90)
   for (let id = 1; id <= count; id++) {
     const durationS = 0.2 + 20 * chance.between(0, 1) ** 3
@@ -79,8 +86,20 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
     const source = `library-${id % 8}`
     const category = CATEGORIES[Math.floor(chance.between(0, CATEGORIES.length))]
     sound.run(
-      id, source, `s${id}`, title, `maker ${id % 997}`, about, JSON.stringify(tags), category, durationS,
-      id % 3 === 0 ? 'free' : 'in your plan', 1 + (id % 16), day, day, Math.floor(4000 ** chance.between(0, 1)),
+      id,
+      source,
+      `s${id}`,
+      title,
+      `maker ${id % 997}`,
+      about,
+      JSON.stringify(tags),
+      category,
+      durationS,
+      id % 3 === 0 ? 'free' : 'in your plan',
+      1 + (id % 16),
+      day,
+      day,
+      Math.floor(4000 ** chance.between(0, 1)),
     )
     analysis.run(id, print, -30 + 20 * chance.between(0, 1), durationS, 1 + (id % 2), id % 2)
     if (id % 50_000 === 0) sqlite.exec('COMMIT; BEGIN')

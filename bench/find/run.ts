@@ -9,14 +9,19 @@ import { makeCatalogue, ZipfWords } from './catalogue'
 
 // Measures as-you-type searches at the HTTP endpoint of the built application over catalogues of several sizes.
 
-const ROOT = process.env.THUD_ROOT ?? process.cwd()
 const PORT = 4871
-const LIMIT = 60
+/** Rows of the first answer, as the page asks for them. */
+const LIMIT = 40
+/** Queries whose times do not count. */
+const WARM_UP = 40
 
-const { values } = parseArgs({
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
   options: { sounds: { type: 'string', default: '50000,1000000' }, queries: { type: 'string', default: '400' } },
 })
 
+/** Folder of the project. */
+const ROOT = positionals[0] ?? process.cwd()
 const vocabulary = parsedVocabulary(fs.readFileSync(path.join(ROOT, 'vocabulary', 'sounds.txt'), 'utf8')).vocabulary
 const words = new ZipfWords([...vocabulary.expressions].filter((one) => !one.includes(' ')))
 for (const count of values.sounds.split(',').map(Number)) await measure(count, Number(values.queries))
@@ -39,9 +44,14 @@ async function measure(count: number, queryCount: number): Promise<void> {
         whole.push(wholeMs)
       }
       const memoryMb = residentMb(server.pid as number)
-      const size = (await (await fetch(`http://127.0.0.1:${PORT}/api/sounds/index-size`)).json()) as Record<string, number>
+      const size = (await (await fetch(`http://127.0.0.1:${PORT}/api/sounds/index-size`)).json()) as Record<
+        string,
+        number
+      >
       console.log(`\n${count.toLocaleString('en')} sounds, ${size.words?.toLocaleString('en')} different words`)
-      console.log(`  index     ${((size.bytes ?? 0) / 1e6).toFixed(0)} MB in typed arrays, made in ${(builtMs / 1000).toFixed(1)} s`)
+      console.log(
+        `  index     ${((size.bytes ?? 0) / 1e6).toFixed(0)} MB in typed arrays, made in ${(builtMs / 1000).toFixed(1)} s`,
+      )
       console.log(`  process   ${memoryMb.toFixed(0)} MB resident`)
       console.log(`  results            ${distribution(results)}`)
       console.log(`  results and counts ${distribution(whole)}`)
@@ -53,16 +63,15 @@ async function measure(count: number, queryCount: number): Promise<void> {
   }
 }
 
-const WARM_UP = 40
-
-/** One to three words, the last one broken off somewhere, as they stand in the line while someone types. */
+/** Texts of one to three words of the catalogue as they grow in the line, letter by letter. */
 function queries(count: number): string[] {
   const chance = new Chance(5)
-  return Array.from({ length: count }, () => {
-    const typed = Array.from({ length: 1 + Math.floor(chance.between(0, 3)) }, () => words.draw(chance))
-    const last = typed.pop() as string
-    return [...typed, last.slice(0, 1 + Math.floor(chance.between(0, last.length)))].join(' ')
-  })
+  const typed: string[] = []
+  while (typed.length < count) {
+    const text = Array.from({ length: 1 + Math.floor(chance.between(0, 3)) }, () => words.draw(chance)).join(' ')
+    for (let length = 1; length <= text.length; length++) typed.push(text.slice(0, length))
+  }
+  return typed.slice(0, count)
 }
 
 /** Asks for results and counts at once. @returns Milliseconds until the results came, and until both had come. */
@@ -98,7 +107,13 @@ async function started(dataDir: string): Promise<ChildProcess> {
     },
   })
   for (let tries = 0; tries < 300; tries++) {
-    if (await fetch(`http://127.0.0.1:${PORT}/api/health`).then((one) => one.ok, () => false)) return server
+    if (
+      await fetch(`http://127.0.0.1:${PORT}/api/health`).then(
+        (one) => one.ok,
+        () => false,
+      )
+    )
+      return server
     await new Promise((resolve) => setTimeout(resolve, 100))
   }
   throw new Error('the application did not start')

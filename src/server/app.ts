@@ -81,7 +81,10 @@ const KEY = Symbol.for('good-thud.app')
 export function sharedApp(): Promise<App> {
   const holder = globalThis as { [KEY]?: Promise<App> }
   if (!holder[KEY]) {
-    holder[KEY] = openApp(optionsFromEnvironment())
+    const opened = openApp(optionsFromEnvironment())
+    holder[KEY] = opened
+    // The index is made before anyone searches; if that fails, the first search says so.
+    void opened.then(({ finder }) => finder.ask('size', null)).catch(() => undefined)
     // When the starter is gone, nobody could end this process any more.
     process.once('disconnect', () => process.exit(0))
   }

@@ -1,5 +1,5 @@
 import type { Fit } from '../rights'
-import type { Part } from './answer'
+import type { Answer, Part } from './answer'
 import { fitAt } from './conditions'
 import { COST_KINDS, type CostKind, SOUND_KINDS, type SoundKind } from './filters'
 import { type Names, NO, type Segment, YES } from './segment'
@@ -58,11 +58,38 @@ export const LENGTH_EDGES_S: readonly number[] = [
 /** Lower edges of the bins in which tempos are counted, beats a minute. */
 export const TEMPO_EDGES_BPM: readonly number[] = [0, 60, 70, 80, 90, 100, 110, 120, 130, 140, 150, 170]
 
+/** A column whose values, shifted, are places in a tally. */
+interface Valued {
+  readonly column: Uint8Array | Uint16Array | Uint32Array
+  readonly shift: number
+  /** Value that stands for none. */
+  readonly none?: number
+}
+
+/** Counts the sounds of an answer by their values. @param own Number of the condition that does not count, 0 for none. */
+export function tallyUp(tally: Uint32Array, valued: Valued, { hits, misses }: Answer, own: number): void {
+  const none = valued.none ?? -1
+  const { column, shift } = valued
+  // Two tallies take turns: adding twice to one place in a row would have to wait for itself.
+  const other = new Uint32Array(tally.length)
+  for (let at = 0; at < hits.length; at++) {
+    if (misses !== null) {
+      const missed = misses[at] as number
+      if (missed !== 0 && missed !== own) continue
+    }
+    const value = column[hits[at] as number] as number
+    const place = value === none ? 0 : value + shift
+    if ((at & 1) === 0) tally[place] = (tally[place] as number) + 1
+    else other[place] = (other[place] as number) + 1
+  }
+  for (const [place, count] of other.entries()) tally[place] = (tally[place] as number) + count
+}
+
 /** How the values of one kind are counted. */
 export interface Counter {
   size(names: Names): number
-  /** Gives the place in the tally for a sound, -1 for none; null where nothing is known of any. */
-  value(part: Part): ((sound: number) => number) | null
+  /** Values of all sounds, and what is added to make them places from 1 on, 0 standing for none; null where nothing is known. */
+  value(part: Part): Valued | null
   wire(tally: readonly number[], names: Names): unknown
 }
 
@@ -88,7 +115,7 @@ export const COUNTERS: Readonly<Record<CountKind, Counter>> = {
   },
   mood: {
     size: ({ moods }) => moods.texts.length,
-    value: column(({ mood }) => mood, -1),
+    value: column(({ mood }) => mood, 0),
     wire: (tally, { moods }) => present(tally, moods.texts),
   },
   type: {
@@ -103,7 +130,7 @@ export const COUNTERS: Readonly<Record<CountKind, Counter>> = {
   },
   fit: {
     size: () => 4,
-    value: ({ fits }) => fits && ((sound) => (fits.column[sound] === 255 ? -1 : (fits.column[sound] as number))),
+    value: ({ fits }) => fits && { column: fits.column, shift: 1, none: 255 },
     wire: (tally) => tally.flatMap((count, index) => (count > 0 ? [{ value: fitAt(index), count }] : [])),
   },
   credit: yesOrNo(({ creditOwed }) => creditOwed),
@@ -111,17 +138,11 @@ export const COUNTERS: Readonly<Record<CountKind, Counter>> = {
   kept: yesOrNo(({ kept }) => kept),
   used: {
     ...yesOrNo(({ kept }) => kept),
-    value:
-      ({ segment }) =>
-      (sound) =>
-        Number((segment.columns.usedCount[sound] as number) > 0),
+    value: ({ segment }) => ({ column: segment.columns.usedCount.map((count) => Math.min(1, count)), shift: 1 }),
   },
   channels: {
     size: () => 2,
-    value:
-      ({ segment }) =>
-      (sound) =>
-        Math.min(1, (segment.columns.channels[sound] as number) - 1),
+    value: ({ segment }) => ({ column: segment.columns.channels.map((count) => Math.min(2, count)), shift: 0 }),
     wire: (tally) => present(tally, ['mono', 'stereo']),
   },
   loops: known(({ loops }) => loops),
@@ -130,13 +151,41 @@ export const COUNTERS: Readonly<Record<CountKind, Counter>> = {
   tempo: binned(TEMPO_EDGES_BPM, ({ tempoBpm }) => tempoBpm),
 }
 
-type ColumnOf = (columns: Segment['columns']) => ArrayLike<number>
-
-function column(of: ColumnOf, shift = 0): Counter['value'] {
-  return ({ segment }) => {
-    const values = of(segment.columns)
-    return (sound) => (values[sound] as number) + shift
+/** Counts categories and sources in one go through the answers, where no condition is on either: they are asked for at every letter. */
+export function pairCounts(answers: readonly Answer[], names: Names): Pick<FindCounts, 'category' | 'source'> {
+  const categories = new Array<number>(names.categories.texts.length).fill(0)
+  const sources = new Array<number>(names.sources.texts.length).fill(0)
+  const width = Math.max(1, names.sources.texts.length)
+  for (const answer of answers) {
+    const tally = new Uint32Array(names.categories.texts.length * width + 1)
+    tallyUp(tally, { column: pairsOf(answer.part, width), shift: 1 }, answer, 0)
+    for (const [place, count] of tally.entries()) {
+      if (count === 0) continue
+      const category = Math.floor((place - 1) / width)
+      const source = (place - 1) % width
+      categories[category] = (categories[category] as number) + count
+      sources[source] = (sources[source] as number) + count
+    }
   }
+  return {
+    category: COUNTERS.category.wire(categories, names) as FindCounts['category'],
+    source: COUNTERS.source.wire(sources, names) as FindCounts['source'],
+  } as Pick<FindCounts, 'category' | 'source'>
+}
+
+/** @param width Different sources. */
+function pairsOf(part: Part, width: number): Uint32Array {
+  if (part.pairs?.width === width) return part.pairs.column
+  const { category, source } = part.segment.columns
+  const column = Uint32Array.from(category, (value, sound) => value * width + (source[sound] as number))
+  part.pairs = { width, column }
+  return column
+}
+
+type ColumnOf = (columns: Segment['columns']) => Valued['column']
+
+function column(of: ColumnOf, shift = 1): Counter['value'] {
+  return ({ segment }) => ({ column: of(segment.columns), shift })
 }
 
 function present<T extends string>(tally: readonly number[], texts: readonly T[]): Counted<T>[] {
@@ -152,25 +201,29 @@ function yesOrNo(of: ColumnOf): Counter {
 
 /** For columns of yes, no and unknown. */
 function known(of: ColumnOf): Counter {
-  return { size: () => 2, value: column(of, -NO), wire: booleans }
+  return { size: () => 2, value: column(of, 1 - NO), wire: booleans }
 }
 
 function booleans(tally: readonly number[]): Counted<boolean>[] {
   return tally.flatMap((count, index) => (count > 0 ? [{ value: index === YES - NO, count }] : []))
 }
 
-function binned(edges: readonly number[], of: ColumnOf): Counter {
+function binned(edges: readonly number[], of: (columns: Segment['columns']) => Float32Array): Counter {
   return {
     size: () => edges.length,
-    value: ({ segment }) => {
+    value: ({ segment, bins }) => {
       const values = of(segment.columns)
-      return (sound) => {
-        const value = values[sound] as number
-        let at = -1
-        while (at + 1 < edges.length && value >= (edges[at + 1] as number)) at++
-        return at
-      }
+      const made = bins.get(values) ?? Uint8Array.from(values, (value) => binOf(edges, value))
+      bins.set(values, made)
+      return { column: made, shift: 0 }
     },
     wire: (tally) => edges.map((_, index) => tally[index] ?? 0),
   }
+}
+
+/** Counting from 1; 0 for what is not known. */
+function binOf(edges: readonly number[], value: number): number {
+  let at = 0
+  while (at < edges.length && value >= (edges[at] as number)) at++
+  return at
 }

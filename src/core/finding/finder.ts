@@ -1,13 +1,13 @@
-import { type Answer, type Part, SEVERAL } from './answer'
+import { type Answer, dot, gatherHits, type Part, partOf, SEVERAL, totalOf, weighLikeness } from './answer'
 import { type Condition, conditionOf, type FitTable, fitColumn, positionOf } from './conditions'
-import { COUNTERS, type CountKind, type FindCounts } from './counts'
+import { COUNTERS, type CountKind, type FindCounts, pairCounts, tallyUp } from './counts'
 import type { Filter, FilterKind } from './filters'
 import { merged, orderedIds, type Sort } from './order'
 import { expressionPoints, isKnown, markExcluded, partPoints } from './points'
-import type { Query, QueryPart } from './query'
+import { MAX_PARTS, type Query, type QueryPart } from './query'
 import { Names, type Segment } from './segment'
 import type { Vocabulary } from './vocabulary'
-import { nearestWord, WordIndex } from './word-index'
+import { nearestWord } from './word-index'
 
 export interface FindRequest {
   readonly query: Pick<Query, 'parts' | 'filters'>
@@ -33,9 +33,6 @@ export interface FindResult {
   readonly hides: readonly { readonly kind: FilterKind; readonly hidden: number; readonly hiddenByItAlone: number }[]
 }
 
-/** Levels of popularity that break ties between results with the same points. */
-const POPULARITY_LEVELS = 16
-
 /**
  * The search over all sounds, in memory: an inverted index with prefixes, stems, synonyms and typing errors, conditions over columns,
  * counts, and exact nearest neighbours by sound.
@@ -50,7 +47,6 @@ export class Finder {
     readonly answers: Answer[]
     readonly corrections: FindResult['corrections']
   } | null = null
-  private points: Uint8Array[] = []
   vocabulary: Vocabulary
 
   constructor(vocabulary: Vocabulary) {
@@ -73,7 +69,9 @@ export class Finder {
     if (!base) return
     for (const id of ids) {
       const at = positionOf(base.segment.columns.ids, id)
-      if (at >= 0) base.dead[at] = 1
+      if (at < 0 || base.dead[at] === 1) continue
+      base.dead[at] = 1
+      base.deadCount++
     }
     this.parts = segment.count > 0 ? [base, partOf(segment)] : [base]
     this.last = null
@@ -82,11 +80,12 @@ export class Finder {
   /** Takes another vocabulary. */
   learn(vocabulary: Vocabulary): void {
     this.vocabulary = vocabulary
+    for (const { points } of this.parts) points.clear()
     this.last = null
   }
 
   get count(): number {
-    return this.parts.reduce((sum, { segment, dead }) => sum + segment.count - sumOf(dead), 0)
+    return this.parts.reduce((sum, { segment, deadCount }) => sum + segment.count - deadCount, 0)
   }
 
   /** Bytes that the typed arrays of the index take. */
@@ -95,7 +94,6 @@ export class Finder {
       ...Object.values(segment.columns),
       segment.starts,
       segment.postings,
-      segment.fields,
       segment.tokens,
       segment.tokenStarts,
       ...(segment.vectors ? [segment.vectors] : []),
@@ -142,7 +140,7 @@ export class Finder {
     return {
       ids: ids.map(({ id }) => id),
       likeness: request.like ? ids.map(({ id }) => this.likenessOf(id, request.like as Float32Array)) : [],
-      total: answers.reduce((sum, answer) => sum + countOf(answer), 0),
+      total: answers.reduce((sum, answer) => sum + answer.total, 0),
       catalogueTotal: this.count,
       corrections,
       hides: hiddenBy(answers, filters),
@@ -158,7 +156,11 @@ export class Finder {
   counts(request: Omit<FindRequest, 'sort' | 'limit' | 'offset'>, kinds: readonly CountKind[]): FindCounts {
     const { answers } = this.answers(request)
     const counts: Record<string, unknown> = {}
+    const both = kinds.includes('category') && kinds.includes('source')
+    const unfiltered = !request.query.filters.some(({ kind }) => kind === 'category' || kind === 'source')
+    if (both && unfiltered) Object.assign(counts, pairCounts(answers, this.names))
     for (const kind of kinds) {
+      if (kind in counts) continue
       const at = request.query.filters.findIndex((filter) => filter.kind === kind) + 1
       counts[kind] = this.countsOf(kind, answers, at)
     }
@@ -172,16 +174,10 @@ export class Finder {
     for (const answer of answers) {
       const value = counter.value(answer.part)
       if (!value) continue
-      const { keys, misses } = answer
-      const tally = new Uint32Array(counter.size(this.names))
-      for (let sound = 0; sound < keys.length; sound++) {
-        if (keys[sound] === 0) continue
-        const missed = misses ? (misses[sound] as number) : 0
-        if (missed !== 0 && missed !== own) continue
-        const index = value(sound)
-        if (index >= 0) tally[index] = (tally[index] as number) + 1
-      }
-      for (const [index, count] of tally.entries()) sums[index] = (sums[index] ?? 0) + count
+      const tally = new Uint32Array(counter.size(this.names) + 1)
+      tallyUp(tally, value, answer, own)
+      // What has no value was tallied in the first place.
+      for (const [index, count] of tally.subarray(1).entries()) sums[index] = (sums[index] ?? 0) + count
     }
     return counter.wire(sums, this.names)
   }
@@ -222,78 +218,57 @@ export class Finder {
     request: Pick<FindRequest, 'query' | 'like' | 'except' | 'fits'>,
     meant: Map<string, string>,
   ): Answer {
-    const { segment } = part
-    const keys = this.textKeys(part, request.query.parts, meant)
-    if (request.like) weighLikeness(segment, keys, request.like)
-    if (request.except !== null) {
-      const at = positionOf(segment.columns.ids, request.except)
-      if (at >= 0) keys[at] = 0
-    }
-    return { part, keys, misses: this.missesOf(part, keys, request) }
+    let count = this.gather(part, request.query.parts, meant, request.except)
+    if (request.like) count = weighLikeness(part, count, request.like)
+    const hits = part.hits.subarray(0, count)
+    const misses = this.missesOf(part, hits, request)
+    return { part, hits, keys: part.keys.subarray(0, count), misses, total: totalOf(count, misses) }
   }
 
-  private textKeys(part: Part, parts: readonly QueryPart[], meant: Map<string, string>): Uint16Array {
+  private gather(part: Part, parts: readonly QueryPart[], meant: Map<string, string>, except: number | null): number {
     const { segment, index, dead } = part
-    const { bonus, popularity } = segment.columns
     const wanted = parts.filter(({ not }) => !not)
-    const lists = wanted.map((one, at) => {
-      const points = this.scratch(at, segment.count)
-      partPoints(segment, index, this.vocabulary, one, points, meant.get(one.words[0] ?? '') ?? null)
-      return points
-    })
+    const lists = wanted.map((one) => this.pointsFor(part, one, meant.get(one.words[0] ?? '') ?? null))
     this.addExpressions(part, wanted, lists)
+    const notWanted = parts.filter(({ not }) => not)
+    const at = except === null ? -1 : positionOf(segment.columns.ids, except)
+    if (notWanted.length === 0 && at < 0) return gatherHits(part, part.deadCount > 0 ? dead : null, lists)
     const excluded = dead.slice()
-    for (const one of parts) if (one.not) markExcluded(segment, index, one, excluded)
-    const keys = new Uint16Array(segment.count)
-    for (let sound = 0; sound < keys.length; sound++) {
-      if (excluded[sound] === 1) continue
-      let sum = 1
-      for (let at = 0; at < lists.length; at++) {
-        const points = (lists[at] as Uint8Array)[sound] as number
-        if (points === 0) {
-          sum = 0
-          break
-        }
-        sum += points
-      }
-      if (sum === 0) continue
-      const level = Math.min(POPULARITY_LEVELS - 1, Math.floor((popularity[sound] as number) * POPULARITY_LEVELS))
-      keys[sound] = (sum + (bonus[sound] as number)) * POPULARITY_LEVELS + level
-    }
-    return keys
+    for (const one of notWanted) markExcluded(segment, index, one, excluded)
+    if (at >= 0) excluded[at] = 1
+    return gatherHits(part, excluded, lists)
   }
 
   /** Neighbouring words that are one expression of the vocabulary ("build up") answer to what it means too. */
-  private addExpressions({ segment, index }: Part, parts: readonly QueryPart[], lists: readonly Uint8Array[]): void {
+  private addExpressions({ segment, index }: Part, parts: readonly QueryPart[], lists: Uint8Array[]): void {
     const words = parts.map((part) => (part.quoted || part.words.length > 1 ? null : (part.words[0] as string)))
     for (let length = 2; length <= Math.min(this.vocabulary.longest, words.length); length++) {
       for (let at = 0; at + length <= words.length; at++) {
         const run = words.slice(at, at + length)
         if (run.includes(null) || !this.vocabulary.related(run.join(' '))) continue
-        for (const points of lists.slice(at, at + length))
-          expressionPoints(segment, index, this.vocabulary, run.join(' '), points)
+        for (let step = at; step < at + length; step++) {
+          // The list is kept for the word alone, without what it means together with its neighbours.
+          lists[step] = (lists[step] as Uint8Array).slice()
+          expressionPoints(segment, index, this.vocabulary, run.join(' '), lists[step] as Uint8Array)
+        }
       }
     }
   }
 
   private missesOf(
     part: Part,
-    keys: Uint16Array,
+    hits: Uint32Array,
     { query, fits }: Pick<FindRequest, 'query' | 'fits'>,
   ): Uint8Array | null {
     if (query.filters.length === 0) return null
     const column = query.filters.some(({ kind }) => kind === 'fit') ? this.fitsOf(part, fits) : null
     const conditions = query.filters.map((filter): Condition => conditionOf(filter, part.segment, this.names, column))
-    const misses = new Uint8Array(keys.length)
-    for (let sound = 0; sound < keys.length; sound++) {
-      if (keys[sound] === 0) continue
-      let missed = 0
-      for (let at = 0; at < conditions.length; at++) {
-        if (!(conditions[at] as Condition)(sound)) missed = missed === 0 ? at + 1 : SEVERAL
+    const misses = new Uint8Array(hits.length)
+    for (const [at, condition] of conditions.entries()) {
+      for (let hit = 0; hit < hits.length; hit++) {
+        if (!condition(hits[hit] as number)) misses[hit] = misses[hit] === 0 ? at + 1 : SEVERAL
       }
-      misses[sound] = missed
     }
-    if (fits) this.fitsOf(part, fits)
     return misses
   }
 
@@ -311,41 +286,39 @@ export class Finder {
     }
   }
 
-  /** A list that is used again from query to query. */
-  private scratch(at: number, length: number): Uint8Array {
-    const known = this.points[at]
-    if (known && known.length >= length) return known.length === length ? known : known.subarray(0, length)
-    const fresh = new Uint8Array(length)
-    this.points[at] = fresh
-    return fresh
+  /** Points for one part of a query. Of the last few they are kept: while someone types, all words but the last stay the same. */
+  private pointsFor(part: Part, wanted: QueryPart, meant: string | null): Uint8Array {
+    const { segment, index, points } = part
+    const key = JSON.stringify([wanted.words, wanted.quoted, meant])
+    const known = points.get(key)
+    if (known) {
+      points.delete(key)
+      points.set(key, known)
+      return known
+    }
+    // A search begins with one letter, which answers to very many words: those lists stay, and there are few of them.
+    const oldest = [...points].find(([kept]) => kept.length > LETTER_KEY_LENGTH)
+    const full = points.size >= POINTS_KEPT && oldest !== undefined
+    const list = full ? oldest[1] : new Uint8Array(segment.count)
+    if (full) points.delete(oldest[0])
+    points.set(key, list)
+    partPoints(segment, index, this.vocabulary, wanted, list, meant)
+    return list
   }
 }
 
-function partOf(segment: Segment): Part {
-  return { segment, index: new WordIndex(segment), dead: new Uint8Array(segment.count), orders: new Map(), fits: null }
-}
+/** Length of the key of a single letter. */
+const LETTER_KEY_LENGTH = JSON.stringify([['a'], false, null]).length
 
-function sumOf(values: Uint8Array): number {
-  let sum = 0
-  for (const value of values) sum += value
-  return sum
-}
-
-function countOf({ keys, misses }: Answer): number {
-  let count = 0
-  for (let sound = 0; sound < keys.length; sound++)
-    if (keys[sound] !== 0 && (misses === null || misses[sound] === 0)) count++
-  return count
-}
+/** Lists of points that are kept; more than a query has parts, or one would take the place of another of the same query. */
+const POINTS_KEPT = 2 * MAX_PARTS + 26
 
 function hiddenBy(answers: readonly Answer[], filters: readonly Filter[]): FindResult['hides'] {
   if (filters.length === 0) return []
   const alone = new Array<number>(filters.length + 1).fill(0)
   let several = 0
-  for (const { keys, misses } of answers) {
-    for (let sound = 0; sound < keys.length; sound++) {
-      if (keys[sound] === 0) continue
-      const missed = misses?.[sound] ?? 0
+  for (const { misses } of answers) {
+    for (const missed of misses ?? []) {
       if (missed === SEVERAL) several++
       else alone[missed] = (alone[missed] as number) + 1
     }
@@ -355,24 +328,4 @@ function hiddenBy(answers: readonly Answer[], filters: readonly Filter[]): FindR
     hidden: several === 0 ? (alone[at + 1] as number) : (alone[at + 1] as number) + several,
     hiddenByItAlone: alone[at + 1] as number,
   }))
-}
-
-/** Sounds without a vector cannot be compared; the others are put in the order of how alike they are. */
-function weighLikeness({ vectors, vectorLength, count }: Segment, keys: Uint16Array, like: Float32Array): void {
-  if (!vectors || vectorLength !== like.length) {
-    keys.fill(0)
-    return
-  }
-  for (let sound = 0; sound < count; sound++) {
-    if (keys[sound] === 0) continue
-    const likeness = dot(vectors, sound * vectorLength, like)
-    // A likeness of -1 to 1 as 1 to 65,535.
-    keys[sound] = Number.isNaN(likeness) ? 0 : 1 + Math.round(((Math.max(-1, Math.min(1, likeness)) + 1) / 2) * 65_534)
-  }
-}
-
-function dot(values: Float32Array, from: number, other: Float32Array): number {
-  let sum = 0
-  for (let at = 0; at < other.length; at++) sum += (values[from + at] as number) * (other[at] as number)
-  return sum
 }

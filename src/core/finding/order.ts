@@ -18,42 +18,59 @@ export type Sort = (typeof SORTS)[number]
 export interface Keyed {
   readonly id: number
   readonly key: number
+  /** The beginning of the name as two numbers. */
+  readonly name: readonly [number, number]
 }
 
 /** The first sounds of an answer in an order, with the keys to merge them by: the higher key first. */
 export function orderedIds(answer: Answer, sort: Sort, wanted: number): Keyed[] {
-  const { columns } = answer.part.segment
   if (sort === 'best') return bestFirst(answer, wanted)
-  const key = sortKey(sort, answer.part.segment)
+  const { hits, misses, part } = answer
+  const { columns, count } = part.segment
+  const key = sortKey(sort, part.segment)
+  const among = new Uint8Array(count)
+  for (let at = 0; at < hits.length; at++) if (misses === null || misses[at] === 0) among[hits[at] as number] = 1
   const ordered: Keyed[] = []
-  for (const sound of orderOf(answer.part, sort)) {
-    if (answer.keys[sound] === 0 || (answer.misses && answer.misses[sound] !== 0)) continue
-    ordered.push({ id: columns.ids[sound] as number, key: key(sound) })
+  for (const sound of orderOf(part, sort)) {
+    if (among[sound] === 0) continue
+    ordered.push({ id: columns.ids[sound] as number, key: key(sound), name: nameOf(part.segment, sound) })
     if (ordered.length === wanted) break
   }
   return ordered
 }
 
-function bestFirst({ keys, misses, part }: Answer, wanted: number): Keyed[] {
-  const tally = new Uint32Array(0x10000)
-  for (let sound = 0; sound < keys.length; sound++) {
-    if (misses === null || misses[sound] === 0)
-      tally[keys[sound] as number] = (tally[keys[sound] as number] as number) + 1
+function bestFirst({ hits, keys, misses, part }: Answer, wanted: number): Keyed[] {
+  const { tally } = part
+  tally.fill(0)
+  for (let at = 0; at < hits.length; at++) {
+    if (misses !== null && misses[at] !== 0) continue
+    const key = keys[at] as number
+    tally[key] = (tally[key] as number) + 1
   }
-  let least = 0xffff
+  let least = tally.length - 1
   let gathered = tally[least] as number
   while (gathered < wanted && least > 1) gathered += tally[--least] as number
   const { ids } = part.segment.columns
   const found: Keyed[] = []
   // Of those that share the lowest key only as many are gathered as are wanted: there may be very many.
   let spare = wanted - (gathered - (tally[least] as number))
-  for (let sound = 0; sound < keys.length; sound++) {
-    const key = keys[sound] as number
-    if (key < least || key === 0 || (misses !== null && misses[sound] !== 0)) continue
+  for (let at = 0; at < hits.length; at++) {
+    const key = keys[at] as number
+    if (key < least || (misses !== null && misses[at] !== 0)) continue
     if (key === least && spare-- <= 0) continue
-    found.push({ id: ids[sound] as number, key })
+    const sound = hits[at] as number
+    found.push({ id: ids[sound] as number, key, name: nameOf(part.segment, sound) })
   }
-  return found.sort((a, b) => b.key - a.key || a.id - b.id).slice(0, wanted)
+  return found.sort(byKey).slice(0, wanted)
+}
+
+/** The higher key first; at the same key by name. */
+function byKey(a: Keyed, b: Keyed): number {
+  return b.key - a.key || a.name[0] - b.name[0] || a.name[1] - b.name[1] || a.id - b.id
+}
+
+function nameOf({ columns }: Segment, sound: number): readonly [number, number] {
+  return [columns.nameStart[sound] as number, columns.nameRest[sound] as number]
 }
 
 /** Key by which a sound stands in an order, the higher the earlier; what is not known comes last. */
@@ -75,7 +92,7 @@ function sortKey(sort: Sort, { columns }: Segment): (sound: number) => number {
     case 'loudest':
       return (sound) => known(columns.loudnessLufs[sound] as number)
     default:
-      return (sound) => -(columns.nameKey[sound] as number)
+      return () => 0
   }
 }
 
@@ -86,11 +103,13 @@ function orderOf(part: Part, sort: Sort): Uint32Array {
   const key = sortKey(sort, part.segment)
   const keys = Float64Array.from({ length: count }, (_, sound) => key(sound))
   const order = Uint32Array.from({ length: count }, (_, sound) => sound)
-  const { nameKey } = part.segment.columns
+  const { nameStart, nameRest } = part.segment.columns
   order.sort((a, b) => {
     const difference = (keys[b] as number) - (keys[a] as number)
     if (difference !== 0 && !Number.isNaN(difference)) return difference
-    return (nameKey[a] as number) - (nameKey[b] as number) || a - b
+    return (
+      (nameStart[a] as number) - (nameStart[b] as number) || (nameRest[a] as number) - (nameRest[b] as number) || a - b
+    )
   })
   part.orders.set(sort, order)
   return order
@@ -100,8 +119,5 @@ function orderOf(part: Part, sort: Sort): Uint32Array {
 export function merged(lists: readonly Keyed[][], wanted: number): Keyed[] {
   const [only = []] = lists
   if (lists.length < 2) return only
-  return lists
-    .flat()
-    .sort((a, b) => b.key - a.key || a.id - b.id)
-    .slice(0, wanted)
+  return lists.flat().sort(byKey).slice(0, wanted)
 }

@@ -1,5 +1,5 @@
 import type { QueryPart } from './query'
-import { FIELD_MARK, FIELDS, type Segment } from './segment'
+import { FIELD_MARK, FIELD_SHIFT, FIELDS, POSITION_MASK, type Segment } from './segment'
 import type { Vocabulary } from './vocabulary'
 import type { WordIndex } from './word-index'
 import { stemOf } from './words'
@@ -46,7 +46,6 @@ const POINTS: Readonly<Record<Nearness, Uint8Array>> = Object.fromEntries(
  *
  * @param points Made zero first; one for each sound. Modified.
  * @param meant What is taken for the typed word where that stands nowhere; null where it does.
- * @returns Whether any sound has points.
  */
 export function partPoints(
   segment: Segment,
@@ -55,22 +54,19 @@ export function partPoints(
   part: QueryPart,
   points: Uint8Array,
   meant: string | null = null,
-): boolean {
+): void {
   points.fill(0)
-  const give = pointGiver(segment, points)
-  if (part.quoted || part.words.length > 1) {
-    give.expression(index, part.words, 'exact')
-    return give.given()
+  const give = new PointGiver(segment, index, points)
+  if (part.quoted || part.words.length > 1) give.expression(part.words, 'exact')
+  else {
+    const word = meant ?? (part.words[0] as string)
+    const [from, to] = index.prefix(word)
+    for (let at = from; at < to; at++) give.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
+    for (const at of index.stems(stemOf(word))) give.word(at, meant ? 'typo' : 'stem')
+    for (const nearness of ['same', 'narrower', 'broader'] as const)
+      for (const expression of vocabulary.related(word)?.[nearness] ?? []) give.near(expression, SHARE_OF[nearness])
   }
-  const word = meant ?? (part.words[0] as string)
-  const [from, to] = index.prefix(word)
-  for (let at = from; at < to; at++) give.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
-  for (const at of index.stems(stemOf(word))) give.word(at, meant ? 'typo' : 'stem')
-  for (const nearness of ['same', 'narrower', 'broader'] as const) {
-    for (const expression of vocabulary.related(word)?.[nearness] ?? [])
-      give.near(index, expression, SHARE_OF[nearness])
-  }
-  return give.given()
+  give.finish()
 }
 
 const SHARE_OF = { same: 'synonym', narrower: 'narrower', broader: 'broader' } as const
@@ -92,10 +88,10 @@ export function expressionPoints(
   expression: string,
   points: Uint8Array,
 ): void {
-  const give = pointGiver(segment, points)
-  for (const nearness of ['same', 'narrower'] as const) {
-    for (const other of vocabulary.related(expression)?.[nearness] ?? []) give.near(index, other, SHARE_OF[nearness])
-  }
+  const give = new PointGiver(segment, index, points)
+  for (const nearness of ['same', 'narrower'] as const)
+    for (const other of vocabulary.related(expression)?.[nearness] ?? []) give.near(other, SHARE_OF[nearness])
+  give.finish()
 }
 
 /** Marks sounds that have what must not be there. @param marks One for each sound; 1 is set. Modified. */
@@ -112,47 +108,62 @@ export function markExcluded(segment: Segment, index: WordIndex, part: QueryPart
   for (const at of own) if (at >= 0) eachPosting(segment, at, mark)
 }
 
-function pointGiver(segment: Segment, points: Uint8Array) {
-  let given = false
-  const giveWord = (word: number, nearness: Nearness): void => {
-    const table = POINTS[nearness]
-    const { starts, postings, fields } = segment
-    const end = starts[word + 1] as number
-    for (let at = starts[word] as number; at < end; at++) {
-      const sound = postings[at] as number
-      const value = table[fields[at] as number] as number
-      if (value > (points[sound] as number)) points[sound] = value
-      given = true
-    }
+/** Gathers the words that answer to a part, each at its nearest, and then goes once through the postings of each. */
+class PointGiver {
+  private readonly words = new Map<number, Nearness>()
+
+  constructor(
+    private readonly segment: Segment,
+    private readonly index: WordIndex,
+    private readonly points: Uint8Array,
+  ) {}
+
+  /** @param word Index of a word. Of two nearnesses the one with more points counts. */
+  word(word: number, nearness: Nearness): void {
+    const before = this.words.get(word)
+    if (before === undefined || NEARNESS_SHARE[nearness] > NEARNESS_SHARE[before]) this.words.set(word, nearness)
   }
-  const giveExpression = (index: WordIndex, words: readonly string[], nearness: Nearness): void => {
+
+  /** Words in a row. */
+  expression(words: readonly string[], nearness: Nearness): void {
     if (words.length === 1) {
-      const at = index.exact(words[0] as string)
-      if (at >= 0) giveWord(at, nearness)
+      const at = this.index.exact(words[0] as string)
+      if (at >= 0) this.word(at, nearness)
       return
     }
-    phraseHits(segment, index, words, (sound, field) => {
+    const { points } = this
+    phraseHits(this.segment, this.index, words, (sound, field) => {
       const value = POINTS[nearness][field] as number
       if (value > (points[sound] as number)) points[sound] = value
-      given = true
     })
   }
-  return {
-    word: giveWord,
-    expression: giveExpression,
-    /** An expression of the vocabulary, in its stem too. */
-    near(index: WordIndex, expression: string, nearness: Nearness): void {
-      const words = expression.split(' ')
-      if (words.length > 1) giveExpression(index, words, nearness)
-      else for (const at of index.stems(stemOf(expression))) giveWord(at, nearness)
-    },
-    given: () => given,
+
+  /** An expression of the vocabulary; a single word by its stem. */
+  near(expression: string, nearness: Nearness): void {
+    const words = expression.split(' ')
+    if (words.length > 1) this.expression(words, nearness)
+    else for (const at of this.index.stems(stemOf(expression))) this.word(at, nearness)
+  }
+
+  finish(): void {
+    for (const [word, nearness] of this.words) givePoints(this.segment, word, POINTS[nearness], this.points)
+  }
+}
+
+function givePoints({ starts, postings }: Segment, word: number, table: Uint8Array, points: Uint8Array): void {
+  const end = starts[word + 1] as number
+  for (let at = starts[word] as number; at < end; at++) {
+    const posting = postings[at] as number
+    const sound = posting & POSITION_MASK
+    const value = table[posting >>> FIELD_SHIFT] as number
+    const before = points[sound] as number
+    points[sound] = Math.max(value, before)
   }
 }
 
 function eachPosting({ starts, postings }: Segment, word: number, act: (sound: number) => void): void {
   const end = starts[word + 1] as number
-  for (let at = starts[word] as number; at < end; at++) act(postings[at] as number)
+  for (let at = starts[word] as number; at < end; at++) act((postings[at] as number) & POSITION_MASK)
 }
 
 /** Calls with every sound that has some words in a row within one field, and the field. */

@@ -54,6 +54,10 @@ export class Names {
 /** Where a word stands, the place that counts most first. */
 export const FIELDS = ['title-first', 'title', 'tags', 'category', 'maker', 'folder', 'description'] as const
 
+/** A posting is a position in the segment, and above it an index into `FIELDS`. */
+export const FIELD_SHIFT = 29
+export const POSITION_MASK = 2 ** FIELD_SHIFT - 1
+
 /** From here on a token is not a word but says which field begins. */
 export const FIELD_MARK = 0xffffff00
 /** In columns of yes, no and unknown. */
@@ -85,8 +89,9 @@ export interface Columns {
   readonly loudnessLufs: Float32Array
   readonly tempoBpm: Float32Array
   readonly popularity: Float32Array
-  /** First letters of the title as a number, to merge segments by name. */
-  readonly nameKey: Float64Array
+  /** The first eight letters of the title as a number, and the next eight. */
+  readonly nameStart: Float64Array
+  readonly nameRest: Float64Array
   /** What is added to the points of the words: shorter titles, kept, used before. */
   readonly bonus: Uint8Array
 }
@@ -99,10 +104,8 @@ export interface Segment {
   readonly words: readonly string[]
   /** Where the postings of each word begin; one more than there are words. */
   readonly starts: Uint32Array
-  /** Sounds that have the word, by position in the segment, rising. */
+  /** Sounds that have the word, by position in the segment, rising; in the upper bits the best field in which it stands there. */
   readonly postings: Uint32Array
-  /** The best field in which it stands there; index into `FIELDS`. */
-  readonly fields: Uint8Array
   /** All words of every sound in order, with marks where a field begins. */
   readonly tokens: Uint32Array
   readonly tokenStarts: Uint32Array
@@ -121,12 +124,14 @@ export class SegmentBuilder {
   private readonly tokenStarts = new GrowingUint32()
   private readonly values: Record<keyof Columns, number[]> = emptyValues()
   private readonly vectors: (Float32Array | null)[] = []
+  private readonly shared = new Map<string, readonly string[]>()
 
   constructor(private readonly names: Names) {}
 
   add(sound: FindingSound): void {
     const { names, values } = this
-    this.addWords(sound)
+    const titleWords = wordsOf(sound.title)
+    this.addWords(sound, titleWords)
     this.vectors.push(sound.vector)
     values.ids.push(sound.id)
     values.source.push(names.sources.index(sound.sourceName))
@@ -150,22 +155,32 @@ export class SegmentBuilder {
     values.loudnessLufs.push(sound.loudnessLufs ?? Number.NaN)
     values.tempoBpm.push(sound.tempoBpm ?? Number.NaN)
     values.popularity.push(sound.popularity)
-    values.nameKey.push(nameKey(sound.title))
-    values.bonus.push(bonusOf(sound))
+    values.nameStart.push(nameKey(titleWords, 0))
+    values.nameRest.push(nameKey(titleWords, NAME_KEY_LETTERS))
+    values.bonus.push(bonusOf(sound, titleWords.length))
   }
 
-  private addWords({ title, tags, group, category, maker, folder, description }: FindingSound): void {
+  private addWords(sound: FindingSound, titleWords: readonly string[]): void {
+    const { tags, group, category, maker, folder, description } = sound
     this.tokenStarts.push(this.tokens.length)
-    const titleWords = wordsOf(title)
     this.addField('title-first', titleWords.slice(0, 1))
     // The first word is said again, so that a phrase can begin with it; the better field counts.
     this.addField('title', titleWords)
     for (const tag of tags) this.addField('tags', wordsOf(tag))
-    this.addField('category', wordsOf(category))
-    this.addField('category', wordsOf(group))
-    this.addField('maker', wordsOf(maker))
+    this.addField('category', this.sameWords(category))
+    this.addField('category', this.sameWords(group))
+    this.addField('maker', this.sameWords(maker))
     this.addField('folder', wordsOf(folder))
     this.addField('description', wordsOf(description))
+  }
+
+  /** Words of a text that many sounds share. */
+  private sameWords(text: string): readonly string[] {
+    const known = this.shared.get(text)
+    if (known) return known
+    const words = wordsOf(text)
+    this.shared.set(text, words)
+    return words
   }
 
   private addField(field: (typeof FIELDS)[number], words: readonly string[]): void {
@@ -208,8 +223,8 @@ const SHORT_TITLE_POINTS = 9
 const KEPT_POINTS = 8
 const USED_POINTS = 6
 
-function bonusOf({ title, kept, usedCount }: FindingSound): number {
-  const short = Math.max(0, SHORT_TITLE_POINTS + 1 - wordsOf(title).length)
+function bonusOf({ kept, usedCount }: FindingSound, titleWordCount: number): number {
+  const short = Math.max(0, SHORT_TITLE_POINTS + 1 - titleWordCount)
   return short + (kept ? KEPT_POINTS : 0) + (usedCount > 0 ? USED_POINTS : 0)
 }
 
@@ -217,10 +232,10 @@ function bonusOf({ title, kept, usedCount }: FindingSound): number {
 const NAME_KEY_LETTERS = 8
 const NAME_KEY_BASE = 64
 
-function nameKey(title: string): number {
-  const letters = wordsOf(title).join(' ')
+function nameKey(titleWords: readonly string[], from: number): number {
+  const letters = titleWords.join(' ')
   let key = 0
-  for (let at = 0; at < NAME_KEY_LETTERS; at++) {
+  for (let at = from; at < from + NAME_KEY_LETTERS; at++) {
     const code = at < letters.length ? letters.charCodeAt(at) - 31 : 0
     // "a" to "z" come after the digits and the space; all beyond come last.
     key = key * NAME_KEY_BASE + Math.max(0, Math.min(NAME_KEY_BASE - 1, code > 40 ? code - 38 : code))
@@ -253,15 +268,13 @@ function postingsOf(tokens: Uint32Array, tokenStarts: Uint32Array, wordCount: nu
   for (let word = 0; word < wordCount; word++)
     starts[word + 1] = (starts[word + 1] as number) + (starts[word] as number)
   const postings = new Uint32Array(starts[wordCount] as number)
-  const fields = new Uint8Array(postings.length)
   const next = starts.slice()
   eachFirst((word, sound, field) => {
     const at = next[word] as number
-    postings[at] = sound
-    fields[at] = field
+    postings[at] = ((field << FIELD_SHIFT) | sound) >>> 0
     next[word] = at + 1
   })
-  return { starts, postings, fields }
+  return { starts, postings }
 }
 
 function joinedVectors(vectors: readonly (Float32Array | null)[], length: number): Float32Array {
@@ -294,7 +307,8 @@ function emptyValues(): Record<keyof Columns, number[]> {
     loudnessLufs: [],
     tempoBpm: [],
     popularity: [],
-    nameKey: [],
+    nameStart: [],
+    nameRest: [],
     bonus: [],
   }
 }
@@ -323,7 +337,8 @@ function typedColumns(values: Record<keyof Columns, number[]>): Columns {
     loudnessLufs: Float32Array.from(values.loudnessLufs),
     tempoBpm: Float32Array.from(values.tempoBpm),
     popularity: Float32Array.from(values.popularity),
-    nameKey: Float64Array.from(values.nameKey),
+    nameStart: Float64Array.from(values.nameStart),
+    nameRest: Float64Array.from(values.nameRest),
     bonus: Uint8Array.from(values.bonus),
   }
 }

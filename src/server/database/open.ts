@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import Database from 'better-sqlite3'
-import { Kysely, Migrator, SqliteDialect } from 'kysely'
+import { Kysely, Migrator, type SqliteDatabase, SqliteDialect } from 'kysely'
 import type { Db } from './db'
 import { foundation } from './migrations/0001-foundation'
 import { hearing } from './migrations/0002-hearing'
@@ -20,15 +20,42 @@ const MIGRATIONS = {
   '0005-finding': { up: finding },
 }
 
+/** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
+const CACHE_KB = 64 * 1024
+const MAPPED_BYTES = 2 ** 30
 const FILE_NAME = 'good-thud.sqlite'
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000
+
+/** Statements that are kept ready; a search makes half a dozen, and making them costs more than running them. */
+const STATEMENTS_KEPT = 300
+
+/** Gives the statement that was made for the same text before. Kysely runs each to its end at once, so none is in use twice. */
+function keepingStatements(database: Database.Database): SqliteDatabase {
+  const kept = new Map<string, ReturnType<SqliteDatabase['prepare']>>()
+  return {
+    close: () => database.close(),
+    prepare(text) {
+      const known = kept.get(text)
+      if (known) {
+        kept.delete(text)
+        kept.set(text, known)
+        return known
+      }
+      const made = database.prepare(text) as unknown as ReturnType<SqliteDatabase['prepare']>
+      const [oldest] = kept
+      if (kept.size >= STATEMENTS_KEPT && oldest) kept.delete(oldest[0])
+      kept.set(text, made)
+      return made
+    },
+  }
+}
 
 /** Opens the database of a data folder to read only; it must be at the newest schema. */
 export function openToRead(dataDir: string): Db {
   const database = new Database(path.join(dataDir, FILE_NAME), { readonly: true, fileMustExist: true })
   database.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
-  return new Kysely<Schema>({ dialect: new SqliteDialect({ database }) })
+  return new Kysely<Schema>({ dialect: new SqliteDialect({ database: keepingStatements(database) }) })
 }
 
 /**
@@ -43,7 +70,9 @@ export async function openDatabase(dataDir: string): Promise<Db> {
   sqlite.pragma('foreign_keys = ON')
   sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
   sqlite.pragma('synchronous = FULL')
-  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: sqlite }) })
+  sqlite.pragma(`cache_size = -${CACHE_KB}`)
+  sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
+  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: keepingStatements(sqlite) }) })
   const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
   const { error, results } = await migrator.migrateToLatest()
   if (error) {

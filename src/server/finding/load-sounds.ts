@@ -5,7 +5,7 @@ import type { Clause } from '../../core/rights'
 import type { Db } from '../database/db'
 
 /** Sounds read at a time. */
-const CHUNK = 20_000
+const CHUNK = 2_000
 /** SQLite takes so many values in one statement at least. */
 const IDS_A_QUERY = 500
 
