@@ -17,7 +17,7 @@ import {
   VideoList,
 } from '../src/contract'
 import * as checkRoute from '../src/pages/api/checks/[id]'
-import * as copyRoute from '../src/pages/api/copies/[sha256]'
+import * as copyRoute from '../src/pages/api/copies/[sha256]/index'
 import * as exportFileRoute from '../src/pages/api/exports/[id]'
 import * as healthRoute from '../src/pages/api/health'
 import * as jobRoute from '../src/pages/api/jobs/[id]/index'

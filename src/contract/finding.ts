@@ -94,3 +94,19 @@ export const VocabularyWire = z.object({
   problems: z.array(z.object({ line: z.number().int(), text: z.string() })),
 })
 export const VocabularyInput = z.object({ own: z.string().max(200_000) })
+
+/** Words of a video that stand for sounds, with what was laid there before. */
+export const SpokenWords = z.object({
+  fileName: z.string().nullable(),
+  cueCount: z.number().int(),
+  moments: z.array(
+    z.object({
+      words: z.string(),
+      atS: z.number(),
+      said: z.string(),
+      /** Sounds that are offered first: those with the habit, then those that were heard at this word in earlier videos. */
+      first: z.array(z.object({ id: z.number().int(), title: z.string(), why: z.enum(['habit', 'used before']) })),
+    }),
+  ),
+})
+export type SpokenWords = z.infer<typeof SpokenWords>

@@ -30,6 +30,8 @@ export const SourceList = z.object({ sources: z.array(SourceWire) })
 export const ShellState = z.object({
   videoInHandId: z.number().int().nullable(),
   licensee: z.string(),
+  /** How copies are named: text with {title}, {maker} and {source}. */
+  namePattern: z.string(),
   soundCount: z.number().int(),
   videoCount: z.number().int(),
   connectedSources: z.number().int(),
@@ -37,6 +39,12 @@ export const ShellState = z.object({
 export type ShellState = z.infer<typeof ShellState>
 export const ShellChange = z.object({
   videoInHandId: z.number().int().nullable().optional(),
+  namePattern: z
+    .string()
+    .trim()
+    .max(120)
+    .refine((pattern) => pattern.includes('{title}'), 'keep {title} in the pattern')
+    .optional(),
   licensee: z.string().trim().min(1, 'write who holds the licences').max(200).optional(),
 })
 export type ShellChange = z.infer<typeof ShellChange>

@@ -1,6 +1,6 @@
 import { type Db, openDatabase } from './database/open'
 import { FileStore } from './files/store'
-import { openFinder } from './finding/open-finder'
+import { openFinder, vocabularyText } from './finding/open-finder'
 import type { SoundFinder } from './finding/sound-finder'
 import { MediaError } from './media/decoder'
 import { ProblemError } from './problem-error'
@@ -15,6 +15,8 @@ export interface Services {
   readonly store: FileStore
   readonly pool: Pool
   readonly finder: SoundFinder
+  /** The vocabulary with the creator's own lines, as they are now. */
+  vocabulary(): string
   readonly connectors: readonly Connector[]
   /** @throws {ProblemError} not-found for a source that is not set up. */
   connector(id: string): Connector
@@ -49,6 +51,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     store: new FileStore(options.dataDir),
     pool,
     finder,
+    vocabulary: () => vocabularyText(options),
     connectors,
     connector(id) {
       const found = connectors.find((connector) => connector.id === id)

@@ -1,6 +1,7 @@
 import type { Db } from './database/open'
+import { NAME_PATTERN } from './files/file-name'
 
-type Key = 'video-in-hand' | 'licensee'
+type Key = 'video-in-hand' | 'licensee' | 'name-pattern'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {
   const row = await db.selectFrom('settings').select('value').where('key', '=', key).executeTakeFirst()
@@ -21,4 +22,9 @@ export async function setSetting(db: Db, key: Key, value: string | null): Promis
 /** Who holds the licences; "you" until a name is given. */
 export async function licensee(db: Db): Promise<string> {
   return (await findSetting(db, 'licensee')) ?? 'the owner of this Good Thud'
+}
+
+/** How copies are named. */
+export async function namePattern(db: Db): Promise<string> {
+  return (await findSetting(db, 'name-pattern')) ?? NAME_PATTERN
 }

@@ -2,7 +2,7 @@ import { sql } from 'kysely'
 import type { ShellChange, ShellState } from '../contract'
 import { ProblemError } from './problem-error'
 import type { Services } from './services'
-import { findSetting, setSetting } from './settings'
+import { findSetting, namePattern, setSetting } from './settings'
 import { findVideoInHand } from './videos/video-rows'
 
 /** What every place needs to know. */
@@ -15,6 +15,7 @@ export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellSta
   return {
     videoInHandId: (await findVideoInHand(db))?.id ?? null,
     licensee: (await findSetting(db, 'licensee')) ?? '',
+    namePattern: await namePattern(db),
     soundCount: sounds,
     videoCount: videos,
     connectedSources: sources,
@@ -31,6 +32,7 @@ export async function changeShell(services: Pick<Services, 'db'>, change: ShellC
     }
     await setSetting(db, 'video-in-hand', change.videoInHandId === null ? null : String(change.videoInHandId))
   }
+  if (change.namePattern !== undefined) await setSetting(db, 'name-pattern', change.namePattern)
   if (change.licensee !== undefined) await setSetting(db, 'licensee', change.licensee)
   return shellState(services)
 }

@@ -12,7 +12,7 @@ import { bindVideo } from '../papers/bind-video'
 import { storeEvidence } from '../papers/evidence'
 import { ProblemError } from '../problem-error'
 import type { Services } from '../services'
-import { licensee } from '../settings'
+import { licensee, namePattern } from '../settings'
 import { type ServedTerms, SourceError } from '../sources/connector'
 import { analyseInto } from '../sources/listen-to-sounds'
 import { storeTerms } from '../sources/terms-store'
@@ -85,7 +85,15 @@ function soundToAcquire({ db }: Services, soundId: number) {
   return db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.external_id', 'sounds.page_url', 'sounds.source_id'])
+    .select([
+      'sounds.id',
+      'sounds.title',
+      'own_title',
+      'sounds.maker',
+      'sounds.external_id',
+      'sounds.page_url',
+      'sounds.source_id',
+    ])
     .select(['sources.name as source_name'])
     .select((eb) => eb.selectFrom('terms').select('key').whereRef('terms.id', '=', 'sounds.terms_id').as('terms_key'))
     .where('sounds.id', '=', soundId)
@@ -122,7 +130,8 @@ async function acquire(
   const rights = rightsOf(sound, served, orderKey)
   const copy = await taggedCopy(services, { servedSha256: stored.sha256, ending: order.file.ending, rights, signal })
   const { title, maker, source_name: source } = sound
-  const fileName = copyFileName({ title, maker, source, ending: order.file.ending })
+  const parts = { title: sound.own_title ?? title, maker, source, ending: order.file.ending }
+  const fileName = copyFileName(parts, await namePattern(db))
   await db.transaction().execute(async (trx) => {
     const termsId = await storeTerms(trx, sound.source_id, served)
     await storeCopy(trx, { ...copy, mime: order.file.mime, fileName })

@@ -1,14 +1,24 @@
 const MAX_NAME_LENGTH = 80
 const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i
 
+/** How copies are named while the creator has not said otherwise. */
+export const NAME_PATTERN = '{title} - {maker} - {source}'
+
 /**
- * A file name that every system takes: title, maker, source; at most 80 characters with the ending.
+ * A file name that every system takes: by default title, maker, source; at most 80 characters with the ending.
  *
- * @param ending Without the dot: "wav".
+ * @param ending Without the dot: "wav". @param pattern Text with {title}, {maker}, {source}; what is empty is left out with its dash.
  */
-export function copyFileName(parts: { title: string; maker: string; source: string; ending: string }): string {
+export function copyFileName(
+  parts: { title: string; maker: string; source: string; ending: string },
+  pattern: string = NAME_PATTERN,
+): string {
   const ending = parts.ending.replace(/[^a-z0-9]/gi, '').slice(0, 8) || 'bin'
-  const stem = [parts.title, parts.maker, parts.source].map(safePart).filter(Boolean).join(' - ')
+  const stem = pattern
+    .split(' - ')
+    .map((piece) => safePart(piece.replace(/\{(title|maker|source)\}/g, (_, name: keyof typeof parts) => parts[name])))
+    .filter(Boolean)
+    .join(' - ')
   const cut = stem.slice(0, MAX_NAME_LENGTH - ending.length - 1).replace(/[\s.]+$/, '')
   return `${RESERVED.test(cut) || cut === '' ? `sound ${cut}`.trim() : cut}.${ending}`
 }

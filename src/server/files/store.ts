@@ -55,31 +55,11 @@ export class FileStore {
     { maxBytes, signal }: { maxBytes: number; signal?: AbortSignal },
   ): Promise<StoredFile> {
     const temporary = path.join(this.dataDir, 'incoming', randomUUID())
-    const hash = createHash('sha256')
-    let sizeBytes = 0
     try {
-      const file = await fs.promises.open(temporary, 'wx')
-      try {
-        await pipeline(
-          source,
-          async function* (chunks: AsyncIterable<Buffer>) {
-            for await (const chunk of chunks) {
-              sizeBytes += chunk.length
-              if (sizeBytes > maxBytes) throw new TooLargeError(maxBytes)
-              hash.update(chunk)
-              yield chunk
-            }
-          },
-          async (chunks: AsyncIterable<Buffer>) => {
-            for await (const chunk of chunks) await file.write(chunk)
-          },
-          ...(signal ? [{ signal }] : []),
-        )
-        await file.sync()
-      } finally {
-        await file.close()
-      }
-      const sha256 = hash.digest('hex')
+      const { sha256, sizeBytes } = await this.writeTemporary(temporary, source, {
+        maxBytes,
+        ...(signal ? { signal } : {}),
+      })
       await fs.promises.mkdir(path.dirname(this.blobPath(sha256)), { recursive: true })
       await fs.promises.rename(temporary, this.blobPath(sha256))
       return { sha256, sizeBytes }
@@ -87,6 +67,47 @@ export class FileStore {
       await fs.promises.rm(temporary, { force: true })
       throw error
     }
+  }
+
+  /**
+   * Writes a stream to a path that {@link temporaryPath} gave, for a file that is only looked at.
+   *
+   * @throws {TooLargeError} when more than `maxBytes` come; any error of the stream. What was written is left behind.
+   */
+  async writeTemporary(
+    temporary: string,
+    source: Readable,
+    { maxBytes, signal }: { maxBytes: number; signal?: AbortSignal },
+  ): Promise<StoredFile> {
+    const hash = createHash('sha256')
+    let sizeBytes = 0
+    const file = await fs.promises.open(temporary, 'wx')
+    try {
+      await pipeline(
+        source,
+        async function* (chunks: AsyncIterable<Buffer>) {
+          for await (const chunk of chunks) {
+            sizeBytes += chunk.length
+            if (sizeBytes > maxBytes) throw new TooLargeError(maxBytes)
+            hash.update(chunk)
+            yield chunk
+          }
+        },
+        async (chunks: AsyncIterable<Buffer>) => {
+          for await (const chunk of chunks) await file.write(chunk)
+        },
+        ...(signal ? [{ signal }] : []),
+      )
+      await file.sync()
+    } finally {
+      await file.close()
+    }
+    return { sha256: hash.digest('hex'), sizeBytes }
+  }
+
+  /** Removes a file that was only looked at. */
+  async removeTemporary(temporary: string): Promise<void> {
+    await fs.promises.rm(temporary, { force: true })
   }
 
   /** A path for a file that is being made; it is cleared away at the next start if it is not adopted. */

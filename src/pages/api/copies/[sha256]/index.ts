@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro'
-import { endpoint } from '../../../server/answer'
-import { fileAnswer } from '../../../server/files/ranged'
-import { notFound, ProblemError } from '../../../server/problem-error'
+import { endpoint } from '../../../../server/answer'
+import { fileAnswer } from '../../../../server/files/ranged'
+import { notFound, ProblemError } from '../../../../server/problem-error'
 
 /** A copy as a file to save, under its sensible name. */
 export const GET: APIRoute = endpoint(async (app, { params, request }) => {

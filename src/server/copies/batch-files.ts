@@ -1,0 +1,38 @@
+import type { Readable } from 'node:stream'
+import { ZipFile } from 'yazl'
+import { tended } from '../files/web-stream'
+import { notFound } from '../problem-error'
+import type { Services } from '../services'
+
+/** The copies of a batch as a ZIP archive that is made while it is read. @throws {ProblemError} not-found. */
+export async function batchFiles({ db, store }: Pick<Services, 'db' | 'store'>, batchId: number): Promise<Readable> {
+  const rows = await db
+    .selectFrom('batch_items')
+    .innerJoin('grants', 'grants.sound_id', 'batch_items.sound_id')
+    .innerJoin('copies', 'copies.sha256', 'grants.copy_sha256')
+    .select(['copies.sha256', 'copies.file_name'])
+    .where('batch_id', '=', batchId)
+    .where('grants.taken_back_at', 'is', null)
+    .orderBy('batch_items.position')
+    .orderBy('grants.id', 'desc')
+    .execute()
+  const files = new Map(rows.filter(({ sha256 }) => store.has(sha256)).map((row) => [row.sha256, row.file_name]))
+  if (files.size === 0) throw notFound('What this download brought')
+  const archive = new ZipFile()
+  const taken = new Set<string>()
+  for (const [sha256, name] of files)
+    archive.addFile(store.blobPath(sha256), freeName(name, taken), { compress: false })
+  archive.end()
+  return tended(archive.outputStream as unknown as Readable)
+}
+
+/** A name that no file of the archive has yet. File names are plain: they hold no path. */
+function freeName(name: string, taken: Set<string>): string {
+  const dot = name.lastIndexOf('.')
+  for (let number = 1; ; number++) {
+    const free = number === 1 ? name : `${name.slice(0, dot)} (${number})${name.slice(dot)}`
+    if (taken.has(free.toLowerCase())) continue
+    taken.add(free.toLowerCase())
+    return free
+  }
+}

@@ -1,0 +1,27 @@
+import fs from 'node:fs'
+import type { z } from 'zod'
+import type { VocabularyWire } from '../../contract'
+import { parsedVocabulary } from '../../core/finding'
+import type { Services } from '../services'
+import { ownVocabulary, ownVocabularyPath } from './open-finder'
+
+/** The creator's own lines, how many groups there are with them, and which lines cannot be read. */
+export async function vocabularyFacts({
+  store,
+  vocabulary,
+}: Pick<Services, 'store' | 'vocabulary'>): Promise<z.infer<typeof VocabularyWire>> {
+  const own = ownVocabulary(store.dataDir)
+  const { groupCount } = parsedVocabulary(vocabulary()).vocabulary
+  return { own, groupCount, problems: parsedVocabulary(own).problems }
+}
+
+/** Writes the creator's own lines as a whole, and lets the search learn them. */
+export async function setOwnVocabulary(
+  { store, finder, vocabulary }: Pick<Services, 'store' | 'finder' | 'vocabulary'>,
+  own: string,
+): Promise<void> {
+  const path = ownVocabularyPath(store.dataDir)
+  fs.writeFileSync(`${path}.part`, own)
+  fs.renameSync(`${path}.part`, path)
+  await finder.learn(vocabulary())
+}

@@ -1,0 +1,98 @@
+import type { Readable } from 'node:stream'
+import type { Probe } from '../../contract'
+import { nowIso } from '../database/open'
+import { plainFileName } from '../files/file-name'
+import { TooLargeError } from '../files/store'
+import { notFound, ProblemError } from '../problem-error'
+import type { Services } from '../services'
+import { runTask } from '../workers/pool'
+import type { DescribeTask, SoundDescription } from '../workers/tasks'
+
+const MAX_BYTES = 4 * 1024 * 1024 * 1024
+const MAX_SPAN_S = 600
+/** So many are kept; the oldest make room. */
+const PROBES_KEPT = 200
+
+export type Span = readonly [number, number]
+
+/** Describes a file, or a span of its sound track, so that sounds like it can be looked for. The file itself is not kept. */
+export async function probeFile(
+  services: Services,
+  file: { name: string; body: Readable; span: Span | null; signal: AbortSignal },
+): Promise<Probe> {
+  const { store } = services
+  const temporary = store.temporaryPath('probe')
+  try {
+    await store
+      .writeTemporary(temporary, file.body, { maxBytes: MAX_BYTES, signal: file.signal })
+      .catch((error: unknown) => {
+        if (error instanceof TooLargeError) throw new ProblemError(413, 'too-large', 'The file has more than 4 GB.')
+        throw error
+      })
+    return await described(services, {
+      path: temporary,
+      span: file.span,
+      title: plainFileName(file.name),
+      signal: file.signal,
+    })
+  } finally {
+    await store.removeTemporary(temporary)
+  }
+}
+
+/** Describes a part of a sound. @throws {ProblemError} not-found, bad-span. */
+export async function probeSound(services: Services, soundId: number, span: Span, signal: AbortSignal): Promise<Probe> {
+  const sound = await services.db
+    .selectFrom('sounds')
+    .innerJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .select(['title', 'own_title', 'audio_sha256'])
+    .where('sounds.id', '=', soundId)
+    .executeTakeFirst()
+  if (!sound) throw notFound('The audio of this sound')
+  const title = `${sound.own_title ?? sound.title}, ${spanWords(span)}`
+  return described(services, { path: services.store.blobPath(sound.audio_sha256), span, title, signal })
+}
+
+/** Describes a span of the newest finished file of a video. @throws {ProblemError} not-found, bad-span. */
+export async function probeVideo(services: Services, videoId: number, span: Span, signal: AbortSignal): Promise<Probe> {
+  const file = await services.db
+    .selectFrom('exports')
+    .innerJoin('videos', 'videos.id', 'exports.video_id')
+    .select(['exports.sha256', 'videos.title'])
+    .where('video_id', '=', videoId)
+    .orderBy('exports.id', 'desc')
+    .executeTakeFirst()
+  if (!file) throw notFound('The finished file of this video')
+  const title = `${file.title}, ${spanWords(span)}`
+  return described(services, { path: services.store.blobPath(file.sha256), span, title, signal })
+}
+
+async function described(
+  { db, pool }: Services,
+  { path, span, title, signal }: { path: string; span: Span | null; title: string; signal: AbortSignal },
+): Promise<Probe> {
+  if (span && !(span[0] >= 0 && span[1] > span[0] && span[1] - span[0] <= MAX_SPAN_S))
+    throw new ProblemError(400, 'bad-span', 'Mark a part of up to ten minutes that ends after it starts.')
+  const task: DescribeTask = { path, span }
+  const { likeness } = await runTask<SoundDescription>(pool, 'describeSound', task, { signal })
+  if (!likeness) throw new ProblemError(422, 'silent', 'There is only silence in it: nothing sounds like that.')
+  const { id } = await db
+    .insertInto('probes')
+    .values({
+      title,
+      vector: Buffer.from(new Uint8Array(likeness.vector.buffer)),
+      traits_json: JSON.stringify(likeness.traits),
+      created_at: nowIso(),
+    })
+    .returning('id')
+    .executeTakeFirstOrThrow()
+  await db
+    .deleteFrom('probes')
+    .where('id', '<=', id - PROBES_KEPT)
+    .execute()
+  return { id, title }
+}
+
+function spanWords([fromS, toS]: Span): string {
+  return `${fromS.toFixed(1)} to ${toS.toFixed(1)} s`
+}

@@ -1,0 +1,123 @@
+import type { SpokenWords } from '../../contract'
+import { parsedVocabulary, type SpokenSound, spokenSounds, stemOf, wordsOf } from '../../core/finding'
+import { type Cue, captionCues } from '../../core/formats/captions'
+import { heardNow } from '../checks/heard-now'
+import { type Db, nowIso } from '../database/open'
+import { plainFileName } from '../files/file-name'
+import { ProblemError } from '../problem-error'
+import type { Services } from '../services'
+import { getVideoRow } from './video-rows'
+
+/** A sound that is heard within this time of a word was laid in for it, s: a little before, or up to the end of the sentence. */
+const EARLIER_S = 1.5
+const LATER_S = 3
+/** Sounds that are offered first for one moment. */
+const FIRST_MAX = 4
+
+/** Takes in the captions of a video; those that were there are replaced. @throws {ProblemError} not-found, not-captions. */
+export async function setCaptions(
+  services: Pick<Services, 'db'>,
+  videoId: number,
+  { name, text }: { name: string; text: string },
+): Promise<void> {
+  const { db } = services
+  await getVideoRow(db, videoId)
+  const cues = captionCues(text)
+  if (!cues)
+    throw new ProblemError(
+      422,
+      'not-captions',
+      'This file holds no captions. Choose a SubRip (.srt) or WebVTT (.vtt) file.',
+    )
+  const values = { video_id: videoId, file_name: plainFileName(name), cues_json: JSON.stringify(cues), at: nowIso() }
+  await db
+    .insertInto('captions')
+    .values(values)
+    .onConflict((conflict) => conflict.column('video_id').doUpdateSet(values))
+    .execute()
+}
+
+export async function removeCaptions({ db }: Pick<Services, 'db'>, videoId: number): Promise<void> {
+  await db.deleteFrom('captions').where('video_id', '=', videoId).execute()
+}
+
+/** What is spoken in a video that stands for a sound. @throws {ProblemError} not-found. */
+export async function spokenWords(
+  { db, vocabulary }: Pick<Services, 'db' | 'vocabulary'>,
+  videoId: number,
+): Promise<SpokenWords> {
+  await getVideoRow(db, videoId)
+  const row = await db.selectFrom('captions').selectAll().where('video_id', '=', videoId).executeTakeFirst()
+  if (!row) return { fileName: null, cueCount: 0, moments: [] }
+  const habits = await habitsOf(db)
+  const known = parsedVocabulary(vocabulary()).vocabulary
+  const words = habits.map((one) => one.words)
+  const cues = JSON.parse(row.cues_json) as Cue[]
+  const spoken = spokenSounds(cues, known, words)
+  const before = await usedAtWords(db, videoId, (others) => spokenSounds(others, known, words))
+  return {
+    fileName: row.file_name,
+    cueCount: cues.length,
+    moments: spoken.map((moment) => {
+      const key = stems(moment.words)
+      const related = known.related(moment.words)
+      const alike = new Set([key, ...(related?.same ?? []).map(stems)])
+      const own = habits.filter((habit) => alike.has(stems(habit.words)))
+      const used = [...alike].flatMap((one) => before.get(one) ?? [])
+      const first = [
+        ...own.map(({ id, title }) => ({ id, title, why: 'habit' as const })),
+        ...used.map(({ id, title }) => ({ id, title, why: 'used before' as const })),
+      ]
+      return { ...moment, first: uniqueById(first).slice(0, FIRST_MAX) }
+    }),
+  }
+}
+
+async function habitsOf(db: Db): Promise<{ id: number; title: string; words: string }[]> {
+  const rows = await db
+    .selectFrom('habits')
+    .innerJoin('sounds', 'sounds.id', 'habits.sound_id')
+    .select(['sounds.id', 'title', 'own_title', 'words'])
+    .orderBy('sounds.id')
+    .execute()
+  return rows.map(({ id, title, own_title, words }) => ({ id, title: own_title ?? title, words }))
+}
+
+/** Sounds that are heard in other videos where a word is spoken, by the stems of the word, the most frequent first. */
+async function usedAtWords(
+  db: Db,
+  exceptVideoId: number,
+  spokenIn: (cues: readonly Cue[]) => SpokenSound[],
+): Promise<Map<string, { id: number; title: string }[]>> {
+  const videos = await db.selectFrom('captions').selectAll().where('video_id', '!=', exceptVideoId).execute()
+  const counts = new Map<string, Map<number, { title: string; count: number }>>()
+  for (const { video_id, cues_json } of videos) {
+    const heard = await heardNow(db)
+      .innerJoin('sounds', 'sounds.id', 'detections.sound_id')
+      .select(['detections.start_s', 'sounds.id', 'sounds.title', 'own_title'])
+      .where('videos.id', '=', video_id)
+      .execute()
+    for (const { words, atS } of spokenIn(JSON.parse(cues_json) as Cue[])) {
+      for (const { start_s, id, title, own_title } of heard) {
+        if (start_s < atS - EARLIER_S || start_s > atS + LATER_S) continue
+        const sounds = counts.get(stems(words)) ?? new Map<number, { title: string; count: number }>()
+        counts.set(stems(words), sounds)
+        sounds.set(id, { title: own_title ?? title, count: (sounds.get(id)?.count ?? 0) + 1 })
+      }
+    }
+  }
+  return new Map(
+    [...counts].map(([words, sounds]) => [
+      words,
+      [...sounds].sort(([, a], [, b]) => b.count - a.count).map(([id, { title }]) => ({ id, title })),
+    ]),
+  )
+}
+
+function uniqueById<T extends { readonly id: number }>(sounds: readonly T[]): T[] {
+  return sounds.filter(({ id }, at) => sounds.findIndex((one) => one.id === id) === at)
+}
+
+function stems(expression: string): string {
+  return wordsOf(expression).map(stemOf).join(' ')
+}
