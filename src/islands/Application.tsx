@@ -4,22 +4,27 @@ import { Redirect, Route, Switch, useLocation } from 'wouter'
 import { JobsStrip } from './parts/JobsStrip'
 import { ListeningBar } from './parts/ListeningBar'
 import { TopBar } from './parts/TopBar'
+import { ComparePlace } from './places/ComparePlace'
 import { Desk } from './places/Desk'
 import { Find } from './places/Find'
 import { MayI } from './places/MayI'
 import { Papers } from './places/Papers'
+import { ShelfPlace } from './places/ShelfPlace'
 import { Sources } from './places/Sources'
 import { TermsList } from './places/TermsList'
 import { TermsPage } from './places/TermsPage'
 import { VideoPage } from './places/VideoPage'
 import { Videos } from './places/Videos'
+import { CompareProvider } from './state/compare'
 import { JobsProvider } from './state/jobs'
 import { isTyping } from './state/keys'
 import { PlayerProvider } from './state/player'
 
 const PLACE_TITLES: readonly (readonly [string, string])[] = [
   ['/desk', 'Desk'],
+  ['/find/compare', 'Compare'],
   ['/find', 'Find'],
+  ['/shelf', 'Shelf'],
   ['/papers', 'Papers'],
   ['/videos', 'Videos'],
   ['/sources', 'Sources'],
@@ -45,30 +50,34 @@ export function Application() {
     <QueryClientProvider client={client}>
       <JobsProvider>
         <PlayerProvider>
-          <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
-            <TopBar helpOpen={helpOpen} onHelp={setHelpOpen} />
-            <main className="min-h-0">
-              <Switch>
-                <Route path="/find" component={Find} />
-                <Route path="/videos" component={Videos} />
-                <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
-                <Route path="/desk" component={Desk} />
-                <Route path="/papers" component={Papers} />
-                <Route path="/papers/may-i" component={MayI} />
-                <Route path="/papers/terms" component={TermsList} />
-                <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>
-                <Route path="/sources" component={Sources} />
-                <Route path="/">
-                  <Redirect to="/find" replace />
-                </Route>
-                <Route>
-                  <p className="p-8">There is nothing at this address. Choose a place above.</p>
-                </Route>
-              </Switch>
-            </main>
-            <ListeningBar />
-            <JobsStrip />
-          </div>
+          <CompareProvider>
+            <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
+              <TopBar helpOpen={helpOpen} onHelp={setHelpOpen} />
+              <main className="min-h-0">
+                <Switch>
+                  <Route path="/find" component={Find} />
+                  <Route path="/find/compare" component={ComparePlace} />
+                  <Route path="/shelf" component={ShelfPlace} />
+                  <Route path="/videos" component={Videos} />
+                  <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
+                  <Route path="/desk" component={Desk} />
+                  <Route path="/papers" component={Papers} />
+                  <Route path="/papers/may-i" component={MayI} />
+                  <Route path="/papers/terms" component={TermsList} />
+                  <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>
+                  <Route path="/sources" component={Sources} />
+                  <Route path="/">
+                    <Redirect to="/find" replace />
+                  </Route>
+                  <Route>
+                    <p className="p-8">There is nothing at this address. Choose a place above.</p>
+                  </Route>
+                </Switch>
+              </main>
+              <ListeningBar />
+              <JobsStrip />
+            </div>
+          </CompareProvider>
         </PlayerProvider>
       </JobsProvider>
     </QueryClientProvider>

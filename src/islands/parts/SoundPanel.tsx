@@ -1,16 +1,25 @@
 import { useState } from 'react'
 import type { SoundDetail } from '../../contract'
+import type { FindState } from '../state/find-state'
 import { useSound } from '../state/queries'
-import { lengthWords } from '../state/words'
+import { counted, lengthWords } from '../state/words'
 import { Acquire } from './PanelAcquire'
+import { PanelFind } from './PanelFind'
 import { PanelPapers } from './PanelPapers'
 import { Reasons } from './Reasons'
 import { Failed, Loading } from './States'
 import { TermsDialog } from './TermsDialog'
 import { FitMark } from './VerdictMark'
 
+interface SoundPanelProps {
+  readonly id: number
+  readonly papersFirst?: boolean
+  /** What to do with a new search; where it is left out, Find is gone to. */
+  readonly onFind?: (state: FindState) => void
+}
+
 /** The selected sound: facts, what its terms allow for the video in hand, papers, and the way to a copy. */
-export function SoundPanel({ id, papersFirst = false }: { id: number; papersFirst?: boolean }) {
+export function SoundPanel({ id, papersFirst = false, onFind }: SoundPanelProps) {
   const query = useSound(id)
   if (query.isPending) return <Loading what="Reading its terms" />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
@@ -20,11 +29,13 @@ export function SoundPanel({ id, papersFirst = false }: { id: number; papersFirs
       <header>
         <h2 className="text-xl font-semibold">{sound.title}</h2>
         <p className="quiet">{[sound.maker, sound.source.name].filter(Boolean).join(' · ')}</p>
+        {sound.originalTitle && <p className="quiet text-sm">It came as “{sound.originalTitle}”.</p>}
         {sound.withdrawn && (
           <p className="mt-1 text-error">Withdrawn by its library; copies and papers here stay valid.</p>
         )}
       </header>
       {papersFirst && <PanelPapers sound={sound} />}
+      <PanelFind sound={sound} onFind={onFind} />
       <Acquire sound={sound} />
       <Fit sound={sound} />
       {!papersFirst && <PanelPapers sound={sound} />}
@@ -91,6 +102,7 @@ function Facts({ sound }: { sound: SoundDetail }) {
     ['Category', sound.category || 'none given'],
     ['Tags', sound.tags.join(', ') || 'none'],
     ...musicFacts(sound),
+    ['Used', sound.usedCount === 0 ? 'in no checked video yet' : `in ${counted(sound.usedCount, 'video')}`],
     ['Terms', `${sound.terms.title}, ${sound.terms.version}`],
   ]
   return (

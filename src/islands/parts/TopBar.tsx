@@ -24,8 +24,11 @@ export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open:
         <Place href="/desk" pattern="/desk">
           Desk
         </Place>
-        <Place href="/find" pattern="/find">
+        <Place href="/find" pattern="/find/*?">
           Find
+        </Place>
+        <Place href="/shelf" pattern="/shelf">
+          Shelf
         </Place>
         <Place href="/videos" pattern="/videos/*?">
           Videos

@@ -1,4 +1,4 @@
-import { useDeferredValue, useState } from 'react'
+import { useDeferredValue, useMemo, useState } from 'react'
 import { Link } from 'wouter'
 import type { MayIAnswer, SoundSummary, UsesWire } from '../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
@@ -7,8 +7,10 @@ import { PapersNav } from '../parts/PapersNav'
 import { Reasons } from '../parts/Reasons'
 import { Failed, Loading } from '../parts/States'
 import { VerdictMark } from '../parts/VerdictMark'
+import { useSounds } from '../state/find-queries'
+import { fromQuestion } from '../state/find-state'
 import { useMayI } from '../state/papers-queries'
-import { useSounds, useVideos } from '../state/queries'
+import { useVideos } from '../state/queries'
 
 const TODAY = new Date().toISOString().slice(0, 10)
 const SHOWN = 8
@@ -78,7 +80,7 @@ export function MayI() {
 function SoundPicker({ sound, onPick }: { sound: SoundSummary | null; onPick: (sound: SoundSummary | null) => void }) {
   const [text, setText] = useState('')
   const q = useDeferredValue(text.trim())
-  const query = useSounds(q)
+  const query = useSounds(useMemo(() => fromQuestion(q), [q]))
   const found = q === '' ? [] : (query.data?.pages[0]?.sounds ?? []).slice(0, SHOWN)
   return (
     <div>

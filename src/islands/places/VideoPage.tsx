@@ -4,6 +4,7 @@ import { useDropzone } from 'react-dropzone'
 import type { Video } from '../../contract'
 import { usesInWords } from '../../core/rights'
 import { Clearance } from '../parts/Clearance'
+import { SpokenSounds } from '../parts/SpokenSounds'
 import { Empty, Failed, Loading } from '../parts/States'
 import { VideoForm } from '../parts/VideoForm'
 import { useJobOf } from '../state/jobs'
@@ -126,6 +127,7 @@ function OpenVideo({ video }: { video: Video }) {
             </Empty>
           )
         )}
+        <SpokenSounds videoId={video.id} />
       </div>
       {editing && <VideoForm video={video} onClose={() => setEditing(false)} />}
     </div>

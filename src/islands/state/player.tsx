@@ -1,5 +1,29 @@
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import {
+  createContext,
+  type ReactNode,
+  type RefObject,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react'
 import type { SoundSummary } from '../../contract'
+import { AudioCache } from './audio-cache'
+import { type AudioGraph, audioGraph } from './audio-graph'
+import { isTyping } from './keys'
+import {
+  endedAt,
+  heardBefore,
+  keepOptions,
+  keptOptions,
+  type ListeningOptions,
+  listeningGainDb,
+  type Part,
+  RATES,
+  startedAt,
+} from './listening-options'
 
 /** What the listening bar shows and what every place can do with it. */
 export interface Player {
@@ -8,12 +32,27 @@ export interface Player {
   readonly timeS: number
   /** Why the sound cannot be heard, in a sentence; null when it can. */
   readonly error: string | null
+  readonly options: ListeningOptions
+  /** The marked part of the sound, or null. */
+  readonly part: Part | null
+  /** What was heard since the page was opened, the newest first. */
+  readonly heard: readonly SoundSummary[]
+  /** What comes next, where the list told it. */
+  readonly next: SoundSummary | null
   play(sound: SoundSummary, fromS?: number): void
   toggle(): void
   stop(): void
   seek(timeS: number): void
+  /** Moves by some seconds within the sound. */
+  skip(byS: number): void
+  setPart(part: Part | null): void
+  setOptions(change: Partial<ListeningOptions>): void
   /** Fetches audio that will probably be wanted next. */
   prefetch(ids: readonly number[]): void
+  /** Tells what comes after the sound that plays. */
+  setUpcoming(sounds: readonly SoundSummary[]): void
+  /** Peak of what is heard now, dB below full scale. */
+  peakDb(): number
 }
 
 const PlayerContext = createContext<Player | null>(null)
@@ -21,22 +60,41 @@ const PlayerContext = createContext<Player | null>(null)
 /** One audio element for the whole application, so that listening goes on from place to place. */
 export function PlayerProvider({ children }: { children: ReactNode }) {
   const audioRef = useRef<HTMLAudioElement | null>(null)
-  const fetchedRef = useRef(new Set<number>())
+  const graphRef = useRef<AudioGraph | null>(null)
+  const cacheRef = useRef(new AudioCache())
   const [sound, setSound] = useState<SoundSummary | null>(null)
   const [playing, setPlaying] = useState(false)
   const [timeS, setTimeS] = useState(0)
   const [error, setError] = useState<string | null>(null)
-  useEffect(() => frameClock(audioRef, playing, setTimeS), [playing])
+  const [options, setAllOptions] = useState<ListeningOptions>(() => keptOptions(localStorage))
+  const [part, setPart] = useState<Part | null>(null)
+  const [heard, setHeard] = useState<readonly SoundSummary[]>([])
+  const [upcoming, setUpcoming] = useState<readonly SoundSummary[]>([])
+  const live = useRef({ sound, part, options, upcoming })
+  live.current = { sound, part, options, upcoming }
+  useEffect(
+    () => frameClock(audioRef, playing, (at) => setTimeS(looped(audioRef.current, at, live.current))),
+    [playing],
+  )
 
   const play = useCallback((next: SoundSummary, fromS = 0) => {
     const audio = audioRef.current
     if (!audio) return
-    const address = `/api/sounds/${next.id}/audio`
-    if (!audio.src.endsWith(address)) audio.src = address
+    graphRef.current ??= audioGraph(audio)
+    graphRef.current?.wake()
+    const { options: now, sound: before } = live.current
+    graphRef.current?.setGain(listeningGainDb(next.loudnessLufs, now.matched))
+    graphRef.current?.setMono(now.mono)
+    if (before?.id !== next.id || !audio.src) {
+      audio.src = cacheRef.current.addressOf(next.id)
+      setPart(null)
+    }
+    audio.playbackRate = now.rate
     audio.currentTime = fromS
     setSound(next)
     setTimeS(fromS)
     setError(null)
+    setHeard((known) => heardBefore(known, next))
     audio.play().catch((reason: unknown) => {
       // A newer play or a stop came in between: that is no failure.
       if (!(reason instanceof DOMException && reason.name === 'AbortError'))
@@ -47,25 +105,78 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   const toggle = useCallback(() => {
     const audio = audioRef.current
     if (!audio?.src) return
+    graphRef.current?.wake()
     if (audio.paused) void audio.play().catch(() => setError('This sound cannot be heard.'))
     else audio.pause()
   }, [])
   const seek = useCallback((at: number) => {
-    if (!audioRef.current) return
-    audioRef.current.currentTime = at
-    setTimeS(at)
+    const audio = audioRef.current
+    if (!audio) return
+    const end = live.current.sound?.durationS ?? 0
+    audio.currentTime = Math.max(0, Math.min(end - 0.01, at))
+    setTimeS(audio.currentTime)
+  }, [])
+  const skip = useCallback((byS: number) => seek((audioRef.current?.currentTime ?? 0) + byS), [seek])
+  const setOptions = useCallback((change: Partial<ListeningOptions>) => {
+    const next = { ...live.current.options, ...change }
+    setAllOptions(next)
+    keepOptions(localStorage, next)
+    if (audioRef.current) audioRef.current.playbackRate = next.rate
+    graphRef.current?.setMono(next.mono)
+    graphRef.current?.setGain(listeningGainDb(live.current.sound?.loudnessLufs ?? null, next.matched))
   }, [])
   const prefetch = useCallback((ids: readonly number[]) => {
-    for (const id of ids) {
-      if (fetchedRef.current.has(id)) continue
-      fetchedRef.current.add(id)
-      void fetch(`/api/sounds/${id}/audio`, { priority: 'low' }).catch(() => fetchedRef.current.delete(id))
-    }
+    for (const id of ids) void cacheRef.current.fetch(id, live.current.sound?.id ?? null)
   }, [])
+  const peakDb = useCallback(() => graphRef.current?.peakDb() ?? Number.NEGATIVE_INFINITY, [])
+  const ended = (): void => {
+    setPlaying(false)
+    const [next, ...rest] = live.current.upcoming
+    if (!live.current.options.playOn || !next) return
+    setUpcoming(rest)
+    play(next)
+  }
   const player = useMemo(
-    () => ({ sound, playing, timeS, error, play, toggle, stop, seek, prefetch }),
-    [sound, playing, timeS, error, play, toggle, stop, seek, prefetch],
+    (): Player => ({
+      sound,
+      playing,
+      timeS,
+      error,
+      options,
+      part,
+      heard,
+      next: upcoming[0] ?? null,
+      play,
+      toggle,
+      stop,
+      seek,
+      skip,
+      setPart,
+      setOptions,
+      prefetch,
+      setUpcoming,
+      peakDb,
+    }),
+    [
+      sound,
+      playing,
+      timeS,
+      error,
+      options,
+      part,
+      heard,
+      upcoming,
+      play,
+      toggle,
+      stop,
+      seek,
+      skip,
+      setOptions,
+      prefetch,
+      peakDb,
+    ],
   )
+  useListeningKeys(player)
   return (
     <PlayerContext value={player}>
       {children}
@@ -75,15 +186,26 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
         preload="auto"
         onPlay={() => setPlaying(true)}
         onPause={() => setPlaying(false)}
-        onEnded={() => setPlaying(false)}
+        onEnded={ended}
       />
     </PlayerContext>
   )
 }
 
+/** At the end of a part that is looped, goes back to its start. */
+function looped(
+  audio: HTMLAudioElement | null,
+  atS: number,
+  { part, options }: { part: Part | null; options: ListeningOptions },
+): number {
+  if (!audio || !part || !options.loopPart || atS < part.toS) return atS
+  audio.currentTime = part.fromS
+  return part.fromS
+}
+
 /** Follows the element's clock on every frame while it plays: its own event comes too seldom for a playhead. */
 function frameClock(
-  audioRef: { readonly current: HTMLAudioElement | null },
+  audioRef: RefObject<HTMLAudioElement | null>,
   playing: boolean,
   onTime: (timeS: number) => void,
 ): () => void {
@@ -93,6 +215,73 @@ function frameClock(
     frame = requestAnimationFrame(tick)
   })
   return () => cancelAnimationFrame(frame)
+}
+
+const STEP_S = 0.5
+const FINE_STEP_S = 0.05
+const BACK_S = 2
+
+/** Keys that work wherever nothing is typed and nothing else takes them. */
+function useListeningKeys(player: Player): void {
+  const live = useRef(player)
+  live.current = player
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.defaultPrevented || isTyping(event) || onControl(event)) return
+      const action = listeningAction(live.current, event)
+      if (!action) return
+      event.preventDefault()
+      action()
+    }
+    document.addEventListener('keydown', onKey)
+    return () => document.removeEventListener('keydown', onKey)
+  }, [])
+}
+
+/** A control that has the focus takes the space bar and the arrows itself. */
+function onControl(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  return ['BUTTON', 'A', 'SUMMARY'].includes(target?.tagName ?? '') && (event.key === ' ' || event.key === 'Enter')
+}
+
+/** What a key does to what is heard; null where it does nothing. */
+export function listeningAction(player: Player, event: { key: string; shiftKey: boolean }): (() => void) | null {
+  const { sound, timeS, part, options } = player
+  const stepS = event.shiftKey ? FINE_STEP_S : STEP_S
+  if (!sound) return null
+  switch (event.key.toLowerCase()) {
+    case ' ':
+      return player.toggle
+    case 'arrowleft':
+      return () => player.skip(-stepS)
+    case 'arrowright':
+      return () => player.skip(stepS)
+    case 'j':
+      return () => player.skip(-BACK_S)
+    case 'k':
+      return player.stop
+    case 'l':
+      return () => {
+        if (player.playing) player.setOptions({ rate: nextRate(options.rate) })
+        else player.toggle()
+      }
+    case 'i':
+      return () => player.setPart(startedAt(part, timeS, sound.durationS))
+    case 'o':
+      return () => player.setPart(endedAt(part, timeS))
+    case 'r':
+      return () => player.setOptions({ loopPart: !options.loopPart })
+    case 'x':
+      return () => player.setPart(null)
+    case 'm':
+      return () => player.setOptions({ mono: !options.mono })
+    default:
+      return null
+  }
+}
+
+function nextRate(rate: number): number {
+  return RATES.find((one) => one > rate) ?? 1
 }
 
 export function usePlayer(): Player {

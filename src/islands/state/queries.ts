@@ -1,4 +1,4 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import {
   CheckDetail,
   Job,
@@ -6,7 +6,6 @@ import {
   type ShellChange,
   ShellState,
   SoundDetail,
-  SoundPage,
   SourceList,
   UploadDone,
   Video,
@@ -14,8 +13,6 @@ import {
   VideoList,
 } from '../../contract'
 import { ask, send } from './api'
-
-const PAGE_SIZE = 100
 
 export function useShell() {
   return useQuery({ queryKey: ['state'], queryFn: ({ signal }) => ask('/api/state', ShellState, { signal }) })
@@ -30,6 +27,8 @@ export function useChangeShell() {
       // Fits and verdicts are in the light of the video in hand.
       void client.invalidateQueries({ queryKey: ['sounds'] })
       void client.invalidateQueries({ queryKey: ['sound'] })
+      void client.invalidateQueries({ queryKey: ['counts'] })
+      void client.invalidateQueries({ queryKey: ['shelf'] })
     },
   })
 }
@@ -44,22 +43,6 @@ export function useSaveVideo(id: number | null) {
     mutationFn: (input: VideoInput) =>
       id === null ? send('POST', '/api/videos', Video, input) : send('PUT', `/api/videos/${id}`, Video, input),
     onSuccess: () => client.invalidateQueries(),
-  })
-}
-
-export function useSounds(q: string) {
-  return useInfiniteQuery({
-    queryKey: ['sounds', q],
-    queryFn: ({ signal, pageParam }) =>
-      ask(`/api/sounds?${new URLSearchParams({ q, limit: String(PAGE_SIZE), offset: String(pageParam) })}`, SoundPage, {
-        signal,
-      }),
-    initialPageParam: 0,
-    getNextPageParam: (last, pages) => {
-      const loaded = pages.reduce((sum, page) => sum + page.sounds.length, 0)
-      return loaded < last.total && last.sounds.length > 0 ? loaded : undefined
-    },
-    placeholderData: keepPreviousData,
   })
 }
 

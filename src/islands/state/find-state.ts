@@ -1,0 +1,78 @@
+import type { FilterKind, Sort } from '../../core/finding'
+import { type Filter, filterWords, findFilter, parsedQuery, SORTS, withFilter } from '../../core/finding'
+
+/** What Find shows: what is typed, the conditions beside it, the order, and what results are compared with. */
+export interface FindState {
+  readonly text: string
+  readonly filters: readonly Filter[]
+  readonly sort: Sort
+  /** "sound:12" or "probe:3". */
+  readonly like: string | null
+}
+
+export const NOTHING_ASKED: FindState = { text: '', filters: [], sort: 'best', like: null }
+
+/** Text that is typed; conditions in brackets that are complete become chips and leave the line. */
+export function typed(state: FindState, text: string): FindState {
+  let { filters } = state
+  const left = text.replace(/\s*\[([^\]]*)\]\s*/g, (whole, words: string) => {
+    const filter = findFilter(words)
+    if (!filter) return whole
+    filters = withFilter(filters, filter.kind, filter)
+    return ' '
+  })
+  return { ...state, text: left === text ? text : left.trimStart(), filters }
+}
+
+export function filtered(state: FindState, kind: FilterKind, filter: Filter | null): FindState {
+  return { ...state, filters: withFilter(state.filters, kind, filter) }
+}
+
+/** The whole question as text, as the server and the address take it. */
+export function questionOf({ text, filters }: Pick<FindState, 'text' | 'filters'>): string {
+  return [text.trim(), ...filters.map((filter) => `[${filterWords(filter)}]`)].filter(Boolean).join(' ')
+}
+
+/** @param question Words, with conditions in brackets. */
+export function fromQuestion(question: string, sort: Sort = 'best', like: string | null = null): FindState {
+  const { filters } = parsedQuery(question)
+  return typed({ text: '', filters, sort, like }, question)
+}
+
+/** What the address says. */
+export function fromAddress(search: string): FindState {
+  const params = new URLSearchParams(search)
+  const sort = SORTS.find((one) => one === params.get('sort')) ?? 'best'
+  const like = /^(sound|probe):\d+$/.exec(params.get('like') ?? '')?.[0] ?? null
+  return fromQuestion(params.get('q') ?? '', sort, like)
+}
+
+/** The address of a state, so that it can be gone back to and sent on. */
+export function addressOf(state: FindState): string {
+  const params = new URLSearchParams()
+  const question = questionOf(state)
+  if (question) params.set('q', question)
+  if (state.sort !== 'best') params.set('sort', state.sort)
+  if (state.like) params.set('like', state.like)
+  const search = params.toString()
+  return search ? `/find?${search}` : '/find'
+}
+
+/** One value of a list put in, or taken out when it is there; null when none is left. */
+export function toggled<T>(values: readonly T[], value: T): T[] | null {
+  const rest = values.filter((one) => one !== value)
+  const next = rest.length === values.length ? [...values, value] : rest
+  return next.length === 0 ? null : next
+}
+
+export const SORT_WORDS: Readonly<Record<Sort, string>> = {
+  best: 'Best match',
+  newest: 'Newest',
+  'most-used': 'Most used here',
+  popular: 'Popular',
+  shortest: 'Shortest first',
+  longest: 'Longest first',
+  name: 'Name',
+  quietest: 'Quietest first',
+  loudest: 'Loudest first',
+}

@@ -1,0 +1,105 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { z } from 'zod'
+import { BatchPlan, BatchStarted, type KeepInput, Shelf, type ShelfEdit, SpokenWords } from '../../contract'
+import { ask, send } from './api'
+
+const Done = z.object({ done: z.literal(true) })
+const Made = z.object({ id: z.number() })
+const STALE_AFTER_EDIT = ['shelf', 'sounds', 'sound', 'counts', 'spoken']
+
+export function useShelf() {
+  return useQuery({ queryKey: ['shelf'], queryFn: ({ signal }) => ask('/api/shelf', Shelf, { signal }) })
+}
+
+function useThenStale() {
+  const client = useQueryClient()
+  return () => {
+    for (const key of STALE_AFTER_EDIT) void client.invalidateQueries({ queryKey: [key] })
+  }
+}
+
+export function useShelfEdit() {
+  const stale = useThenStale()
+  return useMutation({ mutationFn: (edit: ShelfEdit) => send('PATCH', '/api/shelf', Done, edit), onSuccess: stale })
+}
+
+export function useKeep() {
+  const stale = useThenStale()
+  return useMutation({
+    mutationFn: ({ id, ...input }: KeepInput & { id: number }) => send('PUT', `/api/keeps/${id}`, Done, input),
+    onSuccess: stale,
+  })
+}
+
+export function useUnkeep() {
+  const stale = useThenStale()
+  return useMutation({ mutationFn: (id: number) => send('DELETE', `/api/keeps/${id}`, Done), onSuccess: stale })
+}
+
+export function useMakeCollection() {
+  const stale = useThenStale()
+  return useMutation({
+    mutationFn: (name: string) => send('POST', '/api/collections', Made, { name }),
+    onSuccess: stale,
+  })
+}
+
+export function useChangeCollection() {
+  const stale = useThenStale()
+  return useMutation({
+    mutationFn: ({ id, ...change }: { id: number; name?: string; beforeId?: number | null }) =>
+      send('PATCH', `/api/collections/${id}`, Done, change),
+    onSuccess: stale,
+  })
+}
+
+export function useEndCollection() {
+  const stale = useThenStale()
+  return useMutation({ mutationFn: (id: number) => send('DELETE', `/api/collections/${id}`, Done), onSuccess: stale })
+}
+
+/** What downloading several sounds would do and cost. */
+export function useBatchPlan(soundIds: readonly number[]) {
+  return useQuery({
+    queryKey: ['batch', ...soundIds],
+    queryFn: () => send('POST', '/api/batches/plan', BatchPlan, { soundIds }),
+    enabled: soundIds.length > 0,
+  })
+}
+
+export function useStartBatch() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (items: readonly { soundId: number; priceMinor: number }[]) =>
+      send('POST', '/api/batches', BatchStarted, { items }),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  })
+}
+
+export function useSpokenWords(videoId: number) {
+  return useQuery({
+    queryKey: ['spoken', videoId],
+    queryFn: ({ signal }) => ask(`/api/videos/${videoId}/captions`, SpokenWords, { signal }),
+  })
+}
+
+export function useSetCaptions(videoId: number) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (file: File) =>
+      ask(`/api/videos/${videoId}/captions?${new URLSearchParams({ name: file.name })}`, SpokenWords, {
+        method: 'PUT',
+        headers: { 'Content-Type': 'text/plain' },
+        body: file,
+      }),
+    onSuccess: (words) => client.setQueryData(['spoken', videoId], words),
+  })
+}
+
+export function useRemoveCaptions(videoId: number) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: () => send('DELETE', `/api/videos/${videoId}/captions`, SpokenWords),
+    onSuccess: (words) => client.setQueryData(['spoken', videoId], words),
+  })
+}
