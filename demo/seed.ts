@@ -10,11 +10,29 @@ import { addFolder } from '../src/server/folders/folders'
 import { declarePapers } from '../src/server/papers/declare'
 import { placeOrder } from '../src/server/papers/orders'
 import { findSetting, setSetting } from '../src/server/settings'
+import { makeCollection } from '../src/server/shelf/collections'
+import { editShelf, keepSound } from '../src/server/shelf/edit-shelf'
+import { setCaptions } from '../src/server/videos/captions'
 import { createVideo } from '../src/server/videos/videos'
 import { makeOwnFolder } from './own-folder'
 import type { DemoLibrary } from './synthesis/catalogue'
 import { makeLibraries, makeOneLibrary } from './synthesis/make-library'
 import { ALSO_ACQUIRED, DEMO_VIDEOS } from './videos'
+
+/** Collections of the channel, and what is in them. */
+const KEPT: readonly (readonly [string, readonly string[]])[] = [
+  [
+    'Chapter openings',
+    ['Swell, slow dawn', 'Reveal hit, cold iron', 'Whoosh, big and low', 'Hit, black water', 'Black water (single)'],
+  ],
+  [
+    'The dome',
+    ['Dome motor, starts and stops', 'Dome shutter, slow and heavy', 'Slew servo, long arc', 'Knock on the hatch'],
+  ],
+  ['Nights', ['Owl, four calls', 'Ridge wind, steady', 'Shimmer, falling dust']],
+]
+/** Speaking takes about so long, s a word. */
+const WORD_S = 0.36
 
 /** `seed.mjs library DIR` makes what the stand-ins serve; `seed.mjs demo FILES` fills an empty data folder by using the application. */
 const [task, place = ''] = process.argv.slice(2)
@@ -80,7 +98,42 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
     for (const title of demo.bought ?? []) await buy(app, title, video.id)
   }
   console.log('Some weeks pass at the libraries …')
+  await fillShelf(app)
   await timePasses(app)
+}
+
+/** What the channel kept, how it put it in order, and the captions of its videos. */
+async function fillShelf(app: App): Promise<void> {
+  const there = await app.db.selectFrom('collections').select('id').limit(1).executeTakeFirst()
+  if (there) return
+  for (const [name, titles] of KEPT) {
+    const collectionId = await makeCollection(app, name)
+    for (const title of titles) {
+      const id = await soundId(app, title)
+      await editShelf(app, { do: 'put', soundIds: [id], collectionId, beforeId: null })
+    }
+  }
+  await keepSound(app, await soundId(app, 'Kettle, only the whistle'), { note: 'The real one is too soft.' })
+  const habit = async (title: string, words: string): Promise<void> =>
+    editShelf(app, { do: 'habit', soundIds: [await soundId(app, title)], words })
+  await habit('Switch clack, old panel', 'jump cut')
+  await habit('Shimmer, falling dust', 'stars')
+  await editShelf(app, { do: 'rename', soundIds: [await soundId(app, 'Knock on the hatch')], title: 'Hatch knock' })
+  for (const { title, narration } of DEMO_VIDEOS) {
+    const video = await app.db.selectFrom('videos').select('id').where('title', '=', title).executeTakeFirstOrThrow()
+    await setCaptions(app, video.id, { name: `${title}.srt`, text: captionsOf(narration) })
+  }
+}
+
+/** The narration as SubRip. */
+function captionsOf(narration: (typeof DEMO_VIDEOS)[number]['narration']): string {
+  const time = (seconds: number): string => new Date(seconds * 1000).toISOString().slice(11, 23).replace('.', ',')
+  return narration
+    .map(([atS, sentence], index) => {
+      const endS = atS + sentence.split(' ').length * WORD_S
+      return `${index + 1}\n${time(atS)} --> ${time(endS)}\n${sentence}\n`
+    })
+    .join('\n')
 }
 
 async function soundId(app: App, title: string): Promise<number> {

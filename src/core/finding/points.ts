@@ -24,10 +24,10 @@ const NEARNESS_SHARE: Readonly<Record<Nearness, number>> = {
   exact: 1,
   stem: 0.86,
   prefix: 0.75,
-  synonym: 0.58,
-  narrower: 0.5,
-  typo: 0.45,
-  broader: 0.3,
+  synonym: 0.5,
+  narrower: 0.44,
+  typo: 0.42,
+  broader: 0.25,
 }
 
 /** Most points that one word can give. */
@@ -64,7 +64,8 @@ export function partPoints(
     for (let at = from; at < to; at++) give.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
     for (const at of index.stems(stemOf(word))) give.word(at, meant ? 'typo' : 'stem')
     for (const nearness of ['same', 'narrower', 'broader'] as const)
-      for (const expression of vocabulary.related(word)?.[nearness] ?? []) give.near(expression, SHARE_OF[nearness])
+      for (const expression of vocabulary.related(word)?.[nearness] ?? [])
+        give.near(expression, meant ? 'broader' : SHARE_OF[nearness])
   }
   give.finish()
 }

@@ -161,14 +161,13 @@ export class SegmentBuilder {
   }
 
   private addWords(sound: FindingSound, titleWords: readonly string[]): void {
-    const { tags, group, category, maker, folder, description } = sound
+    const { tags, category, maker, folder, description } = sound
     this.tokenStarts.push(this.tokens.length)
     this.addField('title-first', titleWords.slice(0, 1))
     // The first word is said again, so that a phrase can begin with it; the better field counts.
     this.addField('title', titleWords)
     for (const tag of tags) this.addField('tags', wordsOf(tag))
     this.addField('category', this.sameWords(category))
-    this.addField('category', this.sameWords(group))
     this.addField('maker', this.sameWords(maker))
     this.addField('folder', wordsOf(folder))
     this.addField('description', wordsOf(description))

@@ -104,30 +104,40 @@ function slipsAllowed(length: number): number {
 }
 
 /**
- * The word that was probably meant by one that stands nowhere: few slips away, then most alike, then the most frequent.
+ * The word that was probably meant by one that stands nowhere: few slips away, then known to the vocabulary, then most alike, then the
+ * most frequent.
  *
  * @param known More words that may be meant, such as those of the vocabulary.
  * @returns Null when nothing is near.
  */
 export function nearestWord(word: string, indices: readonly WordIndex[], known: Iterable<string> = []): string | null {
   if (word.length < SLIP_LETTERS_MIN || /\d/.test(word)) return null
-  const candidates = new Map<string, { slips: number; similarity: number; frequency: number }>()
-  const consider = (other: string, similarity: number, frequency: number): void => {
+  const candidates = new Map<string, { slips: number; known: number; similarity: number; frequency: number }>()
+  const consider = (other: string, similarity: number, frequency: number, isKnown = 0): void => {
     const slips = slipsBetween(word, other)
     if (slips > slipsAllowed(word.length)) return
     const before = candidates.get(other)
-    candidates.set(other, { slips, similarity, frequency: frequency + (before?.frequency ?? 0) })
+    candidates.set(other, {
+      slips,
+      similarity,
+      known: Math.max(isKnown, before?.known ?? 0),
+      frequency: frequency + (before?.frequency ?? 0),
+    })
   }
   for (const index of indices) for (const one of index.similar(word)) consider(one.word, one.similarity, one.frequency)
   const own = new Set(trigramsOf(word))
   for (const other of known) {
     const trigrams = trigramsOf(other)
     const similarity = (2 * trigrams.filter((one) => own.has(one)).length) / (own.size + trigrams.length)
-    if (similarity >= SIMILARITY_MIN) consider(other, similarity, 0)
+    if (similarity >= SIMILARITY_MIN) consider(other, similarity, 0, 1)
   }
   const [best] = [...candidates].sort(
     ([wordA, a], [wordB, b]) =>
-      a.slips - b.slips || b.similarity - a.similarity || b.frequency - a.frequency || (wordA < wordB ? -1 : 1),
+      a.slips - b.slips ||
+      b.known - a.known ||
+      b.similarity - a.similarity ||
+      b.frequency - a.frequency ||
+      (wordA < wordB ? -1 : 1),
   )
   return best?.[0] ?? null
 }

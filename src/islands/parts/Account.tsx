@@ -1,4 +1,7 @@
+import { useLocation } from 'wouter'
 import type { AccountWire, CheckDetail, SensitivityWire } from '../../contract'
+import { useProbePart } from '../state/find-queries'
+import { addressOf, NOTHING_ASKED } from '../state/find-state'
 import { clock, counted, lengthWords, shareWords } from '../state/words'
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
@@ -13,7 +16,7 @@ export function Account({ check, onSeek }: { check: CheckDetail; onSeek: (timeS:
       <h2 className="text-2xl font-semibold">The rest of the track</h2>
       <p className="mt-1 max-w-3xl">{restSentence(account)}</p>
       <div className="mt-4 grid grid-cols-2 gap-10 max-md:grid-cols-1">
-        <Unexplained account={account} onSeek={onSeek} />
+        <Unexplained videoId={check.videoId} account={account} onSeek={onSeek} />
         <div>
           <h3 className="font-semibold">How far this can be trusted</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
@@ -54,8 +57,21 @@ export function trustSentence({ listenedFor, heard }: CheckDetail['decoys']): st
   return `${tried}, and ${heard} seemed to be there: take what is only possible with care.`
 }
 
-function Unexplained({ account, onSeek }: { account: AccountWire; onSeek: (timeS: number) => void }) {
+interface UnexplainedProps {
+  readonly account: AccountWire
+  readonly videoId: number
+  readonly onSeek: (timeS: number) => void
+}
+
+function Unexplained({ account, videoId, onSeek }: UnexplainedProps) {
   const { unexplained } = account
+  const probe = useProbePart()
+  const [, navigate] = useLocation()
+  const findAlike = (fromS: number, toS: number): void =>
+    probe.mutate(
+      { videoId, fromS, toS },
+      { onSuccess: ({ id }) => navigate(addressOf({ ...NOTHING_ASKED, like: `probe:${id}` })) },
+    )
   return (
     <div>
       <h3 className="font-semibold">Unexplained</h3>
@@ -84,10 +100,23 @@ function Unexplained({ account, onSeek }: { account: AccountWire; onSeek: (timeS
                     {lengthWords(event.endS - event.startS)}, {event.lowHz.toLocaleString('en-GB')} to{' '}
                     {event.highHz.toLocaleString('en-GB')} Hz, {event.levelDb.toFixed(0)} dB
                   </span>
+                  <button
+                    type="button"
+                    className="text-sm underline decoration-from-font underline-offset-2"
+                    aria-label={`Find sounds like the event at ${clock(event.startS)}`}
+                    onClick={() => findAlike(event.startS, event.endS)}
+                  >
+                    Sounds like it
+                  </button>
                 </li>
               ))}
             </ul>
           </details>
+          {probe.error && (
+            <p role="alert" className="text-error">
+              {probe.error.message}
+            </p>
+          )}
         </>
       )}
     </div>

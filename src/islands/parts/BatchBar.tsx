@@ -37,7 +37,9 @@ export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; o
         }
       >
         <Download size={15} aria-hidden="true" />
-        {wanted.length === 0 ? 'All are here' : `Download ${wanted.length} for ${plan.data?.total}`}
+        {wanted.length === 0
+          ? 'All are here'
+          : `Download ${wanted.length} · ${bought.length === 0 ? 'costs nothing more' : `${plan.data?.total} in all`}`}
       </button>
       {isUnderWay(job) && <span role="status">{job.message}</span>}
       {batchId !== null && !isUnderWay(job) && (

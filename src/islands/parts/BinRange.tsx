@@ -60,6 +60,12 @@ export function BinRange({ name, edges, counts, from, to, words, onChange }: Bin
           )
         })}
       </svg>
+      <p className="small-label flex justify-between" aria-hidden="true">
+        {[0, Math.floor(last / 3), Math.floor((2 * last) / 3)].map((index) => (
+          <span key={index}>{words(edges[index] as number, null).replace('over ', '')}</span>
+        ))}
+        <span>more</span>
+      </p>
       <div className="relative h-6">
         {(
           [

@@ -6,7 +6,7 @@ const FALL_DB_PER_FRAME = 1.2
 
 /** Peak of what is heard. It is drawn past React: it moves with every frame. */
 export function LevelMeter() {
-  const { playing, peakDb } = usePlayer()
+  const { sound, playing, peakDb } = usePlayer()
   const barRef = useRef<HTMLSpanElement>(null)
   useEffect(() => {
     let shown = FLOOR_DB
@@ -17,6 +17,7 @@ export function LevelMeter() {
     })
     return () => cancelAnimationFrame(frame)
   }, [playing, peakDb])
+  if (!sound) return null
   return (
     <span className="block h-1.5 w-full overflow-hidden rounded-sm bg-base-300" aria-hidden="true" data-meter>
       <span ref={barRef} className="block h-full origin-left scale-x-0 bg-base-content" />

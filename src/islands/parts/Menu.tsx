@@ -52,7 +52,7 @@ export function Menu({
       <button
         ref={buttonRef}
         type="button"
-        className={className ?? `btn btn-sm gap-1 px-2 font-normal ${active ? 'btn-neutral' : 'btn-ghost'}`}
+        className={className ?? `btn btn-sm gap-0.5 px-1.5 font-normal ${active ? 'btn-neutral' : 'btn-ghost'}`}
         aria-expanded={open}
         {...(name ? { 'aria-label': name } : {})}
         onClick={() => {

@@ -14,11 +14,11 @@ import { FitMark } from './VerdictMark'
 const ROW_PX = 44
 const PAGE_ROWS = 10
 const HEADER_PX = 22
-const PRINT_PX = 168
+const PRINT_PX = 156
 /** Seconds that the print column shows: one scale for all rows, so that length is seen. */
 const SCALE_S = 6
-const SCALE_TICKS_S = [0, 1, 2, 3, 4, 5]
-const COLUMNS = `minmax(8.5rem,1fr) ${PRINT_PX}px 3rem 3.1rem 8.200rem 7.400rem 5.400rem`
+const SCALE_TICKS_S = [0, 1, 2, 3]
+const COLUMNS = `minmax(9rem,1fr) ${PRINT_PX}px 4.200rem 7.600rem 7rem 6.400rem`
 
 interface SoundTableProps {
   readonly ref: RefObject<HTMLDivElement | null>
@@ -178,7 +178,6 @@ function Header({ fitEach, onFitEach }: { fitEach: boolean; onFitEach: (fitEach:
         </button>
       </span>
       <span role="columnheader">Length</span>
-      <span role="columnheader">LUFS</span>
       <span role="columnheader">Source</span>
       <span role="columnheader">This video</span>
       <span role="columnheader">
@@ -235,9 +234,11 @@ const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       <span role="gridcell" className="border-l ruled" onClick={(event) => event.stopPropagation()}>
         <RowPrint sound={sound} fitEach={fitEach} onHear={(at) => onHear(index, at)} />
       </span>
-      <span role="gridcell">{lengthWords(sound.durationS)}</span>
-      <span role="gridcell" className={selected ? '' : 'quiet'}>
-        {sound.loudnessLufs === null ? '–' : sound.loudnessLufs.toFixed(1)}
+      <span role="gridcell">
+        <span className="block leading-tight">{lengthWords(sound.durationS)}</span>
+        <span className={`block whitespace-nowrap text-xs leading-tight ${selected ? '' : 'quiet'}`}>
+          {sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+        </span>
       </span>
       <span role="gridcell" className="min-w-0">
         <span className="block truncate text-sm leading-tight">{sound.source.name}</span>

@@ -82,7 +82,7 @@ export function Find() {
   const panelId = followed ? playingId : selectedId
   return (
     <div
-      className="grid h-full grid-cols-[11.500rem_minmax(0,1fr)_19rem] max-xl:grid-cols-[minmax(0,1fr)_19rem] max-lg:grid-cols-1"
+      className="grid h-full grid-cols-[10.500rem_minmax(0,1fr)_18.500rem] max-xl:grid-cols-[minmax(0,1fr)_18.500rem] max-lg:grid-cols-1"
       {...drop.handlers}
     >
       <h1 className="sr-only">Find</h1>
@@ -112,18 +112,6 @@ export function Find() {
                 }}
               />
             </label>
-            <p role="status" className="quiet shrink-0 whitespace-nowrap text-sm" data-testid="result-count">
-              {first ? countWords(first, state) : ''}
-            </p>
-          </div>
-          <div className="flex items-center gap-1">
-            <FilterMenus
-              state={state}
-              onChange={setState}
-              hasVideo={shell.data?.videoInHandId != null}
-              categories={counts.data?.category}
-            />
-            <span className="flex-1" />
             <SearchMenu state={state} onOpen={setState} />
             <label className="shrink-0">
               <span className="sr-only">Order</span>
@@ -141,6 +129,21 @@ export function Find() {
                 ))}
               </select>
             </label>
+          </div>
+          <div className="flex items-center gap-2">
+            <FilterMenus
+              state={state}
+              onChange={setState}
+              hasVideo={shell.data?.videoInHandId != null}
+              categories={counts.data?.category}
+            />
+            <p
+              role="status"
+              className="quiet min-w-0 flex-1 whitespace-nowrap text-right text-sm"
+              data-testid="result-count"
+            >
+              {first ? countWords(first, state) : ''}
+            </p>
           </div>
           <FilterChips state={state} likeTitle={first?.likeTitle ?? null} onChange={setState} />
           {first && first.corrections.length > 0 && <Corrections corrections={first.corrections} />}

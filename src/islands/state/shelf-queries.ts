@@ -1,6 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type InfiniteData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { z } from 'zod'
-import { BatchPlan, BatchStarted, type KeepInput, Shelf, type ShelfEdit, SpokenWords } from '../../contract'
+import {
+  BatchPlan,
+  BatchStarted,
+  type KeepInput,
+  Shelf,
+  type ShelfEdit,
+  type SoundPage,
+  SpokenWords,
+} from '../../contract'
 import { ask, send } from './api'
 
 const Done = z.object({ done: z.literal(true) })
@@ -23,17 +31,39 @@ export function useShelfEdit() {
   return useMutation({ mutationFn: (edit: ShelfEdit) => send('PATCH', '/api/shelf', Done, edit), onSuccess: stale })
 }
 
+/** After a sound was kept or let go: the results show it, but stay in their order under whoever moves through them. */
+function useThenMarked() {
+  const client = useQueryClient()
+  return (id: number, kept: boolean) => {
+    client.setQueriesData<InfiniteData<SoundPage>>(
+      { queryKey: ['sounds'] },
+      (data) =>
+        data && {
+          ...data,
+          pages: data.pages.map((page) => ({
+            ...page,
+            sounds: page.sounds.map((sound) => (sound.id === id ? { ...sound, kept } : sound)),
+          })),
+        },
+    )
+    for (const key of ['shelf', 'sound', 'counts', 'spoken']) void client.invalidateQueries({ queryKey: [key] })
+  }
+}
+
 export function useKeep() {
-  const stale = useThenStale()
+  const marked = useThenMarked()
   return useMutation({
     mutationFn: ({ id, ...input }: KeepInput & { id: number }) => send('PUT', `/api/keeps/${id}`, Done, input),
-    onSuccess: stale,
+    onSuccess: (_, { id }) => marked(id, true),
   })
 }
 
 export function useUnkeep() {
-  const stale = useThenStale()
-  return useMutation({ mutationFn: (id: number) => send('DELETE', `/api/keeps/${id}`, Done), onSuccess: stale })
+  const marked = useThenMarked()
+  return useMutation({
+    mutationFn: (id: number) => send('DELETE', `/api/keeps/${id}`, Done),
+    onSuccess: (_, id) => marked(id, false),
+  })
 }
 
 export function useMakeCollection() {

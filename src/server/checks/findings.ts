@@ -32,7 +32,7 @@ export async function findingsOf(services: Services, checkId: number, asked: Ask
   const offers = new Map<number, readonly Offer[]>()
   for (const id of heardIds) {
     const own = { papers: (papers.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], asked }
-    offers.set(id, await offersFor(services.db, id, own))
+    offers.set(id, await offersFor(services, id, own))
   }
   const weighedAt = new Map<number, Weighed>()
   const weighedOf = (id: number): Weighed => {

@@ -12,10 +12,11 @@ import { offersFor } from './other-offers'
  * @param asked.videoId Video that the question is about, or null. @throws {ProblemError} not-found.
  */
 export async function mayI(
-  { db }: Pick<Services, 'db'>,
+  services: Pick<Services, 'db' | 'finder'>,
   soundId: number,
   asked: { uses: Uses; videoId: number | null },
 ): Promise<MayIAnswer> {
+  const { db } = services
   const row = await db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
@@ -30,7 +31,7 @@ export async function mayI(
   const tiers = (await tierOffers(db, [soundId], asked.videoId)).get(soundId) ?? []
   const occasion = occasionOf(asked.videoId)
   const papers = filed.map((one) => one.papers)
-  const offers = await offersFor(db, soundId, { papers, tiers, asked })
+  const offers = await offersFor(services, soundId, { papers, tiers, asked })
   const onFile = filed.length > 0
   const byPapers = decide({ uses: asked.uses, papers, offers, ...occasion })
   const decision = onFile ? byPapers : weighed(asked, [], row, tiers)

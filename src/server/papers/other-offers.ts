@@ -1,33 +1,37 @@
 import { decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
 import type { Db } from '../database/open'
+import { ProblemError } from '../problem-error'
+import type { Services } from '../services'
 import { type Asked, occasionOf, papersOf } from '../sounds/papers-of'
 import { type OfferRow, offeredPapers } from '../sounds/weigh'
 
-/** Sounds of the same category that are weighed in search of one that would do. */
+/** Sounds that are weighed in search of one that would do. */
 const CANDIDATES = 40
-/** A sound that is so much longer or shorter is no alternative. */
-const LENGTH_RATIO_MAX = 2.5
+/** What is less alike than this is no alternative. */
+const ALIKE_MIN = 0.75
+
+type Finding = Pick<Services, 'db' | 'finder'>
 
 /** What could settle a sound: its tiers; and only where its papers do not suffice, what else there is. */
 export async function offersFor(
-  db: Db,
+  services: Finding,
   soundId: number,
   known: { readonly papers: readonly Papers[]; readonly tiers: readonly Offer[]; readonly asked: Asked },
 ): Promise<readonly Offer[]> {
   const { papers, tiers, asked } = known
   if (isGround(decide({ uses: asked.uses, papers, ...occasionOf(asked.videoId) }).verdict)) return tiers
-  return [...tiers, ...(await otherOffers(db, soundId, asked))]
+  return [...tiers, ...(await otherOffers(services, soundId, asked))]
 }
 
 /** What else would settle a sound whose papers do not: today's terms of the same sound, or another sound of its kind. */
-async function otherOffers(db: Db, soundId: number, asked: Asked): Promise<Offer[]> {
-  const own = await soundRow(db, soundId)
+async function otherOffers(services: Finding, soundId: number, asked: Asked): Promise<Offer[]> {
+  const own = await soundRow(services.db, soundId)
   if (!own) return []
   const today = offeredPapers(own, asked.videoId)
   // What is sold has its tiers; what is withdrawn cannot be had again.
   const again = own.sold === 0 && own.withdrawn_at === null && own.kind === 'library' && asked.uses.places.length > 0
   const offers: Offer[] = again ? [{ kind: 'plan', title: own.plan || own.title, price: null, papers: today }] : []
-  const alternative = await findAlternative(db, own, asked)
+  const alternative = await findAlternative(services, own, asked)
   return alternative ? [...offers, alternative] : offers
 }
 
@@ -55,30 +59,33 @@ function soundsWithTerms(db: Db) {
     )
 }
 
-/** The nearest in length of the same category that may be used: by its papers, or free of charge today. */
-async function findAlternative(db: Db, own: SoundRow, asked: Asked): Promise<Offer | null> {
-  const length = own.measured_s
-  if (own.category === '' || length === null) return null
-  const rows = await soundsWithTerms(db)
-    .where('sounds.category', '=', own.category)
-    .where('sounds.id', '!=', own.id)
-    .where('sounds.withdrawn_at', 'is', null)
-    .where('analyses.duration_s', '>', length / LENGTH_RATIO_MAX)
-    .where('analyses.duration_s', '<', length * LENGTH_RATIO_MAX)
-    .orderBy((eb) => eb.fn('abs', [eb('analyses.duration_s', '-', length)]))
-    .limit(CANDIDATES)
-    .execute()
-  const filed = await papersOf(
-    db,
-    rows.map(({ id }) => id),
-    asked.videoId,
-  )
-  for (const row of rows) {
-    const papers = [...(filed.get(row.id) ?? []).map((one) => one.papers), ...freeToday(row, asked)]
+/** What sounds most alike among those that may be used: by their papers, or free of charge today. */
+async function findAlternative({ db, finder }: Finding, own: SoundRow, asked: Asked): Promise<Offer | null> {
+  const ids = await alikeIds(finder, own.id)
+  if (ids.length === 0) return null
+  const rows = await soundsWithTerms(db).where('sounds.id', 'in', ids).execute()
+  const byId = new Map(rows.map((row) => [row.id, row]))
+  const filed = await papersOf(db, ids, asked.videoId)
+  for (const id of ids) {
+    const row = byId.get(id)
+    if (!row) continue
+    const papers = [...(filed.get(id) ?? []).map((one) => one.papers), ...freeToday(row, asked)]
     const best = papers.find((one) => isGround(decidedByTerms(asked.uses, one, occasionOf(asked.videoId)).verdict))
     if (best) return { kind: 'sound', title: `${row.sound_title} (${row.source_name})`, price: null, papers: best }
   }
   return null
+}
+
+/** Sounds that are alike, the most alike first; none where the sound was not listened to. */
+async function alikeIds(finder: Finding['finder'], soundId: number): Promise<number[]> {
+  const task = { query: { parts: [], filters: [] }, sort: 'best', limit: CANDIDATES, offset: 0, fits: null } as const
+  try {
+    const { ids, likeness } = await finder.ask('find', { ...task, like: { kind: 'sound', id: soundId } })
+    return ids.filter((_, at) => (likeness[at] ?? 0) >= ALIKE_MIN)
+  } catch (error) {
+    if (error instanceof ProblemError && error.code === 'not-listened-to') return []
+    throw error
+  }
 }
 
 function freeToday(row: OfferRow & { sold: number | null; kind: string }, { videoId }: Asked) {
