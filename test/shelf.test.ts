@@ -137,7 +137,14 @@ describe('several downloads as one job', () => {
       ],
       total: '3.00 EUR',
     })
-    const uses = { places: ['broadcast'], earns: true, territory: 'worldwide', countries: [], publishOn: null, videoLicence: null }
+    const uses = {
+      places: ['broadcast'],
+      earns: true,
+      territory: 'worldwide',
+      countries: [],
+      publishOn: null,
+      videoLicence: null,
+    }
     const video = await createVideo(world.app, { title: 'For the air', uses } as never)
     await changeShell(world.app, { videoInHandId: video.id })
     const dearer = (await plan([ids.crate])).lines[0]

@@ -22,3 +22,11 @@ export function likenessOf(samples: Float32Array, sampleRateHz: number): Likenes
   if (!frames) return null
   return { vector: likenessVector(frames), traits: traitsOf(frames, samples.length / sampleRateHz) }
 }
+
+/** Vectors at this angle have nothing in common that would be heard. */
+const STRANGERS_RAD = Math.PI / 3
+
+/** How alike two sounds are, for people: 1 for the same, 0 for strangers. @param cosine Dot product of their vectors. */
+export function alikeFraction(cosine: number): number {
+  return Math.max(0, 1 - Math.acos(Math.max(-1, Math.min(1, cosine))) / STRANGERS_RAD)
+}

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { DEMO_SOUNDS } from '../../../demo/synthesis/catalogue'
 import { Chance, finished, RATE_HZ } from '../../../demo/synthesis/toolkit'
 import { canLoop } from '../audio'
-import { LIKENESS_LENGTH, likenessOf, type Traits, traitDifferences } from './index'
+import { alikeFraction, LIKENESS_LENGTH, likenessOf, type Traits, traitDifferences } from './index'
 
 function tone(hz: number, durationS: number, rateHz = 48000, envelope: (s: number) => number = () => 1): Float32Array {
   return Float32Array.from({ length: Math.round(durationS * rateHz) }, (_, at) => {
@@ -109,6 +109,18 @@ describe('what differs in words', () => {
     expect(traitDifferences(slow, short)).toEqual(expect.arrayContaining(['brighter', '0.7 s longer', 'slower attack']))
     expect(short.brightnessHz).toBeGreaterThan(200)
     expect(short.brightnessHz).toBeLessThan(450)
+  })
+})
+
+describe('alikeFraction', () => {
+  it.each([
+    [1, 1],
+    [1.0001, 1],
+    [Math.cos(Math.PI / 6), 0.5],
+    [0.5, 0],
+    [-1, 0],
+  ])('%f is %f', (cosine, fraction) => {
+    expect(alikeFraction(cosine)).toBeCloseTo(fraction, 6)
   })
 })
 

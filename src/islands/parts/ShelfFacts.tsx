@@ -14,7 +14,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
   const [habit, setHabit] = useState('')
   const ids = [sound.id]
   return (
-    <section aria-label="On the Shelf" className="space-y-3 border-b ruled p-5 pb-4">
+    <section aria-label="Its place on the Shelf" className="space-y-3 border-b ruled p-5 pb-4">
       <form
         className="flex items-end gap-2"
         onSubmit={(event) => {

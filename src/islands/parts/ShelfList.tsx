@@ -57,16 +57,17 @@ export function ShelfList({ sounds, duplicates, sortable, selectedId, picked, on
   return (
     <div
       ref={ref}
-      role="listbox"
+      role="grid"
       aria-label="Sounds on the Shelf"
       aria-multiselectable="true"
+      aria-rowcount={sounds.length}
       aria-activedescendant={at >= 0 ? `shelf-${selectedId}` : undefined}
       tabIndex={0}
       onKeyDown={onKeyDown}
       className="relative min-h-0 flex-1 overflow-y-auto"
     >
       <SortableContext items={sounds.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-        <div className="relative" style={{ height: rows.getTotalSize() }}>
+        <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start }) => {
             const sound = sounds[index] as ShelfSound
             return (
@@ -120,32 +121,34 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
     <div
       ref={setNodeRef}
       id={`shelf-${sound.id}`}
-      role="option"
+      role="row"
       tabIndex={-1}
       aria-selected={selected || picked}
       className={`absolute inset-x-0 flex cursor-default items-center gap-3 pr-4 pl-1 ${selected ? 'bg-base-300 shadow-[inset_4px_0_0_var(--color-primary)]' : 'hover:bg-base-200'} ${isDragging ? 'z-20 opacity-80 shadow-lg' : ''}`}
       style={{ top: topPx, height: ROW_PX, transform: moved }}
       onClick={(event) => (event.ctrlKey || event.metaKey || event.shiftKey ? onPick() : onHear())}
     >
-      <button
-        type="button"
-        className="btn btn-ghost btn-xs btn-square cursor-grab"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move ${sound.title}`}
-        onClick={(event) => event.stopPropagation()}
-      >
-        <GripVertical size={15} aria-hidden="true" />
-      </button>
-      <input
-        type="checkbox"
-        className="checkbox checkbox-sm"
-        aria-label={`Pick ${sound.title}`}
-        checked={picked}
-        onClick={(event) => event.stopPropagation()}
-        onChange={onPick}
-      />
-      <span className="min-w-0 flex-1">
+      <span role="gridcell" className="flex items-center gap-2">
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square cursor-grab"
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${sound.title}`}
+          onClick={(event) => event.stopPropagation()}
+        >
+          <GripVertical size={15} aria-hidden="true" />
+        </button>
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          aria-label={`Pick ${sound.title}`}
+          checked={picked}
+          onClick={(event) => event.stopPropagation()}
+          onChange={onPick}
+        />
+      </span>
+      <span role="gridcell" className="min-w-0 flex-1">
         <span className="block truncate font-semibold leading-tight">{sound.title}</span>
         <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>
           {twice ??
@@ -159,7 +162,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
               .join(' · ')}
         </span>
       </span>
-      <span className="border-l ruled">
+      <span role="gridcell" className="border-l ruled">
         {sound.print && (
           <PrintView
             print={sound.print}
@@ -171,15 +174,17 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
           />
         )}
       </span>
-      <span className="w-12 text-right">{lengthWords(sound.durationS)}</span>
-      <span className="w-28 text-sm">
+      <span role="gridcell" className="w-12 text-right">
+        {lengthWords(sound.durationS)}
+      </span>
+      <span role="gridcell" className="w-28 text-sm">
         <FitMark fit={sound.fit} />
       </span>
-      <span className="w-9 text-sm" title={sound.usedIn.map(({ title }) => title).join(', ')}>
+      <span role="gridcell" className="w-9 text-sm" title={sound.usedIn.map(({ title }) => title).join(', ')}>
         {sound.usedIn.length > 0 && `${sound.usedIn.length}×`}
         {sound.usedIn.length > 0 && <span className="sr-only"> used</span>}
       </span>
-      <span className="flex w-10 justify-end gap-1">
+      <span role="gridcell" className="flex w-10 justify-end gap-1">
         {sound.kept && <Bookmark size={15} fill="currentColor" aria-label="Kept" />}
         {sound.copySha256 && <Check size={16} aria-label="A copy is here" />}
       </span>

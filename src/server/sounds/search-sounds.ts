@@ -1,6 +1,6 @@
 import type { CountQuery, SoundCounts, SoundPage, SoundQuery, SoundSummary } from '../../contract'
 import { parsedQuery } from '../../core/finding'
-import { type Traits, traitDifferences } from '../../core/likeness'
+import { alikeFraction, type Traits, traitDifferences } from '../../core/likeness'
 import { fitOf } from '../../core/rights'
 import type { LikeWhat } from '../finding/finder-messages'
 import { fitTable } from '../finding/fit-table'
@@ -92,7 +92,7 @@ async function withLikeness(
   return sounds.map((sound) => {
     const own = traits.get(sound.id)
     const differences = from && own ? traitDifferences(own, from) : []
-    return { ...sound, likeness: { fraction: Math.max(0, fractions.get(sound.id) ?? 0), differences } }
+    return { ...sound, likeness: { fraction: alikeFraction(fractions.get(sound.id) ?? 0), differences } }
   })
 }
 

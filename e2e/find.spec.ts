@@ -1,0 +1,353 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page, test } from '@playwright/test'
+import { readWav, writeWav } from '../src/core/formats/wav'
+import { ROOT } from './launch'
+
+test.describe.configure({ mode: 'serial' })
+
+const grid = (page: Page) => page.getByRole('grid', { name: 'Sounds' })
+const count = (page: Page) => page.getByTestId('result-count')
+const chips = (page: Page) => page.getByRole('list', { name: 'Active filters' })
+
+async function search(page: Page, text: string): Promise<void> {
+  await page.getByRole('searchbox', { name: 'Search everything' }).fill(text)
+}
+
+/** Goes from the search line into the results; keys are theirs only when the first is selected. */
+async function hearFirst(page: Page): Promise<void> {
+  await page.getByRole('searchbox', { name: 'Search everything' }).press('ArrowDown')
+  await expect(page.locator('[role=row][data-selected=true]')).toHaveCount(1)
+}
+
+/** Milliseconds from a key press until the audio element's clock moves. */
+async function msUntilHeard(page: Page, key: string): Promise<number> {
+  await page.evaluate(() => {
+    const audio = document.querySelector('audio') as HTMLAudioElement
+    const state = window as unknown as { heardMs: Promise<number> }
+    state.heardMs = new Promise((resolve) => {
+      document.addEventListener(
+        'keydown',
+        () => {
+          const startMs = performance.now()
+          const look = (): void => {
+            if (!audio.paused && audio.currentTime > 0) resolve(performance.now() - startMs)
+            else requestAnimationFrame(look)
+          }
+          requestAnimationFrame(look)
+        },
+        { once: true, capture: true },
+      )
+    })
+  })
+  await page.keyboard.press(key)
+  return page.evaluate(() => (window as unknown as { heardMs: Promise<number> }).heardMs)
+}
+
+test('typing finds by other words for the same, forgives slips, and says so', async ({ page }) => {
+  await page.goto('/find')
+  await search(page, 'swoosh')
+  await expect(page.getByRole('row').nth(1)).toContainText('Whoosh')
+  await search(page, 'ketle')
+  await expect(page.getByTestId('corrections')).toHaveText('Nothing is called “ketle”: showing “kettle”.')
+  await expect(page.getByRole('row').nth(1)).toContainText('ettle')
+  await search(page, '"ice crack" -thin')
+  await expect(count(page)).toHaveText('1 sound of 453')
+})
+
+test('arrow keys move and play; the marked part is looped, and sounds are matched in loudness', async ({ page }) => {
+  await page.goto('/find?q=ridge wind steady')
+  await expect(page.getByRole('row').nth(1)).toBeVisible()
+  await hearFirst(page)
+  const time = () => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)
+  await expect.poll(time).toBeGreaterThan(0.2)
+  await page.keyboard.press('i')
+  const fromS = await time()
+  await expect.poll(time).toBeGreaterThan(fromS + 0.4)
+  await page.keyboard.press('o')
+  await page.keyboard.press('r')
+  await expect(page.getByTestId('marked-part')).toBeVisible()
+  const [start = 0, end = 0] = ((await page.getByTestId('marked-part').textContent()) ?? '').split(/[–s]/).map(Number)
+  expect(end).toBeGreaterThan(start + 0.3)
+  await page.waitForFunction((until) => (document.querySelector('audio')?.currentTime ?? 9) < until, start + 0.2)
+  await expect.poll(time).toBeGreaterThan(start + 0.25)
+  expect(await time()).toBeLessThan(end + 0.3)
+  await expect(page.getByTitle(/Its own loudness/)).toContainText(/LUFS \([+−]\d+ dB\)/)
+  await page.keyboard.press('k')
+  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.paused)).toBe(true)
+  const before = await time()
+  await page.keyboard.press('ArrowLeft')
+  expect(await time()).toBeLessThan(before)
+  await page.keyboard.press('x')
+  await expect(page.getByTestId('marked-part')).toHaveCount(0)
+})
+
+test('a row that was fetched ahead is heard soon after the key, and can be gone back to', async ({ page }) => {
+  await page.goto('/find?q=owl')
+  await hearFirst(page)
+  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)).toBeGreaterThan(0.1)
+  const first = await page.getByTestId('listening-title').textContent()
+  await page.waitForLoadState('networkidle')
+  const heardMs = await msUntilHeard(page, 'ArrowDown')
+  console.log(`heard ${Math.round(heardMs)} ms after the key`)
+  expect(await page.evaluate(() => document.querySelector('audio')?.src.startsWith('blob:'))).toBe(true)
+  await expect(page.getByTestId('listening-next')).toContainText('Next: ')
+  await page.getByRole('button', { name: 'Heard in this session' }).click()
+  await page
+    .getByRole('list', { name: 'Heard in this session' })
+    .getByText(first ?? '')
+    .click()
+  await expect(page.getByTestId('listening-title')).toHaveText(first ?? '')
+})
+
+test('filters stand as chips in words; when they hide everything the page says which hides how many', async ({
+  page,
+}) => {
+  await page.goto('/find')
+  await page.getByRole('button', { name: 'Cost' }).click()
+  await page.getByLabel('In my plan').check()
+  await page.keyboard.press('Escape')
+  await expect(count(page)).toHaveText('42 sounds of 453')
+  await expect(chips(page)).toContainText('in my plan')
+  await page
+    .getByRole('navigation', { name: 'Categories' })
+    .getByRole('button', { name: /^Swells/ })
+    .click()
+  await expect(count(page)).toHaveText('4 sounds of 453')
+  await page.getByRole('button', { name: 'Length' }).click()
+  await page.getByLabel('Length, upper end').fill('2')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('heading', { name: 'The filters hide everything' })).toBeVisible()
+  await expect(page.getByText(/hides 4, 4 of them it alone|hides \d+, 4 of them it alone/)).toBeVisible()
+  await page.getByRole('button', { name: 'Take off “under 0.2 s”' }).first().click()
+  await expect(count(page)).toHaveText('4 sounds of 453')
+  await page.getByRole('button', { name: 'Take all off' }).click()
+  await expect(count(page)).toHaveText('453 sounds')
+  await expect(page).toHaveURL(/\/find$/)
+})
+
+test('conditions can be typed, and the address and saved searches hold them', async ({ page }) => {
+  await page.goto('/find')
+  const line = page.getByRole('searchbox', { name: 'Search everything' })
+  await line.pressSequentially('door [free] [under 2 s]')
+  await expect(chips(page)).toContainText('free')
+  await expect(chips(page)).toContainText('under 2 s')
+  await expect(line).toHaveValue('door ')
+  await expect(count(page)).toHaveText(/^\d{1,2} sounds? of 453$/)
+  const found = await count(page).textContent()
+  await page.reload()
+  await expect(count(page)).toHaveText(found ?? '')
+  await page.getByRole('button', { name: 'Saved' }).click()
+  await page.getByLabel('Name of this search').fill('Short free doors')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await page.goto('/find')
+  await page.getByRole('button', { name: 'Saved' }).click()
+  await page.getByRole('button', { name: /^Short free doors/ }).click()
+  await expect(count(page)).toHaveText(found ?? '')
+  await page.getByRole('button', { name: 'Saved' }).click()
+  await page.getByRole('button', { name: 'Forget Short free doors' }).click()
+  await expect(page.getByRole('list', { name: 'Saved searches' }).getByRole('listitem')).toHaveCount(0)
+})
+
+test('sounds like a dropped file are found, with what differs, and narrowed down to what is allowed', async ({
+  page,
+}) => {
+  const file = path.join(ROOT, 'test-results', 'dropped.wav')
+  const whoosh = await page.request.get('/api/sounds?q=%22whoosh, comet%22')
+  const { sounds } = (await whoosh.json()) as { sounds: { id: number }[] }
+  const preview = await page.request.get(`/api/sounds/${sounds[0]?.id}/audio`)
+  const bytes = await preview.body()
+  fs.mkdirSync(path.dirname(file), { recursive: true })
+  fs.writeFileSync(file, bytes)
+  await page.goto('/find')
+  await expect(grid(page)).toBeVisible()
+  const data = await page.evaluateHandle((base64) => {
+    const transfer = new DataTransfer()
+    transfer.items.add(new File([Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0))], 'dropped.ogg'))
+    return transfer
+  }, bytes.toString('base64'))
+  await page.dispatchEvent('[aria-label="Results"]', 'drop', { dataTransfer: data })
+  await expect(chips(page)).toContainText('sounds like dropped.ogg')
+  await expect(page.getByRole('row').nth(1)).toContainText('Whoosh, comet')
+  await expect(page.getByRole('row').nth(1)).toContainText('100 % alike')
+  await expect(page.getByRole('row').nth(2)).toContainText(/\d\d % alike/)
+  await expect(page.getByText(/\d\d % alike · .*(longer|shorter|brighter|darker)/).first()).toBeVisible()
+  await page.getByRole('row').nth(1).click()
+  await page.getByRole('button', { name: 'Alike, and allowed in this video' }).click()
+  await expect(chips(page)).toContainText('fits this video or fits with a duty')
+  await expect(page.getByRole('row').filter({ hasText: 'Not allowed' })).toHaveCount(0)
+})
+
+test('a sound is kept with a note, found on the Shelf, renamed, put into a collection and given a habit', async ({
+  page,
+}) => {
+  await page.goto('/find?q=%22small bronze hit%22')
+  await hearFirst(page)
+  await page.keyboard.press('s')
+  await expect(page.getByRole('button', { name: 'Keep Small bronze hit' })).toHaveAttribute('aria-pressed', 'true')
+  await page.getByRole('link', { name: 'Shelf' }).click()
+  await page.getByRole('searchbox', { name: 'Search the Shelf' }).fill('bronze')
+  await page.getByRole('row', { name: /Small bronze hit/ }).click()
+  await page.getByLabel('Name', { exact: true }).fill('Gong for openings')
+  await page.getByRole('button', { name: 'Rename' }).click()
+  await expect(page.getByRole('row', { name: /Gong for openings/ })).toContainText('was “Small bronze hit”')
+  await page.getByLabel('New habit').fill('chapter card')
+  await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(page.getByRole('list', { name: 'Habits' })).toContainText('chapter card')
+  await page.getByRole('searchbox', { name: 'Search the Shelf' }).fill('')
+  const option = page.getByRole('row', { name: /Gong for openings/ })
+  const handle = option.getByRole('button', { name: 'Move Gong for openings' })
+  const target = page.getByRole('list', { name: 'Collections' }).getByRole('button', { name: /^Nights/ })
+  const [from, to] = [await handle.boundingBox(), await target.boundingBox()]
+  if (!from || !to) throw new Error('nothing to drag')
+  await page.mouse.move(from.x + 8, from.y + 8)
+  await page.mouse.down()
+  await page.mouse.move(from.x + 30, from.y + 20, { steps: 4 })
+  await page.mouse.move(to.x + 20, to.y + 8, { steps: 8 })
+  await page.mouse.up()
+  await expect(page.getByRole('list', { name: 'Collections' }).getByRole('button', { name: 'Nights 4' })).toBeVisible()
+  await target.click()
+  await expect(page.getByRole('row')).toHaveCount(4)
+  await expect(page.getByRole('row').last()).toContainText('Gong for openings')
+})
+
+test('a part of a copy is saved with the very samples of the copy', async ({ page }) => {
+  await page.goto('/find?q=%22dome shutter, slow%22')
+  await hearFirst(page)
+  await page.waitForFunction(() => (document.querySelector('audio')?.currentTime ?? 0) > 0.3)
+  await page.keyboard.press('i')
+  await page.waitForFunction(() => (document.querySelector('audio')?.currentTime ?? 0) > 0.8)
+  await page.keyboard.press('o')
+  await page.keyboard.press('k')
+  const saving = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Save the marked part' }).click()
+  const saved = await saving
+  expect(saved.suggestedFilename()).toContain('Dome shutter, slow and heavy')
+  const part = readWav(new Uint8Array(fs.readFileSync(await saved.path())))
+  const copyLink = page.getByRole('link', { name: /^Dome shutter, slow and heavy.*\.wav$/ })
+  const copy = await page.request.get((await copyLink.getAttribute('href')) ?? '')
+  const whole = readWav(new Uint8Array(await copy.body()))
+  const marked = ((await page.getByTestId('marked-part').textContent()) ?? '').split(/[–s]/).map(Number)
+  const near = Math.round((marked[0] as number) * whole.sampleRateHz)
+  const length = part.channels[0]?.length ?? 0
+  expect(length).toBeGreaterThan(0.4 * whole.sampleRateHz)
+  // The bar shows hundredths of a second: the part begins within one of them.
+  const at = startOf(
+    part.channels[0] as Float32Array,
+    whole.channels[0] as Float32Array,
+    near,
+    0.006 * whole.sampleRateHz,
+  )
+  expect(at).toBeGreaterThanOrEqual(0)
+  expect(part.channels).toEqual(whole.channels.map((channel) => channel.slice(at, at + length)))
+  expect(writeWav(part).length).toBeGreaterThan(length)
+})
+
+/** Where a part begins in a whole, near a place; -1 when it is not there. */
+function startOf(part: Float32Array, whole: Float32Array, near: number, within: number): number {
+  for (let at = Math.max(0, Math.floor(near - within)); at <= near + within; at++)
+    if (part.subarray(0, 64).every((sample, step) => sample === whole[at + step])) return at
+  return -1
+}
+
+test('several are downloaded as one job at one price', async ({ page }) => {
+  await page.goto('/find?q=%22compressor%22')
+  await expect(count(page)).toHaveText('2 sounds of 453')
+  for (const row of await page.getByRole('row').all())
+    if ((await row.textContent())?.includes('Compressor')) await row.click({ modifiers: ['Control'] })
+  await expect(page.getByText('2 sounds picked')).toBeVisible()
+  await page.getByRole('button', { name: /^Download 2 · \d+\.\d\d EUR in all/ }).click()
+  const archive = page.getByRole('link', { name: 'Save the files as one archive' })
+  await expect(archive).toBeVisible({ timeout: 30_000 })
+  const saving = page.waitForEvent('download')
+  await archive.click()
+  const zip = fs.readFileSync(await (await saving).path())
+  expect(zip.includes('Compressor, close')).toBe(true)
+  expect(zip.includes('Compressor, from afar')).toBe(true)
+  await expect(page.getByRole('button', { name: 'All are here' })).toBeDisabled()
+})
+
+test('sounds are compared by number keys', async ({ page }) => {
+  await page.goto('/find?q=shimmer')
+  await hearFirst(page)
+  await page.keyboard.press('c')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('c')
+  await page.getByRole('link', { name: 'Compare 2' }).click()
+  const rows = page.getByRole('list', { name: 'Compared sounds' }).getByRole('listitem')
+  await expect(rows).toHaveCount(2)
+  await page.keyboard.press('2')
+  await expect(rows.nth(1)).toHaveAttribute('aria-current', 'true')
+  await expect(page.getByTestId('listening-time')).toHaveAttribute('data-playing', 'true')
+  await page.keyboard.press('1')
+  await expect(rows.nth(0)).toHaveAttribute('aria-current', 'true')
+})
+
+test('captions of a video become searches, with what is the habit first', async ({ page }) => {
+  await page.goto('/videos')
+  await page
+    .getByRole('link', { name: /The night the dome froze/ })
+    .first()
+    .click()
+  const words = page.getByRole('list', { name: 'Spoken words' })
+  await expect(words).toContainText('kettle')
+  const captions =
+    'WEBVTT\n\n00:01.000 --> 00:03.000\nThe stars come out.\n\n00:42.000 --> 00:44.000\nThen the kettle.\n'
+  await page
+    .getByLabel('Caption file')
+    .setInputFiles({ name: 'other.vtt', mimeType: 'text/vtt', buffer: Buffer.from(captions) })
+  await expect(words.getByRole('listitem')).toHaveCount(2)
+  await expect(words.getByRole('listitem').first()).toContainText('(habit)')
+  await page
+    .getByLabel('Caption file')
+    .setInputFiles({ name: 'x.srt', mimeType: 'text/plain', buffer: Buffer.from('none') })
+  await expect(page.getByText('This file holds no captions.')).toBeVisible()
+  await words.getByRole('link', { name: 'kettle' }).click()
+  await expect(page.getByRole('searchbox', { name: 'Search everything' })).toHaveValue('kettle')
+  await expect(page.getByRole('row').nth(1)).toContainText(/kettle/i)
+})
+
+test('while the search loads it says so, and when it fails it offers to try again', async ({ page }) => {
+  let fail = true
+  await page.route('**/api/sounds?**', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 400))
+    if (fail)
+      await route.fulfill({
+        status: 500,
+        json: {
+          type: 'x',
+          title: 'x',
+          status: 500,
+          code: 'x',
+          detail: 'The search stopped in the middle. Search again.',
+        },
+      })
+    else await route.continue()
+  })
+  await page.goto('/find')
+  await expect(page.getByText('Looking through everything …')).toBeVisible()
+  await expect(page.getByRole('alert')).toContainText('The search stopped in the middle.', { timeout: 15_000 })
+  fail = false
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(count(page)).toHaveText('453 sounds')
+})
+
+for (const theme of ['bone', 'ember']) {
+  for (const [name, place] of [
+    ['Find', '/find?q=whoosh [free]'],
+    ['everything hidden', '/find?q=door [over 5 min]'],
+    ['Shelf', '/shelf'],
+    ['Compare', '/find/compare'],
+  ] as const) {
+    test(`${name} has no barriers in ${theme}`, async ({ page }) => {
+      await page.addInitScript((one) => localStorage.setItem('theme', one), theme)
+      await page.goto(place)
+      await page.waitForLoadState('networkidle')
+      if (name === 'Find') await page.getByRole('button', { name: 'Length' }).click()
+      if (name === 'Shelf') await page.getByRole('row').first().click()
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 120)}`)).toEqual([])
+    })
+  }
+}
