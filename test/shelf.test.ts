@@ -11,6 +11,7 @@ import * as partRoute from '../src/pages/api/copies/[sha256]/part'
 import * as keepRoute from '../src/pages/api/keeps/[id]'
 import * as shelfRoute from '../src/pages/api/shelf/index'
 import { changeShell } from '../src/server/shell-state'
+import { searchSounds } from '../src/server/sounds/search-sounds'
 import { soundDetail } from '../src/server/sounds/sound-detail'
 import { createVideo } from '../src/server/videos/videos'
 import { call, serveApp, value } from './call'
@@ -122,6 +123,8 @@ describe('names and habits', () => {
     await edit({ do: 'no-habit', soundIds: [ids.owl], words: 'chapter card' })
     expect((await onShelf(ids.owl))?.habits).toEqual([])
     expect((await onShelf(ids.ice))?.habits).toEqual(['chapter card'])
+    const query = { q: 'chapter card', sort: 'best', limit: 5, offset: 0 } as const
+    expect((await searchSounds(world.app, query, null)).sounds.map(({ id }) => id)).toEqual([ids.ice])
   })
 })
 

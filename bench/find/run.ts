@@ -6,6 +6,8 @@ import { parseArgs } from 'node:util'
 import { Chance } from '../../demo/synthesis/toolkit'
 import { parsedVocabulary } from '../../src/core/finding'
 import { makeCatalogue, ZipfWords } from './catalogue'
+import { demoFinder, JUDGED, ndcgAt10 } from './judged'
+import { likenessRates } from './likeness'
 
 // Measures as-you-type searches at the HTTP endpoint of the built application over catalogues of several sizes.
 
@@ -24,6 +26,8 @@ const { values, positionals } = parseArgs({
 const ROOT = positionals[0] ?? process.cwd()
 const vocabulary = parsedVocabulary(fs.readFileSync(path.join(ROOT, 'vocabulary', 'sounds.txt'), 'utf8')).vocabulary
 const words = new ZipfWords([...vocabulary.expressions].filter((one) => !one.includes(' ')))
+console.log(`ranking: nDCG@10 of ${JUDGED.length} judged queries ${judgedGain().toFixed(3)}`)
+console.log(`sounds alike: ${likenessRates()}`)
 for (const count of values.sounds.split(',').map(Number)) await measure(count, Number(values.queries))
 
 async function measure(count: number, queryCount: number): Promise<void> {
@@ -61,6 +65,11 @@ async function measure(count: number, queryCount: number): Promise<void> {
   } finally {
     fs.rmSync(dir, { recursive: true, force: true })
   }
+}
+
+function judgedGain(): number {
+  const finder = demoFinder(vocabulary)
+  return JUDGED.reduce((sum, judged) => sum + ndcgAt10(finder, judged), 0) / JUDGED.length
 }
 
 /** Texts of one to three words of the catalogue as they grow in the line, letter by letter. */

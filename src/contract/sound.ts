@@ -83,6 +83,8 @@ export const SoundDetail = SoundSummary.extend({
   vocals: z.boolean().nullable(),
   pageUrl: z.string().nullable(),
   formats: z.array(z.string()),
+  /** Where the file lies, for a sound of a folder of the creator's own. */
+  folderFile: z.string().nullable(),
   terms: z.object({
     id: z.number().int(),
     title: z.string(),

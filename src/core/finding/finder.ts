@@ -23,7 +23,9 @@ export interface FindRequest {
 
 export interface FindResult {
   readonly ids: readonly number[]
-  /** How alike each is, 0 to 1; empty where nothing is compared with. */
+  /** In how many videos each was heard. */
+  readonly usedCounts: readonly number[]
+  /** Dot product of its vector and the one that is compared with; empty where nothing is. */
   readonly likeness: readonly number[]
   readonly total: number
   readonly catalogueTotal: number
@@ -139,6 +141,7 @@ export class Finder {
     const ids = merged(lists, wanted).slice(request.offset)
     return {
       ids: ids.map(({ id }) => id),
+      usedCounts: ids.map(({ usedCount }) => usedCount),
       likeness: request.like ? ids.map(({ id }) => this.likenessOf(id, request.like as Float32Array)) : [],
       total: answers.reduce((sum, answer) => sum + answer.total, 0),
       catalogueTotal: this.count,

@@ -18,6 +18,7 @@ export type Sort = (typeof SORTS)[number]
 export interface Keyed {
   readonly id: number
   readonly key: number
+  readonly usedCount: number
   /** The beginning of the name as two numbers. */
   readonly name: readonly [number, number]
 }
@@ -33,7 +34,7 @@ export function orderedIds(answer: Answer, sort: Sort, wanted: number): Keyed[] 
   const ordered: Keyed[] = []
   for (const sound of orderOf(part, sort)) {
     if (among[sound] === 0) continue
-    ordered.push({ id: columns.ids[sound] as number, key: key(sound), name: nameOf(part.segment, sound) })
+    ordered.push({ id: columns.ids[sound] as number, key: key(sound), ...shown(part.segment, sound) })
     if (ordered.length === wanted) break
   }
   return ordered
@@ -59,7 +60,7 @@ function bestFirst({ hits, keys, misses, part }: Answer, wanted: number): Keyed[
     if (key < least || (misses !== null && misses[at] !== 0)) continue
     if (key === least && spare-- <= 0) continue
     const sound = hits[at] as number
-    found.push({ id: ids[sound] as number, key, name: nameOf(part.segment, sound) })
+    found.push({ id: ids[sound] as number, key, ...shown(part.segment, sound) })
   }
   return found.sort(byKey).slice(0, wanted)
 }
@@ -69,8 +70,11 @@ function byKey(a: Keyed, b: Keyed): number {
   return b.key - a.key || a.name[0] - b.name[0] || a.name[1] - b.name[1] || a.id - b.id
 }
 
-function nameOf({ columns }: Segment, sound: number): readonly [number, number] {
-  return [columns.nameStart[sound] as number, columns.nameRest[sound] as number]
+function shown({ columns }: Segment, sound: number): Pick<Keyed, 'name' | 'usedCount'> {
+  return {
+    name: [columns.nameStart[sound] as number, columns.nameRest[sound] as number],
+    usedCount: columns.usedCount[sound] as number,
+  }
 }
 
 /** Key by which a sound stands in an order, the higher the earlier; what is not known comes last. */

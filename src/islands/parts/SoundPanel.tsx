@@ -99,6 +99,7 @@ function Facts({ sound }: { sound: SoundDetail }) {
     ['Loudness', sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`],
     ['Hit', sound.hitS === null ? 'none found' : `${sound.hitS.toFixed(2)} s`],
     ['Format', sound.formats.join(', ').toUpperCase()],
+    ...(sound.folderFile ? [['File', sound.folderFile] as const] : []),
     ['Category', sound.category || 'none given'],
     ['Tags', sound.tags.join(', ') || 'none'],
     ...musicFacts(sound),

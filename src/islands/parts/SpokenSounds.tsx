@@ -14,7 +14,7 @@ export function SpokenSounds({ videoId }: { videoId: number }) {
   const { fileName = null, cueCount = 0, moments = [] } = words.data ?? {}
   return (
     <section aria-labelledby="spoken" className="mt-6 border-t ruled pt-4">
-      <header className="mb-2 flex items-center gap-3">
+      <header className="mb-2 flex flex-wrap items-center gap-3">
         <h2 id="spoken" className="flex-1 text-lg font-semibold">
           Words that want a sound
         </h2>
@@ -59,7 +59,10 @@ export function SpokenSounds({ videoId }: { videoId: number }) {
       {moments.length > 0 && (
         <ul aria-label="Spoken words">
           {moments.map((moment) => (
-            <li key={`${moment.atS} ${moment.words}`} className="flex items-baseline gap-3 border-b ruled py-1.5">
+            <li
+              key={`${moment.atS} ${moment.words}`}
+              className="flex items-baseline gap-3 border-b ruled py-1.5 max-sm:flex-wrap"
+            >
               <span className="w-14 shrink-0 text-right tabular-nums">{clock(moment.atS)}</span>
               <Link
                 href={addressOf({ ...NOTHING_ASKED, text: moment.words })}
@@ -67,7 +70,7 @@ export function SpokenSounds({ videoId }: { videoId: number }) {
               >
                 <Search size={14} aria-hidden="true" /> {moment.words}
               </Link>
-              <span className="quiet min-w-0 flex-1 truncate">{moment.said}</span>
+              <span className="quiet min-w-0 flex-1 truncate max-sm:basis-full">{moment.said}</span>
               <span className="flex max-w-96 flex-wrap gap-x-3">
                 {moment.first.map(({ id, title, why }) => (
                   <Link key={id} href={addressOf({ ...NOTHING_ASKED, text: `"${title}"` })} className="underline">

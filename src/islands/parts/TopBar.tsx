@@ -63,7 +63,7 @@ function Place({ href, pattern, children }: { href: string; pattern: string; chi
     <Link
       href={href}
       aria-current={active ? 'page' : undefined}
-      className={`border-b-2 px-2.5 py-1.5 font-semibold ${active ? 'border-primary' : 'border-transparent hover:border-base-300'}`}
+      className={`border-b-2 px-2.5 py-1.5 font-semibold max-sm:px-1.5 max-sm:text-sm ${active ? 'border-primary' : 'border-transparent hover:border-base-300'}`}
     >
       {children}
     </Link>

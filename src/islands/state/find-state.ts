@@ -36,7 +36,8 @@ export function questionOf({ text, filters }: Pick<FindState, 'text' | 'filters'
 /** @param question Words, with conditions in brackets. */
 export function fromQuestion(question: string, sort: Sort = 'best', like: string | null = null): FindState {
   const { filters } = parsedQuery(question)
-  return typed({ text: '', filters, sort, like }, question)
+  const state = typed({ text: '', filters, sort, like }, question)
+  return { ...state, text: state.text.trim() }
 }
 
 /** What the address says. */

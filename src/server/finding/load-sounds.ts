@@ -92,6 +92,7 @@ function rowsOf(db: Db) {
         'has_grant',
       ),
     )
+    .select(sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sounds.id)`.as('habits'))
     .select(
       sql<string | null>`(SELECT path FROM folder_files WHERE folder_files.sound_id = sounds.id LIMIT 1)`.as('path'),
     )
@@ -107,7 +108,8 @@ function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): Fi
   return {
     id: row.id,
     title: row.own_title ?? row.title,
-    tags,
+    // What a sound is the habit for is a word for it.
+    tags: row.habits === null ? tags : [...row.habits.split(','), ...tags],
     group,
     category: name,
     maker: row.maker,

@@ -1,4 +1,5 @@
 import type { ClauseKey, Occasion, Papers, Uses } from '../../core/rights'
+import { isOneOf } from '../database/is-one-of'
 import { type Db, todayIso } from '../database/open'
 import { type TermsRow, termsOfRow } from '../sources/terms-store'
 
@@ -106,7 +107,7 @@ function grantRows(db: Db, soundIds: readonly number[]) {
     .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
     .select(['spdx_id', 'terms.url', 'duration', 'clauses_json', 'grants.terms_id'])
     .select(['sources.plan as now_plan', 'sources.plan_from as now_from', 'sources.plan_until as now_until'])
-    .where('sound_id', 'in', [...soundIds])
+    .where(isOneOf('sound_id', soundIds))
     .where('grants.taken_back_at', 'is', null)
     .orderBy('grants.id', 'desc')
     .execute()

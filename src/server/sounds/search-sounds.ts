@@ -2,6 +2,7 @@ import type { CountQuery, SoundCounts, SoundPage, SoundQuery, SoundSummary } fro
 import { parsedQuery } from '../../core/finding'
 import { alikeFraction, type Traits, traitDifferences } from '../../core/likeness'
 import { fitOf } from '../../core/rights'
+import { isOneOf } from '../database/is-one-of'
 import type { LikeWhat } from '../finding/finder-messages'
 import { fitTable } from '../finding/fit-table'
 import { notFound } from '../problem-error'
@@ -24,7 +25,8 @@ export async function searchSounds(
   const weighs = query.filters.some(({ kind }) => kind === 'fit')
   const fits = asked && weighs ? await fitTable(services, asked) : null
   const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
-  const sounds = await summaries(services, found.ids, asked)
+  const used = new Map(found.ids.map((id, at) => [id, found.usedCounts[at] ?? 0]))
+  const sounds = await summaries(services, found.ids, asked, used)
   const { total, catalogueTotal, corrections, hides } = found
   return {
     sounds: compared ? await withLikeness(services, sounds, found, compared.traits) : sounds,
@@ -96,11 +98,16 @@ async function withLikeness(
   })
 }
 
-/** Summaries of some sounds, in the order asked for; ids that are not there are left out. */
+/**
+ * Summaries of some sounds, in the order asked for; ids that are not there are left out.
+ *
+ * @param used In how many videos each was heard, where that is known already.
+ */
 export async function summaries(
   { db }: Pick<Services, 'db'>,
   ids: readonly number[],
   asked: Asked | null,
+  used: ReadonlyMap<number, number> | null = null,
 ): Promise<SoundSummary[]> {
   if (ids.length === 0) return []
   const rows = await db
@@ -117,11 +124,11 @@ export async function summaries(
     .select(['terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration', 'terms.clauses_json'])
     .select(['analyses.loudness_lufs', 'analyses.hit_s', 'analyses.print_column_s', 'analyses.print_levels'])
     .select('analyses.duration_s as measured_s')
-    .where('sounds.id', 'in', [...ids])
+    .where(isOneOf('sounds.id', ids))
     .execute()
   const papers = await papersOf(db, ids, asked?.videoId ?? null)
   const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
-  const heard = await heardCounts(db, ids)
+  const heard = used ?? (await heardCounts(db, ids))
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []

@@ -1,3 +1,4 @@
+import path from 'node:path'
 import type { SoundDetail } from '../../contract'
 import { type ClauseKey, USE_PLACES } from '../../core/rights'
 import { notFound } from '../problem-error'
@@ -63,6 +64,7 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     vocals: row.vocals === null ? null : row.vocals === 1,
     pageUrl: row.page_url,
     formats: JSON.parse(row.formats_json) as string[],
+    folderFile: await folderFile(db, id),
     terms: { id: row.terms_id, title: row.title, version: row.version, url: row.url, sha256: row.sha256 },
     reasons: decision ? [...decision.reasons] : [],
     settlements: decision ? decision.settlements.map(({ sentence }) => sentence) : [],
@@ -96,4 +98,14 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     })),
     copy: copy ? { sha256: copy.sha256, fileName: copy.file_name, sizeBytes: copy.size_bytes } : null,
   }
+}
+
+async function folderFile(db: Services['db'], soundId: number): Promise<string | null> {
+  const file = await db
+    .selectFrom('folder_files')
+    .innerJoin('sources', 'sources.id', 'folder_files.source_id')
+    .select(['path', 'folder_path'])
+    .where('sound_id', '=', soundId)
+    .executeTakeFirst()
+  return file ? path.join(file.folder_path ?? '', file.path) : null
 }

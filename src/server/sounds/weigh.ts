@@ -1,4 +1,5 @@
 import { type Decision, decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
+import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import { money } from '../money'
 import { type TermsRow, termsOfRow } from '../sources/terms-store'
@@ -53,7 +54,7 @@ export async function tierOffers(
     .select(['sound_tiers.sound_id', 'sound_tiers.key as tier', 'sound_tiers.title as tier_title', 'price_minor'])
     .select(['currency', 'sound_tiers.terms_id', 'terms.title', 'short_title', 'version', 'spdx_id', 'url', 'duration'])
     .select('clauses_json')
-    .where('sound_tiers.sound_id', 'in', [...soundIds])
+    .where(isOneOf('sound_tiers.sound_id', soundIds))
     .orderBy('position')
     .execute()
   for (const row of rows) {

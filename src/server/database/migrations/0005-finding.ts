@@ -70,6 +70,8 @@ const STATEMENTS = [
   follows('follow_grant_change', 'UPDATE ON grants', 'new', 'sound_id'),
   follows('follow_keep', 'INSERT ON keeps', 'new', 'sound_id'),
   follows('follow_unkeep', 'DELETE ON keeps', 'old', 'sound_id'),
+  follows('follow_habit', 'INSERT ON habits', 'new', 'sound_id'),
+  follows('follow_habit_end', 'DELETE ON habits', 'old', 'sound_id'),
   follows('follow_heard', 'INSERT ON detections', 'new', 'sound_id'),
   follows('follow_unheard', 'DELETE ON detections', 'old', 'sound_id'),
 ]

@@ -1,0 +1,209 @@
+import { describe, expect, it } from 'vitest'
+import type { Shelf, ShelfSound } from '../../contract'
+import { withToggled } from './compare'
+import { addressOf, filtered, fromAddress, fromQuestion, NOTHING_ASKED, questionOf, toggled, typed } from './find-state'
+import {
+  DEFAULT_OPTIONS,
+  endedAt,
+  heardBefore,
+  keepOptions,
+  keptOptions,
+  listeningGainDb,
+  startedAt,
+} from './listening-options'
+import { listeningAction, type Player } from './player'
+import { beforeAfterDrop, shelfSounds } from './shelf-view'
+
+describe('what Find shows', () => {
+  it('a condition that is typed becomes a chip when its bracket closes', () => {
+    const open = typed(NOTHING_ASKED, 'door [under 2')
+    expect(open).toMatchObject({ text: 'door [under 2', filters: [] })
+    const closed = typed(open, 'door [under 2 s]')
+    expect(closed).toMatchObject({ text: 'door ', filters: [{ kind: 'length', fromS: null, toS: 2 }] })
+    expect(typed(closed, 'door [no such thing]').text).toBe('door [no such thing]')
+  })
+
+  it('leaves blanks alone while someone types', () => {
+    expect(typed(NOTHING_ASKED, ' ice ').text).toBe(' ice ')
+  })
+
+  it.each([
+    ['/find', ''],
+    ['/find?q=owl', '?q=owl'],
+    [
+      '/find?q=owl+%5Bfree%5D+%5Bunder+2+s%5D&sort=newest&like=sound%3A3',
+      '?q=owl [free] [under 2 s]&sort=newest&like=sound:3',
+    ],
+  ])('%s', (address, search) => {
+    expect(addressOf(fromAddress(search))).toBe(address)
+    expect(fromAddress(address.replace(/^[^?]*/, ''))).toEqual(fromAddress(search))
+  })
+
+  it('ignores what an address cannot mean', () => {
+    expect(fromAddress('?sort=wild&like=owl')).toEqual(NOTHING_ASKED)
+  })
+
+  it('asks in one text, and reads it back', () => {
+    const state = filtered(fromQuestion('"far off" -door'), 'kept', { kind: 'kept', is: true })
+    expect(questionOf(state)).toBe('"far off" -door [kept]')
+    expect(fromQuestion(questionOf(state))).toEqual(state)
+    expect(filtered(state, 'kept', null).filters).toEqual([])
+  })
+
+  it('values are put in and taken out; none is no condition', () => {
+    expect(toggled(['a'], 'b')).toEqual(['a', 'b'])
+    expect(toggled(['a', 'b'], 'a')).toEqual(['b'])
+    expect(toggled(['a'], 'a')).toBeNull()
+  })
+})
+
+describe('how it is listened', () => {
+  it.each([
+    [-12, true, -12],
+    [-24, true, 0],
+    [-30, true, 6],
+    [-60, true, 14],
+    [10, true, -30],
+    [-12, false, 0],
+    [null, true, 0],
+  ])('%s LUFS, matched %s: %s dB', (loudnessLufs, matched, gainDb) => {
+    expect(listeningGainDb(loudnessLufs, matched)).toBe(gainDb)
+  })
+
+  it('is kept, and anything else that lies there is ignored', () => {
+    const kept = new Map<string, string>()
+    const storage = {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, value: string) => void kept.set(key, value),
+    }
+    expect(keptOptions(storage)).toEqual(DEFAULT_OPTIONS)
+    keepOptions(storage, { ...DEFAULT_OPTIONS, mono: true, rate: 2 })
+    expect(keptOptions(storage)).toMatchObject({ mono: true, rate: 2, matched: true })
+    kept.set('listening', '{"mono":"yes","rate":7}')
+    expect(keptOptions(storage)).toEqual(DEFAULT_OPTIONS)
+    kept.set('listening', 'broken')
+    expect(keptOptions(storage)).toEqual(DEFAULT_OPTIONS)
+  })
+
+  it('a part never ends before it begins', () => {
+    expect(startedAt(null, 1, 3)).toEqual({ fromS: 1, toS: 3 })
+    expect(startedAt({ fromS: 0, toS: 2 }, 1, 3)).toEqual({ fromS: 1, toS: 2 })
+    expect(startedAt({ fromS: 0, toS: 2 }, 2.5, 3)).toEqual({ fromS: 2.5, toS: 3 })
+    expect(endedAt(null, 1)).toEqual({ fromS: 0, toS: 1 })
+    expect(endedAt({ fromS: 2, toS: 3 }, 1)).toEqual({ fromS: 0, toS: 1 })
+    expect(endedAt(null, 0).toS).toBeGreaterThan(0)
+  })
+
+  it('what was heard stands there once, the newest first', () => {
+    const one = { id: 1 }
+    const two = { id: 2 }
+    expect(heardBefore([one, two], two)).toEqual([two, one])
+    expect(heardBefore([one, two], { id: 3 }, 2)).toEqual([{ id: 3 }, one])
+  })
+})
+
+describe('keys', () => {
+  const called: string[] = []
+  const player = {
+    sound: { durationS: 4 },
+    playing: true,
+    timeS: 1,
+    part: null,
+    options: DEFAULT_OPTIONS,
+    toggle: () => called.push('toggle'),
+    stop: () => called.push('stop'),
+    skip: (byS: number) => called.push(`skip ${byS}`),
+    setPart: (part: unknown) => called.push(`part ${JSON.stringify(part)}`),
+    setOptions: (change: unknown) => called.push(JSON.stringify(change)),
+  } as unknown as Player
+
+  it.each([
+    [' ', false, 'toggle'],
+    ['ArrowLeft', false, 'skip -0.5'],
+    ['ArrowRight', true, 'skip 0.05'],
+    ['j', false, 'skip -2'],
+    ['k', false, 'stop'],
+    ['l', false, '{"rate":1.25}'],
+    ['i', false, 'part {"fromS":1,"toS":4}'],
+    ['o', false, 'part {"fromS":0,"toS":1}'],
+    ['r', false, '{"loopPart":true}'],
+    ['x', false, 'part null'],
+    ['m', false, '{"mono":true}'],
+  ])('%j', (key, shiftKey, effect) => {
+    listeningAction(player, { key, shiftKey })?.()
+    expect(called.pop()).toBe(effect)
+  })
+
+  it('do nothing while nothing was heard, and others never', () => {
+    expect(listeningAction({ ...player, sound: null }, { key: ' ', shiftKey: false })).toBeNull()
+    expect(listeningAction(player, { key: 'q', shiftKey: false })).toBeNull()
+  })
+})
+
+describe('pinned sounds', () => {
+  it('are let go when pinned again; the seventh takes the place of the first', () => {
+    const sounds = [1, 2, 3, 4, 5, 6].map((id) => ({ id }))
+    expect(withToggled(sounds, { id: 2 }).map(({ id }) => id)).toEqual([1, 3, 4, 5, 6])
+    expect(withToggled(sounds, { id: 7 }).map(({ id }) => id)).toEqual([2, 3, 4, 5, 6, 7])
+  })
+})
+
+describe('the Shelf', () => {
+  const sound = (id: number, more: Partial<ShelfSound>): ShelfSound =>
+    ({
+      id,
+      title: `Sound ${id}`,
+      maker: '',
+      category: '',
+      note: '',
+      habits: [],
+      originalTitle: null,
+      fileName: null,
+      kept: false,
+      copySha256: null,
+      source: { id: 's', name: 'S', kind: 'library' },
+      ...more,
+    }) as ShelfSound
+  const shelf: Shelf = {
+    sounds: [
+      sound(1, { kept: true, habits: ['jump cut'] }),
+      sound(2, { copySha256: 'x', note: 'too soft' }),
+      sound(3, { source: { id: 'f', name: 'Hill', kind: 'folder' }, originalTitle: 'owl' }),
+    ],
+    collections: [{ id: 7, name: 'Nights', soundIds: [3, 1] }],
+    duplicates: [{ soundIds: [3, 2], how: 'same file' }],
+    cut: false,
+  }
+  const ids = (view: Parameters<typeof shelfSounds>[1], text = ''): number[] =>
+    shelfSounds(shelf, view, text).map(({ id }) => id)
+
+  it.each([
+    ['all', [1, 2, 3]],
+    ['kept', [1]],
+    ['copies', [2]],
+    ['own', [3]],
+    ['habits', [1]],
+    ['twice', [3, 2]],
+  ] as const)('%s', (kind, wanted) => {
+    expect(ids({ kind })).toEqual(wanted)
+  })
+
+  it('shows a collection in its order, and looks through names, notes and habits', () => {
+    expect(ids({ kind: 'collection', id: 7 })).toEqual([3, 1])
+    expect(ids({ kind: 'collection', id: 8 })).toEqual([])
+    expect(ids({ kind: 'all' }, 'SOFT')).toEqual([2])
+    expect(ids({ kind: 'all' }, 'jump 1')).toEqual([1])
+    expect(ids({ kind: 'all' }, 'owl hill')).toEqual([3])
+  })
+
+  it.each([
+    [1, 3, 4],
+    [3, 1, 1],
+    [1, 4, null],
+    [4, 2, 2],
+    [9, 2, 2],
+    [2, 2, 3],
+  ])('%i dropped over %i comes before %s', (moved, over, before) => {
+    expect(beforeAfterDrop([1, 2, 3, 4], moved, over)).toBe(before)
+  })
+})
