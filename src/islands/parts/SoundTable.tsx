@@ -48,7 +48,7 @@ export function SoundTable(props: SoundTableProps) {
     count: sounds.length,
     getScrollElement: () => ref.current,
     estimateSize: () => ROW_PX,
-    overscan: 8,
+    overscan: 6,
     // The header row lies over the list.
     scrollPaddingStart: HEADER_PX,
     scrollMargin: HEADER_PX,
@@ -106,6 +106,13 @@ export function SoundTable(props: SoundTableProps) {
   const hear = useCallback((index: number, fromS?: number) => acts.current.onHear(index, fromS), [])
   const pickUp = useCallback((index: number) => acts.current.onPickUp(index), [])
   const download = useCallback((sound: SoundSummary) => acts.current.onDownload(sound), [])
+  const marks = useRef({ keep, unkeep, compare })
+  marks.current = { keep, unkeep, compare }
+  const toggleKept = useCallback((sound: SoundSummary) => {
+    if (sound.kept) marks.current.unkeep.mutate(sound.id)
+    else marks.current.keep.mutate({ id: sound.id })
+  }, [])
+  const togglePinned = useCallback((sound: SoundSummary) => marks.current.compare.toggle(sound), [])
   return (
     <div
       ref={ref}
@@ -133,7 +140,10 @@ export function SoundTable(props: SoundTableProps) {
               fitEach={props.fitEach}
               onHear={hear}
               onPickUp={pickUp}
+              pinned={compare.has(sound.id)}
               onDownload={download}
+              onKeep={toggleKept}
+              onPin={togglePinned}
             />
           )
         })}
@@ -193,10 +203,13 @@ interface SoundRowProps {
   readonly topPx: number
   readonly selected: boolean
   readonly picked: boolean
+  readonly pinned: boolean
   readonly fitEach: boolean
   readonly onHear: (index: number, fromS?: number) => void
   readonly onPickUp: (index: number) => void
   readonly onDownload: (sound: SoundSummary) => void
+  readonly onKeep: (sound: SoundSummary) => void
+  readonly onPin: (sound: SoundSummary) => void
 }
 
 const SoundRow = memo(function SoundRow(props: SoundRowProps) {
@@ -249,7 +262,7 @@ const SoundRow = memo(function SoundRow(props: SoundRowProps) {
         <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>{sound.licence}</span>
       </span>
       <span role="gridcell" className="flex items-center justify-end gap-0.5">
-        <StateMarks sound={sound} onDownload={props.onDownload} />
+        <StateMarks {...props} />
       </span>
     </div>
   )
@@ -288,11 +301,7 @@ function RowPrint({
 }
 
 /** Used before, kept, pinned, and whether a copy is here; else the button that fetches one. */
-function StateMarks({ sound, onDownload }: { sound: SoundSummary; onDownload: (sound: SoundSummary) => void }) {
-  const compare = useCompare()
-  const keep = useKeep()
-  const unkeep = useUnkeep()
-  const pinned = compare.has(sound.id)
+function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: SoundRowProps) {
   return (
     <>
       {sound.usedCount > 0 && (
@@ -308,7 +317,7 @@ function StateMarks({ sound, onDownload }: { sound: SoundSummary; onDownload: (s
         aria-label={`Compare ${sound.title}`}
         onClick={(event) => {
           event.stopPropagation()
-          compare.toggle(sound)
+          onPin(sound)
         }}
       >
         <Columns2 size={15} aria-hidden="true" />
@@ -321,8 +330,7 @@ function StateMarks({ sound, onDownload }: { sound: SoundSummary; onDownload: (s
         aria-label={`Keep ${sound.title}`}
         onClick={(event) => {
           event.stopPropagation()
-          if (sound.kept) unkeep.mutate(sound.id)
-          else keep.mutate({ id: sound.id })
+          onKeep(sound)
         }}
       >
         <Bookmark size={15} aria-hidden="true" fill={sound.kept ? 'currentColor' : 'none'} />

@@ -8,12 +8,14 @@ export function printPaths(
   print: PrintWire,
   box: { readonly heightPx: number; readonly pxPerS: number; readonly maxWidthPx?: number },
 ): string[] {
-  const levels = Uint8Array.from(atob(print.levelsBase64), (letter) => letter.charCodeAt(0))
-  const columns = Array.from({ length: levels.length / BANDS }, (_, column) =>
+  const letters = atob(print.levelsBase64)
+  const levels = Uint8Array.from({ length: letters.length }, (_, at) => letters.charCodeAt(at))
+  const stepPx = print.columnS * box.pxPerS
+  // Columns that would not be seen are not worked out.
+  const seen = Math.ceil((box.maxWidthPx ?? Number.POSITIVE_INFINITY) / stepPx) + 1
+  const visible = Array.from({ length: Math.min(seen, levels.length / BANDS) }, (_, column) =>
     ribbonColumn(levels, column, box.heightPx),
   )
-  const stepPx = print.columnS * box.pxPerS
-  const visible = columns.slice(0, Math.ceil((box.maxWidthPx ?? Number.POSITIVE_INFINITY) / stepPx) + 1)
   return Array.from({ length: BANDS }, (_, band) => {
     const shape = area<readonly number[]>()
       .x((_column, index) => rounded((index + 0.5) * stepPx))

@@ -5,7 +5,7 @@ import { ask, send, sendFile } from './api'
 import { type FindState, questionOf } from './find-state'
 
 /** Rows of the first answer, which is waited for, and of those after it. */
-const FIRST_PAGE = 40
+const FIRST_PAGE = 30
 const PAGE = 120
 
 function paramsOf(state: FindState): Record<string, string> {
