@@ -105,7 +105,7 @@ test('filters stand as chips in words; when they hide everything the page says w
   page,
 }) => {
   await page.goto('/find')
-  await page.getByRole('button', { name: 'Cost' }).click()
+  await page.getByRole('button', { name: 'Cost', exact: true }).click()
   await page.getByLabel('In my plan').check()
   await page.keyboard.press('Escape')
   await expect(count(page)).toHaveText('42 sounds of 453')
@@ -115,7 +115,7 @@ test('filters stand as chips in words; when they hide everything the page says w
     .getByRole('button', { name: /^Swells/ })
     .click()
   await expect(count(page)).toHaveText('4 sounds of 453')
-  await page.getByRole('button', { name: 'Length' }).click()
+  await page.getByRole('button', { name: 'Length', exact: true }).click()
   await page.getByLabel('Length, upper end').fill('2')
   await page.keyboard.press('Escape')
   await expect(page.getByRole('heading', { name: 'The filters hide everything' })).toBeVisible()
@@ -344,7 +344,7 @@ for (const theme of ['bone', 'ember']) {
       await page.addInitScript((one) => localStorage.setItem('theme', one), theme)
       await page.goto(place)
       await page.waitForLoadState('networkidle')
-      if (name === 'Find') await page.getByRole('button', { name: 'Length' }).click()
+      if (name === 'Find') await page.getByRole('button', { name: 'Length', exact: true }).click()
       if (name === 'Shelf') await page.getByRole('row').first().click()
       const { violations } = await new AxeBuilder({ page }).analyze()
       expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 120)}`)).toEqual([])
