@@ -7,7 +7,15 @@ import { fileURLToPath } from 'node:url'
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..')
 const NODE_MINIMUM = [20, 19]
-const SOURCES = ['src', 'demo', 'vocabulary', 'scripts/build.mjs', 'astro.config.mjs', 'package-lock.json', 'tsconfig.json']
+const SOURCES = [
+  'src',
+  'demo',
+  'vocabulary',
+  'scripts/build.mjs',
+  'astro.config.mjs',
+  'package-lock.json',
+  'tsconfig.json',
+]
 
 /** Ends with one clear line. */
 export function fail(message, status = 1) {
