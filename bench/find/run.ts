@@ -5,8 +5,8 @@ import path from 'node:path'
 import { parseArgs } from 'node:util'
 import { Chance } from '../../demo/synthesis/toolkit'
 import { parsedVocabulary } from '../../src/core/finding'
+import { demoFinder, JUDGED, ndcgAt10 } from '../../test/judged-queries'
 import { makeCatalogue, ZipfWords } from './catalogue'
-import { demoFinder, JUDGED, ndcgAt10 } from './judged'
 import { likenessRates } from './likeness'
 
 // Measures as-you-type searches at the HTTP endpoint of the built application over catalogues of several sizes.

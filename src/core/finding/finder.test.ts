@@ -1,6 +1,6 @@
 import fs from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { demoFinder, JUDGED, ndcgAt10 } from '../../../bench/find/judged'
+import { demoFinder, JUDGED, ndcgAt10 } from '../../../test/judged-queries'
 import type { FitTable } from './conditions'
 import { COUNT_KINDS } from './counts'
 import { Finder, type FindRequest } from './finder'

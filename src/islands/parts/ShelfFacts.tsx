@@ -13,6 +13,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
   const [note, setNote] = useState(sound.note)
   const [habit, setHabit] = useState('')
   const ids = [sound.id]
+  const { collectionIds } = sound
   return (
     <section aria-label="Its place on the Shelf" className="space-y-3 border-b ruled p-5 pb-4">
       <form
@@ -103,7 +104,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
               <input
                 type="checkbox"
                 className="checkbox checkbox-sm"
-                checked={sound.collectionIds.includes(id)}
+                checked={collectionIds.includes(id)}
                 onChange={({ target }) =>
                   edit.mutate(
                     target.checked

@@ -1,5 +1,5 @@
-import { DEMO_SOUNDS } from '../../demo/synthesis/catalogue'
-import { categoryOf, Finder, parsedQuery, SegmentBuilder, type Vocabulary } from '../../src/core/finding'
+import { DEMO_SOUNDS } from '../demo/synthesis/catalogue'
+import { categoryOf, Finder, parsedQuery, SegmentBuilder, type Vocabulary } from '../src/core/finding'
 
 /**
  * Queries over the demo catalogue with what a person looking for it would want to see: what it means outright, and what would do.
