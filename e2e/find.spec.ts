@@ -294,9 +294,13 @@ test('captions of a video become searches, with what is the habit first', async 
   await expect(words).toContainText('kettle')
   const captions =
     'WEBVTT\n\n00:01.000 --> 00:03.000\nThe stars come out.\n\n00:42.000 --> 00:44.000\nThen the kettle.\n'
-  await page
-    .getByLabel('Caption file')
-    .setInputFiles({ name: 'other.vtt', mimeType: 'text/vtt', buffer: Buffer.from(captions) })
+  const dropped = await page.evaluateHandle((text) => {
+    const transfer = new DataTransfer()
+    transfer.items.add(new File([text], 'other.vtt', { type: 'text/vtt' }))
+    return transfer
+  }, captions)
+  await page.dispatchEvent('main', 'dragenter', { dataTransfer: dropped })
+  await page.dispatchEvent('#spoken', 'drop', { dataTransfer: dropped })
   await expect(words.getByRole('listitem')).toHaveCount(2)
   await expect(words.getByRole('listitem').first()).toContainText('(habit)')
   await page

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { demoFinder, JUDGED, ndcgAt10 } from '../../../test/judged-queries'
+import { PLAIN_SOUND } from '../../../test/plain-sound'
 import type { FitTable } from './conditions'
 import { COUNT_KINDS } from './counts'
 import { Finder, type FindRequest } from './finder'
@@ -12,37 +13,7 @@ import { wordsOf } from './words'
 const WORDS = parsedVocabulary('whoosh, swoosh > whip\nriser, build-up\nkettle, teapot').vocabulary
 
 function sound(id: number, title: string, more: Partial<FindingSound> = {}): FindingSound {
-  return {
-    id,
-    title,
-    tags: [],
-    group: 'G',
-    category: 'C',
-    maker: 'm',
-    folder: '',
-    description: '',
-    sourceName: 'S',
-    durationS: id,
-    loudnessLufs: null,
-    channels: null,
-    loops: null,
-    kind: 'effect',
-    tempoBpm: null,
-    mood: null,
-    vocals: null,
-    cost: 'free',
-    priceMinor: null,
-    licence: 'CC0',
-    creditOwed: false,
-    offer: 'o',
-    addedDay: 0,
-    kept: false,
-    here: false,
-    usedCount: 0,
-    popularity: 0,
-    vector: null,
-    ...more,
-  }
+  return { ...PLAIN_SOUND, id, title, durationS: id, ...more }
 }
 
 function finderOf(sounds: readonly FindingSound[]): Finder {

@@ -1,46 +1,16 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { PLAIN_SOUND } from '../../../test/plain-sound'
 import { conditionOf, dayOf, fitAt, fitColumn, positionOf } from './conditions'
 import { GrowingUint32, Interner } from './growing'
 import { FIELD_MARK, FIELD_SHIFT, FIELDS, type FindingSound, Names, POSITION_MASK, SegmentBuilder } from './segment'
 import { lowerBound, WordIndex } from './word-index'
 import { stemOf, wordsOf } from './words'
 
-const PLAIN: FindingSound = {
-  id: 1,
-  title: '',
-  tags: [],
-  group: 'G',
-  category: 'C',
-  maker: '',
-  folder: '',
-  description: '',
-  sourceName: 'S',
-  durationS: 1,
-  loudnessLufs: null,
-  channels: null,
-  loops: null,
-  kind: 'effect',
-  tempoBpm: null,
-  mood: null,
-  vocals: null,
-  cost: 'free',
-  priceMinor: null,
-  licence: 'L',
-  creditOwed: false,
-  offer: 'o',
-  addedDay: 0,
-  kept: false,
-  here: false,
-  usedCount: 0,
-  popularity: 0,
-  vector: null,
-}
-
 function segmentOf(...sounds: Partial<FindingSound>[]) {
   const names = new Names()
   const builder = new SegmentBuilder(names)
-  for (const [at, sound] of sounds.entries()) builder.add({ ...PLAIN, id: at + 1, ...sound })
+  for (const [at, sound] of sounds.entries()) builder.add({ ...PLAIN_SOUND, id: at + 1, ...sound })
   return { segment: builder.finish(), names }
 }
 

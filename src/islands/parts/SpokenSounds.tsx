@@ -2,13 +2,18 @@ import { Captions, Search } from 'lucide-react'
 import { useRef } from 'react'
 import { Link } from 'wouter'
 import { addressOf, NOTHING_ASKED } from '../state/find-state'
-import { useRemoveCaptions, useSetCaptions, useSpokenWords } from '../state/shelf-queries'
+import { useRemoveCaptions, type useSetCaptions, useSpokenWords } from '../state/shelf-queries'
 import { clock } from '../state/words'
 
+interface SpokenSoundsProps {
+  readonly videoId: number
+  /** Takes captions in; the page does so too when they are dropped on it. */
+  readonly captions: ReturnType<typeof useSetCaptions>
+}
+
 /** Words that are spoken in a video and stand for a sound, each with the way to results and what was used for it before. */
-export function SpokenSounds({ videoId }: { videoId: number }) {
+export function SpokenSounds({ videoId, captions: set }: SpokenSoundsProps) {
   const words = useSpokenWords(videoId)
-  const set = useSetCaptions(videoId)
   const remove = useRemoveCaptions(videoId)
   const fileRef = useRef<HTMLInputElement>(null)
   const { fileName = null, cueCount = 0, moments = [] } = words.data ?? {}
@@ -46,8 +51,8 @@ export function SpokenSounds({ videoId }: { videoId: number }) {
       )}
       {words.data && !fileName && (
         <p className="quiet">
-          Drop the captions of the video here (SubRip or WebVTT): each spoken word that stands for a sound becomes a
-          search.
+          Drop the captions of the video on this page (SubRip or WebVTT): each spoken word that stands for a sound
+          becomes a search.
         </p>
       )}
       {fileName && moments.length === 0 && (

@@ -9,6 +9,7 @@ import { Empty, Failed, Loading } from '../parts/States'
 import { VideoForm } from '../parts/VideoForm'
 import { useJobOf } from '../state/jobs'
 import { useCancelJob, useChangeShell, useCheck, useCheckAgain, useShell, useVideos } from '../state/queries'
+import { isCaptionFile, useSetCaptions } from '../state/shelf-queries'
 import { useUpload } from '../state/use-upload'
 import { clock, dayWords } from '../state/words'
 
@@ -30,12 +31,15 @@ function OpenVideo({ video }: { video: Video }) {
   const shell = useShell()
   const change = useChangeShell()
   const again = useCheckAgain(video.id)
+  const captions = useSetCaptions(video.id)
   const drop = useDropzone({
     multiple: false,
     noClick: true,
     noKeyboard: true,
     onDropAccepted: ([file]) => {
-      if (file) void start(file)
+      if (!file) return
+      if (isCaptionFile(file.name)) captions.mutate(file)
+      else void start(file)
     },
   })
   const inHand = shell.data?.videoInHandId === video.id
@@ -43,8 +47,8 @@ function OpenVideo({ video }: { video: Video }) {
     <div {...drop.getRootProps()} className="relative h-full overflow-y-auto">
       <input {...drop.getInputProps()} aria-label="Finished video file" />
       {drop.isDragActive && (
-        <div className="pointer-events-none absolute inset-3 z-20 grid place-items-center rounded border-4 border-dashed border-primary bg-base-100/90 text-2xl font-semibold">
-          Let go, and it is listened to
+        <div className="pointer-events-none absolute inset-3 z-20 grid place-items-center rounded border-4 border-dashed border-primary bg-base-100/90 p-8 text-center text-2xl font-semibold">
+          Let go: a finished file is listened to, captions are read for words that want a sound
         </div>
       )}
       <div className="mx-auto max-w-[88rem] px-6 py-5">
@@ -127,7 +131,7 @@ function OpenVideo({ video }: { video: Video }) {
             </Empty>
           )
         )}
-        <SpokenSounds videoId={video.id} />
+        <SpokenSounds videoId={video.id} captions={captions} />
       </div>
       {editing && <VideoForm video={video} onClose={() => setEditing(false)} />}
     </div>

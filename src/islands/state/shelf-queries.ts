@@ -113,6 +113,11 @@ export function useSpokenWords(videoId: number) {
   })
 }
 
+/** Whether a dropped file holds captions, and not the finished video. */
+export function isCaptionFile(name: string): boolean {
+  return /\.(srt|vtt)$/i.test(name)
+}
+
 export function useSetCaptions(videoId: number) {
   const client = useQueryClient()
   return useMutation({

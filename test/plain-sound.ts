@@ -1,0 +1,33 @@
+import type { FindingSound } from '../src/core/finding'
+
+/** A sound of which nothing particular is known. */
+export const PLAIN_SOUND: FindingSound = {
+  id: 1,
+  title: '',
+  tags: [],
+  group: 'G',
+  category: 'C',
+  maker: '',
+  folder: '',
+  description: '',
+  sourceName: 'S',
+  durationS: 1,
+  loudnessLufs: null,
+  channels: null,
+  loops: null,
+  kind: 'effect',
+  tempoBpm: null,
+  mood: null,
+  vocals: null,
+  cost: 'free',
+  priceMinor: null,
+  licence: 'L',
+  creditOwed: false,
+  offer: 'o',
+  addedDay: 0,
+  kept: false,
+  here: false,
+  usedCount: 0,
+  popularity: 0,
+  vector: null,
+}
