@@ -44,8 +44,18 @@ export function decide({ uses, papers, offers = [], ...occasion }: Question): De
     decisions[0] ?? { verdict: 'no-papers', reasons: [], duties: [], settlements: [REPLACE] },
   )
   if (isGround(best.verdict)) return best
-  const taken = offers.flatMap((offer) => offerSettlement(offer, uses, occasion))
-  return { ...best, settlements: [...taken, ...best.settlements] }
+  const taken = (some: readonly Offer[]): Settlement[] =>
+    some.flatMap((offer) => offerSettlement(offer, uses, occasion))
+  // What settles the sound that was laid in comes before another sound.
+  return {
+    ...best,
+    settlements: [
+      ...taken(offers.filter(({ kind }) => kind !== 'sound')),
+      ...best.settlements.filter((one) => one !== REPLACE),
+      ...taken(offers.filter(({ kind }) => kind === 'sound')),
+      ...best.settlements.filter((one) => one === REPLACE),
+    ],
+  }
 }
 
 /** Weighs the uses against one paper, point by point. */

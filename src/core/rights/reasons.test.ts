@@ -161,7 +161,7 @@ describe('handing over to a client', () => {
 describe('offers', () => {
   const narrow = papers({ broadcast: { answer: 'no', quote: 'no broadcast' } })
   const uses: Uses = { ...USES, places: ['broadcast'] }
-  it('that would allow the uses come first among the settlements, with their price; others are not named', () => {
+  it('that would allow the uses are named with their price, a tier of the sound first and another sound last; others are not named', () => {
     const decision = decide({
       uses,
       papers: [narrow],
@@ -173,9 +173,11 @@ describe('offers', () => {
       ],
     })
     expect(decision.verdict).toBe('not-allowed')
-    expect(decision.settlements.slice(0, 2).map(({ sentence }) => sentence)).toEqual([
-      'Buy the tier “Everything” for 18.00 EUR: it allows this video.',
+    const sentences = decision.settlements.map(({ sentence }) => sentence)
+    expect(sentences[0]).toBe('Buy the tier “Everything” for 18.00 EUR: it allows this video.')
+    expect(sentences.slice(-2)).toEqual([
       'Take “Other thud” instead: it allows this video with a credit.',
+      'Replace the sound.',
     ])
   })
 

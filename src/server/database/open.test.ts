@@ -38,6 +38,7 @@ describe('openDatabase', () => {
       { name: '0002-hearing' },
       { name: '0003-ledger' },
       { name: '0004-papers' },
+      { name: '0005-finding' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()
