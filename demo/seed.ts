@@ -116,6 +116,7 @@ async function fillShelf(app: App): Promise<void> {
   await keepSound(app, await soundId(app, 'Kettle, only the whistle'), { note: 'The real one is too soft.' })
   const habit = async (title: string, words: string): Promise<void> =>
     editShelf(app, { do: 'habit', soundIds: [await soundId(app, title)], words })
+  await habit('Kettle, only the whistle', 'kettle')
   await habit('Switch clack, old panel', 'jump cut')
   await habit('Shimmer, falling dust', 'stars')
   await editShelf(app, { do: 'rename', soundIds: [await soundId(app, 'Knock on the hatch')], title: 'Hatch knock' })
