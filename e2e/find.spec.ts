@@ -307,7 +307,7 @@ test('captions of a video become searches, with what is the habit first', async 
     .getByLabel('Caption file')
     .setInputFiles({ name: 'x.srt', mimeType: 'text/plain', buffer: Buffer.from('none') })
   await expect(page.getByText('This file holds no captions.')).toBeVisible()
-  await words.getByRole('link', { name: 'kettle' }).click()
+  await words.getByRole('link', { name: 'kettle', exact: true }).click()
   await expect(page.getByRole('searchbox', { name: 'Search everything' })).toHaveValue('kettle')
   await expect(page.getByRole('row').nth(1)).toContainText(/kettle/i)
 })
