@@ -18,8 +18,8 @@ export interface Part {
   readonly tally: Uint32Array
   /** Positions in the order of a column, made when first asked for. */
   readonly orders: Map<Sort, Uint32Array>
-  /** Bins of a column of measures, made when first counted. */
-  readonly bins: Map<Float32Array, Uint8Array>
+  /** Places in a tally for the values of a column, made when first counted. */
+  readonly places: Map<ArrayLike<number>, Uint8Array>
   /** Points of the last few words that were looked for, the latest last. */
   readonly points: Map<string, Uint8Array>
   /** Category and source of each sound as one number, made when first counted. */
@@ -36,6 +36,8 @@ export interface Answer {
   readonly keys: Uint16Array
   /** For each hit: 0 meets all conditions, n misses only the n-th, `SEVERAL` more than one. Null where there are no conditions. */
   readonly misses: Uint8Array | null
+  /** For each condition, how many hits miss it. */
+  readonly hidden: readonly number[]
   /** Hits that meet everything. */
   readonly total: number
 }
@@ -57,7 +59,7 @@ export function partOf(segment: Segment): Part {
     keys: new Uint16Array(segment.count),
     tally: new Uint32Array(0x10000),
     orders: new Map(),
-    bins: new Map(),
+    places: new Map(),
     points: new Map(),
     pairs: null,
     fits: null,

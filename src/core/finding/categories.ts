@@ -1,4 +1,4 @@
-import { stemOf, wordsOf } from './words'
+import { stemOf, stemsOf, wordsOf } from './words'
 
 /** The categories in two levels; the second is what most libraries call a category. */
 const TREE: Readonly<Record<string, readonly string[]>> = {
@@ -43,10 +43,10 @@ export const OTHER_GROUP = 'Other'
 export const UNSORTED = 'Unsorted'
 
 const GROUP_OF: ReadonlyMap<string, string> = new Map(
-  Object.entries(TREE).flatMap(([group, names]) => names.map((name): [string, string] => [stems(name), group])),
+  Object.entries(TREE).flatMap(([group, names]) => names.map((name): [string, string] => [stemsOf(name), group])),
 )
 const NAME_OF: ReadonlyMap<string, string> = new Map(
-  Object.values(TREE).flatMap((names) => names.map((name): [string, string] => [stems(name), name])),
+  Object.values(TREE).flatMap((names) => names.map((name): [string, string] => [stemsOf(name), name])),
 )
 
 /** Words that, in title or tags, tell the category of a sound that names none. */
@@ -108,17 +108,13 @@ export const CATEGORY_GROUPS: readonly string[] = [...Object.keys(TREE), OTHER_G
  * Where a sound stands in the two levels: by the category that its source names; where it names none, by its tags and title.
  */
 export function categoryOf(given: string, title: string, tags: readonly string[]): Category {
-  const key = stems(given)
+  const key = stemsOf(given)
   const group = GROUP_OF.get(key)
   if (group) return { group, name: NAME_OF.get(key) ?? given }
   if (given.trim() !== '') return { group: OTHER_GROUP, name: given.trim() }
   for (const word of [...tags.flatMap(wordsOf), ...wordsOf(title)]) {
     const name = HINT_OF.get(stemOf(word))
-    if (name) return { group: GROUP_OF.get(stems(name)) ?? OTHER_GROUP, name }
+    if (name) return { group: GROUP_OF.get(stemsOf(name)) ?? OTHER_GROUP, name }
   }
   return { group: OTHER_GROUP, name: UNSORTED }
-}
-
-function stems(name: string): string {
-  return wordsOf(name).map(stemOf).join(' ')
 }

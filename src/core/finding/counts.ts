@@ -138,11 +138,17 @@ export const COUNTERS: Readonly<Record<CountKind, Counter>> = {
   kept: yesOrNo(({ kept }) => kept),
   used: {
     ...yesOrNo(({ kept }) => kept),
-    value: ({ segment }) => ({ column: segment.columns.usedCount.map((count) => Math.min(1, count)), shift: 1 }),
+    value: placed(
+      ({ usedCount }) => usedCount,
+      (count) => 1 + Math.min(1, count),
+    ),
   },
   channels: {
     size: () => 2,
-    value: ({ segment }) => ({ column: segment.columns.channels.map((count) => Math.min(2, count)), shift: 0 }),
+    value: placed(
+      ({ channels }) => channels,
+      (count) => Math.min(2, count),
+    ),
     wire: (tally) => present(tally, ['mono', 'stereo']),
   },
   loops: known(({ loops }) => loops),
@@ -188,6 +194,19 @@ function column(of: ColumnOf, shift = 1): Counter['value'] {
   return ({ segment }) => ({ column: of(segment.columns), shift })
 }
 
+/** Values that have to be worked out for a tally; kept, since a column never changes. @param place Counting from 1, 0 for none. */
+function placed(
+  of: (columns: Segment['columns']) => ArrayLike<number>,
+  place: (value: number) => number,
+): Counter['value'] {
+  return ({ segment, places }) => {
+    const values = of(segment.columns)
+    const made = places.get(values) ?? Uint8Array.from(values, place)
+    places.set(values, made)
+    return { column: made, shift: 0 }
+  }
+}
+
 function present<T extends string>(tally: readonly number[], texts: readonly T[]): Counted<T>[] {
   return texts.flatMap((value, index) => {
     const count = tally[index] ?? 0
@@ -211,12 +230,7 @@ function booleans(tally: readonly number[]): Counted<boolean>[] {
 function binned(edges: readonly number[], of: (columns: Segment['columns']) => Float32Array): Counter {
   return {
     size: () => edges.length,
-    value: ({ segment, bins }) => {
-      const values = of(segment.columns)
-      const made = bins.get(values) ?? Uint8Array.from(values, (value) => binOf(edges, value))
-      bins.set(values, made)
-      return { column: made, shift: 0 }
-    },
+    value: placed(of, (value) => binOf(edges, value)),
     wire: (tally) => edges.map((_, index) => tally[index] ?? 0),
   }
 }

@@ -235,7 +235,6 @@ describe('conditions', () => {
 describe('counts', () => {
   const finder = finderOf(MANY)
   const counts = (text: string, fits: FitTable | null = null) => {
-    finder.weigh(fits)
     return finder.counts({ query: parsedQuery(text), like: null, except: null, fits }, COUNT_KINDS)
   }
 

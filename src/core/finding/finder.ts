@@ -158,6 +158,7 @@ export class Finder {
   /** Counts for the values of some kinds of conditions. */
   counts(request: Omit<FindRequest, 'sort' | 'limit' | 'offset'>, kinds: readonly CountKind[]): FindCounts {
     const { answers } = this.answers(request)
+    if (kinds.includes('fit')) for (const part of this.parts) this.fitsOf(part, request.fits)
     const counts: Record<string, unknown> = {}
     const both = kinds.includes('category') && kinds.includes('source')
     const unfiltered = !request.query.filters.some(({ kind }) => kind === 'category' || kind === 'source')
@@ -191,7 +192,7 @@ export class Finder {
       request.query.filters,
       request.except,
       request.fits?.key ?? '',
-      request.like ? [...request.like.subarray(0, 8)] : 0,
+      request.like ? [...request.like] : 0,
     ])
     if (this.last?.key === key) return this.last
     const meant = this.meantWords(request.query.parts)
@@ -224,8 +225,8 @@ export class Finder {
     let count = this.gather(part, request.query.parts, meant, request.except)
     if (request.like) count = weighLikeness(part, count, request.like)
     const hits = part.hits.subarray(0, count)
-    const misses = this.missesOf(part, hits, request)
-    return { part, hits, keys: part.keys.subarray(0, count), misses, total: totalOf(count, misses) }
+    const { misses, hidden } = this.missesOf(part, hits, request)
+    return { part, hits, keys: part.keys.subarray(0, count), misses, hidden, total: totalOf(count, misses) }
   }
 
   private gather(part: Part, parts: readonly QueryPart[], meant: Map<string, string>, except: number | null): number {
@@ -262,31 +263,30 @@ export class Finder {
     part: Part,
     hits: Uint32Array,
     { query, fits }: Pick<FindRequest, 'query' | 'fits'>,
-  ): Uint8Array | null {
-    if (query.filters.length === 0) return null
+  ): Pick<Answer, 'misses' | 'hidden'> {
+    if (query.filters.length === 0) return { misses: null, hidden: [] }
     const column = query.filters.some(({ kind }) => kind === 'fit') ? this.fitsOf(part, fits) : null
     const conditions = query.filters.map((filter): Condition => conditionOf(filter, part.segment, this.names, column))
     const misses = new Uint8Array(hits.length)
-    for (const [at, condition] of conditions.entries()) {
+    const hidden = conditions.map((condition, at) => {
+      let count = 0
       for (let hit = 0; hit < hits.length; hit++) {
-        if (!condition(hits[hit] as number)) misses[hit] = misses[hit] === 0 ? at + 1 : SEVERAL
+        if (condition(hits[hit] as number)) continue
+        misses[hit] = misses[hit] === 0 ? at + 1 : SEVERAL
+        count++
       }
-    }
-    return misses
+      return count
+    })
+    return { misses, hidden }
   }
 
   private fitsOf(part: Part, table: FitTable | null): Uint8Array | null {
-    if (!table) return null
+    if (!table) {
+      part.fits = null
+      return null
+    }
     if (part.fits?.key !== table.key) part.fits = { key: table.key, column: fitColumn(part.segment, this.names, table) }
     return part.fits.column
-  }
-
-  /** Makes the fits ready to be counted. */
-  weigh(table: FitTable | null): void {
-    for (const part of this.parts) {
-      part.fits = table === null ? null : part.fits
-      this.fitsOf(part, table)
-    }
   }
 
   /** Points for one part of a query. Of the last few they are kept: while someone types, all words but the last stay the same. */
@@ -299,8 +299,9 @@ export class Finder {
       points.set(key, known)
       return known
     }
-    // A search begins with one letter, which answers to very many words: those lists stay, and there are few of them.
-    const oldest = [...points].find(([kept]) => kept.length > LETTER_KEY_LENGTH)
+    // A search begins with one letter, which answers to very many words: those lists stay longest.
+    const kept = [...points]
+    const oldest = kept.find(([one]) => one.length > LETTER_KEY_LENGTH) ?? kept[0]
     const full = points.size >= POINTS_KEPT && oldest !== undefined
     const list = full ? oldest[1] : new Uint8Array(segment.count)
     if (full) points.delete(oldest[0])
@@ -317,18 +318,15 @@ const LETTER_KEY_LENGTH = JSON.stringify([['a'], false, null]).length
 const POINTS_KEPT = 2 * MAX_PARTS + 26
 
 function hiddenBy(answers: readonly Answer[], filters: readonly Filter[]): FindResult['hides'] {
-  if (filters.length === 0) return []
-  const alone = new Array<number>(filters.length + 1).fill(0)
-  let several = 0
-  for (const { misses } of answers) {
-    for (const missed of misses ?? []) {
-      if (missed === SEVERAL) several++
-      else alone[missed] = (alone[missed] as number) + 1
-    }
-  }
   return filters.map(({ kind }, at) => ({
     kind,
-    hidden: several === 0 ? (alone[at + 1] as number) : (alone[at + 1] as number) + several,
-    hiddenByItAlone: alone[at + 1] as number,
+    hidden: answers.reduce((sum, { hidden }) => sum + (hidden[at] ?? 0), 0),
+    hiddenByItAlone: answers.reduce((sum, { misses }) => sum + countOf(misses, at + 1), 0),
   }))
+}
+
+function countOf(misses: Uint8Array | null, value: number): number {
+  let count = 0
+  for (const missed of misses ?? []) if (missed === value) count++
+  return count
 }

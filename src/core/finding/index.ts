@@ -17,4 +17,4 @@ export { parsedQuery, type Query, type QueryPart, queryText, queryWords, withFil
 export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'
 export { type SpokenSound, spokenSounds } from './spoken'
 export { parsedVocabulary, type Related, type Vocabulary, type VocabularyProblem } from './vocabulary'
-export { stemOf, wordsOf } from './words'
+export { stemsOf } from './words'

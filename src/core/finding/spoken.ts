@@ -1,6 +1,6 @@
 import type { Cue } from '../formats/captions'
 import type { Vocabulary } from './vocabulary'
-import { stemOf, wordsOf } from './words'
+import { stemOf, stemsOf, wordsOf } from './words'
 
 /** A word or expression that is spoken and stands for a sound. */
 export interface SpokenSound {
@@ -39,8 +39,8 @@ export function spokenSounds(
 ): SpokenSound[] {
   const wanted = new Map<string, number>()
   for (const one of vocabulary.expressions)
-    if (!NO_SOUNDS.has(stemOf(one))) wanted.set(stems(one), one.split(' ').length)
-  for (const one of more) wanted.set(stems(wordsOf(one).join(' ')), wordsOf(one).length)
+    if (!NO_SOUNDS.has(stemOf(one))) wanted.set(stemsOf(one), one.split(' ').length)
+  for (const one of more) wanted.set(stemsOf(one), wordsOf(one).length)
   const longest = Math.max(1, ...wanted.values())
   const last = new Map<string, number>()
   const found: SpokenSound[] = []
@@ -50,7 +50,7 @@ export function spokenSounds(
       const length = longestAt(words, at, wanted, longest)
       if (length === 0) continue
       const expression = words.slice(at, at + length).join(' ')
-      const key = stems(expression)
+      const key = stemsOf(expression)
       const atS = startS + ((endS - startS) * at) / words.length
       const before = last.get(key)
       last.set(key, atS)
@@ -64,11 +64,7 @@ export function spokenSounds(
 function longestAt(words: readonly string[], at: number, wanted: ReadonlyMap<string, number>, longest: number): number {
   for (let length = Math.min(longest, words.length - at); length > 0; length--) {
     const run = words.slice(at, at + length).join(' ')
-    if (wanted.has(stems(run))) return length
+    if (wanted.has(stemsOf(run))) return length
   }
   return 0
-}
-
-function stems(expression: string): string {
-  return expression.split(' ').map(stemOf).join(' ')
 }

@@ -1,4 +1,4 @@
-import { stemOf, wordsOf } from './words'
+import { stemsOf, wordsOf } from './words'
 
 /** Words that mean the same sound, and the groups that mean a kind of it. */
 interface Group {
@@ -92,8 +92,4 @@ function indexed(groups: readonly Group[], keys: (group: Group) => readonly stri
     for (const key of new Set(keys(group).map(stemsOf))) index.set(key, [...(index.get(key) ?? []), group])
   }
   return index
-}
-
-function stemsOf(expression: string): string {
-  return expression.split(' ').map(stemOf).join(' ')
 }

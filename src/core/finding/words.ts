@@ -36,6 +36,11 @@ function plainWords(text: string): string[] {
   return words
 }
 
+/** An expression by the stems of its words, as it is looked up in lists of expressions. */
+export function stemsOf(expression: string): string {
+  return wordsOf(expression).map(stemOf).join(' ')
+}
+
 /** The stem of an English word after Porter, with numbers left alone. Source: M. F. Porter, An algorithm for suffix stripping, 1980. */
 export function stemOf(word: string): string {
   return word.length < 3 || /\d/.test(word) ? word : stemmer(word)

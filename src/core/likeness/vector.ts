@@ -21,11 +21,12 @@ const WEIGHTS = { means: 1, deviations: 0.6, deltas: 0.6, patch: 0.9, envelope: 
  */
 export function likenessVector(frames: MelFrames): Float32Array {
   const cepstra = cepstraOf(frames)
+  const weights = frameWeights(frames)
   const vector = Float32Array.from([
-    ...scaled(means(cepstra, frames), WEIGHTS.means / 60),
-    ...scaled(deviations(cepstra, frames), WEIGHTS.deviations / 30),
-    ...scaled(deltas(cepstra, frames, 1), WEIGHTS.deltas / 12),
-    ...scaled(deltas(cepstra, frames, 8), WEIGHTS.deltas / 24),
+    ...scaled(means(cepstra, weights), WEIGHTS.means / 60),
+    ...scaled(deviations(cepstra, weights), WEIGHTS.deviations / 30),
+    ...scaled(deltas(cepstra, weights, 1), WEIGHTS.deltas / 12),
+    ...scaled(deltas(cepstra, weights, 8), WEIGHTS.deltas / 24),
     ...scaled(patch(frames), WEIGHTS.patch / 60),
     ...scaled(envelope(frames), WEIGHTS.envelope / 2),
     ...scaled(facts(frames), WEIGHTS.facts),
@@ -62,31 +63,34 @@ function frameWeights({ count, energies }: MelFrames): Float32Array {
   return Float32Array.from({ length: count }, (_, frame) => ((energies[frame] as number) / loudest) ** 0.25)
 }
 
-function weightedMeans(values: Float32Array, frames: MelFrames, of: (value: number, one: number) => number): number[] {
-  const weights = frameWeights(frames)
+function weightedMeans(
+  values: Float32Array,
+  weights: Float32Array,
+  of: (value: number, one: number) => number,
+): number[] {
   const total = weights.reduce((a, b) => a + b, 0)
   return Array.from({ length: CEPSTRA }, (_, one) => {
     let sum = 0
-    for (let frame = 0; frame < frames.count; frame++)
+    for (let frame = 0; frame < weights.length; frame++)
       sum += (weights[frame] as number) * of(values[frame * CEPSTRA + one] as number, one)
     return sum / total
   })
 }
 
 /** Without the first, which is the level. */
-function means(cepstra: Float32Array, frames: MelFrames): number[] {
-  return weightedMeans(cepstra, frames, (value, one) => (one === 0 ? 0 : value))
+function means(cepstra: Float32Array, weights: Float32Array): number[] {
+  return weightedMeans(cepstra, weights, (value, one) => (one === 0 ? 0 : value))
 }
 
-function deviations(cepstra: Float32Array, frames: MelFrames): number[] {
-  const middle = weightedMeans(cepstra, frames, (value) => value)
-  return weightedMeans(cepstra, frames, (value, one) => (value - (middle[one] as number)) ** 2).map(Math.sqrt)
+function deviations(cepstra: Float32Array, weights: Float32Array): number[] {
+  const middle = weightedMeans(cepstra, weights, (value) => value)
+  return weightedMeans(cepstra, weights, (value, one) => (value - (middle[one] as number)) ** 2).map(Math.sqrt)
 }
 
 /** How much the cepstra move from a frame to a later one. */
-function deltas(cepstra: Float32Array, frames: MelFrames, step: number): number[] {
+function deltas(cepstra: Float32Array, weights: Float32Array, step: number): number[] {
   const moved = cepstra.map((value, at) => Math.abs((cepstra[at + step * CEPSTRA] ?? value) - value))
-  return weightedMeans(moved, frames, (value) => value)
+  return weightedMeans(moved, weights, (value) => value)
 }
 
 /** First and last frame within 40 dB of the loudest: silence at the ends is no part of a sound. */
