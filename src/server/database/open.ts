@@ -8,6 +8,7 @@ import { hearing } from './migrations/0002-hearing'
 import { ledger } from './migrations/0003-ledger'
 import { papers } from './migrations/0004-papers'
 import { finding } from './migrations/0005-finding'
+import { popularity } from './migrations/0006-popularity'
 import type { Schema } from './schema'
 
 export { type Db, nowIso, todayIso } from './db'
@@ -18,6 +19,7 @@ const MIGRATIONS = {
   '0003-ledger': { up: ledger },
   '0004-papers': { up: papers },
   '0005-finding': { up: finding },
+  '0006-popularity': { up: popularity },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

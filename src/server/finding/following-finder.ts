@@ -47,7 +47,6 @@ export class FollowingFinder {
       }
       case 'count': {
         const { like, kinds, ...rest } = task as FinderCalls['count']['task']
-        if (kinds.includes('fit')) this.finder.weigh(rest.fits)
         return this.finder.counts({ ...rest, ...this.compared(like) }, kinds)
       }
       case 'offers':

@@ -3,6 +3,7 @@ import { type CostKind, categoryOf, dayOf, type FindingSound, type SoundKind } f
 import { LIKENESS_VERSION } from '../../core/likeness'
 import type { Clause } from '../../core/rights'
 import type { Db } from '../database/db'
+import { heardCounts } from '../sounds/heard-counts'
 
 /** Sounds read at a time. */
 const CHUNK = 2_000
@@ -39,16 +40,18 @@ export async function someSounds(db: Db, ids: readonly number[]): Promise<Findin
 /** What is the same for many sounds. */
 async function known(db: Db) {
   const terms = await db.selectFrom('terms').select(['id', 'short_title', 'clauses_json']).execute()
+  // One look into an index for each source: all of this is read again whenever a sound changes.
   const most = await db
-    .selectFrom('sounds')
-    .select((eb) => ['source_id', eb.fn.max('popularity').as('most')])
-    .groupBy('source_id')
+    .selectFrom('sources')
+    .select('id')
+    .select((eb) =>
+      eb
+        .selectFrom('sounds')
+        .select((one) => one.fn.max('popularity').as('most'))
+        .whereRef('sounds.source_id', '=', 'sources.id')
+        .as('most'),
+    )
     .execute()
-  const used = await sql<{ sound_id: number; videos: number }>`
-    SELECT detections.sound_id, count(DISTINCT checks.video_id) AS videos FROM detections
-    JOIN checks ON checks.id = detections.check_id
-    WHERE checks.id IN (SELECT max(id) FROM checks WHERE state = 'done' GROUP BY video_id)
-    GROUP BY detections.sound_id`.execute(db)
   return {
     terms: new Map(
       terms.map(({ id, short_title, clauses_json }) => {
@@ -57,8 +60,8 @@ async function known(db: Db) {
         return [id, { licence: short_title, creditOwed }]
       }),
     ),
-    mostBySource: new Map(most.map((row) => [row.source_id, row.most ?? 0])),
-    usedBySound: new Map(used.rows.map((row) => [row.sound_id, row.videos])),
+    mostBySource: new Map(most.map((row) => [row.id, row.most ?? 0])),
+    usedBySound: await heardCounts(db, null),
   }
 }
 type Known = Awaited<ReturnType<typeof known>>

@@ -65,6 +65,7 @@ export async function tierOffers(
       title: row.tier_title,
       price: money(row.price_minor, row.currency),
       priceMinor: row.price_minor,
+      currency: row.currency,
       termsId: row.terms_id,
       papers: offeredPapers({ ...row, ...plan }, videoId),
     }
@@ -76,5 +77,6 @@ export async function tierOffers(
 export interface TierOffer extends Offer {
   readonly key: string
   readonly priceMinor: number
+  readonly currency: string
   readonly termsId: number
 }
