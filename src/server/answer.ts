@@ -5,7 +5,7 @@ import { type App, sharedApp } from './app'
 import { disposition } from './files/ranged'
 import { bodyStream } from './files/web-stream'
 import { MediaError } from './media/decoder'
-import type { ExportedFile } from './papers/export-papers'
+import type { Span } from './media/span'
 import { ProblemError } from './problem-error'
 import { SourceError } from './sources/connector'
 
@@ -91,6 +91,21 @@ export function idParam(params: Record<string, string | undefined>, name = 'id')
   return Number(value)
 }
 
+/** A path parameter that names a copy. @throws {ProblemError} bad-id. */
+export function sha256Param(params: Record<string, string | undefined>): string {
+  const sha256 = params.sha256 ?? ''
+  if (!/^[0-9a-f]{64}$/.test(sha256)) throw new ProblemError(400, 'bad-id', 'The address names no copy.')
+  return sha256
+}
+
+const SpanParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerce.number().optional() })
+
+/** The part that an address asks for, or null where it asks for the whole. @throws ZodError. */
+export function spanParam(url: URL): Span | null {
+  const { fromS, toS } = SpanParams.parse(Object.fromEntries(url.searchParams))
+  return fromS !== undefined && toS !== undefined ? [fromS, toS] : null
+}
+
 /** The bytes of a request as a file, with the name that stands in the address. @throws {ProblemError} empty-file. */
 export function bodyFile(request: Request, url: URL): { name: string; body: Readable; signal: AbortSignal } {
   if (!request.body) throw new ProblemError(422, 'empty-file', 'The file is empty. Choose another one.')
@@ -98,9 +113,9 @@ export function bodyFile(request: Request, url: URL): { name: string; body: Read
   return { name, body: bodyStream(request.body), signal: request.signal }
 }
 
-/** A text as a file to save. */
-export function fileDownload({ mime, fileName, text }: ExportedFile): Response {
-  return new Response(text, {
+/** A file to save, that is made for this answer. */
+export function fileDownload({ mime, fileName }: { mime: string; fileName: string }, body: BodyInit): Response {
+  return new Response(body, {
     headers: {
       'Content-Type': mime,
       'Content-Disposition': disposition(fileName),

@@ -2,7 +2,7 @@ import { useId } from 'react'
 import type { SoundCounts } from '../../contract'
 import {
   COST_KINDS,
-  type CountKind,
+  COUNT_KINDS,
   type Filter,
   type FilterKind,
   filterWords,
@@ -22,23 +22,8 @@ interface FilterMenusProps {
   readonly categories: SoundCounts['category']
 }
 
-const MENU_KINDS: readonly CountKind[] = [
-  'length',
-  'source',
-  'cost',
-  'licence',
-  'credit',
-  'fit',
-  'here',
-  'kept',
-  'used',
-  'type',
-  'channels',
-  'loops',
-  'tempo',
-  'mood',
-  'vocals',
-]
+/** Categories are counted with the results. */
+const MENU_KINDS = COUNT_KINDS.filter((kind) => kind !== 'category')
 const COST_LABELS = { free: 'Free', plan: 'In my plan', own: 'My own', buy: 'To buy' } as const
 const TYPE_LABELS = { effect: 'Effects', ambience: 'Ambience', music: 'Music' } as const
 

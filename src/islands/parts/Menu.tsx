@@ -1,5 +1,6 @@
 import { ChevronDown } from 'lucide-react'
-import { type ReactNode, useEffect, useRef, useState } from 'react'
+import { type ReactNode, useCallback, useRef, useState } from 'react'
+import { useDismissed } from '../state/use-dismissed'
 
 interface MenuProps {
   readonly label: ReactNode
@@ -28,25 +29,11 @@ export function Menu({
   const [open, setOpen] = useState(false)
   const rootRef = useRef<HTMLDivElement>(null)
   const buttonRef = useRef<HTMLButtonElement>(null)
-  useEffect(() => {
-    if (!open) return
-    const onPointer = (event: PointerEvent): void => {
-      if (!rootRef.current?.contains(event.target as Node)) setOpen(false)
-    }
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== 'Escape') return
-      event.stopPropagation()
-      setOpen(false)
-      buttonRef.current?.focus()
-    }
-    const root = rootRef.current
-    document.addEventListener('pointerdown', onPointer)
-    root?.addEventListener('keydown', onKey)
-    return () => {
-      document.removeEventListener('pointerdown', onPointer)
-      root?.removeEventListener('keydown', onKey)
-    }
-  }, [open])
+  const dismiss = useCallback((byKey: boolean) => {
+    setOpen(false)
+    if (byKey) buttonRef.current?.focus()
+  }, [])
+  useDismissed(rootRef, open, dismiss)
   return (
     <div ref={rootRef} className="relative">
       <button

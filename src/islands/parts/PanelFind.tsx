@@ -4,7 +4,7 @@ import type { SoundDetail } from '../../contract'
 import { useProbePart } from '../state/find-queries'
 import { addressOf, type FindState, NOTHING_ASKED } from '../state/find-state'
 import { usePlayer } from '../state/player'
-import { useKeep, useShelf, useUnkeep } from '../state/shelf-queries'
+import { useKeep, useShelf, useToggleKept } from '../state/shelf-queries'
 import { CopyButton } from './CopyButton'
 import { Menu } from './Menu'
 
@@ -99,16 +99,10 @@ function Way({ icon, onClick, children }: { icon: React.ReactNode; onClick: () =
 
 /** Keeps the sound, at once or with a note and in a collection. */
 function KeepButton({ sound }: { sound: SoundDetail }) {
-  const keep = useKeep()
-  const unkeep = useUnkeep()
+  const toggleKept = useToggleKept()
   return (
     <span className="flex">
-      <button
-        type="button"
-        className="btn btn-sm"
-        aria-pressed={sound.kept}
-        onClick={() => (sound.kept ? unkeep.mutate(sound.id) : keep.mutate({ id: sound.id }))}
-      >
+      <button type="button" className="btn btn-sm" aria-pressed={sound.kept} onClick={() => toggleKept(sound)}>
         <Bookmark size={15} fill={sound.kept ? 'currentColor' : 'none'} aria-hidden="true" />
         {sound.kept ? 'Kept' : 'Keep'}
       </button>

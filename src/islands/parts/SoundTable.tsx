@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
 import type { SoundSummary } from '../../contract'
 import { useCompare } from '../state/compare'
-import { useKeep, useUnkeep } from '../state/shelf-queries'
+import { useToggleKept } from '../state/shelf-queries'
 import { COLUMNS, PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
 
 const PAGE_ROWS = 10
@@ -31,8 +31,7 @@ interface SoundTableProps {
 export function SoundTable(props: SoundTableProps) {
   const { ref, sounds, selectedIndex, onHear, onDownload, onLeave, onEnd } = props
   const compare = useCompare()
-  const keep = useKeep()
-  const unkeep = useUnkeep()
+  const toggleKept = useToggleKept()
   const rows = useVirtualizer({
     count: sounds.length,
     getScrollElement: () => ref.current,
@@ -73,7 +72,7 @@ export function SoundTable(props: SoundTableProps) {
       case 'd':
         return () => selected && !selected.copySha256 && onDownload(selected)
       case 's':
-        return () => selected && (selected.kept ? unkeep.mutate(selected.id) : keep.mutate({ id: selected.id }))
+        return () => selected && toggleKept(selected)
       case 'c':
         return () => selected && compare.toggle(selected)
       case 'Enter':
@@ -95,13 +94,10 @@ export function SoundTable(props: SoundTableProps) {
   const hear = useCallback((index: number, fromS?: number) => acts.current.onHear(index, fromS), [])
   const pickUp = useCallback((index: number) => acts.current.onPickUp(index), [])
   const download = useCallback((sound: SoundSummary) => acts.current.onDownload(sound), [])
-  const marks = useRef({ keep, unkeep, compare })
-  marks.current = { keep, unkeep, compare }
-  const toggleKept = useCallback((sound: SoundSummary) => {
-    if (sound.kept) marks.current.unkeep.mutate(sound.id)
-    else marks.current.keep.mutate({ id: sound.id })
-  }, [])
-  const togglePinned = useCallback((sound: SoundSummary) => marks.current.compare.toggle(sound), [])
+  const marks = useRef({ toggleKept, compare })
+  marks.current = { toggleKept, compare }
+  const markKept = useCallback((sound: SoundSummary) => marks.current.toggleKept(sound), [])
+  const pin = useCallback((sound: SoundSummary) => marks.current.compare.toggle(sound), [])
   return (
     <div
       ref={ref}
@@ -131,8 +127,8 @@ export function SoundTable(props: SoundTableProps) {
               onPickUp={pickUp}
               pinned={compare.has(sound.id)}
               onDownload={download}
-              onKeep={toggleKept}
-              onPin={togglePinned}
+              onKeep={markKept}
+              onPin={pin}
             />
           )
         })}

@@ -1,8 +1,9 @@
 import { ChevronDown, Plus } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { useCallback, useRef, useState } from 'react'
 import { useLocation } from 'wouter'
 import { usesInWords } from '../../core/rights'
 import { useChangeShell, useShell, useVideos } from '../state/queries'
+import { useDismissed } from '../state/use-dismissed'
 import { dayWords } from '../state/words'
 import { OpenPoints } from './OpenPoints'
 import { VideoForm } from './VideoForm'
@@ -16,19 +17,11 @@ export function VideoInHand() {
   const [making, setMaking] = useState(false)
   const [, navigate] = useLocation()
   const rootRef = useRef<HTMLDivElement>(null)
-  useEffect(() => {
-    if (!open) return
-    const close = (event: Event): void => {
-      const outside = event.type === 'pointerdown' && !rootRef.current?.contains(event.target as Node)
-      if (outside || (event as KeyboardEvent).key === 'Escape') setOpen(false)
-    }
-    document.addEventListener('pointerdown', close)
-    document.addEventListener('keydown', close)
-    return () => {
-      document.removeEventListener('pointerdown', close)
-      document.removeEventListener('keydown', close)
-    }
-  }, [open])
+  useDismissed(
+    rootRef,
+    open,
+    useCallback(() => setOpen(false), []),
+  )
   const list = videos.data?.videos ?? []
   const inHand = list.find(({ id }) => id === shell.data?.videoInHandId) ?? null
   return (

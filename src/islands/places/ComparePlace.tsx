@@ -9,7 +9,7 @@ import { useCompare } from '../state/compare'
 import { isTyping } from '../state/keys'
 import { listeningGainDb } from '../state/listening-options'
 import { usePlayer } from '../state/player'
-import { useKeep, useUnkeep } from '../state/shelf-queries'
+import { useShelf, useToggleKept } from '../state/shelf-queries'
 import { useWidth } from '../state/use-width'
 import { lengthWords } from '../state/words'
 
@@ -88,8 +88,9 @@ function Row({
 }) {
   const player = usePlayer()
   const compare = useCompare()
-  const keep = useKeep()
-  const unkeep = useUnkeep()
+  const toggleKept = useToggleKept()
+  // What was pinned is as it was then; the Shelf knows what is kept now.
+  const kept = useShelf().data?.sounds.find(({ id }) => id === sound.id)?.kept ?? false
   const current = player.sound?.id === sound.id
   const gainDb = listeningGainDb(sound.loudnessLufs, player.options.matched)
   return (
@@ -130,9 +131,10 @@ function Row({
           type="button"
           className="btn btn-ghost btn-sm btn-square"
           aria-label={`Keep ${sound.title}`}
-          onClick={() => (sound.kept ? unkeep.mutate(sound.id) : keep.mutate({ id: sound.id }))}
+          aria-pressed={kept}
+          onClick={() => toggleKept({ id: sound.id, kept })}
         >
-          <Bookmark size={16} aria-hidden="true" />
+          <Bookmark size={16} fill={kept ? 'currentColor' : 'none'} aria-hidden="true" />
         </button>
         <button
           type="button"

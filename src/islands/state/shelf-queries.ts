@@ -66,6 +66,13 @@ export function useUnkeep() {
   })
 }
 
+/** Keeps a sound, or lets it go when it is kept. */
+export function useToggleKept(): (sound: { readonly id: number; readonly kept: boolean }) => void {
+  const keep = useKeep()
+  const unkeep = useUnkeep()
+  return ({ id, kept }) => (kept ? unkeep.mutate(id) : keep.mutate({ id }))
+}
+
 export function useMakeCollection() {
   const stale = useThenStale()
   return useMutation({

@@ -1,3 +1,4 @@
+import type { BatchPlan } from '../../contract'
 import { decidedByTerms, isGround } from '../../core/rights'
 import type { App } from '../app'
 import { type Db, nowIso } from '../database/open'
@@ -7,27 +8,10 @@ import { writtenOrder } from '../papers/orders'
 import { notFound, ProblemError } from '../problem-error'
 import type { Services } from '../services'
 import { type Asked, occasionOf } from '../sounds/papers-of'
-import { tierOffers } from '../sounds/weigh'
+import { type TierOffer, tierOffers } from '../sounds/weigh'
 import { acquireSound, carryOutOrder, isHere } from './acquire'
 
-/** One sound of a batch: what it costs, and in which tier it is bought. */
-export interface BatchLine {
-  readonly soundId: number
-  readonly title: string
-  /** What becomes of it: it is here, costs nothing more, is bought, or cannot be had. */
-  readonly how: 'here' | 'free' | 'buy' | 'not'
-  readonly tier: string | null
-  readonly tierTitle: string | null
-  readonly priceMinor: number
-  readonly currency: string | null
-}
-
-/** What acquiring several sounds at once would do and cost, before it is done. */
-export interface BatchPlan {
-  readonly lines: readonly BatchLine[]
-  /** One sum for each currency, in words. */
-  readonly total: string
-}
+type BatchLine = BatchPlan['lines'][number]
 
 /**
  * Plans the acquisition of several sounds. For what is sold the cheapest tier is taken that fits the video in hand; where none does,
@@ -45,45 +29,29 @@ export async function planBatch(
     .where('sounds.id', 'in', [...ids])
     .execute()
   const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
-  const currencies = await db
-    .selectFrom('sound_tiers')
-    .select(['sound_id', 'key', 'currency'])
-    .where('sound_id', 'in', [...ids])
-    .execute()
   const lines: BatchLine[] = []
   for (const id of ids) {
     const row = rows.find((one) => one.id === id)
     if (!row) throw notFound('One of these sounds')
-    const line = {
+    const here = row.kind !== 'library' || (await isHere({ db, store }, id, row.plan_until))
+    const tier = here || row.withdrawn_at !== null ? null : tierToBuy(tiers.get(id) ?? [], asked)
+    lines.push({
       soundId: id,
       title: row.own_title ?? row.title,
-      tier: null,
-      tierTitle: null,
-      priceMinor: 0,
-      currency: null,
-    }
-    const own = row.kind !== 'library'
-    if (own || (await isHere({ db, store }, id, row.plan_until))) lines.push({ ...line, how: 'here' })
-    else if (row.withdrawn_at !== null) lines.push({ ...line, how: 'not' })
-    else {
-      const offers = tiers.get(id) ?? []
-      const fitting = asked && offers.find(({ papers }) => decidesYes(asked, papers))
-      const tier = fitting || offers[0]
-      if (!tier) lines.push({ ...line, how: 'free' })
-      else {
-        const currency = currencies.find((one) => one.sound_id === id && one.key === tier.key)?.currency ?? null
-        lines.push({
-          ...line,
-          how: 'buy',
-          tier: tier.key,
-          tierTitle: tier.title,
-          priceMinor: tier.priceMinor,
-          currency,
-        })
-      }
-    }
+      how: here ? 'here' : row.withdrawn_at !== null ? 'not' : tier ? 'buy' : 'free',
+      tier: tier?.key ?? null,
+      tierTitle: tier?.title ?? null,
+      priceMinor: tier?.priceMinor ?? 0,
+      currency: tier?.currency ?? null,
+    })
   }
   return { lines, total: totalOf(lines) }
+}
+
+/** The cheapest tier that fits the video in hand, else the cheapest; null where nothing is sold. */
+function tierToBuy(tiers: readonly TierOffer[], asked: Asked | null): TierOffer | null {
+  const fitting = asked && tiers.find(({ papers }) => decidesYes(asked, papers))
+  return fitting || (tiers[0] ?? null)
 }
 
 function totalOf(lines: readonly BatchLine[]): string {

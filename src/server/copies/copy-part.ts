@@ -1,4 +1,5 @@
-import { notFound, ProblemError } from '../problem-error'
+import { requireSpan, type Span } from '../media/span'
+import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
@@ -7,26 +8,19 @@ import type { CutTask } from '../workers/tasks'
 export async function copyPart(
   { db, store, pool }: Pick<Services, 'db' | 'store' | 'pool'>,
   sha256: string,
-  [fromS, toS]: readonly [number, number],
+  span: Span,
   signal: AbortSignal,
 ): Promise<{ path: string; fileName: string }> {
   const copy = await db.selectFrom('copies').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
   if (!copy || !store.has(sha256)) throw notFound('This copy')
-  if (!(fromS >= 0 && toS > fromS && toS - fromS <= MAX_PART_S))
-    throw new ProblemError(400, 'bad-span', 'Mark a part of up to ten minutes that ends after it starts.')
+  requireSpan(span)
+  const [fromS, toS] = span
   const path = store.temporaryPath('wav')
-  await runTask<boolean>(
-    pool,
-    'cutTrack',
-    { path: store.blobPath(sha256), into: path, span: [fromS, toS] } satisfies CutTask,
-    {
-      signal,
-    },
-  )
+  const task: CutTask = { path: store.blobPath(sha256), into: path, span }
+  await runTask<boolean>(pool, 'cutTrack', task, { signal })
   const stem = copy.file_name.replace(/\.[^.]*$/, '')
   const part = ` ${fromS.toFixed(2)}-${toS.toFixed(2)} s`
   return { path, fileName: `${stem.slice(0, MAX_NAME - part.length - 4).trim()}${part}.wav` }
 }
 
-const MAX_PART_S = 600
 const MAX_NAME = 80

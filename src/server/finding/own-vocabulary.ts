@@ -2,8 +2,9 @@ import fs from 'node:fs'
 import type { z } from 'zod'
 import type { VocabularyWire } from '../../contract'
 import { parsedVocabulary } from '../../core/finding'
+import { ProblemError } from '../problem-error'
 import type { Services } from '../services'
-import { ownVocabulary, ownVocabularyPath } from './open-finder'
+import { OWN_VOCABULARY_MAX_BYTES, ownVocabulary, ownVocabularyPath } from './open-finder'
 
 /** The creator's own lines, how many groups there are with them, and which lines cannot be read. */
 export async function vocabularyFacts({
@@ -15,11 +16,14 @@ export async function vocabularyFacts({
   return { own, groupCount, problems: parsedVocabulary(own).problems }
 }
 
-/** Writes the creator's own lines as a whole, and lets the search learn them. */
+/** Writes the creator's own lines as a whole, and lets the search learn them. @throws {ProblemError} too-large. */
 export async function setOwnVocabulary(
   { store, finder, vocabulary }: Pick<Services, 'store' | 'finder' | 'vocabulary'>,
   own: string,
 ): Promise<void> {
+  // A longer file would not be read.
+  if (Buffer.byteLength(own) > OWN_VOCABULARY_MAX_BYTES)
+    throw new ProblemError(413, 'too-large', 'The words take more than 200 KB. Leave some out.')
   const path = ownVocabularyPath(store.dataDir)
   fs.writeFileSync(`${path}.part`, own)
   fs.renameSync(`${path}.part`, path)

@@ -2,18 +2,15 @@ import type { Readable } from 'node:stream'
 import type { Probe } from '../../contract'
 import { nowIso } from '../database/open'
 import { plainFileName } from '../files/file-name'
-import { TooLargeError } from '../files/store'
+import { withinLimit } from '../files/within-limit'
+import { requireSpan, type Span } from '../media/span'
 import { notFound, ProblemError } from '../problem-error'
 import type { Services } from '../services'
 import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
 
-const MAX_BYTES = 4 * 1024 * 1024 * 1024
-const MAX_SPAN_S = 600
 /** So many are kept; the oldest make room. */
 const PROBES_KEPT = 200
-
-export type Span = readonly [number, number]
 
 /** Describes a file, or a span of its sound track, so that sounds like it can be looked for. The file itself is not kept. */
 export async function probeFile(
@@ -23,12 +20,7 @@ export async function probeFile(
   const { store } = services
   const temporary = store.temporaryPath('probe')
   try {
-    await store
-      .writeTemporary(temporary, file.body, { maxBytes: MAX_BYTES, signal: file.signal })
-      .catch((error: unknown) => {
-        if (error instanceof TooLargeError) throw new ProblemError(413, 'too-large', 'The file has more than 4 GB.')
-        throw error
-      })
+    await withinLimit((maxBytes) => store.writeTemporary(temporary, file.body, { maxBytes, signal: file.signal }))
     return await described(services, {
       path: temporary,
       span: file.span,
@@ -71,8 +63,7 @@ async function described(
   { db, pool }: Services,
   { path, span, title, signal }: { path: string; span: Span | null; title: string; signal: AbortSignal },
 ): Promise<Probe> {
-  if (span && !(span[0] >= 0 && span[1] > span[0] && span[1] - span[0] <= MAX_SPAN_S))
-    throw new ProblemError(400, 'bad-span', 'Mark a part of up to ten minutes that ends after it starts.')
+  if (span) requireSpan(span)
   const task: DescribeTask = { path, span }
   const { likeness } = await runTask<SoundDescription>(pool, 'describeSound', task, { signal })
   if (!likeness) throw new ProblemError(422, 'silent', 'There is only silence in it: nothing sounds like that.')

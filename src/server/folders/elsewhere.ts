@@ -3,8 +3,8 @@ import type { Readable } from 'node:stream'
 import { storeCopy } from '../copies/acquire'
 import type { Db } from '../database/open'
 import { plainFileName } from '../files/file-name'
-import { TooLargeError } from '../files/store'
-import { ProblemError } from '../problem-error'
+import { withinLimit } from '../files/within-limit'
+import { MAX_SPAN_S, requireSpan, type Span } from '../media/span'
 import type { Services } from '../services'
 import { analyseInto, groupRecordings } from '../sources/listen-to-sounds'
 import { storeTerms } from '../sources/terms-store'
@@ -14,8 +14,6 @@ import { endingOf, insertOwnSound, soundMime } from './own-sound'
 import { UNKNOWN_TERMS } from './unknown-terms'
 
 export const ELSEWHERE_ID = 'elsewhere'
-const MAX_BYTES = 4 * 1024 * 1024 * 1024
-const MAX_SPAN_S = 600
 
 /** Writes the source down that stands for files from anywhere. */
 export async function ensureElsewhere(db: Db): Promise<void> {
@@ -43,16 +41,12 @@ export async function ensureElsewhere(db: Db): Promise<void> {
  */
 export async function takeInFromElsewhere(
   services: Services,
-  file: { name: string; body: Readable; span: readonly [number, number] | null; signal: AbortSignal },
+  file: { name: string; body: Readable; span: Span | null; signal: AbortSignal },
 ): Promise<{ soundId: number; already: boolean }> {
   const { db, store, pool } = services
   const { name, body, span, signal } = file
-  if (span && !(span[0] >= 0 && span[1] > span[0] && span[1] - span[0] <= MAX_SPAN_S))
-    throw new ProblemError(400, 'bad-span', 'Mark a part of up to ten minutes that ends after it starts.')
-  let stored = await store.takeIn(body, { maxBytes: MAX_BYTES, signal }).catch((error: unknown) => {
-    if (error instanceof TooLargeError) throw new ProblemError(413, 'too-large', 'The file has more than 4 GB.')
-    throw error
-  })
+  if (span) requireSpan(span)
+  let stored = await withinLimit((maxBytes) => store.takeIn(body, { maxBytes, signal }))
   const fileName = plainFileName(name)
   let mime = soundMime(fileName)
   if (span || VIDEO.test(fileName)) {

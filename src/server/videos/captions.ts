@@ -1,5 +1,5 @@
 import type { SpokenWords } from '../../contract'
-import { parsedVocabulary, type SpokenSound, spokenSounds, stemOf, wordsOf } from '../../core/finding'
+import { parsedVocabulary, type SpokenSound, spokenSounds, stemsOf } from '../../core/finding'
 import { type Cue, captionCues } from '../../core/formats/captions'
 import { heardNow } from '../checks/heard-now'
 import { type Db, nowIso } from '../database/open'
@@ -59,10 +59,10 @@ export async function spokenWords(
     fileName: row.file_name,
     cueCount: cues.length,
     moments: spoken.map((moment) => {
-      const key = stems(moment.words)
+      const key = stemsOf(moment.words)
       const related = known.related(moment.words)
-      const alike = new Set([key, ...(related?.same ?? []).map(stems)])
-      const own = habits.filter((habit) => alike.has(stems(habit.words)))
+      const alike = new Set([key, ...(related?.same ?? []).map(stemsOf)])
+      const own = habits.filter((habit) => alike.has(stemsOf(habit.words)))
       const used = [...alike].flatMap((one) => before.get(one) ?? [])
       const first = [
         ...own.map(({ id, title }) => ({ id, title, why: 'habit' as const })),
@@ -100,8 +100,8 @@ async function usedAtWords(
     for (const { words, atS } of spokenIn(JSON.parse(cues_json) as Cue[])) {
       for (const { start_s, id, title, own_title } of heard) {
         if (start_s < atS - EARLIER_S || start_s > atS + LATER_S) continue
-        const sounds = counts.get(stems(words)) ?? new Map<number, { title: string; count: number }>()
-        counts.set(stems(words), sounds)
+        const sounds = counts.get(stemsOf(words)) ?? new Map<number, { title: string; count: number }>()
+        counts.set(stemsOf(words), sounds)
         sounds.set(id, { title: own_title ?? title, count: (sounds.get(id)?.count ?? 0) + 1 })
       }
     }
@@ -116,8 +116,4 @@ async function usedAtWords(
 
 function uniqueById<T extends { readonly id: number }>(sounds: readonly T[]): T[] {
   return sounds.filter(({ id }, at) => sounds.findIndex((one) => one.id === id) === at)
-}
-
-function stems(expression: string): string {
-  return wordsOf(expression).map(stemOf).join(' ')
 }

@@ -9,5 +9,6 @@ const Query = z.object({ format: z.enum(EXPORT_FORMATS) })
 /** All papers as CSV, JSON or ODRL. */
 export const GET: APIRoute = endpoint(async (app, { url }) => {
   const { format } = Query.parse(Object.fromEntries(url.searchParams))
-  return fileDownload(await exportedPapers(app, format, todayIso()))
+  const file = await exportedPapers(app, format, todayIso())
+  return fileDownload(file, file.text)
 })
