@@ -3,20 +3,11 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
 import { ROOT } from './launch'
+import { audioAdvances, heardS, isPaused } from './listening'
 
 const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
 
 test.describe.configure({ mode: 'serial' })
-
-/** Whether the one audio element really plays: its clock moves. */
-async function audioAdvances(page: Page): Promise<boolean> {
-  return page.evaluate(async () => {
-    const audio = document.querySelector('audio') as HTMLAudioElement
-    const before = audio.currentTime
-    await new Promise((resolve) => setTimeout(resolve, 250))
-    return !audio.paused && audio.currentTime > before
-  })
-}
 
 test('the video in hand is chosen in the top bar, and stays chosen', async ({ page }) => {
   await page.goto('/find')
@@ -101,15 +92,15 @@ test('arrow keys move and play, space stops, a click in a print plays from there
   await expect(page.getByTestId('listening-title')).toHaveText(title ?? '')
   await expect.poll(() => audioAdvances(page)).toBe(true)
   await page.keyboard.press('Space')
-  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.paused)).toBe(true)
+  await expect.poll(() => isPaused(page)).toBe(true)
   const print = selected.locator('[data-print]')
   const box = await print.boundingBox()
   if (!box) throw new Error('the print is not there')
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2)
   // Half of the six seconds that the column shows.
-  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)).toBeGreaterThan(2.8)
+  await expect.poll(() => heardS(page)).toBeGreaterThan(2.8)
   await expect.poll(() => audioAdvances(page)).toBe(true)
-  expect(await page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)).toBeLessThan(6)
+  expect(await heardS(page)).toBeLessThan(6)
 })
 
 test('listening goes on from place to place', async ({ page }) => {

@@ -4,6 +4,7 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
 import { readWav, writeWav } from '../src/core/formats/wav'
 import { ROOT } from './launch'
+import { heardNow, heardS, isPaused, msUntilHeard } from './listening'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -21,30 +22,6 @@ async function hearFirst(page: Page): Promise<void> {
   await expect(page.locator('[role=row][data-selected=true]')).toHaveCount(1)
 }
 
-/** Milliseconds from a key press until the audio element's clock moves. */
-async function msUntilHeard(page: Page, key: string): Promise<number> {
-  await page.evaluate(() => {
-    const audio = document.querySelector('audio') as HTMLAudioElement
-    const state = window as unknown as { heardMs: Promise<number> }
-    state.heardMs = new Promise((resolve) => {
-      document.addEventListener(
-        'keydown',
-        () => {
-          const startMs = performance.now()
-          const look = (): void => {
-            if (!audio.paused && audio.currentTime > 0) resolve(performance.now() - startMs)
-            else requestAnimationFrame(look)
-          }
-          requestAnimationFrame(look)
-        },
-        { once: true, capture: true },
-      )
-    })
-  })
-  await page.keyboard.press(key)
-  return page.evaluate(() => (window as unknown as { heardMs: Promise<number> }).heardMs)
-}
-
 test('typing finds by other words for the same, forgives slips, and says so', async ({ page }) => {
   await page.goto('/find')
   await search(page, 'swoosh')
@@ -60,7 +37,7 @@ test('arrow keys move and play; the marked part is looped, and sounds are matche
   await page.goto('/find?q=ridge wind steady')
   await expect(page.getByRole('row').nth(1)).toBeVisible()
   await hearFirst(page)
-  const time = () => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)
+  const time = () => heardS(page)
   await expect.poll(time).toBeGreaterThan(0.2)
   await page.keyboard.press('i')
   const fromS = await time()
@@ -70,12 +47,12 @@ test('arrow keys move and play; the marked part is looped, and sounds are matche
   await expect(page.getByTestId('marked-part')).toBeVisible()
   const [start = 0, end = 0] = ((await page.getByTestId('marked-part').textContent()) ?? '').split(/[–s]/).map(Number)
   expect(end).toBeGreaterThan(start + 0.3)
-  await page.waitForFunction((until) => (document.querySelector('audio')?.currentTime ?? 9) < until, start + 0.2)
+  await expect.poll(time, { intervals: [20] }).toBeLessThan(start + 0.2)
   await expect.poll(time).toBeGreaterThan(start + 0.25)
   expect(await time()).toBeLessThan(end + 0.3)
   await expect(page.getByTitle(/Its own loudness/)).toContainText(/LUFS \([+−]\d+ dB\)/)
   await page.keyboard.press('k')
-  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.paused)).toBe(true)
+  await expect.poll(() => isPaused(page)).toBe(true)
   const before = await time()
   await page.keyboard.press('ArrowLeft')
   expect(await time()).toBeLessThan(before)
@@ -86,12 +63,12 @@ test('arrow keys move and play; the marked part is looped, and sounds are matche
 test('a row that was fetched ahead is heard soon after the key, and can be gone back to', async ({ page }) => {
   await page.goto('/find?q=owl')
   await hearFirst(page)
-  await expect.poll(() => page.evaluate(() => document.querySelector('audio')?.currentTime ?? 0)).toBeGreaterThan(0.1)
+  await expect.poll(() => heardS(page)).toBeGreaterThan(0.1)
   const first = await page.getByTestId('listening-title').textContent()
   await page.waitForLoadState('networkidle')
   const heardMs = await msUntilHeard(page, 'ArrowDown')
   console.log(`heard ${Math.round(heardMs)} ms after the key`)
-  expect(await page.evaluate(() => document.querySelector('audio')?.src.startsWith('blob:'))).toBe(true)
+  expect(await heardNow(page).getAttribute('src')).toMatch(/^blob:/)
   await expect(page.getByTestId('listening-next')).toContainText('Next: ')
   await page.getByRole('button', { name: 'Heard in this session' }).click()
   await page
@@ -215,9 +192,9 @@ test('a sound is kept with a note, found on the Shelf, renamed, put into a colle
 test('a part of a copy is saved with the very samples of the copy', async ({ page }) => {
   await page.goto('/find?q=%22dome shutter, slow%22')
   await hearFirst(page)
-  await page.waitForFunction(() => (document.querySelector('audio')?.currentTime ?? 0) > 0.3)
+  await expect.poll(() => heardS(page), { intervals: [20] }).toBeGreaterThan(0.3)
   await page.keyboard.press('i')
-  await page.waitForFunction(() => (document.querySelector('audio')?.currentTime ?? 0) > 0.8)
+  await expect.poll(() => heardS(page), { intervals: [20] }).toBeGreaterThan(0.8)
   await page.keyboard.press('o')
   await page.keyboard.press('k')
   const saving = page.waitForEvent('download')
@@ -310,6 +287,46 @@ test('captions of a video become searches, with what is the habit first', async 
   await words.getByRole('link', { name: 'kettle', exact: true }).click()
   await expect(page.getByRole('searchbox', { name: 'Search everything' })).toHaveValue('kettle')
   await expect(page.getByRole('row').nth(1)).toContainText(/kettle/i)
+})
+
+test('a part of a finished video is marked on the time map, played to its end, and sounds like it are found', async ({
+  page,
+}) => {
+  await page.goto('/videos')
+  await page.getByRole('link', { name: 'Three signals before dawn' }).click()
+  const map = page.getByTestId('map-track')
+  await map.scrollIntoViewIfNeeded()
+  const box = await map.boundingBox()
+  if (!box) throw new Error('the map is not there')
+  // The owl calls from 23.4 to 26.3 s of 38.
+  await page.mouse.move(box.x + (box.width * 26.3) / 38, box.y + 60)
+  await page.mouse.down()
+  await page.mouse.move(box.x + (box.width * 23.4) / 38, box.y + 70, { steps: 6 })
+  await page.mouse.up()
+  await expect(page.getByTestId('marked-span')).toHaveText(/^Marked: 0:23\.[34] to 0:26\.[23], 2\.[89] s$/)
+  const video = page.locator('video')
+  const isPlaying = () => video.evaluate((media: HTMLVideoElement) => !media.paused)
+  expect(await isPlaying()).toBe(false)
+  const part = page.getByRole('region', { name: 'Marked part' })
+  await part.getByRole('button', { name: 'Play it' }).click()
+  await expect.poll(isPlaying).toBe(true)
+  await expect.poll(isPlaying).toBe(false)
+  const endS = await video.evaluate((media: HTMLVideoElement) => media.currentTime)
+  expect(endS).toBeGreaterThan(26.1)
+  expect(endS).toBeLessThan(26.8)
+  await part.getByRole('button', { name: /^Start at 0:26/ }).click()
+  await expect(page.getByTestId('marked-span')).toHaveText(/^Marked: 0:26\.\d to 0:3[78]\.\d, 1[12]/)
+  await part.getByRole('button', { name: 'Forget it' }).click()
+  await expect(part).toContainText('Drag over the map')
+  await page.mouse.move(box.x + (box.width * 23.4) / 38, box.y + 60)
+  await page.mouse.down()
+  await page.mouse.move(box.x + (box.width * 26.3) / 38, box.y + 60, { steps: 6 })
+  await page.mouse.up()
+  await part.getByRole('button', { name: 'Find sounds like it' }).click()
+  await expect(chips(page)).toContainText('Three signals before dawn, 23.')
+  const rows = page.getByRole('row').filter({ hasText: 'Owl' })
+  await expect(rows.first()).toBeVisible()
+  expect((await page.getByRole('row').nth(3).textContent()) ?? '').toMatch(/Owl|pigeon|Grouse/)
 })
 
 test('while the search loads it says so, and when it fails it offers to try again', async ({ page }) => {

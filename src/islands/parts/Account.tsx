@@ -1,7 +1,5 @@
-import { useLocation } from 'wouter'
 import type { AccountWire, CheckDetail, SensitivityWire } from '../../contract'
-import { useProbePart } from '../state/find-queries'
-import { addressOf, NOTHING_ASKED } from '../state/find-state'
+import { useFindLikePart } from '../state/find-queries'
 import { clock, counted, lengthWords, shareWords } from '../state/words'
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
@@ -65,13 +63,7 @@ interface UnexplainedProps {
 
 function Unexplained({ account, videoId, onSeek }: UnexplainedProps) {
   const { unexplained } = account
-  const probe = useProbePart()
-  const [, navigate] = useLocation()
-  const findAlike = (fromS: number, toS: number): void =>
-    probe.mutate(
-      { videoId, fromS, toS },
-      { onSuccess: ({ id }) => navigate(addressOf({ ...NOTHING_ASKED, like: `probe:${id}` })) },
-    )
+  const { findLike, error } = useFindLikePart()
   return (
     <div>
       <h3 className="font-semibold">Unexplained</h3>
@@ -104,7 +96,7 @@ function Unexplained({ account, videoId, onSeek }: UnexplainedProps) {
                     type="button"
                     className="text-sm underline decoration-from-font underline-offset-2"
                     aria-label={`Find sounds like the event at ${clock(event.startS)}`}
-                    onClick={() => findAlike(event.startS, event.endS)}
+                    onClick={() => findLike({ videoId, fromS: event.startS, toS: event.endS })}
                   >
                     Sounds like it
                   </button>
@@ -112,9 +104,9 @@ function Unexplained({ account, videoId, onSeek }: UnexplainedProps) {
               ))}
             </ul>
           </details>
-          {probe.error && (
+          {error && (
             <p role="alert" className="text-error">
-              {probe.error.message}
+              {error.message}
             </p>
           )}
         </>

@@ -1,10 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { CheckDetail, FindingWire, VerdictWire } from '../../contract'
+import type { Part } from '../state/listening-options'
 import { usePlayer } from '../state/player'
 import { clock, counted } from '../state/words'
 import { Account } from './Account'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
+import { MarkedSpan } from './MarkedSpan'
 import { notExaminedWords, summarySentence } from './summary-sentence'
 import { TimeMap } from './TimeMap'
 import { VerdictMark } from './VerdictMark'
@@ -22,13 +24,29 @@ export function Clearance({ check }: { check: CheckDetail }) {
   }, [player.playing])
   const [timeS, setTimeS] = useState(0)
   const [selectedId, setSelectedId] = useState<number | null>(null)
+  const [span, setSpan] = useState<Part | null>(null)
+  // What is played up to its end: a marked part, until something else is played.
+  const upToRef = useRef<Part | null>(null)
   const playAt = useCallback((startS: number) => {
     const media = mediaRef.current
     if (!media) return
+    upToRef.current = null
     media.currentTime = Math.max(0, startS - RUN_UP_S)
     setTimeS(media.currentTime)
     media.play().catch(() => setTimeS(startS))
   }, [])
+  const playSpan = (part: Part): void => {
+    const media = mediaRef.current
+    if (!media) return
+    upToRef.current = part
+    media.currentTime = part.fromS
+    media.play().catch(() => setTimeS(part.fromS))
+    requestAnimationFrame(function watch() {
+      if (upToRef.current !== part || media.paused) return
+      if (media.currentTime < part.toS) requestAnimationFrame(watch)
+      else media.pause()
+    })
+  }
   const pick = useCallback(
     (detectionId: number, startS: number) => {
       setSelectedId(detectionId)
@@ -53,15 +71,27 @@ export function Clearance({ check }: { check: CheckDetail }) {
         <Summary check={check} onPick={pick} />
       </div>
       {check.track && (
-        <TimeMap
-          track={check.track}
-          findings={check.findings}
-          account={check.account}
-          selectedId={selectedId}
-          timeS={timeS}
-          onPick={pick}
-          onSeek={playAt}
-        />
+        <div className="space-y-2">
+          <MarkedSpan
+            videoId={check.videoId}
+            durationS={check.track.durationS}
+            timeS={timeS}
+            span={span}
+            onMark={setSpan}
+            onPlay={playSpan}
+          />
+          <TimeMap
+            track={check.track}
+            findings={check.findings}
+            account={check.account}
+            selectedId={selectedId}
+            timeS={timeS}
+            span={span}
+            onPick={pick}
+            onSeek={playAt}
+            onMark={setSpan}
+          />
+        </div>
       )}
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(18rem,24rem)] gap-10 max-lg:grid-cols-1">
         <section aria-label="Findings">

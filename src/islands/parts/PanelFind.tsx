@@ -1,7 +1,7 @@
 import { AudioLines, Bookmark, ShieldCheck, User } from 'lucide-react'
 import { useLocation } from 'wouter'
 import type { SoundDetail } from '../../contract'
-import { useProbePart } from '../state/find-queries'
+import { useFindLikePart } from '../state/find-queries'
 import { addressOf, type FindState, NOTHING_ASKED } from '../state/find-state'
 import { usePlayer } from '../state/player'
 import { useKeep, useShelf, useToggleKept } from '../state/shelf-queries'
@@ -13,7 +13,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
   const [, navigate] = useLocation()
   const find = onFind ?? ((state: FindState) => navigate(addressOf(state)))
   const player = usePlayer()
-  const probe = useProbePart()
+  const likePart = useFindLikePart(find)
   const part = player.sound?.id === sound.id ? player.part : null
   const like = `sound:${sound.id}`
   return (
@@ -44,12 +44,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
           {part && (
             <Way
               icon={<AudioLines size={15} aria-hidden="true" />}
-              onClick={() =>
-                probe.mutate(
-                  { soundId: sound.id, ...part },
-                  { onSuccess: ({ id }) => find({ ...NOTHING_ASKED, like: `probe:${id}` }) },
-                )
-              }
+              onClick={() => likePart.findLike({ soundId: sound.id, ...part })}
             >
               Sounds like the marked part
             </Way>
@@ -73,9 +68,9 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
           Save the marked part
         </a>
       )}
-      {probe.error && (
+      {likePart.error && (
         <p role="alert" className="text-error">
-          {probe.error.message}
+          {likePart.error.message}
         </p>
       )}
     </section>

@@ -1,6 +1,7 @@
 import { line, scaleLinear } from 'd3'
-import { memo, type PointerEvent, useMemo, useRef } from 'react'
+import { memo, type PointerEvent, useMemo, useRef, useState } from 'react'
 import type { AccountWire, FindingWire, TrackMap } from '../../contract'
+import type { Part } from '../state/listening-options'
 import { useWidth } from '../state/use-width'
 import { clock, VERDICT_WORDS } from '../state/words'
 import { type MapMark, markLanes, waveformPath } from './time-map-layout'
@@ -15,6 +16,8 @@ const KINDS_PX = 40
 const KIND_WORD_MIN_PX = 46
 const LANE_PX = 34
 const LETTER_PX = 7.4
+/** A pointer that moves less has clicked. */
+const DRAG_MIN_PX = 4
 const LOUDNESS_TOP_LUFS = -6
 const LOUDNESS_LOW_LUFS = -50
 
@@ -24,12 +27,16 @@ interface TimeMapProps {
   readonly account: AccountWire | null
   readonly selectedId: number | null
   readonly timeS: number
+  /** The part that is marked, or null. */
+  readonly span: Part | null
   readonly onPick: (detectionId: number, startS: number) => void
   readonly onSeek: (timeS: number) => void
+  readonly onMark: (span: Part) => void
 }
 
-/** The sound track over time: waveform, loudness, and every heard sound at its place. */
-export function TimeMap({ track, findings, account, selectedId, timeS, onPick, onSeek }: TimeMapProps) {
+/** The sound track over time: waveform, loudness, and every heard sound at its place. A click goes there, dragging marks a part. */
+export function TimeMap(props: TimeMapProps) {
+  const { track, findings, account, selectedId, timeS, span, onPick, onSeek, onMark } = props
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 280)
   const x = useMemo(() => scaleLinear([0, track.durationS], [0, widthPx]), [track.durationS, widthPx])
@@ -38,17 +45,34 @@ export function TimeMap({ track, findings, account, selectedId, timeS, onPick, o
     [findings, track.durationS, widthPx],
   )
   const lanes = marks.reduce((most, mark) => Math.max(most, mark.lane + 1), 1)
-  const seek = (event: PointerEvent<SVGSVGElement>): void => {
-    const box = event.currentTarget.getBoundingClientRect()
-    onSeek(Math.max(0, Math.min(track.durationS, x.invert(event.clientX - box.left))))
+  const [dragFromPx, setDragFromPx] = useState<number | null>(null)
+  const at = (px: number): number => Math.max(0, Math.min(track.durationS, x.invert(px)))
+  const isDrag = (px: number): boolean => dragFromPx !== null && Math.abs(px - dragFromPx) >= DRAG_MIN_PX
+  const onDown = (event: PointerEvent<SVGSVGElement>): void => {
+    if (event.button !== 0) return
+    event.currentTarget.setPointerCapture(event.pointerId)
+    setDragFromPx(pxIn(event))
+  }
+  const onMove = (event: PointerEvent<SVGSVGElement>): void => {
+    const px = pxIn(event)
+    if (dragFromPx === null || !isDrag(px)) return
+    onMark({ fromS: at(Math.min(px, dragFromPx)), toS: at(Math.max(px, dragFromPx)) })
+  }
+  const onUp = (event: PointerEvent<SVGSVGElement>): void => {
+    if (dragFromPx !== null && !isDrag(pxIn(event))) onSeek(at(dragFromPx))
+    setDragFromPx(null)
   }
   return (
     <section aria-label="Time map of the sound track" className="relative select-none" ref={boxRef}>
       <svg
         width={widthPx}
         height={MAP_PX + (account ? KINDS_PX : 0)}
-        className="block cursor-pointer"
-        onPointerDown={seek}
+        className="block cursor-pointer touch-pan-y"
+        onPointerDown={onDown}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+        onPointerCancel={() => setDragFromPx(null)}
+        data-testid="map-track"
         aria-hidden="true"
       >
         <Ruler track={track} widthPx={widthPx} />
@@ -69,6 +93,12 @@ export function TimeMap({ track, findings, account, selectedId, timeS, onPick, o
           />
         ))}
       </ul>
+      {span && (
+        <div
+          className="pointer-events-none absolute top-0 border-primary border-x-2 bg-primary/20"
+          style={{ left: x(span.fromS), width: Math.max(2, x(span.toS) - x(span.fromS)), height: MAP_PX }}
+        />
+      )}
       <div
         className="pointer-events-none absolute top-0 bottom-0 w-0.5 bg-primary"
         style={{ left: Math.min(widthPx - 2, x(timeS)) }}
@@ -76,6 +106,11 @@ export function TimeMap({ track, findings, account, selectedId, timeS, onPick, o
       />
     </section>
   )
+}
+
+/** Where the pointer is, px from the left edge of what it is over. */
+function pxIn(event: PointerEvent<Element>): number {
+  return event.clientX - event.currentTarget.getBoundingClientRect().left
 }
 
 function Mark(props: {

@@ -6,7 +6,10 @@ const MAX_BYTES = 12 * 1024 * 1024
 /** Audio that was fetched ahead, so that it starts at the key press. */
 export class AudioCache {
   private readonly urls = new Map<number, string>()
-  private readonly coming = new Set<number>()
+  private readonly coming = new Map<number, Promise<boolean>>()
+
+  /** @param inUse Whether an element holds a sound: then its audio stays. */
+  constructor(private readonly inUse: (id: number) => boolean) {}
 
   /** Address of the audio of a sound: in memory where it was fetched ahead. */
   addressOf(id: number): string {
@@ -17,28 +20,31 @@ export class AudioCache {
     return url
   }
 
-  has(id: number): boolean {
-    return this.urls.has(id)
+  /** Fetches the audio of a sound, unless it is here or on its way. @returns Whether it is here then; if not, it is streamed when it is played. */
+  fetch(id: number): Promise<boolean> {
+    if (this.urls.has(id)) return Promise.resolve(true)
+    const coming = this.coming.get(id) ?? this.fetched(id).finally(() => this.coming.delete(id))
+    this.coming.set(id, coming)
+    return coming
   }
 
-  /** Fetches the audio of a sound, unless it is here or on its way. What fails is fetched when it is played. */
-  async fetch(id: number, playing: number | null): Promise<void> {
-    if (this.urls.has(id) || this.coming.has(id)) return
-    this.coming.add(id)
+  private async fetched(id: number): Promise<boolean> {
     try {
       const response = await fetch(`/api/sounds/${id}/audio`, { priority: 'low' })
-      if (!response.ok || Number(response.headers.get('content-length') ?? 0) > MAX_BYTES) return
-      this.urls.set(id, URL.createObjectURL(await response.blob()))
-      for (const [oldest, url] of this.urls) {
-        if (this.urls.size <= KEPT) break
-        if (oldest === playing) continue
-        URL.revokeObjectURL(url)
-        this.urls.delete(oldest)
+      if (!response.ok || Number(response.headers.get('content-length') ?? 0) > MAX_BYTES) {
+        await response.body?.cancel()
+        return false
       }
+      this.urls.set(id, URL.createObjectURL(await response.blob()))
     } catch {
-      // It is fetched when it is played.
-    } finally {
-      this.coming.delete(id)
+      return false
     }
+    for (const [oldest, url] of this.urls) {
+      if (this.urls.size <= KEPT) break
+      if (oldest === id || this.inUse(oldest)) continue
+      URL.revokeObjectURL(url)
+      this.urls.delete(oldest)
+    }
+    return true
   }
 }

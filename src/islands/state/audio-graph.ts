@@ -1,5 +1,7 @@
-/** What stands between the audio element and the loudspeakers: gain, mono, a limiter for what was raised, and a meter. */
+/** What stands between the audio elements and the loudspeakers: gain, mono, a limiter for what was raised, and a meter. */
 export interface AudioGraph {
+  /** Lets an element be heard through it. */
+  connect(audio: HTMLAudioElement): void
   /** Sets the gain at once. @param gainDb In dB. */
   setGain(gainDb: number): void
   setMono(mono: boolean): void
@@ -11,11 +13,10 @@ export interface AudioGraph {
 
 const METER_SIZE = 1024
 
-/** @returns Null where the browser has no Web Audio: then the element plays by itself. */
-export function audioGraph(audio: HTMLAudioElement): AudioGraph | null {
+/** @returns Null where the browser has no Web Audio: then the elements play by themselves. */
+export function audioGraph(): AudioGraph | null {
   if (typeof AudioContext === 'undefined') return null
   const context = new AudioContext({ latencyHint: 'interactive' })
-  const source = context.createMediaElementSource(audio)
   const gain = context.createGain()
   const mixer = context.createGain()
   // Only peaks above full scale are held: nothing else is touched.
@@ -27,9 +28,12 @@ export function audioGraph(audio: HTMLAudioElement): AudioGraph | null {
   limiter.release.value = 0.05
   const meter = context.createAnalyser()
   meter.fftSize = METER_SIZE
-  source.connect(gain).connect(mixer).connect(limiter).connect(meter).connect(context.destination)
+  gain.connect(mixer).connect(limiter).connect(meter).connect(context.destination)
   const samples = new Float32Array(METER_SIZE)
   return {
+    connect: (audio) => {
+      context.createMediaElementSource(audio).connect(gain)
+    },
     setGain: (gainDb) => {
       gain.gain.value = 10 ** (gainDb / 20)
     },

@@ -1,8 +1,10 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useLocation } from 'wouter'
 import { Probe, SavedSearches, type SavedSearchInput, SoundCounts, SoundPage, VocabularyWire } from '../../contract'
 import type { CountKind } from '../../core/finding'
 import { ask, send, sendFile } from './api'
-import { type FindState, questionOf } from './find-state'
+import { addressOf, type FindState, NOTHING_ASKED, questionOf } from './find-state'
+import type { Part } from './listening-options'
 
 /** Rows of the first answer, which is waited for, and of those after it. */
 const FIRST_PAGE = 30
@@ -75,12 +77,24 @@ export function useProbeFile() {
   })
 }
 
-/** Describes a part of a sound or of a finished video. */
-export function useProbePart() {
-  return useMutation({
-    mutationFn: (part: { soundId?: number; videoId?: number; fromS: number; toS: number }) =>
-      send('POST', '/api/probes', Probe, part),
+/** A part of a sound, or of the finished file of a video. */
+export type PartToFind = Part & ({ readonly soundId: number } | { readonly videoId: number })
+
+/** Looks for sounds like a part: describes it, then opens the results. @param open Takes what is to be found; by default Find. */
+export function useFindLikePart(open?: (state: FindState) => void) {
+  const [, navigate] = useLocation()
+  const { mutate, isPending, error } = useMutation({
+    mutationFn: (part: PartToFind) => send('POST', '/api/probes', Probe, part),
   })
+  const findLike = (part: PartToFind): void =>
+    mutate(part, {
+      onSuccess: ({ id }) => {
+        const state = { ...NOTHING_ASKED, like: `probe:${id}` }
+        if (open) open(state)
+        else navigate(addressOf(state))
+      },
+    })
+  return { findLike, isPending, error }
 }
 
 export function useVocabulary() {

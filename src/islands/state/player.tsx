@@ -1,17 +1,6 @@
-import {
-  createContext,
-  type ReactNode,
-  type RefObject,
-  useCallback,
-  useContext,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-} from 'react'
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
 import type { SoundSummary } from '../../contract'
-import { AudioCache } from './audio-cache'
-import { type AudioGraph, audioGraph } from './audio-graph'
+import { AudioDeck } from './audio-deck'
 import { isTyping } from './keys'
 import {
   endedAt,
@@ -57,11 +46,10 @@ export interface Player {
 
 const PlayerContext = createContext<Player | null>(null)
 
-/** One audio element for the whole application, so that listening goes on from place to place. */
+/** The sound that is heard belongs to the whole application: listening goes on from place to place. */
 export function PlayerProvider({ children }: { children: ReactNode }) {
-  const audioRef = useRef<HTMLAudioElement | null>(null)
-  const graphRef = useRef<AudioGraph | null>(null)
-  const cacheRef = useRef(new AudioCache())
+  const hostRef = useRef<HTMLDivElement | null>(null)
+  const [deck] = useState(() => new AudioDeck())
   const [sound, setSound] = useState<SoundSummary | null>(null)
   const [playing, setPlaying] = useState(false)
   const [timeS, setTimeS] = useState(0)
@@ -72,70 +60,85 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   const [upcoming, setUpcoming] = useState<readonly SoundSummary[]>([])
   const live = useRef({ sound, part, options, upcoming })
   live.current = { sound, part, options, upcoming }
-  useEffect(
-    () => frameClock(audioRef, playing, (at) => setTimeS(looped(audioRef.current, at, live.current))),
-    [playing],
-  )
+  useEffect(() => frameClock(deck, playing, (at) => setTimeS(looped(deck.current, at, live.current))), [deck, playing])
 
-  const play = useCallback((next: SoundSummary, fromS = 0) => {
-    const audio = audioRef.current
-    if (!audio) return
-    graphRef.current ??= audioGraph(audio)
-    graphRef.current?.wake()
-    const { options: now, sound: before } = live.current
-    graphRef.current?.setGain(listeningGainDb(next.loudnessLufs, now.matched))
-    graphRef.current?.setMono(now.mono)
-    if (before?.id !== next.id || !audio.src) {
-      audio.src = cacheRef.current.addressOf(next.id)
-      setPart(null)
-    }
-    audio.playbackRate = now.rate
-    audio.currentTime = fromS
-    setSound(next)
-    setTimeS(fromS)
-    setError(null)
-    setHeard((known) => heardBefore(known, next))
-    audio.play().catch((reason: unknown) => {
-      // A newer play or a stop came in between: that is no failure.
-      if (!(reason instanceof DOMException && reason.name === 'AbortError'))
+  const play = useCallback(
+    (next: SoundSummary, fromS = 0) => {
+      const { options: now, sound: before } = live.current
+      deck.graph?.wake()
+      deck.graph?.setGain(listeningGainDb(next.loudnessLufs, now.matched))
+      deck.graph?.setMono(now.mono)
+      const audio = deck.take(next.id)
+      if (!audio) return
+      if (before?.id !== next.id) setPart(null)
+      audio.playbackRate = now.rate
+      // To go to where it stands already would only cost time.
+      if (audio.currentTime !== fromS) audio.currentTime = fromS
+      setSound(next)
+      setTimeS(fromS)
+      setError(null)
+      setHeard((known) => heardBefore(known, next))
+      audio.play().catch((reason: unknown) => {
+        // A newer play or a stop came in between: that is no failure.
+        if (deck.current !== audio || (reason instanceof DOMException && reason.name === 'AbortError')) return
+        setPlaying(false)
         setError('This sound cannot be heard: its audio is not here. Synchronise its source.')
-    })
-  }, [])
-  const stop = useCallback(() => audioRef.current?.pause(), [])
+      })
+    },
+    [deck],
+  )
+  const stop = useCallback(() => deck.current?.pause(), [deck])
   const toggle = useCallback(() => {
-    const audio = audioRef.current
-    if (!audio?.src) return
-    graphRef.current?.wake()
+    const audio = deck.current
+    if (!audio) return
+    deck.graph?.wake()
     if (audio.paused) void audio.play().catch(() => setError('This sound cannot be heard.'))
     else audio.pause()
-  }, [])
-  const seek = useCallback((at: number) => {
-    const audio = audioRef.current
-    if (!audio) return
-    const end = live.current.sound?.durationS ?? 0
-    audio.currentTime = Math.max(0, Math.min(end - 0.01, at))
-    setTimeS(audio.currentTime)
-  }, [])
-  const skip = useCallback((byS: number) => seek((audioRef.current?.currentTime ?? 0) + byS), [seek])
-  const setOptions = useCallback((change: Partial<ListeningOptions>) => {
-    const next = { ...live.current.options, ...change }
-    setAllOptions(next)
-    keepOptions(localStorage, next)
-    if (audioRef.current) audioRef.current.playbackRate = next.rate
-    graphRef.current?.setMono(next.mono)
-    graphRef.current?.setGain(listeningGainDb(live.current.sound?.loudnessLufs ?? null, next.matched))
-  }, [])
-  const prefetch = useCallback((ids: readonly number[]) => {
-    for (const id of ids) void cacheRef.current.fetch(id, live.current.sound?.id ?? null)
-  }, [])
-  const peakDb = useCallback(() => graphRef.current?.peakDb() ?? Number.NEGATIVE_INFINITY, [])
-  const ended = (): void => {
+  }, [deck])
+  const seek = useCallback(
+    (at: number) => {
+      const audio = deck.current
+      if (!audio) return
+      const end = live.current.sound?.durationS ?? 0
+      audio.currentTime = Math.max(0, Math.min(end - 0.01, at))
+      setTimeS(audio.currentTime)
+    },
+    [deck],
+  )
+  const skip = useCallback((byS: number) => seek((deck.current?.currentTime ?? 0) + byS), [deck, seek])
+  const setOptions = useCallback(
+    (change: Partial<ListeningOptions>) => {
+      const next = { ...live.current.options, ...change }
+      setAllOptions(next)
+      keepOptions(localStorage, next)
+      if (!deck.current) return
+      deck.current.playbackRate = next.rate
+      deck.graph?.setMono(next.mono)
+      deck.graph?.setGain(listeningGainDb(live.current.sound?.loudnessLufs ?? null, next.matched))
+    },
+    [deck],
+  )
+  const prefetch = useCallback((ids: readonly number[]) => deck.prepare(ids), [deck])
+  const peakDb = useCallback(() => (deck.current ? deck.graph?.peakDb() : null) ?? Number.NEGATIVE_INFINITY, [deck])
+  const onEnded = useCallback(() => {
     setPlaying(false)
     const [next, ...rest] = live.current.upcoming
     if (!live.current.options.playOn || !next) return
     setUpcoming(rest)
     play(next)
-  }
+  }, [play])
+  useEffect(() => {
+    if (hostRef.current) deck.mount(hostRef.current, { onPlaying: setPlaying, onEnded })
+  }, [deck, onEnded])
+  // What the first key or click that comes may be for: the loudspeakers are opened, which takes its time.
+  useEffect(() => {
+    const wake = (): void => deck.graph?.wake()
+    const events = ['pointerdown', 'keydown'] as const
+    for (const event of events) document.addEventListener(event, wake, { once: true, capture: true })
+    return () => {
+      for (const event of events) document.removeEventListener(event, wake, { capture: true })
+    }
+  }, [deck])
   const player = useMemo(
     (): Player => ({
       sound,
@@ -180,14 +183,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   return (
     <PlayerContext value={player}>
       {children}
-      {/* biome-ignore lint/a11y/useMediaCaption: sound effects have no words to caption */}
-      <audio
-        ref={audioRef}
-        preload="auto"
-        onPlay={() => setPlaying(true)}
-        onPause={() => setPlaying(false)}
-        onEnded={ended}
-      />
+      <div ref={hostRef} hidden />
     </PlayerContext>
   )
 }
@@ -204,14 +200,10 @@ function looped(
 }
 
 /** Follows the element's clock on every frame while it plays: its own event comes too seldom for a playhead. */
-function frameClock(
-  audioRef: RefObject<HTMLAudioElement | null>,
-  playing: boolean,
-  onTime: (timeS: number) => void,
-): () => void {
+function frameClock(deck: AudioDeck, playing: boolean, onTime: (timeS: number) => void): () => void {
   if (!playing) return () => {}
   let frame = requestAnimationFrame(function tick() {
-    if (audioRef.current) onTime(audioRef.current.currentTime)
+    if (deck.current) onTime(deck.current.currentTime)
     frame = requestAnimationFrame(tick)
   })
   return () => cancelAnimationFrame(frame)

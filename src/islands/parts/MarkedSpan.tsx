@@ -1,0 +1,63 @@
+import { AudioLines, Play, X } from 'lucide-react'
+import { useFindLikePart } from '../state/find-queries'
+import { endedAt, type Part, startedAt } from '../state/listening-options'
+import { clock, lengthWords } from '../state/words'
+
+interface MarkedSpanProps {
+  readonly videoId: number
+  readonly durationS: number
+  readonly timeS: number
+  readonly span: Part | null
+  readonly onMark: (span: Part | null) => void
+  readonly onPlay: (span: Part) => void
+}
+
+/** The part of the sound track that is marked: by dragging over the time map, or from where the video stands; and what can be done with it. */
+export function MarkedSpan({ videoId, durationS, timeS, span, onMark, onPlay }: MarkedSpanProps) {
+  const { findLike, isPending, error } = useFindLikePart()
+  return (
+    <section aria-label="Marked part" className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
+      {span ? (
+        <span data-testid="marked-span">
+          Marked: {clock(span.fromS)} to {clock(span.toS)}, {lengthWords(span.toS - span.fromS)}
+        </span>
+      ) : (
+        <span className="quiet">Drag over the map to mark a part of the sound track. Or:</span>
+      )}
+      <span className="flex gap-1">
+        <button type="button" className="btn btn-xs" onClick={() => onMark(startedAt(span, timeS, durationS))}>
+          Start at {clock(timeS)}
+        </button>
+        <button type="button" className="btn btn-xs" onClick={() => onMark(endedAt(span, timeS))}>
+          End at {clock(timeS)}
+        </button>
+      </span>
+      {span && (
+        <span className="flex gap-1">
+          <button type="button" className="btn btn-xs" onClick={() => onPlay(span)}>
+            <Play size={13} aria-hidden="true" />
+            Play it
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs btn-primary"
+            disabled={isPending}
+            onClick={() => findLike({ videoId, ...span })}
+          >
+            <AudioLines size={13} aria-hidden="true" />
+            {isPending ? 'Listening …' : 'Find sounds like it'}
+          </button>
+          <button type="button" className="btn btn-xs btn-ghost" onClick={() => onMark(null)}>
+            <X size={13} aria-hidden="true" />
+            Forget it
+          </button>
+        </span>
+      )}
+      {error && (
+        <span role="alert" className="text-error">
+          {error.message}
+        </span>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,103 @@
+import { AudioCache } from './audio-cache'
+import { type AudioGraph, audioGraph } from './audio-graph'
+
+/** Sounds that stand ready, the one that is heard among them. */
+const ELEMENTS = 8
+
+/** What happens to the sound that is heard. */
+export interface DeckEvents {
+  onPlaying(playing: boolean): void
+  onEnded(): void
+}
+
+/**
+ * Audio elements of which each holds a sound that will probably be wanted next, read as far as its first moment: a key is heard at once.
+ * One of them is the current one; only that one plays.
+ */
+export class AudioDeck {
+  /** The one that was wanted longest ago comes first. */
+  private readonly elements: HTMLAudioElement[] = []
+  private readonly holds = new Map<HTMLAudioElement, number>()
+  private readonly cache = new AudioCache((id) => this.holding(id) !== undefined)
+  private host: HTMLElement | null = null
+  private events: DeckEvents = { onPlaying: () => {}, onEnded: () => {} }
+  private made: AudioGraph | null = null
+  current: HTMLAudioElement | null = null
+
+  /** Puts the elements into the page. */
+  mount(host: HTMLElement, events: DeckEvents): void {
+    this.host = host
+    this.events = events
+  }
+
+  /** What the sound goes through. Made when it is first asked for: browsers want the page to be used before. */
+  get graph(): AudioGraph | null {
+    if (this.made) return this.made
+    this.made = audioGraph()
+    for (const element of this.elements) this.made?.connect(element)
+    return this.made
+  }
+
+  /** Fetches the audio of some sounds and lets elements stand ready for them. */
+  prepare(ids: readonly number[]): void {
+    for (const id of ids.slice(0, ELEMENTS - 1))
+      void this.cache.fetch(id).then((here) => {
+        if (here) this.elementOf(id)
+      })
+  }
+
+  /** Makes the element of a sound the current one; the one before it falls silent and goes back to its start. */
+  take(id: number): HTMLAudioElement | null {
+    const before = this.current
+    const element = this.elementOf(id)
+    if (!element || element === before) return element
+    this.current = element
+    element.dataset.current = 'true'
+    if (before) {
+      delete before.dataset.current
+      before.pause()
+      before.currentTime = 0
+    }
+    return element
+  }
+
+  private holding(id: number): HTMLAudioElement | undefined {
+    return this.elements.find((element) => this.holds.get(element) === id)
+  }
+
+  private elementOf(id: number): HTMLAudioElement | null {
+    const ready = this.holding(id)
+    const element = ready ?? this.free()
+    if (!element) return null
+    this.elements.splice(this.elements.indexOf(element), 1)
+    this.elements.push(element)
+    if (ready && !ready.error) return ready
+    this.holds.set(element, id)
+    element.src = this.cache.addressOf(id)
+    return element
+  }
+
+  private free(): HTMLAudioElement | null {
+    if (this.elements.length === ELEMENTS) return this.elements.find((element) => element !== this.current) ?? null
+    if (!this.host) return null
+    const element = document.createElement('audio')
+    element.preload = 'auto'
+    const ifCurrent = (act: () => void) => () => this.current === element && act()
+    element.addEventListener(
+      'play',
+      ifCurrent(() => this.events.onPlaying(true)),
+    )
+    element.addEventListener(
+      'pause',
+      ifCurrent(() => this.events.onPlaying(false)),
+    )
+    element.addEventListener(
+      'ended',
+      ifCurrent(() => this.events.onEnded()),
+    )
+    this.host.append(element)
+    this.elements.push(element)
+    this.made?.connect(element)
+    return element
+  }
+}
