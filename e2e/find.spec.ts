@@ -4,7 +4,7 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
 import { readWav, writeWav } from '../src/core/formats/wav'
 import { ROOT } from './launch'
-import { heardNow, heardS, isPaused, msUntilHeard } from './listening'
+import { audioAdvances, heardNow, heardS, isPaused, msUntilHeard } from './listening'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -76,6 +76,22 @@ test('a row that was fetched ahead is heard soon after the key, and can be gone 
     .getByText(first ?? '')
     .click()
   await expect(page.getByTestId('listening-title')).toHaveText(first ?? '')
+})
+
+test('however fast the list is walked through, only the sound at the end of it is heard', async ({ page }) => {
+  await page.goto('/find?q=close')
+  await hearFirst(page)
+  for (let row = 0; row < 14; row++) await page.keyboard.press('ArrowDown')
+  await expect(page.locator('[role=row][aria-rowindex="16"]')).toHaveAttribute('data-selected', 'true')
+  await expect.poll(() => audioAdvances(page)).toBe(true)
+  const playing = () =>
+    page
+      .locator('audio')
+      .evaluateAll((all) => all.map((one) => !(one as HTMLAudioElement).paused).filter(Boolean).length)
+  expect(await playing()).toBe(1)
+  expect(await page.locator('audio').count()).toBeLessThanOrEqual(8)
+  const selected = page.locator('[role=row][data-selected=true]')
+  await expect(selected).toContainText((await page.getByTestId('listening-title').textContent()) ?? 'nothing')
 })
 
 test('filters stand as chips in words; when they hide everything the page says which hides how many', async ({
