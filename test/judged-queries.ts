@@ -21,6 +21,7 @@ export const JUDGED: readonly (readonly [query: string, wanted: RegExp, fair: Re
   ['riser', /^swell/i, /\| swells/i],
   ['build-up', /^swell/i, /\| swells/i],
   ['build up', /^swell/i, /\| swells/i],
+  ['buildup', /^swell/i, /\| swells/i],
   ['swell slow', /swell, slow dawn|swell, very long night/i, null],
   ['swell short', /swell, short breath|swell, two seconds/i, null],
   ['swel', /^swell/i, /\| swells/i],

@@ -62,6 +62,7 @@ describe('what answers to words', () => {
     ['"door the"', []],
     ['riser', [3, 4]],
     ['build up', [4, 3]],
+    ['buildup', [4, 3]],
     ['"build up"', [4]],
     ['past whoosh', [1, 5]],
     ['grosse', [6]],
@@ -119,7 +120,7 @@ describe('ranking', () => {
     expect(ask(finderOf(sounds), 'thud').ids).toEqual(ids)
   })
 
-  it('of 80 judged queries on the demo catalogue is what a person would want', () => {
+  it('of the judged queries on the demo catalogue is what a person would want', () => {
     expect(JUDGED.length).toBeGreaterThanOrEqual(60)
     const demo = demoFinder(parsedVocabulary(fs.readFileSync('vocabulary/sounds.txt', 'utf8')).vocabulary)
     const gains = JUDGED.map((judged) => ({ query: judged[0], ndcg: ndcgAt10(demo, judged) }))

@@ -63,22 +63,28 @@ export function partPoints(
     const [from, to] = index.prefix(word)
     for (let at = from; at < to; at++) give.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
     for (const at of index.stems(stemOf(word))) give.word(at, meant ? 'typo' : 'stem')
-    for (const nearness of ['same', 'narrower', 'broader'] as const)
-      for (const expression of vocabulary.related(word)?.[nearness] ?? [])
-        give.near(expression, meant ? 'broader' : SHARE_OF[nearness])
+    for (const [expression, nearness] of alike(vocabulary, word)) give.near(expression, meant ? 'broader' : nearness)
   }
   give.finish()
 }
 
 const SHARE_OF = { same: 'synonym', narrower: 'narrower', broader: 'broader' } as const
 
+/** Expressions that a word stands for by the vocabulary, and how near each is. */
+function alike(vocabulary: Vocabulary, word: string): [expression: string, nearness: Nearness][] {
+  const apart = vocabulary.apart(word)
+  const related = vocabulary.related(word) ?? (apart === null ? null : vocabulary.related(apart))
+  const near = (['same', 'narrower', 'broader'] as const).flatMap((nearness) =>
+    (related?.[nearness] ?? []).map((one): [string, Nearness] => [one, SHARE_OF[nearness]]),
+  )
+  return apart === null ? near : [[apart, 'stem'], ...near]
+}
+
 /** Whether a word, or one that means the same, stands anywhere. */
 export function isKnown(index: WordIndex, vocabulary: Vocabulary, word: string): boolean {
   const [from, to] = index.prefix(word)
   if (to > from || index.stems(stemOf(word)).length > 0) return true
-  const related = vocabulary.related(word)
-  const others = related ? [...related.same, ...related.narrower, ...related.broader] : []
-  return others.some((other) => other.split(' ').every((one) => index.stems(stemOf(one)).length > 0))
+  return alike(vocabulary, word).some(([other]) => other.split(' ').every((one) => index.stems(stemOf(one)).length > 0))
 }
 
 /** Gives points for expressions that several typed words make together ("build up" for "riser"); they answer to each of them. */

@@ -23,6 +23,8 @@ describe('a vocabulary', () => {
     expect(vocabulary.longest).toBe(2)
     expect(vocabulary.related('riser')).toEqual({ same: ['build up'], narrower: [], broader: [] })
     expect(vocabulary.related('build up')?.same).toEqual(['riser'])
+    expect(vocabulary.apart('buildups')).toBe('build up')
+    expect(vocabulary.apart('riser')).toBeNull()
   })
 
   it('goes down to narrower words with their own group, and up to broader ones', () => {

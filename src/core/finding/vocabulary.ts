@@ -1,4 +1,4 @@
-import { stemsOf, wordsOf } from './words'
+import { stemOf, stemsOf, wordsOf } from './words'
 
 /** Words that mean the same sound, and the groups that mean a kind of it. */
 interface Group {
@@ -20,8 +20,10 @@ export interface Vocabulary {
   readonly expressions: ReadonlySet<string>
   /** Most words that an expression has. */
   readonly longest: number
-  /** What goes with an expression; its stem is looked up too. Null when it stands in no group. */
+  /** What goes with an expression, by its stems. Null when it stands in no group. */
   related(expression: string): Related | null
+  /** The expression of several words that is written together here ("buildup"); null for any other word. */
+  apart(word: string): string | null
 }
 
 /** A line that cannot be read. */
@@ -59,6 +61,9 @@ function vocabularyOf(groups: readonly Group[]): Vocabulary {
   const bySame = indexed(groups, ({ same }) => same)
   const byNarrower = indexed(groups, ({ narrower }) => narrower)
   const expressions = new Set(groups.flatMap(({ same, narrower }) => [...same, ...narrower]))
+  const together = new Map(
+    [...expressions].filter((one) => one.includes(' ')).map((one) => [stemOf(one.replaceAll(' ', '')), one]),
+  )
   return {
     groupCount: groups.length,
     expressions,
@@ -83,6 +88,7 @@ function vocabularyOf(groups: readonly Group[]): Vocabulary {
         broader: [...broader].filter((one) => !same.has(one) && !narrower.has(one) && stemsOf(one) !== key),
       }
     },
+    apart: (word) => together.get(stemOf(word)) ?? null,
   }
 }
 

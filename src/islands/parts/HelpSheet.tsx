@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react'
+import { LINE_WORDS } from '../state/line-words'
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['/', 'go to the search line'],
@@ -19,26 +20,45 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['?', 'this sheet'],
 ]
 
-/** The keys, on one sheet. */
+/** The keys, and what can be typed into the search line, on one sheet. */
 export function HelpSheet({ onClose }: { onClose: () => void }) {
   const ref = useRef<HTMLDialogElement>(null)
   useEffect(() => ref.current?.showModal(), [])
   return (
     <dialog ref={ref} className="modal" aria-labelledby="help-title" onClose={onClose}>
-      <div className="modal-box border ruled">
-        <h2 id="help-title" className="mb-4 text-2xl font-semibold">
-          Keys
-        </h2>
-        <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
-          {KEYS.map(([key, what]) => (
-            <div key={key} className="contents">
-              <dt>
-                <kbd className="kbd kbd-sm">{key}</kbd>
-              </dt>
-              <dd>{what}</dd>
-            </div>
-          ))}
-        </dl>
+      <div className="modal-box max-w-5xl border ruled">
+        <div className="grid grid-cols-2 gap-x-10 gap-y-6 max-md:grid-cols-1">
+          <section>
+            <h2 id="help-title" className="mb-4 text-2xl font-semibold">
+              Keys
+            </h2>
+            <dl className="grid grid-cols-[6rem_1fr] gap-y-1.5">
+              {KEYS.map(([key, what]) => (
+                <div key={key} className="contents">
+                  <dt>
+                    <kbd className="kbd kbd-sm">{key}</kbd>
+                  </dt>
+                  <dd>{what}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+          <section>
+            <h2 className="mb-4 text-2xl font-semibold">In the search line</h2>
+            <dl className="space-y-1.5">
+              {LINE_WORDS.map(([examples, meaning]) => (
+                <div key={meaning}>
+                  <dt className="flex flex-wrap gap-x-3 font-semibold">
+                    {examples.map((example) => (
+                      <span key={example}>{example}</span>
+                    ))}
+                  </dt>
+                  <dd className="quiet text-sm">{meaning}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        </div>
         <div className="modal-action">
           <button type="button" className="btn" onClick={() => ref.current?.close()}>
             Close

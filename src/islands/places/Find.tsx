@@ -2,7 +2,7 @@ import { Search, X } from 'lucide-react'
 import { type DragEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useLocation, useSearch } from 'wouter'
 import type { SoundPage, SoundSummary } from '../../contract'
-import { SORTS } from '../../core/finding'
+import { parsedQuery, SORTS } from '../../core/finding'
 import { BatchBar } from '../parts/BatchBar'
 import { CategoryRail } from '../parts/CategoryRail'
 import { EverythingHidden, FilterChips } from '../parts/FilterChips'
@@ -147,6 +147,7 @@ export function Find() {
           </div>
           <FilterChips state={state} likeTitle={first?.likeTitle ?? null} onChange={setState} />
           {first && first.corrections.length > 0 && <Corrections corrections={first.corrections} />}
+          <Unread text={asked.text} />
           {drop.problem && (
             <p role="alert" className="text-error">
               {drop.problem}
@@ -273,6 +274,19 @@ function Corrections({ corrections }: Pick<SoundPage, 'corrections'>) {
           Nothing is called “{word}”: showing “{shown}”.
         </span>
       ))}
+    </p>
+  )
+}
+
+/** Conditions that were typed and say nothing: they would be left out without a word. */
+function Unread({ text }: { text: string }) {
+  const { unknown } = parsedQuery(text)
+  if (unknown.length === 0) return null
+  return (
+    <p className="text-sm" role="status" data-testid="unread">
+      {unknown.map((one) => `[${one}]`).join(', ')}{' '}
+      {unknown.length === 1 ? 'is no condition and does' : 'are no conditions and do'} not count. Those that can be
+      typed are in the help (?).
     </p>
   )
 }

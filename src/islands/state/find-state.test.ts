@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import type { Shelf, ShelfSound } from '../../contract'
+import { parsedQuery } from '../../core/finding'
 import { withToggled } from './compare'
 import { addressOf, filtered, fromAddress, fromQuestion, NOTHING_ASKED, questionOf, toggled, typed } from './find-state'
+import { LINE_WORDS } from './line-words'
 import {
   DEFAULT_OPTIONS,
   endedAt,
@@ -205,5 +207,14 @@ describe('the Shelf', () => {
     [2, 2, 3],
   ])('%i dropped over %i comes before %s', (moved, over, before) => {
     expect(beforeAfterDrop([1, 2, 3, 4], moved, over)).toBe(before)
+  })
+})
+
+describe('what the help says can be typed', () => {
+  it.each(LINE_WORDS.flatMap(([examples]) => examples))('%s is understood', (example) => {
+    const { parts, filters, unknown } = parsedQuery(example)
+    expect(unknown).toEqual([])
+    expect(filters.length).toBe(example.startsWith('[') ? 1 : 0)
+    expect(parts.length > 0).toBe(!example.startsWith('['))
   })
 })
