@@ -98,14 +98,32 @@ describe('every route answers by its contract', () => {
 
   it('download: queued once, then here as a file to save', async () => {
     const params = { id: String(await soundId(world.app, 'Dull thud')) }
-    const started = await value(JobStarted, downloadRoute, 'POST', { params })
+    const body = { format: null }
+    const other = await call(downloadRoute, 'POST', { params, body: { format: 'mp3' } })
+    expect(await other.json()).toMatchObject({ code: 'not-offered', detail: 'This sound is offered as WAV only.' })
+    const started = await value(JobStarted, downloadRoute, 'POST', { params, body })
     expect(started.already).toBe(false)
     await world.app.jobs.idle()
-    expect(await value(JobStarted, downloadRoute, 'POST', { params })).toEqual({ jobId: null, already: true })
+    expect(await value(JobStarted, downloadRoute, 'POST', { params, body })).toEqual({ jobId: null, already: true })
     const { copy } = await value(SoundDetail, soundRoute, 'GET', { params })
     const file = await call(copyRoute, 'GET', { params: { sha256: copy?.sha256 ?? '' } })
     expect(file.headers.get('content-disposition')).toContain('Dull thud - oddment - Tin Barn Commons.wav')
     expect((await file.arrayBuffer()).byteLength).toBe(copy?.sizeBytes)
+  })
+
+  it('download: in the format that was chosen, with its papers and its rights in the file', async () => {
+    const params = { id: String(await soundId(world.app, 'Servo number 4')) }
+    const before = await value(SoundDetail, soundRoute, 'GET', { params })
+    expect(before.formats).toEqual(['wav', 'ogg'])
+    await value(JobStarted, downloadRoute, 'POST', { params, body: { format: 'ogg' } })
+    await world.app.jobs.idle()
+    const { copy, papers } = await value(SoundDetail, soundRoute, 'GET', { params })
+    expect(copy?.fileName).toMatch(/^Servo number 4 - .* - Heron & Slate\.ogg$/)
+    expect(papers.map(({ grantTitle }) => grantTitle)).toEqual(['Studio plan'])
+    const file = await call(copyRoute, 'GET', { params: { sha256: copy?.sha256 ?? '' } })
+    const bytes = Buffer.from(await file.arrayBuffer())
+    expect(bytes.subarray(0, 4).toString('latin1')).toBe('OggS')
+    expect(bytes.includes('Studio plan licence')).toBe(true)
   })
 
   it('export, check, the file itself, and the check again', async () => {
@@ -207,7 +225,7 @@ describe('problems come in one shape, with what to do', () => {
     ['not-found', 404, () => call(videoRoute, 'PUT', { params: none, body: INPUT })],
     ['not-found', 404, () => call(soundRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(audioRoute, 'GET', { params: none })],
-    ['not-found', 404, () => call(downloadRoute, 'POST', { params: none })],
+    ['not-found', 404, () => call(downloadRoute, 'POST', { params: none, body: { format: null } })],
     ['not-found', 404, () => call(checkRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(exportFileRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(jobRoute, 'GET', { params: none })],

@@ -70,7 +70,7 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
     if (kind === 'fetch' && method === 'POST') {
       if ((control.planUntil ?? '') < new Date(nowMs()).toISOString().slice(0, 10))
         return { status: 402, json: { fault: 'the plan has ended' } }
-      return ticket(sound, String(headers['idempotency-key'] ?? ''))
+      return ticket(sound, String(headers['idempotency-key'] ?? ''), url.searchParams.get('file'))
     }
     return { status: 404, json: { fault: 'nothing here' } }
   })
@@ -100,7 +100,7 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
             keywords: sound.tags.split(' ').join(', '),
             group: sound.category,
             blurb: `From the ${sound.maker} sessions.`,
-            files: [sound.format],
+            files: filesOf(sound),
           })),
           next: more ? last.id : null,
         },
@@ -109,20 +109,29 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
   }
 
   /** The same order key gives the same order, so that asking twice buys once. */
-  function ticket(sound: LibrarySound, orderKey: string): StandinAnswer {
+  function ticket(sound: LibrarySound, orderKey: string, file: string | null): StandinAnswer {
     if (orderKey === '') return { status: 400, json: { fault: 'an idempotency key is needed' } }
+    const wanted = file ?? sound.format
+    if (!filesOf(sound).includes(wanted)) return { status: 404, json: { fault: 'no such file of this sound' } }
     const orderNo = `HS-${createHash('sha256').update(orderKey).digest('hex').slice(0, 8).toUpperCase()}`
     const until = String(nowMs() + LINK_S * 1000)
-    const signature = sign(`${sound.id}.${until}`)
-    return { json: { order_no: orderNo, href: `/files/${sound.id}?until=${until}&sig=${signature}` } }
+    const signature = sign(`${sound.id}.${wanted}.${until}`)
+    const query = new URLSearchParams({ as: wanted, until, sig: signature })
+    return { json: { order_no: orderNo, href: `/files/${sound.id}?${query}` } }
   }
 
   function signedFile(id: string, query: URLSearchParams): StandinAnswer {
     const sound = offered().find((one) => one.id === id)
-    if (!sound || !validUntil(id, query.get('until') ?? '', query.get('sig') ?? ''))
+    const wanted = query.get('as') ?? ''
+    if (!sound || !validUntil(`${id}.${wanted}`, query.get('until') ?? '', query.get('sig') ?? ''))
       return { status: 403, json: { fault: 'this address has expired' } }
-    return soundFile(dir, sound, 'original')
+    return soundFile(dir, sound, wanted === sound.format ? 'original' : 'preview')
   }
+}
+
+/** Every sound is to be had in full and as the smaller Ogg Vorbis. */
+function filesOf({ format }: LibrarySound): string[] {
+  return format === 'ogg' ? ['ogg'] : [format, 'ogg']
 }
 
 /** A year's plan that began eight months ago, on the first of the month. */

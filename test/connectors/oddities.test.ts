@@ -267,6 +267,22 @@ describe('Heron & Slate', () => {
     standins['heron-slate'].control.planUntil = '2026-09-30'
   })
 
+  it('hands a sound out in each format that it is offered in, and in no other', async () => {
+    const connector = connectors['heron-slate'] as Connector
+    const sound = (await catalogue(connector)).find(({ formats }) => formats.length > 1)
+    expect(sound?.formats).toEqual(['wav', 'ogg'])
+    const ordered = async (format: string | null) => {
+      const request = { key: `in-${format}`, tier: null, format }
+      const { file } = await connector.order(sound?.externalId ?? '', request, signal)
+      file.body.destroy()
+      return file.ending
+    }
+    expect(await ordered('ogg')).toBe('ogg')
+    expect(await ordered('wav')).toBe('wav')
+    expect(await ordered(null)).toBe('wav')
+    await expect(ordered('mp3')).rejects.toMatchObject({ code: 'gone' })
+  })
+
   it('tells the plan and its period', async () => {
     expect(await (connectors['heron-slate'] as Connector).account(signal)).toEqual({
       plan: 'Studio plan',

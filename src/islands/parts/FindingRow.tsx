@@ -101,7 +101,7 @@ function Acquire({ finding }: { finding: FindingWire }) {
         type="button"
         className="btn btn-sm mt-2"
         disabled={running || download.isPending}
-        onClick={() => download.mutate(finding.soundId)}
+        onClick={() => download.mutate({ id: finding.soundId })}
       >
         <Download size={16} aria-hidden="true" /> {running ? job.message : `Download it from ${finding.sourceName}`}
       </button>

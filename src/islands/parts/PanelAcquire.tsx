@@ -1,5 +1,5 @@
 import { Download, FileAudio, ShoppingBag } from 'lucide-react'
-import type { DragEvent } from 'react'
+import { type DragEvent, useState } from 'react'
 import type { SoundDetail } from '../../contract'
 import { isUnderWay } from '../state/job-list'
 import { useJobOf, useJobs } from '../state/jobs'
@@ -43,8 +43,10 @@ function CopyHere({ copy }: { copy: NonNullable<SoundDetail['copy']> }) {
   )
 }
 
+/** Downloads the sound; where its library offers several formats, the one that is chosen. */
 function DownloadButton({ sound }: { sound: SoundDetail }) {
   const download = useDownload()
+  const [format, setFormat] = useState(sound.formats[0] ?? null)
   const job = useJobOf('download', String(sound.id))
   const running = isUnderWay(job)
   const problem = job?.state === 'failed' ? job.message : download.error?.message
@@ -54,11 +56,28 @@ function DownloadButton({ sound }: { sound: SoundDetail }) {
         type="button"
         className="btn btn-primary w-full"
         disabled={running || download.isPending || sound.withdrawn}
-        onClick={() => download.mutate(sound.id)}
+        onClick={() => download.mutate({ id: sound.id, format: sound.formats.length > 1 ? format : null })}
       >
         <Download size={18} aria-hidden="true" />
         {running ? job.message : `Download · ${sound.cost}`}
       </button>
+      {sound.formats.length > 1 && (
+        <fieldset className="mt-1.5 flex flex-wrap items-center gap-x-4 text-sm" disabled={running}>
+          <legend className="sr-only">Format</legend>
+          {sound.formats.map((one) => (
+            <label key={one} className="flex items-center gap-1.5">
+              <input
+                type="radio"
+                className="radio radio-xs"
+                name={`format-${sound.id}`}
+                checked={one === format}
+                onChange={() => setFormat(one)}
+              />
+              {one.toUpperCase()}
+            </label>
+          ))}
+        </fieldset>
+      )}
       <Problem message={problem} />
     </div>
   )

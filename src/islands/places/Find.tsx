@@ -174,7 +174,7 @@ export function Find() {
               const id = sounds[index]?.id
               if (id !== undefined) setPicked(new Set(toggled([...picked], id) ?? []))
             }}
-            onDownload={(sound) => download.mutate(sound.id)}
+            onDownload={(sound) => download.mutate({ id: sound.id })}
             onLeave={() => searchRef.current?.focus()}
             onEnd={() => {
               if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage()

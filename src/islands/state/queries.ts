@@ -58,7 +58,8 @@ export function useSound(id: number | null) {
 export function useDownload() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (soundId: number) => send('POST', `/api/sounds/${soundId}/download`, JobStarted),
+    mutationFn: ({ id, format = null }: { id: number; format?: string | null }) =>
+      send('POST', `/api/sounds/${id}/download`, JobStarted, { format }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   })
 }

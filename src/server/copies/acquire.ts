@@ -49,6 +49,8 @@ interface Acquisition {
   /** Sent along so that the source never makes the same order twice. */
   readonly orderKey: string
   readonly tier: { readonly key: string; readonly priceMinor: number } | null
+  /** Null: as the library has it. */
+  readonly format: string | null
   /** Video that a purchase is for. */
   readonly videoId: number | null
 }
@@ -63,8 +65,9 @@ export async function acquireSound(services: Services, soundId: number, context:
   const sound = await soundToAcquire(services, soundId)
   const { planUntil } = await services.connector(sound.source_id).account(context.signal)
   if (await isHere(services, soundId, planUntil)) return 'It is here already.'
-  const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${planUntil ?? 'open'}`
-  return acquire(services, { soundId, orderKey, tier: null, videoId: null }, context)
+  const { format } = context
+  const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${planUntil ?? 'open'}${format ? `-${format}` : ''}`
+  return acquire(services, { soundId, orderKey, tier: null, format, videoId: null }, context)
 }
 
 /**
@@ -78,7 +81,7 @@ export async function carryOutOrder(services: Services, orderId: number, context
   if (order.state === 'done') return 'It was bought already.'
   const tier = { key: order.tier, priceMinor: order.price_minor }
   const { sound_id: soundId, order_key: orderKey, video_id: videoId } = order
-  return acquire(services, { soundId, orderKey, tier, videoId }, context)
+  return acquire(services, { soundId, orderKey, tier, format: null, videoId }, context)
 }
 
 function soundToAcquire({ db }: Services, soundId: number) {
@@ -107,7 +110,7 @@ type SoundToAcquire = Awaited<ReturnType<typeof soundToAcquire>>
 
 async function acquire(
   services: Services,
-  { soundId, orderKey, tier, videoId }: Acquisition,
+  { soundId, orderKey, tier, format, videoId }: Acquisition,
   { signal, report }: JobContext,
 ): Promise<string> {
   const { db } = services
@@ -120,7 +123,7 @@ async function acquire(
     signal,
   )
   report(0.15, tier ? 'Buying it' : 'Ordering the file')
-  const order = await connector.order(sound.external_id, { key: orderKey, tier }, signal)
+  const order = await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
   report(0.3, 'Fetching the file')
   const stored = await takenIn(services, order.file.body, signal)
   const receipt = order.receipt ? await takenIn(services, order.receipt.body, signal) : null

@@ -39,7 +39,7 @@ describe('openDatabase', () => {
       { name: '0003-ledger' },
       { name: '0004-papers' },
       { name: '0005-finding' },
-      { name: '0006-popularity' },
+      { name: '0006-downloads' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

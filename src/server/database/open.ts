@@ -8,7 +8,7 @@ import { hearing } from './migrations/0002-hearing'
 import { ledger } from './migrations/0003-ledger'
 import { papers } from './migrations/0004-papers'
 import { finding } from './migrations/0005-finding'
-import { popularity } from './migrations/0006-popularity'
+import { downloads } from './migrations/0006-downloads'
 import type { Schema } from './schema'
 
 export { type Db, nowIso, todayIso } from './db'
@@ -19,7 +19,7 @@ const MIGRATIONS = {
   '0003-ledger': { up: ledger },
   '0004-papers': { up: papers },
   '0005-finding': { up: finding },
-  '0006-popularity': { up: popularity },
+  '0006-downloads': { up: downloads },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -261,5 +261,6 @@ export interface Schema {
     attempts: Generated<number>
     created_at: string
     finished_at: string | null
+    format: string | null
   }
 }

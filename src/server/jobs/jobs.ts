@@ -9,6 +9,8 @@ export type JobKind = (typeof JOB_KINDS)[number]
 /** What a job's work is given. */
 export interface JobContext {
   readonly job: Job
+  /** In which format a download was asked for; null where that was left to the library. */
+  readonly format: string | null
   readonly signal: AbortSignal
   /** Saves progress (0 to 1) and what is being done; cheap to call often. */
   readonly report: (fraction: number, message: string) => void
@@ -66,7 +68,12 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   }
 
   /** Queues a job; when one for the same subject is open already, that one is returned. */
-  async enqueue(kind: JobKind, subject: string, title: string): Promise<{ job: Job; already: boolean }> {
+  async enqueue(
+    kind: JobKind,
+    subject: string,
+    title: string,
+    format: string | null = null,
+  ): Promise<{ job: Job; already: boolean }> {
     const inserted = await this.db
       .insertInto('jobs')
       .values({
@@ -77,6 +84,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
         created_at: nowIso(),
         finished_at: null,
         message: 'Waiting',
+        format,
       })
       .onConflict((conflict) => conflict.doNothing())
       .returningAll()
@@ -94,7 +102,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       .where('state', 'in', ['queued', 'running'])
       .executeTakeFirst()
     // It ended between the two statements: queue it anew.
-    return open ? { job: jobOfRow(open), already: true } : this.enqueue(kind, subject, title)
+    return open ? { job: jobOfRow(open), already: true } : this.enqueue(kind, subject, title, format)
   }
 
   /** Cancels a queued or running job. Returns false when it was over already. */
@@ -168,12 +176,12 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       const controller = new AbortController()
       // Every task and request of a job listens to its one signal.
       setMaxListeners(0, controller.signal)
-      const done = this.work({ ...jobOfRow(row), state: 'running' }, controller)
+      const done = this.work({ ...jobOfRow(row), state: 'running' }, row.format, controller)
       this.running.set(row.id, { controller, kind, done })
     }
   }
 
-  private async work(job: Job, controller: AbortController): Promise<void> {
+  private async work(job: Job, format: string | null, controller: AbortController): Promise<void> {
     let lastMs = 0
     const report = (fraction: number, message: string): void => {
       if (performance.now() - lastMs < REPORT_EVERY_MS) return
@@ -181,7 +189,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       void this.change(job.id, { progress_fraction: Math.max(0, Math.min(1, fraction)), message }, 'running')
     }
     try {
-      const message = await this.works[job.kind]({ job, signal: controller.signal, report })
+      const message = await this.works[job.kind]({ job, format, signal: controller.signal, report })
       await this.finish(job.id, 'done', message)
     } catch (error) {
       if (controller.signal.aborted && this.stopping) return

@@ -108,6 +108,8 @@ export interface OrderRequest {
   readonly key: string
   /** Which tier, and at most at what price; null where nothing is sold. */
   readonly tier: { readonly key: string; readonly priceMinor: number } | null
+  /** One of the formats that the sound is offered in, where there are several; by default the first. */
+  readonly format?: string | null
 }
 
 /**

@@ -132,14 +132,18 @@ export function heronSlate(options: {
     },
     preview: (ref, signal) =>
       withToken(signal, (headers) => http.file(`/listen/${encodeURIComponent(ref)}`, { headers, signal })),
-    async order(externalId, { key }, signal) {
+    async order(externalId, { key, format }, signal) {
       const { plan } = await member(signal)
       const ticket = await withToken(signal, (headers) =>
-        http.json(`/fetch/${encodeURIComponent(externalId)}`, Ticket, {
-          method: 'POST',
-          headers: { ...headers, 'Idempotency-Key': key },
-          signal,
-        }),
+        http.json(
+          `/fetch/${encodeURIComponent(externalId)}${format ? `?file=${encodeURIComponent(format)}` : ''}`,
+          Ticket,
+          {
+            method: 'POST',
+            headers: { ...headers, 'Idempotency-Key': key },
+            signal,
+          },
+        ),
       )
       const file = await http.file(ticket.href, { signal })
       return { ref: ticket.order_no, title: plan.name, file, originalName: null, paid: null, receipt: null }
