@@ -79,7 +79,7 @@ test('a row that was fetched ahead is heard soon after the key, and can be gone 
 })
 
 test('however fast the list is walked through, only the sound at the end of it is heard', async ({ page }) => {
-  await page.goto('/find?q=close')
+  await page.goto('/find?q=[over 5 s]')
   await hearFirst(page)
   for (let row = 0; row < 14; row++) await page.keyboard.press('ArrowDown')
   await expect(page.locator('[role=row][aria-rowindex="16"]')).toHaveAttribute('data-selected', 'true')
@@ -247,6 +247,15 @@ function startOf(part: Float32Array, whole: Float32Array, near: number, within: 
     if (part.subarray(0, 64).every((sample, step) => sample === whole[at + step])) return at
   return -1
 }
+
+test('a sound that is offered in several formats is downloaded in the one that is chosen', async ({ page }) => {
+  await page.goto('/find?q=%22focus servo, tiny%22')
+  await hearFirst(page)
+  await page.getByLabel('OGG').check()
+  await page.getByRole('button', { name: 'Download · in your plan' }).click()
+  await expect(page.getByRole('link', { name: /^Focus servo, tiny - Sable Row - Heron & Slate\.ogg$/ })).toBeVisible()
+  await expect(page.getByLabel('OGG')).toHaveCount(0)
+})
 
 test('several are downloaded as one job at one price', async ({ page }) => {
   await page.goto('/find?q=%22compressor%22')

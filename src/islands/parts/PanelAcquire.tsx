@@ -46,7 +46,9 @@ function CopyHere({ copy }: { copy: NonNullable<SoundDetail['copy']> }) {
 /** Downloads the sound; where its library offers several formats, the one that is chosen. */
 function DownloadButton({ sound }: { sound: SoundDetail }) {
   const download = useDownload()
-  const [format, setFormat] = useState(sound.formats[0] ?? null)
+  // What was chosen for one sound is chosen for the next one that is offered like that, too.
+  const [wanted, setWanted] = useState<string | null>(null)
+  const format = sound.formats.find((one) => one === wanted) ?? sound.formats[0] ?? null
   const job = useJobOf('download', String(sound.id))
   const running = isUnderWay(job)
   const problem = job?.state === 'failed' ? job.message : download.error?.message
@@ -71,7 +73,7 @@ function DownloadButton({ sound }: { sound: SoundDetail }) {
                 className="radio radio-xs"
                 name={`format-${sound.id}`}
                 checked={one === format}
-                onChange={() => setFormat(one)}
+                onChange={() => setWanted(one)}
               />
               {one.toUpperCase()}
             </label>
