@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { encoded } from '../demo/synthesis/encode'
 import { writeWav } from '../src/core/formats/wav'
 import { withWavRights } from '../src/core/formats/wav-tags'
+import { startDownload } from '../src/server/copies/start-download'
 import { tagFile } from '../src/server/copies/tag-file'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder, answerProposal, openProposals, removeFolder, scanJob } from '../src/server/folders/folders'
@@ -78,6 +79,11 @@ describe('a folder of the creator’s own', () => {
       noPapersCount: expect.any(Number),
       folderPath: folder,
     })
+  })
+
+  it('has nothing to download', async () => {
+    const own = await soundId(world.app, 'Kitchen door')
+    await expect(startDownload(world.app, own, null)).rejects.toMatchObject({ code: 'own' })
   })
 
   it('has no papers for what nobody spoke of, and says so', async () => {
