@@ -3,6 +3,7 @@ import { usePlayer } from '../state/player'
 
 const FLOOR_DB = -48
 const FALL_DB_PER_FRAME = 1.2
+const SILENT = { transform: 'scaleX(0)' }
 
 /** Peak of what is heard. It is drawn past React: it moves with every frame. */
 export function LevelMeter() {
@@ -20,7 +21,7 @@ export function LevelMeter() {
   if (!sound) return null
   return (
     <span className="block h-1.5 w-full overflow-hidden rounded-sm bg-base-300" aria-hidden="true" data-meter>
-      <span ref={barRef} className="block h-full origin-left scale-x-0 bg-base-content" />
+      <span ref={barRef} className="block h-full origin-left bg-base-content" style={SILENT} />
     </span>
   )
 }
