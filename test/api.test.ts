@@ -137,6 +137,9 @@ describe('every route answers by its contract', () => {
     await world.app.jobs.idle()
     const check = await value(CheckDetail, checkRoute, 'GET', { params: { id: String(done.checkId) } })
     expect(check.findings.map(({ title, verdict }) => [title, verdict])).toEqual([['Dull thud', 'clear']])
+    const thud = { params: { id: String(await soundId(world.app, 'Dull thud')) } }
+    const { usedIn } = await value(SoundDetail, soundRoute, 'GET', thud)
+    expect(usedIn).toEqual([{ videoId: id, title: INPUT.title, timesS: [expect.closeTo(2, 2)] }])
     const file = await call(exportFileRoute, 'GET', {
       params: { id: String(done.exportId) },
       headers: { Range: 'bytes=-4' },

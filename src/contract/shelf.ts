@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { SoundSummary } from './sound'
+import { SoundSummary, UsedIn } from './sound'
 
 const id = z.number().int().positive()
 const words = z.string().trim().min(1).max(40)
@@ -14,7 +14,7 @@ export const ShelfSound = SoundSummary.extend({
   collectionIds: z.array(id),
   habits: z.array(z.string()),
   /** Where it is heard, by the newest check of each video. */
-  usedIn: z.array(z.object({ videoId: id, title: z.string(), timesS: z.array(z.number()) })),
+  usedIn: z.array(UsedIn),
 })
 export type ShelfSound = z.infer<typeof ShelfSound>
 

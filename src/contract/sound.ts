@@ -46,6 +46,10 @@ export const SoundSummary = z.object({
 })
 export type SoundSummary = z.infer<typeof SoundSummary>
 
+/** A video in which a sound is heard, and when. */
+export const UsedIn = z.object({ videoId: z.number().int(), title: z.string(), timesS: z.array(z.number()) })
+export type UsedIn = z.infer<typeof UsedIn>
+
 /** Papers as the interface shows them. */
 export const PapersWire = z.object({
   grantId: z.number().int(),
@@ -85,6 +89,8 @@ export const SoundDetail = SoundSummary.extend({
   formats: z.array(z.string()),
   /** Where the file lies, for a sound of a folder of the creator's own. */
   folderFile: z.string().nullable(),
+  /** Where it is heard, by the newest check of each video. */
+  usedIn: z.array(UsedIn),
   terms: z.object({
     id: z.number().int(),
     title: z.string(),

@@ -1,9 +1,8 @@
 import { X } from 'lucide-react'
 import { useState } from 'react'
-import { Link } from 'wouter'
 import type { Collection, ShelfSound } from '../../contract'
 import { useKeep, useShelfEdit } from '../state/shelf-queries'
-import { clock } from '../state/words'
+import { UsedInList } from './UsedInList'
 
 /** What the Shelf knows of a sound: its name, a note, habits, collections, and where it is heard. */
 export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collections: readonly Collection[] }) {
@@ -118,31 +117,15 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
           ))}
         </fieldset>
       )}
-      <UsedIn sound={sound} />
+      <div>
+        <p className="small-label">Used in</p>
+        <UsedInList usedIn={sound.usedIn} />
+      </div>
       {edit.error && (
         <p role="alert" className="text-error">
           {edit.error.message}
         </p>
       )}
     </section>
-  )
-}
-
-function UsedIn({ sound }: { sound: ShelfSound }) {
-  return (
-    <div>
-      <p className="small-label">Used in</p>
-      {sound.usedIn.length === 0 && <p className="text-sm">It was heard in no checked video yet.</p>}
-      <ul>
-        {sound.usedIn.map(({ videoId, title, timesS }) => (
-          <li key={videoId} className="leading-snug">
-            <Link href={`/videos/${videoId}`} className="underline">
-              {title}
-            </Link>{' '}
-            at {timesS.map(clock).join(', ')}
-          </li>
-        ))}
-      </ul>
-    </div>
   )
 }

@@ -2,24 +2,27 @@ import { useState } from 'react'
 import type { SoundDetail } from '../../contract'
 import type { FindState } from '../state/find-state'
 import { useSound } from '../state/queries'
-import { counted, lengthWords } from '../state/words'
+import { lengthWords } from '../state/words'
 import { Acquire } from './PanelAcquire'
 import { PanelFind } from './PanelFind'
 import { PanelPapers } from './PanelPapers'
 import { Reasons } from './Reasons'
 import { Failed, Loading } from './States'
 import { TermsDialog } from './TermsDialog'
+import { UsedInList } from './UsedInList'
 import { FitMark } from './VerdictMark'
 
 interface SoundPanelProps {
   readonly id: number
   readonly papersFirst?: boolean
+  /** Whether it is said where the sound is heard; the Shelf says it by itself. */
+  readonly withUses?: boolean
   /** What to do with a new search; where it is left out, Find is gone to. */
   readonly onFind?: (state: FindState) => void
 }
 
 /** The selected sound: facts, what its terms allow for the video in hand, papers, and the way to a copy. */
-export function SoundPanel({ id, papersFirst = false, onFind }: SoundPanelProps) {
+export function SoundPanel({ id, papersFirst = false, withUses = true, onFind }: SoundPanelProps) {
   const query = useSound(id)
   if (query.isPending) return <Loading what="Reading its terms" />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
@@ -39,6 +42,12 @@ export function SoundPanel({ id, papersFirst = false, onFind }: SoundPanelProps)
       <Acquire sound={sound} />
       <Fit sound={sound} />
       {!papersFirst && <PanelPapers sound={sound} />}
+      {withUses && (
+        <section aria-label="Used in">
+          <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">Used in</h3>
+          <UsedInList usedIn={sound.usedIn} />
+        </section>
+      )}
       <Facts sound={sound} />
     </div>
   )
@@ -103,7 +112,6 @@ function Facts({ sound }: { sound: SoundDetail }) {
     ['Category', sound.category || 'none given'],
     ['Tags', sound.tags.join(', ') || 'none'],
     ...musicFacts(sound),
-    ['Used', sound.usedCount === 0 ? 'in no checked video yet' : `in ${counted(sound.usedCount, 'video')}`],
     ['Terms', `${sound.terms.title}, ${sound.terms.version}`],
   ]
   return (

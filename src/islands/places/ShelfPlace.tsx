@@ -140,7 +140,7 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
           {selected ? (
             <>
               <ShelfFacts key={`facts ${selected.id}`} sound={selected} collections={shelf.collections} />
-              <SoundPanel key={selected.id} id={selected.id} />
+              <SoundPanel key={selected.id} id={selected.id} withUses={false} />
             </>
           ) : (
             <p className="quiet p-6">

@@ -1,9 +1,9 @@
 import type { Shelf, ShelfSound, SoundSummary } from '../../contract'
-import { heardNow } from '../checks/heard-now'
 import type { Db } from '../database/open'
 import type { Services } from '../services'
 import type { Asked } from '../sounds/papers-of'
 import { summaries } from '../sounds/search-sounds'
+import { usedIn } from '../sounds/used-in'
 
 /** More sounds than this are not sent at once. */
 const SHELF_MAX = 3000
@@ -72,20 +72,9 @@ async function shelfFacts(db: Db, ids: readonly number[]) {
     .execute()
   const copies = await db.selectFrom('copies').select(['sha256', 'file_name']).execute()
   const fileNames = new Map(copies.map(({ sha256, file_name }) => [sha256, file_name]))
-  const heard = await heardNow(db)
-    .select(['detections.sound_id', 'detections.start_s', 'videos.id', 'videos.title'])
-    .where('detections.sound_id', 'in', among)
-    .orderBy('videos.id')
-    .orderBy('detections.start_s')
-    .execute()
+  const used = await usedIn(db, ids)
   return ({ id, copySha256 }: SoundSummary, collections: Shelf['collections']) => {
     const keep = keeps.find(({ sound_id }) => sound_id === id)
-    const usedIn = new Map<number, ShelfSound['usedIn'][number]>()
-    for (const row of heard.filter(({ sound_id }) => sound_id === id)) {
-      const video = usedIn.get(row.id) ?? { videoId: row.id, title: row.title, timesS: [] }
-      video.timesS.push(row.start_s)
-      usedIn.set(row.id, video)
-    }
     return {
       keptAt: keep?.kept_at ?? null,
       note: keep?.note ?? '',
@@ -93,7 +82,7 @@ async function shelfFacts(db: Db, ids: readonly number[]) {
       fileName: copySha256 === null ? null : (fileNames.get(copySha256) ?? null),
       collectionIds: collections.filter(({ soundIds }) => soundIds.includes(id)).map((one) => one.id),
       habits: habits.filter(({ sound_id }) => sound_id === id).map(({ words }) => words),
-      usedIn: [...usedIn.values()],
+      usedIn: used.get(id) ?? [],
     }
   }
 }

@@ -5,6 +5,7 @@ import { notFound } from '../problem-error'
 import type { Services } from '../services'
 import { type Asked, papersOf } from './papers-of'
 import { summaries } from './search-sounds'
+import { usedIn } from './used-in'
 import { tierOffers, weighed } from './weigh'
 
 /** Points whose duty is met by doing something outside, which is then put on record. */
@@ -65,6 +66,7 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     pageUrl: row.page_url,
     formats: JSON.parse(row.formats_json) as string[],
     folderFile: await folderFile(db, id),
+    usedIn: (await usedIn(db, [id])).get(id) ?? [],
     terms: { id: row.terms_id, title: row.title, version: row.version, url: row.url, sha256: row.sha256 },
     reasons: decision ? [...decision.reasons] : [],
     settlements: decision ? decision.settlements.map(({ sentence }) => sentence) : [],
