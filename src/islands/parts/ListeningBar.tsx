@@ -1,6 +1,7 @@
 import { Ear, History, Pause, Play, Repeat, X } from 'lucide-react'
 import { useRef } from 'react'
 import { listeningGainDb, RATES } from '../state/listening-options'
+import { usePlayTime } from '../state/play-clock'
 import { usePlayer } from '../state/player'
 import { useWidth } from '../state/use-width'
 import { clock } from '../state/words'
@@ -10,7 +11,9 @@ import { PrintView } from './PrintView'
 
 /** The listening bar at the foot: what plays, its whole print, the marked part, its level, and what comes next. It stays from place to place. */
 export function ListeningBar() {
-  const { sound, playing, timeS, error, part, next, toggle, play, seek } = usePlayer()
+  const player = usePlayer()
+  const { sound, playing, error, part, next, toggle, play, seek } = player
+  const timeS = usePlayTime(player.clock, true) ?? 0
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 100)
   return (

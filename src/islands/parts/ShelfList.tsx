@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { Bookmark, Check, GripVertical } from 'lucide-react'
 import { type KeyboardEvent, useRef } from 'react'
 import type { Shelf, ShelfSound } from '../../contract'
+import { usePlayTime } from '../state/play-clock'
 import { usePlayer } from '../state/player'
 import { lengthWords } from '../state/words'
 import { PrintView } from './PrintView'
@@ -115,6 +116,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
   })
   const player = usePlayer()
   const current = player.sound?.id === sound.id
+  const timeS = usePlayTime(player.clock, current)
   const moved = transform ? `translate3d(${transform.x}px, ${transform.y}px, 0)` : undefined
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list handles the keys
@@ -170,7 +172,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
             widthPx={PRINT_PX}
             heightPx={34}
             pxPerS={PRINT_PX / SCALE_S}
-            timeS={current ? player.timeS : null}
+            timeS={timeS}
           />
         )}
       </span>

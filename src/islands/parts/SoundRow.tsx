@@ -3,6 +3,7 @@ import { memo } from 'react'
 import type { SoundSummary } from '../../contract'
 import { isUnderWay } from '../state/job-list'
 import { useJobOf } from '../state/jobs'
+import { usePlayTime } from '../state/play-clock'
 import { usePlayer } from '../state/player'
 import { counted, lengthWords } from '../state/words'
 import { PrintView } from './PrintView'
@@ -101,8 +102,9 @@ function RowPrint({
   onHear: (atS: number) => void
 }) {
   const player = usePlayer()
-  if (!sound.print) return <span className="quiet pl-2 text-xs">not listened to yet</span>
   const current = player.sound?.id === sound.id
+  const timeS = usePlayTime(player.clock, current)
+  if (!sound.print) return <span className="quiet pl-2 text-xs">not listened to yet</span>
   return (
     <PrintView
       print={sound.print}
@@ -110,7 +112,7 @@ function RowPrint({
       widthPx={PRINT_PX}
       heightPx={34}
       pxPerS={PRINT_PX / (fitEach ? Math.max(0.05, sound.durationS) : SCALE_S)}
-      timeS={current ? player.timeS : null}
+      timeS={timeS}
       part={current ? player.part : null}
       onPick={onHear}
       {...(player.options.hover ? { onHover: () => player.play(sound) } : {})}

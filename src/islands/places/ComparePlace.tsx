@@ -8,6 +8,7 @@ import { FitMark } from '../parts/VerdictMark'
 import { useCompare } from '../state/compare'
 import { isTyping } from '../state/keys'
 import { listeningGainDb } from '../state/listening-options'
+import { usePlayTime } from '../state/play-clock'
 import { usePlayer } from '../state/player'
 import { useShelf, useToggleKept } from '../state/shelf-queries'
 import { useWidth } from '../state/use-width'
@@ -92,6 +93,7 @@ function Row({
   // What was pinned is as it was then; the Shelf knows what is kept now.
   const kept = useShelf().data?.sounds.find(({ id }) => id === sound.id)?.kept ?? false
   const current = player.sound?.id === sound.id
+  const timeS = usePlayTime(player.clock, current)
   const gainDb = listeningGainDb(sound.loudnessLufs, player.options.matched)
   return (
     <li
@@ -152,7 +154,7 @@ function Row({
           widthPx={widthPx}
           heightPx={PRINT_PX}
           pxPerS={widthPx / scaleS}
-          timeS={current ? player.timeS : null}
+          timeS={timeS}
           part={current ? player.part : null}
           onPick={(at) => player.play(sound, at)}
           onScrub={player.seek}

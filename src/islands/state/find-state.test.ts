@@ -13,6 +13,7 @@ import {
   listeningGainDb,
   startedAt,
 } from './listening-options'
+import { PlayClock } from './play-clock'
 import { listeningAction, type Player } from './player'
 import { beforeAfterDrop, shelfSounds } from './shelf-view'
 
@@ -106,10 +107,12 @@ describe('how it is listened', () => {
 
 describe('keys', () => {
   const called: string[] = []
+  const clock = new PlayClock()
+  clock.set(1)
   const player = {
     sound: { durationS: 4 },
     playing: true,
-    timeS: 1,
+    clock,
     part: null,
     options: DEFAULT_OPTIONS,
     toggle: () => called.push('toggle'),
@@ -134,6 +137,18 @@ describe('keys', () => {
   ])('%j', (key, shiftKey, effect) => {
     listeningAction(player, { key, shiftKey })?.()
     expect(called.pop()).toBe(effect)
+  })
+
+  it('find the time of now; who follows the clock is told of changes alone, until leaving', () => {
+    const told: number[] = []
+    const leave = clock.subscribe(() => told.push(clock.now()))
+    clock.set(1)
+    clock.set(2)
+    listeningAction(player, { key: 'i', shiftKey: false })?.()
+    expect(called.pop()).toBe('part {"fromS":2,"toS":4}')
+    leave()
+    clock.set(1)
+    expect(told).toEqual([2])
   })
 
   it('do nothing while nothing was heard, and others never', () => {

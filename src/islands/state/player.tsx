@@ -13,12 +13,14 @@ import {
   RATES,
   startedAt,
 } from './listening-options'
+import { PlayClock } from './play-clock'
 
 /** What the listening bar shows and what every place can do with it. */
 export interface Player {
   readonly sound: SoundSummary | null
   readonly playing: boolean
-  readonly timeS: number
+  /** Where it stands; followed by what shows it. */
+  readonly clock: PlayClock
   /** Why the sound cannot be heard, in a sentence; null when it can. */
   readonly error: string | null
   readonly options: ListeningOptions
@@ -52,7 +54,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   const [deck] = useState(() => new AudioDeck())
   const [sound, setSound] = useState<SoundSummary | null>(null)
   const [playing, setPlaying] = useState(false)
-  const [timeS, setTimeS] = useState(0)
+  const [clock] = useState(() => new PlayClock())
   const [error, setError] = useState<string | null>(null)
   const [options, setAllOptions] = useState<ListeningOptions>(() => keptOptions(localStorage))
   const [part, setPart] = useState<Part | null>(null)
@@ -60,7 +62,10 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   const [upcoming, setUpcoming] = useState<readonly SoundSummary[]>([])
   const live = useRef({ sound, part, options, upcoming })
   live.current = { sound, part, options, upcoming }
-  useEffect(() => frameClock(deck, playing, (at) => setTimeS(looped(deck.current, at, live.current))), [deck, playing])
+  useEffect(
+    () => frameClock(deck, playing, (at) => clock.set(looped(deck.current, at, live.current))),
+    [deck, clock, playing],
+  )
 
   const play = useCallback(
     (next: SoundSummary, fromS = 0) => {
@@ -75,7 +80,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       // To go to where it stands already would only cost time.
       if (audio.currentTime !== fromS) audio.currentTime = fromS
       setSound(next)
-      setTimeS(fromS)
+      clock.set(fromS)
       setError(null)
       setHeard((known) => heardBefore(known, next))
       audio.play().catch((reason: unknown) => {
@@ -85,7 +90,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
         setError('This sound cannot be heard: its audio is not here. Synchronise its source.')
       })
     },
-    [deck],
+    [deck, clock],
   )
   const stop = useCallback(() => deck.current?.pause(), [deck])
   const toggle = useCallback(() => {
@@ -101,9 +106,9 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       if (!audio) return
       const end = live.current.sound?.durationS ?? 0
       audio.currentTime = Math.max(0, Math.min(end - 0.01, at))
-      setTimeS(audio.currentTime)
+      clock.set(audio.currentTime)
     },
-    [deck],
+    [deck, clock],
   )
   const skip = useCallback((byS: number) => seek((deck.current?.currentTime ?? 0) + byS), [deck, seek])
   const setOptions = useCallback(
@@ -143,7 +148,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     (): Player => ({
       sound,
       playing,
-      timeS,
+      clock,
       error,
       options,
       part,
@@ -163,7 +168,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     [
       sound,
       playing,
-      timeS,
+      clock,
       error,
       options,
       part,
@@ -238,7 +243,7 @@ function onControl(event: KeyboardEvent): boolean {
 
 /** What a key does to what is heard; null where it does nothing. */
 export function listeningAction(player: Player, event: { key: string; shiftKey: boolean }): (() => void) | null {
-  const { sound, timeS, part, options } = player
+  const { sound, clock, part, options } = player
   const stepS = event.shiftKey ? FINE_STEP_S : STEP_S
   if (!sound) return null
   switch (event.key.toLowerCase()) {
@@ -258,9 +263,9 @@ export function listeningAction(player: Player, event: { key: string; shiftKey: 
         else player.toggle()
       }
     case 'i':
-      return () => player.setPart(startedAt(part, timeS, sound.durationS))
+      return () => player.setPart(startedAt(part, clock.now(), sound.durationS))
     case 'o':
-      return () => player.setPart(endedAt(part, timeS))
+      return () => player.setPart(endedAt(part, clock.now()))
     case 'r':
       return () => player.setOptions({ loopPart: !options.loopPart })
     case 'x':
