@@ -185,7 +185,12 @@ test('after a cut of power in the middle, a check completes and a download is wh
   await tellStandins({ fault: 'slow' })
   const { sounds } = (await (await fetch(`${running.url}/api/sounds?q=bronze`)).json()) as { sounds: { id: number }[] }
   const soundId = sounds[0]?.id
-  await fetch(`${running.url}/api/sounds/${soundId}/download`, { method: 'POST' })
+  const asked = await fetch(`${running.url}/api/sounds/${soundId}/download`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ format: null }),
+  })
+  expect(asked.status).toBe(200)
   await running.kill()
   expect(await upload).toBe('broken')
 
