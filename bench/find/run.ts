@@ -1,4 +1,5 @@
 import { type ChildProcess, fork } from 'node:child_process'
+import { once } from 'node:events'
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
@@ -23,6 +24,7 @@ const { values, positionals } = parseArgs({
     sounds: { type: 'string', default: '50000,1000000' },
     queries: { type: 'string', default: '400' },
     alike: { type: 'boolean', default: false },
+    scroll: { type: 'boolean', default: false },
   },
 })
 
@@ -64,12 +66,19 @@ async function measure(count: number, queryCount: number): Promise<void> {
       console.log(`  process   ${memoryMb.toFixed(0)} MB resident`)
       console.log(`  results            ${distribution(results)}`)
       console.log(`  results and counts ${distribution(whole)}`)
+      if (values.scroll) await scrolled()
     } finally {
       server.kill()
     }
   } finally {
     fs.rmSync(dir, { recursive: true, force: true })
   }
+}
+
+/** Scrolls through the list in a browser, and prints how long frames take. */
+async function scrolled(): Promise<void> {
+  const script = path.join(ROOT, 'bench', 'find', 'scroll.mjs')
+  await once(fork(script, [`http://127.0.0.1:${PORT}`], { cwd: ROOT }), 'exit')
 }
 
 function judgedGain(): number {

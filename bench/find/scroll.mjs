@@ -1,5 +1,6 @@
 // Measures how steadily the list of Find scrolls: frame times while it is scrolled through many rows.
-// Start Good Thud first; `node bench/find/scroll.mjs http://localhost:4800`.
+// `npm run bench:find -- --sounds 50000 --scroll` runs it on a large catalogue; by hand: start Good Thud first, then
+// `node bench/find/scroll.mjs http://localhost:4800`.
 import { chromium } from '@playwright/test'
 
 const address = process.argv[2] ?? 'http://localhost:4800'
