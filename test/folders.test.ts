@@ -251,7 +251,12 @@ describe('a file from elsewhere', () => {
     const id = await soundId(world.app, 'grabbed owl')
     await say(id, { kind: 'known', spdxId: 'CC-BY-4.0' })
     expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('owes-credit')
+    expect(await titles('[licence CC BY]')).toContain('grabbed owl')
     await say(id, { kind: 'known', spdxId: 'CC-BY-ND-4.0' })
+    expect(await titles('[licence CC BY]')).not.toContain('grabbed owl')
+    const question = { q: '[licence CC BY-ND] owl', limit: 5, offset: 0, sort: 'best' as const }
+    const { sounds } = await searchSounds(world.app, question, null)
+    expect(sounds.map(({ title, licence }) => [title, licence])).toEqual([['grabbed owl', 'CC BY-ND']])
     expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('not-allowed')
     expect((await ledgerEntries(world.app.db, 0)).at(-1)?.kind).toBe('corrected')
     const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === id)

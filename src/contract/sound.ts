@@ -28,7 +28,7 @@ export const SoundSummary = z.object({
   cost: z.string(),
   /** Sold by the sound, in tiers. */
   sold: z.boolean(),
-  /** The licence in two words: "CC BY", "Plan". */
+  /** The licence in two words: "CC BY", "Plan"; that of the newest papers, before there are any that of the offer. */
   licence: z.string(),
   loudnessLufs: z.number().nullable(),
   hitS: z.number().nullable(),

@@ -91,9 +91,8 @@ function rowsOf(db: Db) {
     )
     .select(sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sounds.id)`.as('price_minor'))
     .select(
-      sql<number>`EXISTS (SELECT 1 FROM grants WHERE grants.sound_id = sounds.id AND taken_back_at IS NULL)`.as(
-        'has_grant',
-      ),
+      sql<number | null>`(SELECT grants.terms_id FROM grants WHERE grants.sound_id = sounds.id AND taken_back_at IS NULL
+        ORDER BY grants.id DESC LIMIT 1)`.as('papers_terms_id'),
     )
     .select(sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sounds.id)`.as('habits'))
     .select(
@@ -108,6 +107,8 @@ function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): Fi
   const { group, name } = categoryOf(row.category, row.title, tags)
   const most = mostBySource.get(row.source_id) ?? 0
   const own = row.source_kind !== 'library'
+  // Papers on file count before what is offered.
+  const standing = terms.get(row.papers_terms_id ?? row.terms_id)
   return {
     id: row.id,
     title: row.own_title ?? row.title,
@@ -130,12 +131,12 @@ function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): Fi
     vocals: row.vocals === null ? null : row.vocals === 1,
     cost: costOf(row, own),
     priceMinor: row.price_minor,
-    licence: terms.get(row.terms_id)?.licence ?? '',
-    creditOwed: terms.get(row.terms_id)?.creditOwed ?? false,
+    licence: standing?.licence ?? '',
+    creditOwed: standing?.creditOwed ?? false,
     offer: `${row.source_id}|${row.terms_id}|${row.tiers ?? ''}`,
     addedDay: row.added_at === '' ? 0 : dayOf(row.added_at),
     kept: row.kept_at !== null,
-    here: own || row.has_grant === 1,
+    here: own || row.papers_terms_id !== null,
     usedCount: usedBySound.get(row.id) ?? 0,
     popularity: most > 0 ? Math.log1p(row.popularity ?? 0) / Math.log1p(most) : 0,
     vector: row.vector && new Float32Array(new Uint8Array(row.vector).buffer),

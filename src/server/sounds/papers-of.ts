@@ -24,6 +24,7 @@ export interface FiledPapers {
   readonly acquiredAt: string
   readonly licensee: string
   readonly termsId: number
+  readonly termsShortTitle: string
   readonly termsSha256: string
   readonly creditLine: string | null
   readonly orderRef: string
@@ -73,6 +74,7 @@ export async function papersOf(
       acquiredAt: row.acquired_at,
       licensee: row.licensee,
       termsId: row.terms_id,
+      termsShortTitle: row.short_title,
       termsSha256: row.terms_sha256,
       creditLine: row.credit_line,
       orderRef: row.order_ref,

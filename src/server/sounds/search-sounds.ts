@@ -146,7 +146,7 @@ export async function summaries(
           durationS: row.measured_s ?? row.duration_s,
           cost: row.cost,
           sold: tiers.has(row.id),
-          licence: row.short_title,
+          licence: filed[0]?.termsShortTitle ?? row.short_title,
           loudnessLufs: row.loudness_lufs,
           hitS: row.hit_s,
           print: row.print_levels && row.print_column_s ? thinnedPrint(row.print_column_s, row.print_levels) : null,
