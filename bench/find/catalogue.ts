@@ -77,7 +77,9 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
     `INSERT INTO sounds (id, source_id, external_id, title, maker, description, tags_json, category, duration_s, formats_json, cost,
      preview_ref, terms_id, updated_at, added_at, popularity) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, '["wav"]', ?, '', ?, ?, ?, ?)`,
   )
-  const analysis = sqlite.prepare(`INSERT INTO analyses VALUES (?, '${'0'.repeat(64)}', 'audio/wav', 0.02, ?, ?, 0.1, ?, 1, ?, ?)`)
+  const analysis = sqlite.prepare(
+    `INSERT INTO analyses VALUES (?, '${'0'.repeat(64)}', 'audio/wav', 0.02, ?, ?, 0.1, ?, 1, ?, ?)`,
+  )
   const print = Buffer.alloc(200, 90)
   for (let id = 1; id <= count; id++) {
     const durationS = 0.2 + 20 * chance.between(0, 1) ** 3
