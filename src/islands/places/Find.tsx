@@ -2,27 +2,19 @@ import { Search, X } from 'lucide-react'
 import { type DragEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useLocation, useSearch } from 'wouter'
 import type { SoundPage, SoundSummary } from '../../contract'
-import { parsedQuery, SORTS } from '../../core/finding'
+import { SORTS } from '../../core/finding'
 import { BatchBar } from '../parts/BatchBar'
 import { CategoryRail } from '../parts/CategoryRail'
-import { EverythingHidden, FilterChips } from '../parts/FilterChips'
+import { FilterChips } from '../parts/FilterChips'
 import { FilterMenus } from '../parts/FilterMenus'
+import { Corrections, NothingFound, Unread } from '../parts/FoundNotes'
 import { SearchMenu } from '../parts/SearchMenu'
 import { SoundPanel } from '../parts/SoundPanel'
 import { SoundTable } from '../parts/SoundTable'
-import { Empty, Failed, Loading } from '../parts/States'
+import { Failed, Loading } from '../parts/States'
 import { useCompare } from '../state/compare'
 import { useCounts, useProbeFile, useSounds } from '../state/find-queries'
-import {
-  addressOf,
-  type FindState,
-  filtered,
-  fromAddress,
-  NOTHING_ASKED,
-  SORT_WORDS,
-  toggled,
-  typed,
-} from '../state/find-state'
+import { addressOf, type FindState, filtered, fromAddress, SORT_WORDS, toggled, typed } from '../state/find-state'
 import { isTyping } from '../state/keys'
 import { usePlayer } from '../state/player'
 import { useDownload, useShell } from '../state/queries'
@@ -264,50 +256,6 @@ function useDroppedSound(onProbe: (probeId: number) => void) {
 function countWords({ total, catalogueTotal }: SoundPage, { text, filters, like }: FindState): string {
   const all = text.trim() === '' && filters.length === 0 && like === null
   return all ? counted(total, 'sound') : `${counted(total, 'sound')} of ${catalogueTotal.toLocaleString('en-GB')}`
-}
-
-function Corrections({ corrections }: Pick<SoundPage, 'corrections'>) {
-  return (
-    <p className="text-sm" data-testid="corrections">
-      {corrections.map(({ typed: word, shown }) => (
-        <span key={word} className="mr-3">
-          Nothing is called “{word}”: showing “{shown}”.
-        </span>
-      ))}
-    </p>
-  )
-}
-
-/** Conditions that were typed and say nothing: they would be left out without a word. */
-function Unread({ text }: { text: string }) {
-  const { unknown } = parsedQuery(text)
-  if (unknown.length === 0) return null
-  return (
-    <p className="text-sm" role="status" data-testid="unread">
-      {unknown.map((one) => `[${one}]`).join(', ')}{' '}
-      {unknown.length === 1 ? 'is no condition and does' : 'are no conditions and do'} not count. Those that can be
-      typed are in the help (?).
-    </p>
-  )
-}
-
-function NothingFound(props: { first: SoundPage; state: FindState; onChange: (state: FindState) => void }) {
-  const { first, state, onChange } = props
-  const hidden = first.hides.some((one) => one.hidden > 0)
-  if (hidden) return <EverythingHidden state={state} hides={first.hides} onChange={onChange} />
-  return (
-    <Empty
-      title={state.text.trim() ? `Nothing is called “${state.text.trim()}”` : 'There is nothing to compare with'}
-      action={
-        <button type="button" className="btn" onClick={() => onChange(NOTHING_ASKED)}>
-          Show all {first.catalogueTotal} sounds
-        </button>
-      }
-    >
-      Every word has to be in the title, tags, category, folder, maker or description, or mean the same. Try fewer or
-      shorter words.
-    </Empty>
-  )
 }
 
 function ListenFirst({ hasVideo }: { hasVideo: boolean }) {
