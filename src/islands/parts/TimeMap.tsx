@@ -1,5 +1,5 @@
 import { line, scaleLinear } from 'd3'
-import { memo, type PointerEvent, useMemo, useRef, useState } from 'react'
+import { memo, type PointerEvent, useMemo, useRef } from 'react'
 import type { AccountWire, FindingWire, TrackMap } from '../../contract'
 import type { Part } from '../state/listening-options'
 import { useWidth } from '../state/use-width'
@@ -45,22 +45,24 @@ export function TimeMap(props: TimeMapProps) {
     [findings, track.durationS, widthPx],
   )
   const lanes = marks.reduce((most, mark) => Math.max(most, mark.lane + 1), 1)
-  const [dragFromPx, setDragFromPx] = useState<number | null>(null)
+  const dragRef = useRef<{ fromPx: number; moved: boolean } | null>(null)
   const at = (px: number): number => Math.max(0, Math.min(track.durationS, x.invert(px)))
-  const isDrag = (px: number): boolean => dragFromPx !== null && Math.abs(px - dragFromPx) >= DRAG_MIN_PX
   const onDown = (event: PointerEvent<SVGSVGElement>): void => {
     if (event.button !== 0) return
     event.currentTarget.setPointerCapture(event.pointerId)
-    setDragFromPx(pxIn(event))
+    dragRef.current = { fromPx: pxIn(event), moved: false }
   }
   const onMove = (event: PointerEvent<SVGSVGElement>): void => {
+    const drag = dragRef.current
     const px = pxIn(event)
-    if (dragFromPx === null || !isDrag(px)) return
-    onMark({ fromS: at(Math.min(px, dragFromPx)), toS: at(Math.max(px, dragFromPx)) })
+    if (!drag || (!drag.moved && Math.abs(px - drag.fromPx) < DRAG_MIN_PX)) return
+    drag.moved = true
+    onMark({ fromS: at(Math.min(px, drag.fromPx)), toS: at(Math.max(px, drag.fromPx)) })
   }
-  const onUp = (event: PointerEvent<SVGSVGElement>): void => {
-    if (dragFromPx !== null && !isDrag(pxIn(event))) onSeek(at(dragFromPx))
-    setDragFromPx(null)
+  const onUp = (): void => {
+    const drag = dragRef.current
+    dragRef.current = null
+    if (drag && !drag.moved) onSeek(at(drag.fromPx))
   }
   return (
     <section aria-label="Time map of the sound track" className="relative select-none" ref={boxRef}>
@@ -71,7 +73,9 @@ export function TimeMap(props: TimeMapProps) {
         onPointerDown={onDown}
         onPointerMove={onMove}
         onPointerUp={onUp}
-        onPointerCancel={() => setDragFromPx(null)}
+        onPointerCancel={() => {
+          dragRef.current = null
+        }}
         data-testid="map-track"
         aria-hidden="true"
       >
