@@ -136,6 +136,8 @@ test('conditions can be typed, and the address and saved searches hold them', as
   await expect(count(page)).toHaveText(found ?? '')
   await line.fill('door [freee]')
   await expect(page.getByTestId('unread')).toContainText('[freee] is no condition and does not count.')
+  await line.fill('a b c d e f g h i j k l m')
+  await expect(page.getByTestId('unread')).toHaveText('The first 12 words count; 1 word at the end does not.')
   await line.fill('door')
   await expect(page.getByTestId('unread')).toHaveCount(0)
   await page.getByRole('button', { name: 'Saved' }).click()

@@ -13,7 +13,7 @@ export {
 } from './filters'
 export { Finder, type FindRequest, type FindResult } from './finder'
 export { SORTS, type Sort } from './order'
-export { parsedQuery, type Query, type QueryPart, queryText, queryWords, withFilter } from './query'
+export { MAX_PARTS, parsedQuery, type Query, type QueryPart, queryText, queryWords, withFilter } from './query'
 export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'
 export { type SpokenSound, spokenSounds } from './spoken'
 export { parsedVocabulary, type Related, type Vocabulary, type VocabularyProblem } from './vocabulary'

@@ -16,6 +16,8 @@ export interface Query {
   readonly filters: readonly Filter[]
   /** Text between brackets that says no condition. */
   readonly unknown: readonly string[]
+  /** How many words at the end are too many, and do not count. */
+  readonly leftOut: number
 }
 
 /** More words than this in one query are ignored. */
@@ -48,7 +50,8 @@ export function parsedQuery(text: string): Query {
     else if (not) parts.push({ words, quoted: words.length > 1, not })
     else for (const one of words) parts.push({ words: [one], quoted: false, not })
   }
-  return { parts: parts.slice(0, MAX_PARTS), filters: lastOfEachKind(filters), unknown }
+  const leftOut = Math.max(0, parts.length - MAX_PARTS)
+  return { parts: parts.slice(0, MAX_PARTS), filters: lastOfEachKind(filters), unknown, leftOut }
 }
 
 /** The words of a query without its conditions, as they can be typed. */

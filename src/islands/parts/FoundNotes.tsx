@@ -1,6 +1,7 @@
 import type { SoundPage } from '../../contract'
-import { parsedQuery } from '../../core/finding'
+import { MAX_PARTS, parsedQuery } from '../../core/finding'
 import { type FindState, NOTHING_ASKED } from '../state/find-state'
+import { counted } from '../state/words'
 import { EverythingHidden } from './FilterChips'
 import { Empty } from './States'
 
@@ -17,15 +18,17 @@ export function Corrections({ corrections }: Pick<SoundPage, 'corrections'>) {
   )
 }
 
-/** Conditions that were typed and say nothing: they would be left out without a word. */
+/** Conditions that were typed and say nothing, and words that are too many: they would be left out without a word. */
 export function Unread({ text }: { text: string }) {
-  const { unknown } = parsedQuery(text)
-  if (unknown.length === 0) return null
+  const { unknown, leftOut } = parsedQuery(text)
+  if (unknown.length === 0 && leftOut === 0) return null
+  const none = unknown.length === 1 ? 'is no condition and does' : 'are no conditions and do'
   return (
     <p className="text-sm" role="status" data-testid="unread">
-      {unknown.map((one) => `[${one}]`).join(', ')}{' '}
-      {unknown.length === 1 ? 'is no condition and does' : 'are no conditions and do'} not count. Those that can be
-      typed are in the help (?).
+      {unknown.length > 0 &&
+        `${unknown.map((one) => `[${one}]`).join(', ')} ${none} not count. Those that can be typed are in the help (?). `}
+      {leftOut > 0 &&
+        `The first ${MAX_PARTS} words count; ${counted(leftOut, 'word')} at the end ${leftOut === 1 ? 'does' : 'do'} not.`}
     </p>
   )
 }
