@@ -15,10 +15,9 @@ export interface DeckEvents {
  * One of them is the current one; only that one plays.
  */
 export class AudioDeck {
-  /** The one that was wanted longest ago comes first. */
-  private readonly elements: HTMLAudioElement[] = []
-  private readonly holds = new Map<HTMLAudioElement, number>()
-  private readonly cache = new AudioCache((id) => this.holding(id) !== undefined)
+  /** Elements by the sound that they hold; the one that was wanted longest ago comes first. */
+  private readonly ready = new Map<number, HTMLAudioElement>()
+  private readonly cache = new AudioCache((id) => this.ready.has(id))
   private host: HTMLElement | null = null
   private events: DeckEvents = { onPlaying: () => {}, onEnded: () => {} }
   private made: AudioGraph | null = null
@@ -34,7 +33,7 @@ export class AudioDeck {
   get graph(): AudioGraph | null {
     if (this.made) return this.made
     this.made = audioGraph()
-    for (const element of this.elements) this.made?.connect(element)
+    for (const element of this.ready.values()) this.made?.connect(element)
     return this.made
   }
 
@@ -61,24 +60,24 @@ export class AudioDeck {
     return element
   }
 
-  private holding(id: number): HTMLAudioElement | undefined {
-    return this.elements.find((element) => this.holds.get(element) === id)
-  }
-
   private elementOf(id: number): HTMLAudioElement | null {
-    const ready = this.holding(id)
+    const ready = this.ready.get(id)
     const element = ready ?? this.free()
     if (!element) return null
-    this.elements.splice(this.elements.indexOf(element), 1)
-    this.elements.push(element)
+    this.ready.delete(id)
+    this.ready.set(id, element)
     if (ready && !ready.error) return ready
-    this.holds.set(element, id)
     element.src = this.cache.addressOf(id)
     return element
   }
 
+  /** An element that holds no sound any more: a new one, or that of the sound that was wanted longest ago. */
   private free(): HTMLAudioElement | null {
-    if (this.elements.length === ELEMENTS) return this.elements.find((element) => element !== this.current) ?? null
+    if (this.ready.size === ELEMENTS) {
+      const oldest = [...this.ready].find(([, element]) => element !== this.current)
+      if (oldest) this.ready.delete(oldest[0])
+      return oldest?.[1] ?? null
+    }
     if (!this.host) return null
     const element = document.createElement('audio')
     element.preload = 'auto'
@@ -96,7 +95,6 @@ export class AudioDeck {
       ifCurrent(() => this.events.onEnded()),
     )
     this.host.append(element)
-    this.elements.push(element)
     this.made?.connect(element)
     return element
   }
