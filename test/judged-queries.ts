@@ -1,5 +1,6 @@
 import { DEMO_SOUNDS } from '../demo/synthesis/catalogue'
 import { categoryOf, Finder, parsedQuery, SegmentBuilder, type Vocabulary } from '../src/core/finding'
+import { PLAIN_SOUND } from './plain-sound'
 
 /**
  * Queries over the demo catalogue with what a person looking for it would want to see: what it means outright, and what would do.
@@ -97,34 +98,21 @@ export function demoFinder(vocabulary: Vocabulary): Finder {
     const tags = sound.tags.split(' ').filter(Boolean)
     const { group, name } = categoryOf(sound.category, sound.title, tags)
     segment.add({
+      ...PLAIN_SOUND,
       id: at + 1,
       title: sound.title,
       tags,
       group,
       category: name,
       maker: sound.maker,
-      folder: '',
-      description: '',
       sourceName: sound.library,
-      durationS: 1,
-      loudnessLufs: null,
       channels: 1,
-      loops: null,
       kind: sound.kind ?? 'effect',
       tempoBpm: sound.tempoBpm ?? null,
       mood: sound.mood ?? null,
       vocals: sound.vocals ?? null,
-      cost: 'free',
-      priceMinor: null,
       licence: sound.licence,
-      creditOwed: false,
       offer: sound.library,
-      addedDay: 0,
-      kept: false,
-      here: false,
-      usedCount: 0,
-      popularity: 0,
-      vector: null,
     })
   }
   finder.replace(segment.finish())

@@ -1,4 +1,5 @@
 import type { Shelf, ShelfSound, SoundSummary } from '../../contract'
+import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import type { Services } from '../services'
 import type { Asked } from '../sounds/papers-of'
@@ -61,13 +62,12 @@ async function collectionsWithSounds(db: Db): Promise<Shelf['collections']> {
 
 /** What the Shelf shows of a sound beside its summary. */
 async function shelfFacts(db: Db, ids: readonly number[]) {
-  const among = ids.length === 0 ? [-1] : [...ids]
-  const keeps = await db.selectFrom('keeps').selectAll().where('sound_id', 'in', among).execute()
-  const habits = await db.selectFrom('habits').selectAll().where('sound_id', 'in', among).orderBy('words').execute()
+  const keeps = await db.selectFrom('keeps').selectAll().where(isOneOf('sound_id', ids)).execute()
+  const habits = await db.selectFrom('habits').selectAll().where(isOneOf('sound_id', ids)).orderBy('words').execute()
   const named = await db
     .selectFrom('sounds')
     .select(['id', 'title'])
-    .where('id', 'in', among)
+    .where(isOneOf('id', ids))
     .where('own_title', 'is not', null)
     .execute()
   const copies = await db.selectFrom('copies').select(['sha256', 'file_name']).execute()

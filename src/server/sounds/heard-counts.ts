@@ -1,5 +1,6 @@
 import { sql } from 'kysely'
 import { heardNow } from '../checks/heard-now'
+import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 
 /**
@@ -9,7 +10,7 @@ import type { Db } from '../database/open'
  */
 export async function heardCounts(db: Db, ids: readonly number[] | null): Promise<Map<number, number>> {
   if (ids?.length === 0) return new Map()
-  const heard = ids ? heardNow(db).where('detections.sound_id', 'in', [...ids]) : heardNow(db)
+  const heard = ids ? heardNow(db).where(isOneOf('detections.sound_id', ids)) : heardNow(db)
   const rows = await heard
     .select(['detections.sound_id', sql<number>`count(DISTINCT videos.id)`.as('count')])
     .groupBy('detections.sound_id')
