@@ -5,12 +5,13 @@ import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail, VideoInput } from '../src/contract'
 import { decodedFeatures, FEATURES_VERSION, findInTracks, type PreparedSound } from '../src/core/hearing'
-import { checkDetail } from '../src/server/checks/findings'
 import { checkAgain, takeInExport } from '../src/server/checks/start-check'
+import { checkDetail } from '../src/server/clearance/findings'
+import { todayIso } from '../src/server/database/open'
+import { findVideoInHand, usesOfRow } from '../src/server/rows/video-rows'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { soundDetail } from '../src/server/sounds/sound-detail'
 import { listSources } from '../src/server/sources/list-sources'
-import { findVideoInHand, usesOfRow } from '../src/server/videos/video-rows'
 import { changeVideo, createVideo, getVideo } from '../src/server/videos/videos'
 import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
 
@@ -134,7 +135,7 @@ describe('searching', () => {
       const page = await searchSounds(
         world.app,
         { q: 'short', limit: 50, offset: 0, sort: 'best' },
-        { uses: input(more).uses, videoId: null },
+        { uses: input(more).uses, videoId: null, asOf: todayIso() },
       )
       return Object.fromEntries(page.sounds.map(({ title, fit }) => [title, fit]))
     }
@@ -151,7 +152,7 @@ describe('searching', () => {
     const page = await searchSounds(
       world.app,
       { q: 'servo', limit: 1, offset: 0, sort: 'best' },
-      { uses: input({ places: ['game'] }).uses, videoId: null },
+      { uses: input({ places: ['game'] }).uses, videoId: null, asOf: todayIso() },
     )
     expect(page.sounds[0]?.fit).toBe('not-stated')
   })
@@ -163,6 +164,7 @@ describe('a download', () => {
     const detail = await soundDetail(world.app, await soundId(world.app, 'Ice crack'), {
       uses: input().uses,
       videoId: null,
+      asOf: todayIso(),
     })
     expect(detail.copy?.fileName).toBe('Ice crack - fernlight - Tin Barn Commons.wav')
     const bytes = fs.readFileSync(world.app.store.blobPath(detail.copy?.sha256 ?? ''))
@@ -195,6 +197,7 @@ describe('a download', () => {
     const detail = await soundDetail(world.app, await soundId(world.app, 'Servo number 1'), {
       uses: input().uses,
       videoId: null,
+      asOf: todayIso(),
     })
     expect(detail.papers[0]).toMatchObject({ grantTitle: 'Studio plan', creditLine: null })
     expect(detail.papers[0]?.planUntil).toMatch(/^\d{4}-\d\d-\d\d$/)

@@ -6,7 +6,7 @@ import { encoded } from '../demo/synthesis/encode'
 import { writeWav } from '../src/core/formats/wav'
 import { withWavRights } from '../src/core/formats/wav-tags'
 import { startDownload } from '../src/server/copies/start-download'
-import { tagFile } from '../src/server/copies/tag-file'
+import { todayIso } from '../src/server/database/open'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder, answerProposal, openProposals, removeFolder, scanJob } from '../src/server/folders/folders'
 import { fileFacts } from '../src/server/folders/read-tags'
@@ -16,6 +16,7 @@ import { mayI } from '../src/server/papers/may-i'
 import { papersList } from '../src/server/papers/papers-list'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
+import { tagFile } from '../src/server/workers/tag-file'
 import { openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
 
 let world: World
@@ -88,7 +89,9 @@ describe('a folder of the creator’s own', () => {
 
   it('has no papers for what nobody spoke of, and says so', async () => {
     const door = await soundId(world.app, 'Kitchen door')
-    expect(await mayI(world.app, door, { uses: USES, videoId: null })).toMatchObject({ verdict: 'no-papers' })
+    expect(await mayI(world.app, door, { uses: USES, videoId: null, asOf: todayIso() })).toMatchObject({
+      verdict: 'no-papers',
+    })
     const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === door)
     expect(row).toMatchObject({ grantId: null, marks: expect.arrayContaining(['no-papers']) })
   })
@@ -116,7 +119,7 @@ describe('a folder of the creator’s own', () => {
     )
     expect(await scan(id)).toBe('done: Found 0 new, 0 changed, 1 moved, 0 gone')
     expect(await soundId(world.app, 'Back door')).toBe(door)
-    expect((await mayI(world.app, door, { uses: USES, videoId: null })).verdict).toBe('clear')
+    expect((await mayI(world.app, door, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('clear')
   })
 
   it('tells what changed and what is gone; the papers of what is gone stay', async () => {
@@ -133,15 +136,15 @@ describe('a folder of the creator’s own', () => {
     put('Borrowed/reeds.wav', wav('o6'))
     await scan(id)
     const reeds = await soundId(world.app, 'reeds')
-    expect((await mayI(world.app, reeds, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    expect((await mayI(world.app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     const [proposal] = await openProposals(world.app.db)
     expect(proposal).toMatchObject({ path: path.join('Borrowed', 'README.txt'), soundCount: 1 })
     expect(proposal?.reading.licences[0]).toMatchObject({ spdxId: 'CC-BY-4.0', by: 'url' })
     const terms = { kind: 'known', spdxId: 'CC-BY-4.0' } as const
     expect(await answerProposal(world.app, proposal?.id ?? 0, { accept: true, terms })).toBe(1)
-    expect((await mayI(world.app, reeds, { uses: USES, videoId: null })).verdict).toBe('owes-credit')
+    expect((await mayI(world.app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('owes-credit')
     const other = await soundId(world.app, 'new')
-    expect((await mayI(world.app, other, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    expect((await mayI(world.app, other, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     await expect(answerProposal(world.app, proposal?.id ?? 0, { accept: false })).rejects.toMatchObject({
       code: 'not-found',
     })
@@ -189,7 +192,7 @@ describe('a folder of the creator’s own', () => {
     })
     await world.app.jobs.idle()
     const pan = await soundId(world.app, 'pan')
-    const answer = await mayI(world.app, pan, { uses: USES, videoId: null })
+    const answer = await mayI(world.app, pan, { uses: USES, videoId: null, asOf: todayIso() })
     // What was not confirmed stays not stated, and is no ground.
     expect(answer.verdict).toBe('not-allowed')
     expect(answer.reasons.find(({ key }) => key === 'online')).toMatchObject({ effect: 'allows' })
@@ -243,29 +246,29 @@ describe('a file from elsewhere', () => {
     const { soundId: id } = await bring('../../grabbed owl.wav', wav('e1'))
     expect(await titles('grabbed')).toEqual(['grabbed owl'])
     await say(id, { kind: 'unknown' })
-    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     expect((await ledgerEntries(world.app.db, 0)).at(-1)).toMatchObject({ kind: 'declared', body: { terms: null } })
   })
 
   it('has those that are declared; a correction is an entry of its own, and they can be taken back', async () => {
     const id = await soundId(world.app, 'grabbed owl')
     await say(id, { kind: 'known', spdxId: 'CC-BY-4.0' })
-    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('owes-credit')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('owes-credit')
     expect(await titles('[licence CC BY]')).toContain('grabbed owl')
     await say(id, { kind: 'known', spdxId: 'CC-BY-ND-4.0' })
     expect(await titles('[licence CC BY]')).not.toContain('grabbed owl')
     const question = { q: '[licence CC BY-ND] owl', limit: 5, offset: 0, sort: 'best' as const }
     const { sounds } = await searchSounds(world.app, question, null)
     expect(sounds.map(({ title, licence }) => [title, licence])).toEqual([['grabbed owl', 'CC BY-ND']])
-    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('not-allowed')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
     expect((await ledgerEntries(world.app.db, 0)).at(-1)?.kind).toBe('corrected')
     const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === id)
     const change = (taken: boolean) =>
       world.app.db.transaction().execute((trx) => takeBack(trx, row?.grantId ?? 0, taken))
     await change(true)
-    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('no-papers')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     await change(false)
-    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('not-allowed')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
     expect((await verifiedLedger(world.app.db)).broken).toBeNull()
   })
 

@@ -6,20 +6,21 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readWav } from '../src/core/formats/wav'
 import { wavTags } from '../src/core/formats/wav-tags'
 import { USE_PLACES } from '../src/core/rights'
+import { papersOf } from '../src/server/clearance/papers-of'
+import { todayIso } from '../src/server/database/open'
 import { desk, markSeen } from '../src/server/desk/desk'
 import { ledgerEntries, verifiedLedger } from '../src/server/ledger/ledger'
 import { bindVideo } from '../src/server/papers/bind-video'
 import { attachEvidence } from '../src/server/papers/evidence'
 import { csvOf, exportedPapers, exportedTerms } from '../src/server/papers/export-papers'
-import { importTerms } from '../src/server/papers/import-terms'
-import { listTerms } from '../src/server/papers/list-terms'
 import { mayI } from '../src/server/papers/may-i'
 import { placeOrder } from '../src/server/papers/orders'
 import { papersList } from '../src/server/papers/papers-list'
-import { termsPage } from '../src/server/papers/terms-page'
-import { papersOf } from '../src/server/sounds/papers-of'
 import { soundDetail } from '../src/server/sounds/sound-detail'
 import { LIBRARY_IDS } from '../src/server/sources/connectors'
+import { importTerms } from '../src/server/terms/import-terms'
+import { listTerms } from '../src/server/terms/list-terms'
+import { termsPage } from '../src/server/terms/terms-page'
 import { createVideo } from '../src/server/videos/videos'
 import { mirrorAll, openWorld, soundId, soundSamples, type World } from './world'
 
@@ -97,7 +98,7 @@ describe('buying', () => {
     expect(filed?.evidence).toMatchObject([
       { fileName: expect.stringMatching(/^receipt PM-/), mime: 'application/pdf' },
     ])
-    expect(filed?.papers.boundTo).toEqual([String(videoId)])
+    expect(filed?.papers.boundTo).toEqual([videoId])
     const kinds = (await ledgerEntries(world.app.db, 0)).map(({ kind }) => kind)
     expect(kinds.slice(-3)).toEqual(['acquired', 'receipt', 'declared'])
   })
@@ -106,8 +107,8 @@ describe('buying', () => {
     const own = (await papersOf(world.app.db, [await soundId(world.app, 'Crate lands')])).values().next().value?.[0]
     const id = await soundId(world.app, 'Crate lands')
     const bound = Number(own?.papers.boundTo?.[0])
-    expect((await mayI(world.app, id, { uses: USES, videoId: bound })).verdict).toBe('clear')
-    const other = await mayI(world.app, id, { uses: USES, videoId: await video('Another') })
+    expect((await mayI(world.app, id, { uses: USES, videoId: bound, asOf: todayIso() })).verdict).toBe('clear')
+    const other = await mayI(world.app, id, { uses: USES, videoId: await video('Another'), asOf: todayIso() })
     expect(other.verdict).toBe('not-allowed')
     expect(other.settlements).toContain('Buy it once more, for this video.')
     expect(other.settlements[0]).toContain('Buy the tier “Single, online” for 3.00 EUR')
@@ -118,23 +119,27 @@ describe('buying', () => {
     const id = await soundId(world.app, 'Vault closes')
     const first = await video('First')
     const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
-    const before = await mayI(world.app, id, { uses: USES, videoId: first })
+    const before = await mayI(world.app, id, { uses: USES, videoId: first, asOf: todayIso() })
     expect(before.settlements).toContain('Put on record that this purchase is for the video that you ask for.')
     const record = { grantId: filed?.grantId ?? 0, videoId: first, key: 'projects', note: '' }
     await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
-    expect((await mayI(world.app, id, { uses: USES, videoId: first })).verdict).toBe('clear')
+    expect((await mayI(world.app, id, { uses: USES, videoId: first, asOf: todayIso() })).verdict).toBe('clear')
     const count = (await ledgerEntries(world.app.db, 0)).length
     await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
     expect((await ledgerEntries(world.app.db, 0)).length).toBe(count)
     const second = await video('Second')
     const more = world.app.db.transaction().execute((trx) => bindVideo(trx, { ...record, videoId: second }))
     await expect(more).rejects.toMatchObject({ code: 'all-bound' })
-    expect((await mayI(world.app, id, { uses: USES, videoId: second })).verdict).toBe('not-allowed')
+    expect((await mayI(world.app, id, { uses: USES, videoId: second, asOf: todayIso() })).verdict).toBe('not-allowed')
   })
 
   it('names the cheapest tier that would do', async () => {
     const id = await soundId(world.app, 'Vault closes')
-    const answer = await mayI(world.app, id, { uses: { ...USES, places: ['broadcast'] }, videoId: null })
+    const answer = await mayI(world.app, id, {
+      uses: { ...USES, places: ['broadcast'] },
+      videoId: null,
+      asOf: todayIso(),
+    })
     expect(answer.verdict).toBe('not-allowed')
     expect(answer.settlements[0]).toBe('Buy the tier “Everything” for 27.00 EUR: it allows this video.')
   })
@@ -164,7 +169,7 @@ describe('buying', () => {
     await world.app.jobs.idle()
     expect(await world.app.jobs.find(first.jobId)).toMatchObject({ state: 'done' })
     expect(world.standins['pell-marrow'].orderCount()).toBe(before + 1)
-    const detail = await soundDetail(world.app, id, { uses: USES, videoId: null })
+    const detail = await soundDetail(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })
     expect(detail).toMatchObject({ kind: 'music', tempoBpm: 84, mood: 'calm', vocals: true })
     expect(detail.papers).toHaveLength(1)
   })
@@ -203,7 +208,7 @@ describe('buying', () => {
 describe('what would settle it', () => {
   it('names another sound of the kind that may be used', async () => {
     const id = await download('Radio hum')
-    const answer = await mayI(world.app, id, { uses: { ...USES, earns: true }, videoId: null })
+    const answer = await mayI(world.app, id, { uses: { ...USES, earns: true }, videoId: null, asOf: todayIso() })
     expect(answer.verdict).toBe('not-allowed')
     expect(answer.settlements.some((sentence) => /^Take “.*” instead: it allows this video/.test(sentence))).toBe(true)
   })
@@ -215,7 +220,7 @@ describe('what would settle it', () => {
       .set({ plan_from: '2020-01-01', plan_until: '2020-12-31' })
       .where('sound_id', '=', id)
       .execute()
-    const answer = await mayI(world.app, id, { uses: USES, videoId: null })
+    const answer = await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })
     expect(answer).toMatchObject({ verdict: 'not-allowed', onFile: true })
     expect(answer.settlements[0]).toBe('Download it under “Studio plan”: it allows this video.')
   })
@@ -300,12 +305,12 @@ describe('new versions of terms', () => {
   it('stand beside the old ones, and papers keep theirs', async () => {
     const owl = await soundId(world.app, 'Far owl')
     const earning = { ...USES, earns: true }
-    expect((await mayI(world.app, owl, { uses: earning, videoId: null })).verdict).toBe('owes-credit')
+    expect((await mayI(world.app, owl, { uses: earning, videoId: null, asOf: todayIso() })).verdict).toBe('owes-credit')
     world.standins.skerryview.control.edition = 2
     await mirrorAll(world, ['skerryview'])
-    expect((await mayI(world.app, owl, { uses: earning, videoId: null })).verdict).toBe('owes-credit')
+    expect((await mayI(world.app, owl, { uses: earning, videoId: null, asOf: todayIso() })).verdict).toBe('owes-credit')
     const lake = await soundId(world.app, 'Lake at dusk')
-    const fresh = await mayI(world.app, lake, { uses: earning, videoId: null })
+    const fresh = await mayI(world.app, lake, { uses: earning, videoId: null, asOf: todayIso() })
     expect(fresh).toMatchObject({ onFile: false, verdict: 'no-papers', terms: { version: '2026-10-19' } })
     expect(fresh.reasons[0]).toMatchObject({ key: 'earning', effect: 'bars' })
   })
@@ -388,7 +393,11 @@ describe('the desk', () => {
       const set = (values: object) =>
         world.app.db.updateTable('sources').set(values).where('id', '=', 'heron-slate').execute()
       await set({ plan, plan_from: '2030-01-01', plan_until: until })
-      const answer = await mayI(world.app, id, { uses: { ...USES, publishOn: '2031-03-01' }, videoId: null })
+      const answer = await mayI(world.app, id, {
+        uses: { ...USES, publishOn: '2031-03-01' },
+        videoId: null,
+        asOf: todayIso(),
+      })
       expect(answer.verdict).toBe(verdict)
       await set({ plan: before.plan, plan_from: before.plan_from, plan_until: before.plan_until })
     },
@@ -397,10 +406,10 @@ describe('the desk', () => {
   it('and the papers follow a plan that ended early', async () => {
     const id = await soundId(world.app, 'Servo number 1')
     const late = { ...USES, publishOn: new Date(Date.now() + 30 * 86_400_000).toISOString().slice(0, 10) }
-    const answer = await mayI(world.app, id, { uses: late, videoId: null })
+    const answer = await mayI(world.app, id, { uses: late, videoId: null, asOf: todayIso() })
     expect(answer).toMatchObject({ onFile: true, verdict: 'not-allowed' })
     expect(answer.settlements[0]).toContain('Renew the plan')
-    expect((await mayI(world.app, id, { uses: USES, videoId: null })).verdict).toBe('clear')
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('clear')
   })
 })
 

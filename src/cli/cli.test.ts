@@ -10,8 +10,8 @@ import { storeCopy } from '../server/copies/acquire'
 import { openDatabase } from '../server/database/open'
 import { appendToLedger } from '../server/ledger/ledger'
 import { grantDeclared } from '../server/papers/declare'
-import { knownTerms } from '../server/papers/licence-texts'
-import { storeTerms } from '../server/sources/terms-store'
+import { knownTerms } from '../server/terms/licence-texts'
+import { storeTerms } from '../server/terms/terms-store'
 
 const dir = temporaryDir('cli')
 const sounds = path.join(dir, 'sounds')

@@ -1,13 +1,17 @@
 import type { Readable } from 'node:stream'
 import { z } from 'zod'
 import type { Problem } from '../contract'
-import { type App, sharedApp } from './app'
+import type { DecisionContext } from '../core/rights'
+import { sharedApp } from './app'
+import type { App } from './context'
+import { todayIso } from './database/db'
 import { disposition } from './files/ranged'
 import { bodyStream } from './files/web-stream'
 import { MediaError } from './media/decoder'
 import type { Span } from './media/span'
+import { SourceError } from './ports/connector'
 import { ProblemError } from './problem-error'
-import { SourceError } from './sources/connector'
+import { findDecisionContext } from './rows/video-rows'
 
 interface EndpointContext {
   readonly request: Request
@@ -123,4 +127,15 @@ export function fileDownload({ mime, fileName }: { mime: string; fileName: strin
       'Cache-Control': 'no-store',
     },
   })
+}
+
+/** Header in which each tab names the video that it has in hand: its id, or "none". */
+const VIDEO_IN_HAND = 'x-video-in-hand'
+
+/** What a request's decisions are made for: the video that its tab has in hand, else the one last taken in hand, and today. */
+export function decisionContextOf({ db }: Pick<App, 'db'>, request: Request): Promise<DecisionContext | null> {
+  const header = request.headers.get(VIDEO_IN_HAND)
+  const named =
+    header === null || !/^(none|\d{1,15})$/.test(header) ? undefined : header === 'none' ? null : Number(header)
+  return findDecisionContext(db, { named, asOf: todayIso() })
 }

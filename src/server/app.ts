@@ -1,21 +1,17 @@
 import path from 'node:path'
 import { z } from 'zod'
 import type { Job } from '../contract'
+import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
+import type { App, ServiceOptions, Services } from './context'
 import { acquireSound, carryOutOrder } from './copies/acquire'
 import { acquireBatch } from './copies/batches'
-import { describeSounds, enqueueDescribing } from './finding/describe-sounds'
-import { ensureElsewhere } from './folders/elsewhere'
 import { scanFolder } from './folders/scan'
 import { Jobs } from './jobs/jobs'
-import { openServices, type ServiceOptions, type Services } from './services'
+import { ensureElsewhere } from './rows/elsewhere-source'
+import { openServices } from './services'
 import { mirrorSource } from './sources/mirror'
-
-/** Services and the queue that works on them. */
-export interface App extends Services {
-  readonly jobs: Jobs
-}
 
 /** Opens a data folder and starts its queue: what an earlier process left unfinished goes on. */
 export async function openApp(options: ServiceOptions): Promise<App> {

@@ -1,37 +1,12 @@
-import { type Db, openDatabase } from './database/open'
+import type { ServiceOptions, Services } from './context'
+import { openDatabase } from './database/open'
 import { FileStore } from './files/store'
 import { openFinder, vocabularyText } from './finding/open-finder'
-import type { SoundFinder } from './finding/sound-finder'
 import { MediaError } from './media/decoder'
+import { SourceError } from './ports/connector'
 import { ProblemError } from './problem-error'
-import { type Connector, SourceError } from './sources/connector'
-import { type LibraryId, shippedConnectors } from './sources/connectors'
-import type { Manners } from './sources/source-http'
-import { createPool, type Pool, TaskError } from './workers/pool'
-
-/** What the server's functions work with. */
-export interface Services {
-  readonly db: Db
-  readonly store: FileStore
-  readonly pool: Pool
-  readonly finder: SoundFinder
-  /** The vocabulary with the creator's own lines, as they are now. */
-  vocabulary(): string
-  readonly connectors: readonly Connector[]
-  /** @throws {ProblemError} not-found for a source that is not set up. */
-  connector(id: string): Connector
-  /** Why something failed, in a sentence for people. */
-  explain(error: unknown): string
-  close(): Promise<void>
-}
-
-export interface ServiceOptions {
-  readonly dataDir: string
-  /** Folder of the built worker. */
-  readonly nodeDir: string
-  readonly urls: Readonly<Record<LibraryId, string>>
-  readonly manners?: Manners
-}
+import { shippedConnectors } from './sources/connectors'
+import { createPool, TaskError } from './workers/pool'
 
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {

@@ -1,9 +1,9 @@
 import { sql } from 'kysely'
 import type { ShellChange, ShellState } from '../contract'
+import type { Services } from './context'
 import { ProblemError } from './problem-error'
-import type { Services } from './services'
+import { findVideoInHand } from './rows/video-rows'
 import { findSetting, namePattern, setSetting } from './settings'
-import { findVideoInHand } from './videos/video-rows'
 
 /** What every place needs to know. */
 export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellState> {

@@ -1,6 +1,6 @@
 import fs from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { Connector } from '../../src/server/sources/connector'
+import type { Connector } from '../../src/server/ports/connector'
 import { LIBRARY_IDS, shippedConnectors } from '../../src/server/sources/connectors'
 import { makeLibraries, QUICK, type Standins, serveStandins, temporaryDir, urlsOf } from '../world'
 import { conformance } from './conformance'

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { expect, it } from 'vitest'
 import { groundedClauses, USE_PLACES } from '../../src/core/rights'
-import { type CatalogueSound, type Connector, cataloguePages, SourceError } from '../../src/server/sources/connector'
+import { type CatalogueSound, type Connector, cataloguePages, SourceError } from '../../src/server/ports/connector'
 
 /** What the suite needs to know of the library that a connector is tried against. */
 export interface Subject {

@@ -1,5 +1,5 @@
-import type { Sort } from './order'
 import type { Segment } from './segment'
+import type { Sort } from './sorts'
 import { WordIndex } from './word-index'
 
 /** A segment with what is worked out over it. */

@@ -2,10 +2,11 @@ import { type Answer, dot, gatherHits, type Part, partOf, SEVERAL, totalOf, weig
 import { type Condition, conditionOf, type FitTable, fitColumn, positionOf } from './conditions'
 import { COUNTERS, type CountKind, type FindCounts, pairCounts, tallyUp } from './counts'
 import type { Filter, FilterKind } from './filters'
-import { merged, orderedIds, type Sort } from './order'
+import { merged, orderedIds } from './order'
 import { expressionPoints, isKnown, markExcluded, partPoints } from './points'
 import { MAX_PARTS, type Query, type QueryPart } from './query'
 import { Names, type Segment } from './segment'
+import type { Sort } from './sorts'
 import type { Vocabulary } from './vocabulary'
 import { nearestWord } from './word-index'
 

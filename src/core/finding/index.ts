@@ -12,9 +12,9 @@ export {
   type SoundKind,
 } from './filters'
 export { Finder, type FindRequest, type FindResult } from './finder'
-export { SORTS, type Sort } from './order'
 export { MAX_PARTS, parsedQuery, type Query, type QueryPart, queryText, queryWords, withFilter } from './query'
 export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'
+export { SORTS, type Sort } from './sorts'
 export { type SpokenSound, spokenSounds } from './spoken'
 export { parsedVocabulary, type Related, type Vocabulary, type VocabularyProblem } from './vocabulary'
 export { stemsOf } from './words'

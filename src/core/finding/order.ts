@@ -1,18 +1,6 @@
 import type { Answer, Part } from './answer'
 import type { Segment } from './segment'
-
-export const SORTS = [
-  'best',
-  'newest',
-  'most-used',
-  'popular',
-  'shortest',
-  'longest',
-  'name',
-  'quietest',
-  'loudest',
-] as const
-export type Sort = (typeof SORTS)[number]
+import type { Sort } from './sorts'
 
 /** A sound with the key that it is put in order by. */
 export interface Keyed {

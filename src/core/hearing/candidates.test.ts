@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { noise } from '../../../test/signals'
 import { coarsePlaces, flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
+import type { ChunkSummary } from './chunk-summary'
 import { BLOCK_CHUNKS, CHUNK_FRAMES } from './constants'
-import type { ChunkSummary } from './correlate'
 
 const CHUNKS = 600
 const PIECE = { start: 4000, end: 12000 }

@@ -1,5 +1,5 @@
+import type { ChunkSummary } from './chunk-summary'
 import { BLOCK_CHUNKS, CHUNK_FRAMES } from './constants'
-import type { ChunkSummary } from './correlate'
 import type { Halvings } from './kernel/block-kernel'
 
 /** A place where a piece stands out of the correlation. */

@@ -1,6 +1,7 @@
 import type { CoarsePlace } from './candidates'
+import type { ChunkSummary } from './chunk-summary'
 import { BLOCK_ADVANCE, BLOCK_CHUNKS, BLOCK_FRAMES, CHUNK_FRAMES, WHITEN_SIZE, WINDOW_FRAMES } from './constants'
-import { ANSWER_LAGS, type BlockKernel, type ChunkValues, type Halvings } from './kernel/block-kernel'
+import { ANSWER_LAGS, type BlockKernel, type Halvings } from './kernel/block-kernel'
 import { PlainKernel } from './kernel/plain-kernel'
 import { wasmKernel } from './kernel/wasm-kernel'
 import { energyOf } from './products'
@@ -27,9 +28,6 @@ export interface PreparedWindow {
   /** The same in the lower half of the band, half as long. */
   readonly whitenedHalf: Float32Array
 }
-
-/** Summary of the correlation of one piece with a window, a value for each chunk of 32 ms; places are counted from its start. */
-export type ChunkSummary = ChunkValues
 
 /** Values that a pair of blocks takes at all three widths of band. */
 const PAIR_VALUES = BLOCK_FRAMES + BLOCK_FRAMES / 2 + BLOCK_FRAMES / 4

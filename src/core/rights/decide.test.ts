@@ -7,7 +7,7 @@ import { isEarningUse, type Uses, usesInWords } from './uses'
 
 const TODAY = '2026-06-01'
 const decide = (question: Omit<Question, 'asOf'> & { asOf?: string }) => decideAsOf({ asOf: TODAY, ...question })
-const decidedByTerms = (uses: Uses, papers: Papers, asOf = TODAY) => decidedAsOf(uses, papers, { asOf })
+const decidedByTerms = (uses: Uses, papers: Papers, asOf = TODAY) => decidedAsOf(papers, { uses, asOf })
 
 const ANSWERS: readonly ClauseAnswer[] = ['yes', 'no', 'duty', 'not-stated']
 

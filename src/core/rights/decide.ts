@@ -1,7 +1,6 @@
-import type { Occasion, Offer, Papers } from './papers'
+import type { DecisionContext, Offer, Papers } from './papers'
 import { type Reason, reasonsOf } from './reasons'
 import { REPLACE, type Settlement, settlementsFor } from './settlements'
-import type { Uses } from './uses'
 
 /** The verdict on a heard sound. */
 export type Verdict = 'clear' | 'owes-credit' | 'no-papers' | 'not-allowed'
@@ -20,8 +19,7 @@ export interface Decision {
 }
 
 /** Everything that a decision rests on. The day of publication is part of the uses. */
-export interface Question extends Occasion {
-  readonly uses: Uses
+export interface Question extends DecisionContext {
   readonly papers: readonly Papers[]
   /** What could be had; those that would allow the uses become settlements. */
   readonly offers?: readonly Offer[]
@@ -37,16 +35,15 @@ const EFFECT_RANK: Readonly<Record<Reason['effect'], number>> = { bars: 0, unsta
  *
  * @returns "no-papers" with no reasons when there are no papers.
  */
-export function decide({ uses, papers, offers = [], ...occasion }: Question): Decision {
-  const decisions = papers.map((paper) => decidedByTerms(uses, paper, occasion))
+export function decide({ papers, offers = [], ...context }: Question): Decision {
+  const decisions = papers.map((paper) => decidedByTerms(paper, context))
   const best = decisions.reduce<Decision>(
     (found, next) => (better(next, found) ? next : found),
     decisions[0] ?? { verdict: 'no-papers', reasons: [], duties: [], settlements: [REPLACE] },
   )
-  if (isGround(best.verdict)) return best
-  const taken = (some: readonly Offer[]): Settlement[] =>
-    some.flatMap((offer) => offerSettlement(offer, uses, occasion))
-  // What settles the sound that was laid in comes before another sound.
+  if (isPermitted(best.verdict)) return best
+  const taken = (some: readonly Offer[]): Settlement[] => some.flatMap((offer) => offerSettlement(offer, context))
+  // What settles the sound that was placed in the mix comes before another sound.
   return {
     ...best,
     settlements: [
@@ -59,8 +56,8 @@ export function decide({ uses, papers, offers = [], ...occasion }: Question): De
 }
 
 /** Weighs the uses against one paper, point by point. */
-export function decidedByTerms(uses: Uses, papers: Papers, occasion: Occasion): Decision {
-  const reasons = reasonsOf(uses, papers, occasion).sort((a, b) => EFFECT_RANK[a.effect] - EFFECT_RANK[b.effect])
+export function decidedByTerms(papers: Papers, context: DecisionContext): Decision {
+  const reasons = reasonsOf(papers, context).sort((a, b) => EFFECT_RANK[a.effect] - EFFECT_RANK[b.effect])
   const barring = reasons.filter(({ effect }) => effect === 'bars' || effect === 'unstated')
   const duties = dutiesOf(reasons)
   const verdict = barring.length > 0 ? 'not-allowed' : duties.includes('credit') ? 'owes-credit' : 'clear'
@@ -73,12 +70,12 @@ export function decidedByTerms(uses: Uses, papers: Papers, occasion: Occasion): 
         ? []
         : verdict === 'owes-credit'
           ? [{ action: 'give-credit', sentence: 'Put the credit line into the description.', key: 'credit' }]
-          : [...settlementsFor(barring, uses), REPLACE],
+          : [...settlementsFor(barring, context.uses), REPLACE],
   }
 }
 
 /** Whether a verdict lets the sound be used, if need be with a credit. */
-export function isGround(verdict: Verdict): boolean {
+export function isPermitted(verdict: Verdict): boolean {
   return verdict === 'clear' || verdict === 'owes-credit'
 }
 
@@ -102,9 +99,9 @@ function dutiesOf(reasons: readonly Reason[]): Duty[] {
   ]
 }
 
-function offerSettlement({ kind, title, price, papers }: Offer, uses: Uses, occasion: Occasion): Settlement[] {
-  const { verdict } = decidedByTerms(uses, papers, occasion)
-  if (!isGround(verdict)) return []
+function offerSettlement({ kind, title, price, papers }: Offer, context: DecisionContext): Settlement[] {
+  const { verdict } = decidedByTerms(papers, context)
+  if (!isPermitted(verdict)) return []
   const cost = price === null ? '' : ` for ${price}`
   const then = verdict === 'owes-credit' ? 'it allows this video with a credit' : 'it allows this video'
   const sentences: Readonly<Record<Offer['kind'], string>> = {

@@ -5,16 +5,17 @@ export {
   decidedByTerms,
   type Fit,
   fitOf,
-  isGround,
+  isPermitted,
   type Question,
   type Verdict,
 } from './decide'
 export { shortened, type TextPart, textDifferences } from './differences'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
 export { OWN_WORK } from './own-work'
-export type { Occasion, Offer, Papers } from './papers'
-export { type ProposedClause, proposedClauses } from './phrase-rules'
+export type { DecisionContext, Offer, Papers } from './papers'
+export { proposedClauses } from './phrase-rules'
 export { limitWords, type PlainTerms, plainTerms } from './plain-words'
+export type { ProposedClause } from './proposed-clause'
 export {
   type LicenceReading,
   normalisedText,

@@ -1,4 +1,5 @@
 import type { ClauseKey, Terms } from './terms'
+import type { Uses } from './uses'
 
 /** What shows that a copy may be used: a terms version and the grant made under it. */
 export interface Papers {
@@ -8,8 +9,8 @@ export interface Papers {
   /** Period of the plan, YYYY-MM-DD, where the grant hangs on one. */
   readonly planFrom: string | null
   readonly planUntil: string | null
-  /** Keys of the videos that the grant was bound to, the first first, where it is good for a number of videos only. */
-  readonly boundTo?: readonly string[]
+  /** Ids of the videos that the grant was bound to, the first first, where it is good for a number of videos only. */
+  readonly boundTo?: readonly number[]
   /** Duties that the creator has met for the video that is weighed, and has put on record. */
   readonly met?: readonly ClauseKey[]
   /** A receipt or other evidence is on file. */
@@ -25,10 +26,11 @@ export interface Offer {
   readonly papers: Papers
 }
 
-/** What papers are weighed for: the day on which it is asked, and the video. */
-export interface Occasion {
-  /** YYYY-MM-DD. */
+/** What a decision is made for: where and how a video is published, the day on which it is asked, and the video. */
+export interface DecisionContext {
+  readonly uses: Uses
+  /** YYYY-MM-DD, in the time zone of the creator. */
   readonly asOf: string
-  /** Key of the video that is weighed, or null when the question is a general one. */
-  readonly video?: string | null
+  /** Id of the video, or null when the question is a general one. */
+  readonly videoId?: number | null
 }

@@ -1,17 +1,6 @@
+import type { ProposedClause } from './proposed-clause'
 import { restrictionsIn } from './restriction-rules'
-import { type ClauseAnswer, type ClauseKey, type Limit, RESTRICTIONS } from './terms'
-
-/** A clause that a phrase of a text speaks for. The creator confirms it, or does not. */
-export interface ProposedClause {
-  readonly key: ClauseKey
-  readonly answer: Exclude<ClauseAnswer, 'not-stated'>
-  /** The sentence, as it stands in the text. */
-  readonly quote: string
-  /** 0 to 1: how plainly it is said. */
-  readonly confidence: number
-  /** The measure of a restriction, where the sentence gives one. */
-  readonly limit?: Limit
-}
+import { type ClauseKey, RESTRICTIONS } from './terms'
 
 /** What a sentence has to speak of to be about a clause. */
 const SUBJECTS: readonly (readonly [ClauseKey, RegExp])[] = [

@@ -1,5 +1,6 @@
 import { KNOWN_LICENCES } from './known-licences'
-import { type ProposedClause, proposedClauses } from './phrase-rules'
+import { proposedClauses } from './phrase-rules'
+import type { ProposedClause } from './proposed-clause'
 
 /** How a licence was recognised, the surest way first. */
 export type RecognisedBy = 'text' | 'identifier' | 'url' | 'name'

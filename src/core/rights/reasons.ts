@@ -1,4 +1,4 @@
-import type { Occasion, Papers } from './papers'
+import type { DecisionContext, Papers } from './papers'
 import { type Clause, type ClauseAnswer, type ClauseKey, clauseOf, type Limit, type Terms } from './terms'
 import { isEarningUse, type Uses } from './uses'
 
@@ -14,8 +14,9 @@ export interface Reason {
 }
 
 /** Every point of one paper that bears on the uses, in the order of the points. */
-export function reasonsOf(uses: Uses, papers: Papers, occasion: Occasion): Reason[] {
+export function reasonsOf(papers: Papers, context: DecisionContext): Reason[] {
   const { terms } = papers
+  const { uses } = context
   const keys: ClauseKey[] = [
     ...uses.places,
     ...(isEarningUse(uses) ? (['earning'] as const) : []),
@@ -28,8 +29,8 @@ export function reasonsOf(uses: Uses, papers: Papers, occasion: Occasion): Reaso
     territory(terms, uses),
     shareAlike(terms, uses),
     credit(terms),
-    duration(papers, uses, occasion),
-    ...restrictions(papers, uses, occasion),
+    duration(papers, context),
+    ...restrictions(papers, context),
   ]
 }
 
@@ -126,7 +127,7 @@ function credit(terms: Terms): Reason {
   return reason('asks', `${terms.title} does not say whether a credit is owed, so one is given.`)
 }
 
-function duration({ terms, grantTitle, planFrom, planUntil }: Papers, uses: Uses, { asOf }: Occasion): Reason {
+function duration({ terms, grantTitle, planFrom, planUntil }: Papers, { uses, asOf }: DecisionContext): Reason {
   const { quote, limit } = clauseOf(terms, 'duration')
   const reason = reasonMaker('duration', quote)
   if (terms.duration === 'not-stated' || quote === null)
@@ -164,7 +165,8 @@ function untilDay(
 }
 
 /** Points that only restrict: where the terms are silent on one, there is nothing to meet and no reason is given. */
-function restrictions(papers: Papers, uses: Uses, occasion: Occasion): Reason[] {
+function restrictions(papers: Papers, context: DecisionContext): Reason[] {
+  const { uses } = context
   const asked = (key: ClauseKey, weigh: (clause: Clause) => Reason): Reason[] => {
     const clause = clauseOf(papers.terms, key)
     const { answer, quote } = clause
@@ -174,7 +176,7 @@ function restrictions(papers: Papers, uses: Uses, occasion: Occasion): Reason[] 
     return [weigh(clause)]
   }
   return [
-    ...asked('projects', (clause) => projects(papers, clause, occasion)),
+    ...asked('projects', (clause) => projects(papers, clause, context)),
     ...asked('audience', (clause) => audience(papers.terms, clause, uses)),
     ...asked('platforms', (clause) => platforms(papers.terms, clause, uses)),
     ...asked('registration', (clause) => registration(papers, clause)),
@@ -182,16 +184,20 @@ function restrictions(papers: Papers, uses: Uses, occasion: Occasion): Reason[] 
   ]
 }
 
-function projects({ terms, boundTo = [], grantTitle }: Papers, clause: Clause, { video = null }: Occasion): Reason {
+function projects(
+  { terms, boundTo = [], grantTitle }: Papers,
+  clause: Clause,
+  { videoId = null }: DecisionContext,
+): Reason {
   const reason = reasonMaker('projects', clause.quote)
   if (clause.limit?.kind !== 'videos')
     return reason('unstated', `${terms.title} limits the number of videos, and it is not plain to how many.`)
   const { max } = clause.limit
   const number = max === 1 ? 'one video' : `${max} videos`
   // Only as many videos count as the terms allow, in the order in which they were named.
-  if (video !== null && boundTo.slice(0, max).includes(video))
+  if (videoId !== null && boundTo.slice(0, max).includes(videoId))
     return reason('allows', `${grantTitle} covers ${number}, and this is ${max === 1 ? 'the one' : 'one of them'}.`)
-  if (video === null) return reason('unstated', `${grantTitle} covers ${number}; say for which video you ask.`)
+  if (videoId === null) return reason('unstated', `${grantTitle} covers ${number}; say for which video you ask.`)
   return boundTo.length >= max
     ? reason('bars', `${grantTitle} covers ${number}, and ${max === 1 ? 'that is another one' : 'all are named'}.`)
     : reason(

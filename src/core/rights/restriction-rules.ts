@@ -1,4 +1,4 @@
-import type { ProposedClause } from './phrase-rules'
+import type { ProposedClause } from './proposed-clause'
 import type { ClauseKey, Limit } from './terms'
 
 /** A phrase that restricts what else is allowed, or frees of it. */

@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import { listen, type StageResult } from '../analysis/listen'
+import type { Listed } from '../analysis/stages'
+import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
-import { listen, type StageResult } from '../listening/listen'
-import type { Listed } from '../listening/stages'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
 
 interface ListedSound {
   readonly id: number

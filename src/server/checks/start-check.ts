@@ -1,11 +1,11 @@
 import type { Readable } from 'node:stream'
-import type { App } from '../app'
+import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { plainFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
 import type { Jobs } from '../jobs/jobs'
 import { ProblemError } from '../problem-error'
-import { getVideoRow } from '../videos/video-rows'
+import { getVideoRow } from '../rows/video-rows'
 
 /** Largest finished video that is taken, bytes (4 GB). */
 export const MAX_EXPORT_BYTES = 4 * 1024 ** 3

@@ -1,8 +1,8 @@
 import type { Readable } from 'node:stream'
 import { ZipFile } from 'yazl'
+import type { Services } from '../context'
 import { tended } from '../files/web-stream'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
 
 /** The copies of a batch as a ZIP archive that is made while it is read. @throws {ProblemError} not-found. */
 export async function batchFiles({ db, store }: Pick<Services, 'db' | 'store'>, batchId: number): Promise<Readable> {

@@ -1,14 +1,12 @@
 import type { BatchPlan } from '../../contract'
-import { decidedByTerms, isGround } from '../../core/rights'
-import type { App } from '../app'
+import { type DecisionContext, decidedByTerms, isPermitted, type Papers } from '../../core/rights'
+import { type TierOffer, tierOffers } from '../clearance/weigh'
+import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { money } from '../money'
 import { writtenOrder } from '../papers/orders'
 import { notFound, ProblemError } from '../problem-error'
-import type { Services } from '../services'
-import { type Asked, occasionOf } from '../sounds/papers-of'
-import { type TierOffer, tierOffers } from '../sounds/weigh'
 import { acquireSound, carryOutOrder, isHere } from './acquire'
 
 type BatchLine = BatchPlan['lines'][number]
@@ -20,7 +18,7 @@ type BatchLine = BatchPlan['lines'][number]
 export async function planBatch(
   { db, store }: Pick<Services, 'db' | 'store'>,
   ids: readonly number[],
-  asked: Asked | null,
+  context: DecisionContext | null,
 ): Promise<BatchPlan> {
   const rows = await db
     .selectFrom('sounds')
@@ -28,13 +26,13 @@ export async function planBatch(
     .select(['sounds.id', 'sounds.title', 'own_title', 'withdrawn_at', 'sources.kind', 'sources.plan_until'])
     .where('sounds.id', 'in', [...ids])
     .execute()
-  const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
+  const tiers = await tierOffers(db, ids, context?.videoId ?? null)
   const lines: BatchLine[] = []
   for (const id of ids) {
     const row = rows.find((one) => one.id === id)
     if (!row) throw notFound('One of these sounds')
     const here = row.kind !== 'library' || (await isHere({ db, store }, id, row.plan_until))
-    const tier = here || row.withdrawn_at !== null ? null : tierToBuy(tiers.get(id) ?? [], asked)
+    const tier = here || row.withdrawn_at !== null ? null : tierToBuy(tiers.get(id) ?? [], context)
     lines.push({
       soundId: id,
       title: row.own_title ?? row.title,
@@ -49,8 +47,8 @@ export async function planBatch(
 }
 
 /** The cheapest tier that fits the video in hand, else the cheapest; null where nothing is sold. */
-function tierToBuy(tiers: readonly TierOffer[], asked: Asked | null): TierOffer | null {
-  const fitting = asked && tiers.find(({ papers }) => decidesYes(asked, papers))
+function tierToBuy(tiers: readonly TierOffer[], context: DecisionContext | null): TierOffer | null {
+  const fitting = context && tiers.find(({ papers }) => decidesYes(context, papers))
   return fitting || (tiers[0] ?? null)
 }
 
@@ -70,12 +68,12 @@ function totalOf(lines: readonly BatchLine[]): string {
 export async function startBatch(
   { db, store, jobs }: Pick<App, 'db' | 'store' | 'jobs'>,
   agreed: readonly { readonly soundId: number; readonly priceMinor: number }[],
-  asked: Asked | null,
+  context: DecisionContext | null,
 ): Promise<{ batchId: number; jobId: number }> {
   const plan = await planBatch(
     { db, store },
     agreed.map(({ soundId }) => soundId),
-    asked,
+    context,
   )
   const wanted = plan.lines.filter(({ how }) => how !== 'not')
   if (wanted.length === 0) throw new ProblemError(409, 'nothing-to-do', 'None of these sounds can be had any more.')
@@ -85,7 +83,7 @@ export async function startBatch(
   const batchId = await db.transaction().execute(async (trx) => {
     const { id } = await trx
       .insertInto('batches')
-      .values({ video_id: asked?.videoId ?? null, created_at: nowIso() })
+      .values({ video_id: context?.videoId ?? null, created_at: nowIso() })
       .returning('id')
       .executeTakeFirstOrThrow()
     await trx
@@ -158,7 +156,7 @@ async function acquireItem(
 ): Promise<string> {
   if (item.tier === null) return acquireSound(services, item.sound_id, context)
   const wish = { tier: item.tier, priceMinor: item.price_minor, videoId }
-  // The order's number is written down before the library is asked: a batch that broke off goes on with the same order.
+  // The order's number is written down before the library is context: a batch that broke off goes on with the same order.
   const orderId = item.order_id ?? (await writtenOrder(services.db, item.sound_id, wish)).id
   await setItem(services.db, item, { order_id: orderId })
   return carryOutOrder(services, orderId, context)
@@ -177,6 +175,6 @@ async function setItem(
     .execute()
 }
 
-function decidesYes(asked: Asked, papers: Parameters<typeof decidedByTerms>[1]): boolean {
-  return isGround(decidedByTerms(asked.uses, papers, occasionOf(asked.videoId)).verdict)
+function decidesYes(context: DecisionContext, papers: Papers): boolean {
+  return isPermitted(decidedByTerms(papers, context).verdict)
 }

@@ -1,6 +1,6 @@
+import type { Services } from '../context'
 import { requireSpan, type Span } from '../media/span'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
 

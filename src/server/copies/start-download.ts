@@ -1,4 +1,4 @@
-import type { App } from '../app'
+import type { App } from '../context'
 import { notFound, ProblemError } from '../problem-error'
 import { isHere } from './acquire'
 

@@ -1,12 +1,12 @@
 import type { Notice } from '../../contract'
-import { decidedByTerms, isGround } from '../../core/rights'
-import { heardNow } from '../checks/heard-now'
+import { decidedByTerms, isPermitted } from '../../core/rights'
+import { papersOf } from '../clearance/papers-of'
+import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { openProposals } from '../folders/folders'
-import type { Services } from '../services'
-import { occasionOf, papersOf } from '../sounds/papers-of'
-import { termsOfRow } from '../sources/terms-store'
-import { usesOfRow } from '../videos/video-rows'
+import { latestDetections } from '../rows/latest-detections'
+import { usesOfRow } from '../rows/video-rows'
+import { termsOfRow } from '../terms/terms-store'
 import { listVideos } from '../videos/videos'
 
 /** A plan is spoken of this long before it ends, days. */
@@ -18,7 +18,7 @@ export async function desk(services: Services, today: string): Promise<{ notices
   const all = [
     ...(await videoNotices(services)),
     ...(await planNotices(services, heard, today)),
-    ...(await termsNotices(services, heard)),
+    ...(await termsNotices(services, heard, today)),
     ...(await withdrawnNotices(services)),
     ...(await sourceNotices(services)),
     ...(await proposalNotices(services)),
@@ -64,7 +64,7 @@ async function videoNotices(services: Services): Promise<Notice[]> {
 
 /** Sounds with papers that are heard in the newest check of a video, with what each stands under. */
 async function heardWithPapers({ db }: Services) {
-  const rows = await heardNow(db)
+  const rows = await latestDetections(db)
     .select(['detections.sound_id', 'videos.id', 'videos.title', 'videos.uses_json'])
     .distinct()
     .execute()
@@ -97,7 +97,7 @@ async function planNotices(services: Services, heard: readonly Heard[], today: s
         : 'Videos that use its sounds have to be first published by then, or the plan renewed.',
       href: '/sources',
       videos: uniqueVideos(under, ({ uses, filed }) =>
-        isGround(decidedByTerms(uses, filed.papers, { asOf: today }).verdict)
+        isPermitted(decidedByTerms(filed.papers, { uses, asOf: today }).verdict)
           ? `Published on ${uses.publishOn}: it stays cleared.`
           : `Not cleared${uses.publishOn ? ` for ${uses.publishOn}` : ': no publish date is set'}.`,
       ),
@@ -106,7 +106,7 @@ async function planNotices(services: Services, heard: readonly Heard[], today: s
 }
 
 /** Terms of which a newer version came after papers were taken under an older one. */
-async function termsNotices({ db }: Services, heard: readonly Heard[]): Promise<Notice[]> {
+async function termsNotices({ db }: Services, heard: readonly Heard[], today: string): Promise<Notice[]> {
   const rows = await db
     .selectFrom('terms')
     .innerJoin('sources', 'sources.id', 'terms.source_id')
@@ -134,9 +134,9 @@ async function termsNotices({ db }: Services, heard: readonly Heard[]): Promise<
       videos: uniqueVideos(
         heard.filter(({ filed }) => older.has(filed.termsId)),
         ({ id, uses, filed }) => {
-          const now = decidedByTerms(uses, { ...filed.papers, terms }, occasionOf(id))
+          const now = decidedByTerms({ ...filed.papers, terms }, { uses, videoId: id, asOf: today })
           const keeps = `Keeps version ${filed.papers.terms.version}`
-          return isGround(now.verdict)
+          return isPermitted(now.verdict)
             ? `${keeps}; the new one would allow it too.`
             : `${keeps}. A sound downloaded now would not be allowed in it: ${now.reasons[0]?.sentence ?? ''}`
         },

@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { openToRead } from '../database/open'
-import type { FinderAnswer, FinderCall, FinderStart } from './finder-messages'
+import type { FinderAnswer, FinderCall, FinderStart } from '../ports/finder-messages'
 import { FollowingFinder } from './following-finder'
 
 /** The thread that holds the index of all sounds and answers one question after the other. */

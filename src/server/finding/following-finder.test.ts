@@ -4,7 +4,7 @@ import { temporaryDir } from '../../../test/world'
 import { parsedQuery } from '../../core/finding'
 import { LIKENESS_VERSION } from '../../core/likeness'
 import { type Db, openDatabase, openToRead } from '../database/open'
-import type { FinderCalls } from './finder-messages'
+import type { FinderCalls } from '../ports/finder-messages'
 import { FollowingFinder } from './following-finder'
 
 let dir: string

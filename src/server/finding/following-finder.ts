@@ -1,7 +1,7 @@
 import { sql } from 'kysely'
 import { Finder, parsedVocabulary, SegmentBuilder } from '../../core/finding'
 import type { Db } from '../database/db'
-import type { FinderCall, FinderCalls, FinderSize, LikeWhat, OfferList } from './finder-messages'
+import type { FinderCall, FinderCalls, FinderSize, LikeWhat, OfferList } from '../ports/finder-messages'
 import { eachSound, someSounds } from './load-sounds'
 
 /** So many changed sounds are always looked through beside the large index; more make a new one, if they are a tenth of it. */

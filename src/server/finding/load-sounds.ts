@@ -3,7 +3,7 @@ import { type CostKind, categoryOf, dayOf, type FindingSound, type SoundKind } f
 import { LIKENESS_VERSION } from '../../core/likeness'
 import type { Clause } from '../../core/rights'
 import type { Db } from '../database/db'
-import { heardCounts } from '../sounds/heard-counts'
+import { heardCounts } from '../rows/heard-counts'
 
 /** Sounds read at a time. */
 const CHUNK = 2_000

@@ -2,8 +2,8 @@ import fs from 'node:fs'
 import type { z } from 'zod'
 import type { VocabularyWire } from '../../contract'
 import { parsedVocabulary } from '../../core/finding'
+import type { Services } from '../context'
 import { ProblemError } from '../problem-error'
-import type { Services } from '../services'
 import { OWN_VOCABULARY_MAX_BYTES, ownVocabulary, ownVocabularyPath } from './open-finder'
 
 /** The creator's own lines, how many groups there are with them, and which lines cannot be read. */

@@ -1,11 +1,11 @@
 import type { Readable } from 'node:stream'
 import type { Probe } from '../../contract'
+import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { plainFileName } from '../files/file-name'
 import { withinLimit } from '../files/within-limit'
 import { requireSpan, type Span } from '../media/span'
 import { notFound, ProblemError } from '../problem-error'
-import type { Services } from '../services'
 import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
 

@@ -1,7 +1,7 @@
 import type { SavedSearch, SavedSearchInput } from '../../contract'
 import type { Sort } from '../../core/finding'
+import type { Services } from '../context'
 import { nowIso } from '../database/open'
-import type { Services } from '../services'
 
 export async function savedSearches({ db }: Pick<Services, 'db'>): Promise<SavedSearch[]> {
   const rows = await db.selectFrom('saved_searches').selectAll().orderBy('name').execute()

@@ -1,7 +1,7 @@
 import path from 'node:path'
 import { Worker } from 'node:worker_threads'
+import type { FinderAnswer, FinderCall, FinderCalls, FinderStart } from '../ports/finder-messages'
 import { ProblemError } from '../problem-error'
-import type { FinderAnswer, FinderCall, FinderCalls, FinderStart } from './finder-messages'
 
 interface Waiting {
   resolve(value: unknown): void

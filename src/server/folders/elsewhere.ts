@@ -1,35 +1,17 @@
 import path from 'node:path'
 import type { Readable } from 'node:stream'
+import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
+import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
-import type { Db } from '../database/open'
 import { plainFileName } from '../files/file-name'
 import { withinLimit } from '../files/within-limit'
 import { MAX_SPAN_S, requireSpan, type Span } from '../media/span'
-import type { Services } from '../services'
-import { analyseInto, groupRecordings } from '../sources/listen-to-sounds'
-import { storeTerms } from '../sources/terms-store'
+import { ELSEWHERE_ID } from '../rows/elsewhere-source'
+import { storeTerms } from '../terms/terms-store'
+import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
 import { endingOf, insertOwnSound, soundMime } from './own-sound'
-import { UNKNOWN_TERMS } from './unknown-terms'
-
-export const ELSEWHERE_ID = 'elsewhere'
-
-/** Writes the source down that stands for files from anywhere. */
-export async function ensureElsewhere(db: Db): Promise<void> {
-  await db
-    .insertInto('sources')
-    .values({
-      id: ELSEWHERE_ID,
-      name: 'From elsewhere',
-      about: 'Files that came by some other way, each with what you said of it.',
-      connected: 1,
-      plan: '',
-      kind: 'elsewhere',
-    })
-    .onConflict((conflict) => conflict.doNothing())
-    .execute()
-}
 
 /**
  * Takes in a sound from elsewhere: a sound file as it is, or a span of a video's sound track. It has no papers until the creator

@@ -3,11 +3,11 @@ import fs from 'node:fs'
 import path from 'node:path'
 import type { FolderInput, ProposalAnswer, ProposalWire } from '../../contract'
 import { KNOWN_LICENCES, type LicenceReading } from '../../core/rights'
-import type { App } from '../app'
+import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { grantDeclared, saidTerms } from '../papers/declare'
 import { notFound, ProblemError } from '../problem-error'
-import { storeTerms } from '../sources/terms-store'
+import { storeTerms } from '../terms/terms-store'
 
 /**
  * Makes a folder a source and begins to look through it.

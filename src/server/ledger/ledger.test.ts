@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { temporaryDir } from '../../../test/world'
 import { ledger } from '../database/migrations/0003-ledger'
 import { type Db, openDatabase } from '../database/open'
-import { storeTerms } from '../sources/terms-store'
+import { storeTerms } from '../terms/terms-store'
 import { appendToLedger, ledgerEntries, verifiedLedger } from './ledger'
 
 let dir: string

@@ -2,7 +2,7 @@ import { CLAUSE_KEYS, type ClauseKey, clauseOf, limitWords } from '../../core/ri
 import { type Db, nowIso } from '../database/db'
 import { appendToLedger } from '../ledger/ledger'
 import { ProblemError } from '../problem-error'
-import { termsOfRow } from '../sources/terms-store'
+import { termsOfRow } from '../terms/terms-store'
 
 /**
  * Puts on record that a grant is for a video (key "projects"), or that a duty of its terms was met for it.

@@ -3,11 +3,11 @@ import { creditLine } from '../../core/credits'
 import { clauseOf, OWN_WORK, type ProposedClause, proposedClauses, RESTRICTIONS, type Reading } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
+import type { ServedTerms } from '../ports/connector'
 import { notFound, ProblemError } from '../problem-error'
 import { licensee } from '../settings'
-import type { ServedTerms } from '../sources/connector'
-import { storeTerms, termsOfRow } from '../sources/terms-store'
-import { knownTerms } from './licence-texts'
+import { knownTerms } from '../terms/licence-texts'
+import { storeTerms, termsOfRow } from '../terms/terms-store'
 
 /**
  * Puts on record what the creator says of a sound that came by another way than a library: from where, whom, when, and under

@@ -1,11 +1,11 @@
 import fs from 'node:fs'
 import type { Readable } from 'node:stream'
+import type { Services } from '../context'
 import { type Db, nowIso } from '../database/db'
 import { plainFileName } from '../files/file-name'
 import { type StoredFile, TooLargeError } from '../files/store'
 import { appendToLedger } from '../ledger/ledger'
 import { notFound, ProblemError } from '../problem-error'
-import type { Services } from '../services'
 
 const HEAD_BYTES = 4096
 const MAX_EVIDENCE_BYTES = 25 * 1024 * 1024

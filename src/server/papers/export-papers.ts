@@ -2,10 +2,10 @@ import { stringify } from 'csv-stringify/sync'
 import type { PapersRow } from '../../contract'
 import { ODRL_CONTEXT, ODRL_PROFILE, type OdrlPolicy, odrlOfTerms } from '../../core/formats/odrl'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
+import { papersOf } from '../clearance/papers-of'
+import type { Services } from '../context'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
-import { papersOf } from '../sounds/papers-of'
-import { termsOfRow } from '../sources/terms-store'
+import { termsOfRow } from '../terms/terms-store'
 import { papersList } from './papers-list'
 
 export const EXPORT_FORMATS = ['csv', 'json', 'odrl'] as const

@@ -1,22 +1,23 @@
 import type { MayIAnswer } from '../../contract'
-import { decide, type Uses } from '../../core/rights'
+import { type DecisionContext, decide } from '../../core/rights'
+import { offersFor } from '../clearance/other-offers'
+import { papersOf } from '../clearance/papers-of'
+import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import type { Services } from '../context'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
-import { occasionOf, papersOf } from '../sounds/papers-of'
-import { tierOffers, weighed } from '../sounds/weigh'
-import { offersFor } from './other-offers'
 
 /**
  * Whether a sound may be used in some way: by its papers, or while there are none by what a download today would give.
  *
- * @param asked.videoId Video that the question is about, or null. @throws {ProblemError} not-found.
+ * @param context What it is asked for; `videoId` is null for a general question. @throws {ProblemError} not-found.
  */
 export async function mayI(
   services: Pick<Services, 'db' | 'finder'>,
   soundId: number,
-  asked: { uses: Uses; videoId: number | null },
+  context: DecisionContext,
 ): Promise<MayIAnswer> {
   const { db } = services
+  const videoId = context.videoId ?? null
   const row = await db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
@@ -27,14 +28,13 @@ export async function mayI(
     .where('sounds.id', '=', soundId)
     .executeTakeFirst()
   if (!row) throw notFound('This sound')
-  const filed = (await papersOf(db, [soundId], asked.videoId)).get(soundId) ?? []
-  const tiers = (await tierOffers(db, [soundId], asked.videoId)).get(soundId) ?? []
-  const occasion = occasionOf(asked.videoId)
+  const filed = (await papersOf(db, [soundId], videoId)).get(soundId) ?? []
+  const tiers = (await tierOffers(db, [soundId], videoId)).get(soundId) ?? []
   const papers = filed.map((one) => one.papers)
-  const offers = await offersFor(services, soundId, { papers, tiers, asked })
+  const offers = await offersFor(services, soundId, { papers, tiers, context })
   const onFile = filed.length > 0
-  const byPapers = decide({ uses: asked.uses, papers, offers, ...occasion })
-  const decision = onFile ? byPapers : weighed(asked, [], row, tiers)
+  const byPapers = decide({ ...context, papers, offers })
+  const decision = onFile ? byPapers : decideFromPapersOrOffer(context, [], row, tiers)
   // The paper that the decision rests on is the one that gives the same reasons.
   const [first] = decision.reasons
   const ground = filed.find((one) =>

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { App } from '../app'
+import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { notFound, ProblemError } from '../problem-error'
 

@@ -1,9 +1,9 @@
 import type { PapersRow } from '../../contract'
 import { decidedByTerms, USE_PLACES, type Uses } from '../../core/rights'
-import { heardNow } from '../checks/heard-now'
+import { type FiledPapers, papersOf } from '../clearance/papers-of'
+import type { Services } from '../context'
 import { money } from '../money'
-import type { Services } from '../services'
-import { type FiledPapers, papersOf } from '../sounds/papers-of'
+import { latestDetections } from '../rows/latest-detections'
 
 /** Most copies that are listed at once. */
 const ROWS_MAX = 20_000
@@ -61,9 +61,9 @@ function rowOf(
 ): Omit<PapersRow, 'soundId' | 'title' | 'maker' | 'sourceName' | 'videoTitles'> {
   const { papers, paidMinor, paidCurrency } = filed
   // Papers for one video are weighed for that video: the grid says what they are good for at all.
-  const occasion = { asOf: today, video: papers.boundTo?.[0] ?? null }
+  const asked = { asOf: today, videoId: papers.boundTo?.[0] ?? null }
   const mark = (uses: Partial<Uses>) =>
-    decidedByTerms({ ...GENERAL, publishOn: today, ...uses }, papers, occasion).verdict
+    decidedByTerms(papers, { uses: { ...GENERAL, publishOn: today, ...uses }, ...asked }).verdict
   return {
     grantId: filed.grantId,
     kind: filed.kind,
@@ -93,7 +93,7 @@ function expiryOf({ papers: { terms, planUntil } }: FiledPapers): string | null 
 async function videosBySound(db: Services['db'], soundIds: readonly number[]): Promise<Map<number, string[]>> {
   const bySound = new Map<number, string[]>()
   if (soundIds.length === 0) return bySound
-  const rows = await heardNow(db)
+  const rows = await latestDetections(db)
     .select(['detections.sound_id', 'videos.title'])
     .distinct()
     .where('detections.sound_id', 'in', soundIds.slice(0, ROWS_MAX))

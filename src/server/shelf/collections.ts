@@ -1,6 +1,6 @@
+import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { notFound, ProblemError } from '../problem-error'
-import type { Services } from '../services'
 
 /** @returns Its id. @throws {ProblemError} name-taken. */
 export async function makeCollection({ db }: Pick<Services, 'db'>, name: string): Promise<number> {

@@ -1,7 +1,7 @@
 import type { ShelfEdit } from '../../contract'
+import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
 
 /** Makes one change to several sounds, as a whole or not at all. @throws {ProblemError} not-found. */
 export async function editShelf({ db }: Pick<Services, 'db'>, edit: ShelfEdit): Promise<void> {

@@ -1,19 +1,19 @@
 import type { Shelf, ShelfSound, SoundSummary } from '../../contract'
+import type { DecisionContext } from '../../core/rights'
+import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
-import type { Services } from '../services'
-import type { Asked } from '../sounds/papers-of'
+import { usedIn } from '../rows/used-in'
 import { summaries } from '../sounds/search-sounds'
-import { usedIn } from '../sounds/used-in'
 
 /** More sounds than this are not sent at once. */
 const SHELF_MAX = 3000
 
 /** What is on the Shelf: kept sounds and everything of which a copy is here, collections, and what is there twice. */
-export async function shelf({ db }: Pick<Services, 'db'>, asked: Asked | null): Promise<Shelf> {
+export async function shelf({ db }: Pick<Services, 'db'>, context: DecisionContext | null): Promise<Shelf> {
   const ids = await shelfIds(db)
   const shown = ids.slice(0, SHELF_MAX)
-  const sounds = await summaries({ db }, shown, asked)
+  const sounds = await summaries({ db }, shown, context)
   const collections = await collectionsWithSounds(db)
   const more = await shelfFacts(db, shown)
   return {

@@ -1,16 +1,16 @@
 import type { CountQuery, SoundCounts, SoundPage, SoundQuery, SoundSummary } from '../../contract'
 import { parsedQuery } from '../../core/finding'
 import { alikeFraction, type Traits, traitDifferences } from '../../core/likeness'
-import { fitOf } from '../../core/rights'
+import { type DecisionContext, fitOf } from '../../core/rights'
+import { fitTable } from '../clearance/fit-table'
+import { papersOf } from '../clearance/papers-of'
+import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
-import type { LikeWhat } from '../finding/finder-messages'
-import { fitTable } from '../finding/fit-table'
+import type { LikeWhat } from '../ports/finder-messages'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
-import { heardCounts } from './heard-counts'
-import { type Asked, papersOf } from './papers-of'
+import { heardCounts } from '../rows/heard-counts'
 import { thinnedPrint } from './thin-print'
-import { tierOffers, weighed } from './weigh'
 
 type Finding = Pick<Services, 'db' | 'finder'>
 
@@ -18,15 +18,15 @@ type Finding = Pick<Services, 'db' | 'finder'>
 export async function searchSounds(
   services: Finding,
   { q, like, sort, limit, offset }: SoundQuery,
-  asked: Asked | null,
+  context: DecisionContext | null,
 ): Promise<SoundPage> {
   const query = parsedQuery(q)
   const compared = like ? await comparedWith(services, like) : null
   const weighs = query.filters.some(({ kind }) => kind === 'fit')
-  const fits = asked && weighs ? await fitTable(services, asked) : null
+  const fits = context && weighs ? await fitTable(services, context) : null
   const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
   const used = new Map(found.ids.map((id, at) => [id, found.usedCounts[at] ?? 0]))
-  const sounds = await summaries(services, found.ids, asked, used)
+  const sounds = await summaries(services, found.ids, context, used)
   const { total, catalogueTotal, corrections, hides } = found
   return {
     sounds: compared ? await withLikeness(services, sounds, found, compared.traits) : sounds,
@@ -42,12 +42,12 @@ export async function searchSounds(
 export async function countSounds(
   services: Finding,
   { q, like, kinds }: CountQuery,
-  asked: Asked | null,
+  context: DecisionContext | null,
 ): Promise<SoundCounts> {
   const query = parsedQuery(q)
   const compared = like ? await comparedWith(services, like) : null
   const weighs = kinds.includes('fit') || query.filters.some(({ kind }) => kind === 'fit')
-  const fits = asked && weighs ? await fitTable(services, asked) : null
+  const fits = context && weighs ? await fitTable(services, context) : null
   const counts = await services.finder.ask('count', { query, like: compared?.what ?? null, fits, kinds })
   return counts as SoundCounts
 }
@@ -99,14 +99,14 @@ async function withLikeness(
 }
 
 /**
- * Summaries of some sounds, in the order asked for; ids that are not there are left out.
+ * Summaries of some sounds, in the order context for; ids that are not there are left out.
  *
  * @param used In how many videos each was heard, where that is known already.
  */
 export async function summaries(
   { db }: Pick<Services, 'db'>,
   ids: readonly number[],
-  asked: Asked | null,
+  context: DecisionContext | null,
   used: ReadonlyMap<number, number> | null = null,
 ): Promise<SoundSummary[]> {
   if (ids.length === 0) return []
@@ -126,13 +126,15 @@ export async function summaries(
     .select('analyses.duration_s as measured_s')
     .where(isOneOf('sounds.id', ids))
     .execute()
-  const papers = await papersOf(db, ids, asked?.videoId ?? null)
-  const tiers = await tierOffers(db, ids, asked?.videoId ?? null)
+  const papers = await papersOf(db, ids, context?.videoId ?? null)
+  const tiers = await tierOffers(db, ids, context?.videoId ?? null)
   const heard = used ?? (await heardCounts(db, ids))
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []
-      const decision = asked ? weighed(asked, filed, { ...row, title: row.terms_title }, tiers.get(row.id) ?? []) : null
+      const decision = context
+        ? decideFromPapersOrOffer(context, filed, { ...row, title: row.terms_title }, tiers.get(row.id) ?? [])
+        : null
       return [
         row.id,
         {

@@ -1,12 +1,12 @@
 import path from 'node:path'
 import type { SoundDetail } from '../../contract'
-import { type ClauseKey, USE_PLACES } from '../../core/rights'
+import { type ClauseKey, type DecisionContext, USE_PLACES } from '../../core/rights'
+import { papersOf } from '../clearance/papers-of'
+import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import type { Services } from '../context'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
-import { type Asked, papersOf } from './papers-of'
+import { usedIn } from '../rows/used-in'
 import { summaries } from './search-sounds'
-import { usedIn } from './used-in'
-import { tierOffers, weighed } from './weigh'
 
 /** Points whose duty is met by doing something outside, which is then put on record. */
 const MET_BY_RECORD: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'registration']
@@ -15,9 +15,13 @@ const MET_BY_RECORD: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'registra
 const LISTED_TOLERANCE_S = 0.5
 
 /** Everything the side panel shows of a sound. @throws {ProblemError} not-found. */
-export async function soundDetail(services: Services, id: number, asked: Asked | null): Promise<SoundDetail> {
+export async function soundDetail(
+  services: Services,
+  id: number,
+  context: DecisionContext | null,
+): Promise<SoundDetail> {
   const { db } = services
-  const [summary] = await summaries(services, [id], asked)
+  const [summary] = await summaries(services, [id], context)
   if (!summary) throw notFound('This sound')
   const row = await db
     .selectFrom('sounds')
@@ -47,10 +51,10 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
     ])
     .where('sounds.id', '=', id)
     .executeTakeFirstOrThrow()
-  const videoId = asked?.videoId ?? null
+  const videoId = context?.videoId ?? null
   const filed = (await papersOf(db, [id], videoId)).get(id) ?? []
   const tiers = (await tierOffers(db, [id], videoId)).get(id) ?? []
-  const decision = asked ? weighed(asked, filed, row, tiers) : null
+  const decision = context ? decideFromPapersOrOffer(context, filed, row, tiers) : null
   const sha256 = summary.copySha256
   const copy = sha256 ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirst() : null
   return {
@@ -92,7 +96,7 @@ export async function soundDetail(services: Services, id: number, asked: Asked |
       creditLine: one.creditLine,
       orderRef: one.orderRef,
       evidence: [...one.evidence],
-      boundToVideo: videoId === null ? null : (one.papers.boundTo ?? []).includes(String(videoId)),
+      boundToVideo: videoId === null ? null : (one.papers.boundTo ?? []).includes(videoId),
       conditions: one.papers.terms.clauses
         .filter(({ key, answer }) => answer === 'duty' && MET_BY_RECORD.includes(key))
         .map(({ key }) => ({ key, met: one.papers.met?.includes(key) ?? false })),

@@ -1,7 +1,7 @@
 import dns from 'node:dns/promises'
 import net from 'node:net'
 import ipaddr from 'ipaddr.js'
-import { SourceError } from './connector'
+import { SourceError } from '../ports/connector'
 
 /**
  * Refuses addresses that lie on this machine or in a private network, unless the library was set up there.

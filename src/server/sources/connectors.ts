@@ -1,4 +1,4 @@
-import type { Connector } from './connector'
+import type { Connector } from '../ports/connector'
 import { heronSlate } from './heron-slate'
 import { pellMarrow } from './pell-marrow'
 import { skerryview } from './skerryview'

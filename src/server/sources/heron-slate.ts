@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from './connector'
+import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../ports/connector'
 import { type Manners, SourceHttp } from './source-http'
 
 const Token = z.object({ access_token: z.string().min(8), expires_in: z.number().positive() })

@@ -1,6 +1,6 @@
 import { sql } from 'kysely'
 import type { SourceWire } from '../../contract'
-import type { Services } from '../services'
+import type { Services } from '../context'
 
 /** All sources with their counts and state. */
 export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceWire[]> {

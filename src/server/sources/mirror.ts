@@ -1,7 +1,8 @@
+import { CATALOGUE_SHARE, groupRecordings, listenToNew } from '../analysis/listen-to-sounds'
+import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
-import type { Services } from '../services'
 import {
   type Account,
   type CatalogueSound,
@@ -9,9 +10,8 @@ import {
   cataloguePages,
   type ServedTerms,
   SourceError,
-} from './connector'
-import { CATALOGUE_SHARE, groupRecordings, listenToNew } from './listen-to-sounds'
-import { storeTerms } from './terms-store'
+} from '../ports/connector'
+import { storeTerms } from '../terms/terms-store'
 
 /**
  * Mirrors one library: its account, terms and catalogue, then listens to every sound that is new.

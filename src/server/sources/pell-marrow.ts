@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
 import { money } from '../money'
-import { type CatalogueSound, type Connector, SourceError, type Tier } from './connector'
+import { type CatalogueSound, type Connector, SourceError, type Tier } from '../ports/connector'
 import { type Manners, SourceHttp } from './source-http'
 
 const Prices = z.object({

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import type { CatalogueSound, Connector } from './connector'
+import type { CatalogueSound, Connector } from '../ports/connector'
 import { type Manners, SourceHttp } from './source-http'
 
 const Track = z.object({

@@ -2,8 +2,8 @@ import { Readable } from 'node:stream'
 import PQueue from 'p-queue'
 import type { z } from 'zod'
 import { bodyStream, tended } from '../files/web-stream'
+import { type ServedFile, SourceError } from '../ports/connector'
 import { requirePublicAddress } from './address-guard'
-import { type ServedFile, SourceError } from './connector'
 
 const TIMEOUT_MS = 20_000
 const MAX_JSON_BYTES = 16 * 1024 * 1024

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { KNOWN_LICENCES } from '../../core/rights'
-import { type CatalogueSound, type Connector, PLAIN_SOUND } from './connector'
+import { type CatalogueSound, type Connector, PLAIN_SOUND } from '../ports/connector'
 import { type Manners, SourceHttp } from './source-http'
 
 const PAGE_SIZE = 40

@@ -1,12 +1,12 @@
 import type { SpokenWords } from '../../contract'
 import { parsedVocabulary, type SpokenSound, spokenSounds, stemsOf } from '../../core/finding'
 import { type Cue, captionCues } from '../../core/formats/captions'
-import { heardNow } from '../checks/heard-now'
+import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { plainFileName } from '../files/file-name'
 import { ProblemError } from '../problem-error'
-import type { Services } from '../services'
-import { getVideoRow } from './video-rows'
+import { latestDetections } from '../rows/latest-detections'
+import { getVideoRow } from '../rows/video-rows'
 
 /** A sound that is heard within this time of a word was laid in for it, s: a little before, or up to the end of the sentence. */
 const EARLIER_S = 1.5
@@ -92,7 +92,7 @@ async function usedAtWords(
   const videos = await db.selectFrom('captions').selectAll().where('video_id', '!=', exceptVideoId).execute()
   const counts = new Map<string, Map<number, { title: string; count: number }>>()
   for (const { video_id, cues_json } of videos) {
-    const heard = await heardNow(db)
+    const heard = await latestDetections(db)
       .innerJoin('sounds', 'sounds.id', 'detections.sound_id')
       .select(['detections.start_s', 'sounds.id', 'sounds.title', 'own_title'])
       .where('videos.id', '=', video_id)

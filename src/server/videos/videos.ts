@@ -1,10 +1,10 @@
 import type { Video, VideoInput } from '../../contract'
-import { findingsOf } from '../checks/findings'
-import { nowIso } from '../database/open'
+import { findingsOf } from '../clearance/findings'
+import type { Services } from '../context'
+import { nowIso, todayIso } from '../database/open'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
+import { getVideoRow, usesOfRow, type VideoRow } from '../rows/video-rows'
 import { setSetting } from '../settings'
-import { getVideoRow, usesOfRow, type VideoRow } from './video-rows'
 
 export async function listVideos(services: Services): Promise<Video[]> {
   const rows = await services.db.selectFrom('videos').selectAll().orderBy('id', 'desc').execute()
@@ -50,7 +50,8 @@ async function videoOfRow(services: Services, row: VideoRow): Promise<Video> {
     .orderBy('id', 'desc')
     .executeTakeFirst()
   const uses = usesOfRow(row)
-  const findings = check?.state === 'done' ? await findingsOf(services, check.id, { uses, videoId: row.id }) : null
+  const findings =
+    check?.state === 'done' ? await findingsOf(services, check.id, { uses, videoId: row.id, asOf: todayIso() }) : null
   return {
     id: row.id,
     title: row.title,

@@ -1,8 +1,8 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Chance, Detection, RawDetection } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
-import type { FileRights } from '../copies/tag-file'
-import type { TrackMemory } from './track-collector'
+import type { FileRights } from './tag-file'
+import type { TrackMemory } from './track-memory'
 
 /** Result of a task: error classes do not survive the way between threads. */
 export type TaskResult<T> =

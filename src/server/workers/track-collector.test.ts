@@ -2,7 +2,8 @@ import { Worker } from 'node:worker_threads'
 import { describe, expect, it } from 'vitest'
 import { noise } from '../../../test/signals'
 import { HEARING_RATE_HZ, Track } from '../../core/hearing'
-import { endTrack, TrackCollector, trackMemory, waitForFrames } from './track-collector'
+import { TrackCollector } from './track-collector'
+import { endTrack, trackMemory, waitForFrames } from './track-memory'
 
 const block = (seed: number): Float32Array => noise(HEARING_RATE_HZ, seed, 0.4)
 

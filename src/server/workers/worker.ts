@@ -32,7 +32,6 @@ import {
   whitenedLength,
 } from '../../core/hearing'
 import { likenessOf } from '../../core/likeness'
-import { voiceProbabilities } from '../listening/voice'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
 import { joined } from './joined'
 import type {
@@ -61,6 +60,7 @@ import type {
   VoiceTask,
 } from './tasks'
 import { mixedDown, TrackCollector } from './track-collector'
+import { voiceProbabilities } from './voice'
 
 /** Longest sound of a library that is analysed, s. */
 const MAX_SOUND_S = 600
@@ -266,7 +266,7 @@ function describedAs(mono: Float32Array, rateHz: number, channels: number): Soun
 /** Writes rights into a copy that is still on its way into the store. Answers whether it took them. */
 export function tagCopy({ path, ending, rights }: TagTask): Promise<TaskResult<boolean>> {
   // Loaded when first needed: most threads never write tags.
-  return answered(async () => (await import('../copies/tag-file')).tagFile(path, ending, rights))
+  return answered(async () => (await import('./tag-file')).tagFile(path, ending, rights))
 }
 
 /** Writes a span of a sound track as WAV of 24 bits at the track's own rate. */

@@ -1,11 +1,10 @@
 import type { APIRoute } from 'astro'
 import { ShelfEdit } from '../../../contract'
-import { endpoint, jsonBody } from '../../../server/answer'
+import { decisionContextOf, endpoint, jsonBody } from '../../../server/answer'
 import { editShelf } from '../../../server/shelf/edit-shelf'
 import { shelf } from '../../../server/shelf/shelf'
-import { findAsked } from '../../../server/videos/video-rows'
 
-export const GET: APIRoute = endpoint(async (app) => shelf(app, await findAsked(app.db)))
+export const GET: APIRoute = endpoint(async (app, { request }) => shelf(app, await decisionContextOf(app, request)))
 
 /** Makes one change to several sounds. */
 export const PATCH: APIRoute = endpoint(async (app, { request }) => {

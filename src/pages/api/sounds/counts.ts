@@ -1,10 +1,9 @@
 import type { APIRoute } from 'astro'
 import { CountQuery } from '../../../contract'
-import { endpoint } from '../../../server/answer'
+import { decisionContextOf, endpoint } from '../../../server/answer'
 import { countSounds } from '../../../server/sounds/search-sounds'
-import { findAsked } from '../../../server/videos/video-rows'
 
-export const GET: APIRoute = endpoint(async (app, { url }) => {
+export const GET: APIRoute = endpoint(async (app, { url, request }) => {
   const query = CountQuery.parse(Object.fromEntries(url.searchParams))
-  return countSounds(app, query, await findAsked(app.db))
+  return countSounds(app, query, await decisionContextOf(app, request))
 })

@@ -1,10 +1,9 @@
 import type { APIRoute } from 'astro'
 import { SoundQuery } from '../../../contract'
-import { endpoint } from '../../../server/answer'
+import { decisionContextOf, endpoint } from '../../../server/answer'
 import { searchSounds } from '../../../server/sounds/search-sounds'
-import { findAsked } from '../../../server/videos/video-rows'
 
-export const GET: APIRoute = endpoint(async (app, { url }) => {
+export const GET: APIRoute = endpoint(async (app, { url, request }) => {
   const query = SoundQuery.parse(Object.fromEntries(url.searchParams))
-  return searchSounds(app, query, await findAsked(app.db))
+  return searchSounds(app, query, await decisionContextOf(app, request))
 })

@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro'
 import { z } from 'zod'
 import { endpoint, jsonBody } from '../../../server/answer'
-import { importTerms } from '../../../server/papers/import-terms'
+import { importTerms } from '../../../server/terms/import-terms'
 
 /** Takes in an ODRL policy as terms. */
 export const POST: APIRoute = endpoint(async (app, { request }) => ({

@@ -1,5 +1,6 @@
+import { createHash } from 'node:crypto'
 import { type Kysely, sql } from 'kysely'
-import { appendToLedger } from '../../ledger/ledger'
+import { canonicalJson, chained, type Json, type LedgerKind } from '../../../core/ledger'
 import type { Db } from '../db'
 import type { Schema } from '../schema'
 
@@ -63,4 +64,20 @@ async function enterGrants(db: Db): Promise<void> {
       },
       row.acquired_at,
     )
+}
+
+/** Enters an event that happened before the ledger existed. Stands here, since a migration does not change with the code. */
+async function appendToLedger(
+  db: Db,
+  kind: LedgerKind,
+  body: { readonly [key: string]: Json },
+  at: string,
+): Promise<void> {
+  const last = await db.selectFrom('ledger').select(['number', 'hash']).orderBy('number', 'desc').executeTakeFirst()
+  const hashOf = (text: string): string => createHash('sha256').update(text, 'utf8').digest('hex')
+  const { body: entered, ...entry } = chained(last ?? null, { at, kind, body }, hashOf)
+  await db
+    .insertInto('ledger')
+    .values({ ...entry, body_json: canonicalJson(entered) })
+    .execute()
 }

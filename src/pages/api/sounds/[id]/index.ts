@@ -1,8 +1,7 @@
 import type { APIRoute } from 'astro'
-import { endpoint, idParam } from '../../../../server/answer'
+import { decisionContextOf, endpoint, idParam } from '../../../../server/answer'
 import { soundDetail } from '../../../../server/sounds/sound-detail'
-import { findAsked } from '../../../../server/videos/video-rows'
 
-export const GET: APIRoute = endpoint(async (app, { params }) => {
-  return soundDetail(app, idParam(params), await findAsked(app.db))
+export const GET: APIRoute = endpoint(async (app, { params, request }) => {
+  return soundDetail(app, idParam(params), await decisionContextOf(app, request))
 })

@@ -1,4 +1,4 @@
-import type { ServedTerms } from '../sources/connector'
+import type { ServedTerms } from '../ports/connector'
 
 /** What stands for the terms of a sound of which nobody has said any: it states nothing, so it allows nothing. */
 export const UNKNOWN_TERMS: ServedTerms = {

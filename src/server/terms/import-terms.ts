@@ -1,11 +1,11 @@
 import { OdrlError, termsOfOdrl } from '../../core/formats/odrl'
 import type { Json } from '../../core/ledger'
 import { CLAUSE_KEYS } from '../../core/rights'
-import { ELSEWHERE_ID } from '../folders/elsewhere'
+import type { Services } from '../context'
 import { sha256Of } from '../ledger/ledger'
 import { ProblemError } from '../problem-error'
-import type { Services } from '../services'
-import { storeTerms } from '../sources/terms-store'
+import { ELSEWHERE_ID } from '../rows/elsewhere-source'
+import { storeTerms } from './terms-store'
 
 const MAX_TEXT = 200_000
 

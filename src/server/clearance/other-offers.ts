@@ -1,9 +1,9 @@
-import { decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
+import { type DecisionContext, decide, decidedByTerms, isPermitted, type Offer, type Papers } from '../../core/rights'
+import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { ProblemError } from '../problem-error'
-import type { Services } from '../services'
-import { type Asked, occasionOf, papersOf } from '../sounds/papers-of'
-import { type OfferRow, offeredPapers } from '../sounds/weigh'
+import { papersOf } from './papers-of'
+import { type OfferRow, offeredPapers } from './weigh'
 
 /** Sounds that are weighed in search of one that would do. */
 const CANDIDATES = 40
@@ -16,22 +16,22 @@ type Finding = Pick<Services, 'db' | 'finder'>
 export async function offersFor(
   services: Finding,
   soundId: number,
-  known: { readonly papers: readonly Papers[]; readonly tiers: readonly Offer[]; readonly asked: Asked },
+  known: { readonly papers: readonly Papers[]; readonly tiers: readonly Offer[]; readonly context: DecisionContext },
 ): Promise<readonly Offer[]> {
-  const { papers, tiers, asked } = known
-  if (isGround(decide({ uses: asked.uses, papers, ...occasionOf(asked.videoId) }).verdict)) return tiers
-  return [...tiers, ...(await otherOffers(services, soundId, asked))]
+  const { papers, tiers, context } = known
+  if (isPermitted(decide({ ...context, papers }).verdict)) return tiers
+  return [...tiers, ...(await otherOffers(services, soundId, context))]
 }
 
 /** What else would settle a sound whose papers do not: today's terms of the same sound, or another sound of its kind. */
-async function otherOffers(services: Finding, soundId: number, asked: Asked): Promise<Offer[]> {
+async function otherOffers(services: Finding, soundId: number, context: DecisionContext): Promise<Offer[]> {
   const own = await soundRow(services.db, soundId)
   if (!own) return []
-  const today = offeredPapers(own, asked.videoId)
+  const today = offeredPapers(own, context.videoId ?? null)
   // What is sold has its tiers; what is withdrawn cannot be had again.
-  const again = own.sold === 0 && own.withdrawn_at === null && own.kind === 'library' && asked.uses.places.length > 0
+  const again = own.sold === 0 && own.withdrawn_at === null && own.kind === 'library' && context.uses.places.length > 0
   const offers: Offer[] = again ? [{ kind: 'plan', title: own.plan || own.title, price: null, papers: today }] : []
-  const alternative = await findAlternative(services, own, asked)
+  const alternative = await findAlternative(services, own, context)
   return alternative ? [...offers, alternative] : offers
 }
 
@@ -60,17 +60,21 @@ function soundsWithTerms(db: Db) {
 }
 
 /** What sounds most alike among those that may be used: by their papers, or free of charge today. */
-async function findAlternative({ db, finder }: Finding, own: SoundRow, asked: Asked): Promise<Offer | null> {
+async function findAlternative(
+  { db, finder }: Finding,
+  own: SoundRow,
+  context: DecisionContext,
+): Promise<Offer | null> {
   const ids = await alikeIds(finder, own.id)
   if (ids.length === 0) return null
   const rows = await soundsWithTerms(db).where('sounds.id', 'in', ids).execute()
   const byId = new Map(rows.map((row) => [row.id, row]))
-  const filed = await papersOf(db, ids, asked.videoId)
+  const filed = await papersOf(db, ids, context.videoId ?? null)
   for (const id of ids) {
     const row = byId.get(id)
     if (!row) continue
-    const papers = [...(filed.get(id) ?? []).map((one) => one.papers), ...freeToday(row, asked)]
-    const best = papers.find((one) => isGround(decidedByTerms(asked.uses, one, occasionOf(asked.videoId)).verdict))
+    const papers = [...(filed.get(id) ?? []).map((one) => one.papers), ...freeToday(row, context)]
+    const best = papers.find((one) => isPermitted(decidedByTerms(one, context).verdict))
     if (best) return { kind: 'sound', title: `${row.sound_title} (${row.source_name})`, price: null, papers: best }
   }
   return null
@@ -88,6 +92,6 @@ async function alikeIds(finder: Finding['finder'], soundId: number): Promise<num
   }
 }
 
-function freeToday(row: OfferRow & { sold: number | null; kind: string }, { videoId }: Asked) {
+function freeToday(row: OfferRow & { sold: number | null; kind: string }, { videoId = null }: DecisionContext) {
   return row.sold === 0 && row.kind === 'library' ? [offeredPapers(row, videoId)] : []
 }

@@ -1,10 +1,10 @@
 import type { TermsPage } from '../../contract'
 import { plainTerms, shortened, textDifferences } from '../../core/rights'
-import { heardNow } from '../checks/heard-now'
+import type { Services } from '../context'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
-import { termsOfRow } from '../sources/terms-store'
+import { latestDetections } from '../rows/latest-detections'
 import { offeredCounts } from './offered-counts'
+import { termsOfRow } from './terms-store'
 
 const COPIES_SHOWN = 60
 
@@ -63,7 +63,7 @@ function mutable(plain: ReturnType<typeof plainTerms>): TermsPage['plain'] {
 
 /** Videos in whose newest check a sound was heard that has papers under these terms. */
 function videosUnder(db: Services['db'], termsId: number) {
-  return heardNow(db)
+  return latestDetections(db)
     .innerJoin('grants', 'grants.sound_id', 'detections.sound_id')
     .select(['videos.id', 'videos.title'])
     .distinct()

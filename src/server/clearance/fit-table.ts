@@ -1,10 +1,9 @@
 import { sql } from 'kysely'
 import type { FitTable } from '../../core/finding'
-import { type Fit, fitOf } from '../../core/rights'
-import { todayIso } from '../database/open'
-import type { Services } from '../services'
-import { type Asked, papersOf } from '../sounds/papers-of'
-import { tierOffers, weighed } from '../sounds/weigh'
+import { type DecisionContext, type Fit, fitOf } from '../../core/rights'
+import type { Services } from '../context'
+import { papersOf } from './papers-of'
+import { decideFromPapersOrOffer, tierOffers } from './weigh'
 
 const tables = new WeakMap<Services['finder'], FitTable>()
 
@@ -13,8 +12,11 @@ const tables = new WeakMap<Services['finder'], FitTable>()
  *
  * Sounds under the same terms, tiers and plan fit alike, so one of each is weighed. Kept until anything in the database changes.
  */
-export async function fitTable({ db, finder }: Pick<Services, 'db' | 'finder'>, asked: Asked): Promise<FitTable> {
-  const key = JSON.stringify([await stateOf({ db }), todayIso(), asked])
+export async function fitTable(
+  { db, finder }: Pick<Services, 'db' | 'finder'>,
+  context: DecisionContext,
+): Promise<FitTable> {
+  const key = JSON.stringify([await stateOf({ db }), context])
   const known = tables.get(finder)
   if (known?.key === key) return known
   const offers = await finder.ask('offers', null)
@@ -27,7 +29,7 @@ export async function fitTable({ db, finder }: Pick<Services, 'db' | 'finder'>, 
   const examples = await fitsOf(
     { db },
     offers.map(({ soundId }) => soundId),
-    asked,
+    context,
     false,
   )
   const table: FitTable = {
@@ -36,7 +38,7 @@ export async function fitTable({ db, finder }: Pick<Services, 'db' | 'finder'>, 
     bySound: await fitsOf(
       { db },
       granted.map(({ sound_id }) => sound_id),
-      asked,
+      context,
       true,
     ),
   }
@@ -59,7 +61,7 @@ async function stateOf({ db }: Pick<Services, 'db'>): Promise<string> {
 async function fitsOf(
   { db }: Pick<Services, 'db'>,
   ids: readonly number[],
-  asked: Asked,
+  context: DecisionContext,
   withPapers: boolean,
 ): Promise<Map<number, Fit>> {
   if (ids.length === 0) return new Map()
@@ -71,9 +73,12 @@ async function fitsOf(
     .select(['version', 'spdx_id', 'url', 'duration', 'clauses_json'])
     .where('sounds.id', 'in', [...ids])
     .execute()
-  const papers = withPapers ? await papersOf(db, ids, asked.videoId) : new Map()
-  const tiers = await tierOffers(db, ids, asked.videoId)
+  const papers = withPapers ? await papersOf(db, ids, context.videoId ?? null) : new Map()
+  const tiers = await tierOffers(db, ids, context.videoId ?? null)
   return new Map(
-    rows.map((row) => [row.id, fitOf(weighed(asked, papers.get(row.id) ?? [], row, tiers.get(row.id) ?? []))]),
+    rows.map((row) => [
+      row.id,
+      fitOf(decideFromPapersOrOffer(context, papers.get(row.id) ?? [], row, tiers.get(row.id) ?? [])),
+    ]),
   )
 }

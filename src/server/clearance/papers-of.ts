@@ -1,18 +1,7 @@
-import type { ClauseKey, Occasion, Papers, Uses } from '../../core/rights'
+import type { ClauseKey, Papers } from '../../core/rights'
 import { isOneOf } from '../database/is-one-of'
-import { type Db, todayIso } from '../database/open'
-import { type TermsRow, termsOfRow } from '../sources/terms-store'
-
-/** What is weighed: the uses, and the video that they are of; null when the question is a general one. */
-export interface Asked {
-  readonly uses: Uses
-  readonly videoId: number | null
-}
-
-/** Today, and the video that is weighed. */
-export function occasionOf(videoId: number | null): Occasion {
-  return { asOf: todayIso(), video: videoId === null ? null : String(videoId) }
-}
+import type { Db } from '../database/open'
+import { type TermsRow, termsOfRow } from '../terms/terms-store'
 
 /** Papers on file for a sound, with what the interface shows of them. */
 export interface FiledPapers {
@@ -86,7 +75,7 @@ export async function papersOf(
         grantTitle: row.grant_title,
         planFrom: row.plan_from,
         planUntil: periodEnd(row),
-        boundTo: own.filter(({ key }) => key === 'projects').map(({ video_id }) => String(video_id)),
+        boundTo: own.filter(({ key }) => key === 'projects').map(({ video_id }) => video_id),
         met: own
           .filter(({ video_id, key }) => video_id === videoId && key !== 'projects')
           .map(({ key }) => key as ClauseKey),

@@ -1,9 +1,17 @@
-import { type Decision, decide, decidedByTerms, isGround, type Offer, type Papers } from '../../core/rights'
+import {
+  type Decision,
+  type DecisionContext,
+  decide,
+  decidedByTerms,
+  isPermitted,
+  type Offer,
+  type Papers,
+} from '../../core/rights'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import { money } from '../money'
-import { type TermsRow, termsOfRow } from '../sources/terms-store'
-import { type Asked, type FiledPapers, occasionOf } from './papers-of'
+import { type TermsRow, termsOfRow } from '../terms/terms-store'
+import type { FiledPapers } from './papers-of'
 
 /** The terms of a sound and the plan of its source, as they stand now. */
 export interface OfferRow extends TermsRow {
@@ -19,25 +27,23 @@ export function offeredPapers(row: OfferRow, videoId: number | null): Papers {
     grantTitle: row.plan,
     planFrom: row.plan_from,
     planUntil: row.plan_until,
-    boundTo: videoId === null ? [] : [String(videoId)],
+    boundTo: videoId === null ? [] : [videoId],
     hasProof: true,
   }
 }
 
 /** Whether a sound may be used: by the papers on file, or while there are none, by what a download now would give. */
-export function weighed(
-  asked: Asked,
+export function decideFromPapersOrOffer(
+  context: DecisionContext,
   filed: readonly FiledPapers[],
   offer: OfferRow,
   tiers: readonly Offer[] = [],
 ): Decision {
-  const occasion = occasionOf(asked.videoId)
-  if (filed.length > 0)
-    return decide({ uses: asked.uses, papers: filed.map(({ papers }) => papers), offers: tiers, ...occasion })
-  const offered = [offeredPapers(offer, asked.videoId), ...tiers.map(({ papers }) => papers)]
-  const decisions = offered.map((papers) => decidedByTerms(asked.uses, papers, occasion))
+  if (filed.length > 0) return decide({ ...context, papers: filed.map(({ papers }) => papers), offers: tiers })
+  const offered = [offeredPapers(offer, context.videoId ?? null), ...tiers.map(({ papers }) => papers)]
+  const decisions = offered.map((papers) => decidedByTerms(papers, context))
   // The cheapest that will do; if none does, what the first one says.
-  return decisions.find(({ verdict }) => isGround(verdict)) ?? (decisions[0] as Decision)
+  return decisions.find(({ verdict }) => isPermitted(verdict)) ?? (decisions[0] as Decision)
 }
 
 /** What could be bought of some sounds, the cheapest first. */

@@ -1,7 +1,7 @@
 import type { Db } from '../database/open'
 
 /** Sounds that were heard in the newest finished check of each video, joined with check and video; the caller selects. */
-export function heardNow(db: Db) {
+export function latestDetections(db: Db) {
   return db
     .selectFrom('detections')
     .innerJoin('checks', 'checks.id', 'detections.check_id')

@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module'
 import { KNOWN_LICENCES, type LicenceReading, readLicence } from '../../core/rights'
-import type { ServedTerms } from '../sources/connector'
+import type { ServedTerms } from '../ports/connector'
 
 const require = createRequire(import.meta.url)
 

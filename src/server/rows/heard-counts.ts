@@ -1,7 +1,7 @@
 import { sql } from 'kysely'
-import { heardNow } from '../checks/heard-now'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
+import { latestDetections } from './latest-detections'
 
 /**
  * In how many videos each sound is heard, by the newest check of each video; 0 is left out.
@@ -10,7 +10,7 @@ import type { Db } from '../database/open'
  */
 export async function heardCounts(db: Db, ids: readonly number[] | null): Promise<Map<number, number>> {
   if (ids?.length === 0) return new Map()
-  const heard = ids ? heardNow(db).where(isOneOf('detections.sound_id', ids)) : heardNow(db)
+  const heard = ids ? latestDetections(db).where(isOneOf('detections.sound_id', ids)) : latestDetections(db)
   const rows = await heard
     .select(['detections.sound_id', sql<number>`count(DISTINCT videos.id)`.as('count')])
     .groupBy('detections.sound_id')

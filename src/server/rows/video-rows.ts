@@ -1,10 +1,10 @@
 import type { Selectable } from 'kysely'
 import { UsesSchema, type UsesWire } from '../../contract'
+import type { DecisionContext } from '../../core/rights'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../problem-error'
 import { findSetting } from '../settings'
-import type { Asked } from '../sounds/papers-of'
 
 export type VideoRow = Selectable<Schema['videos']>
 
@@ -14,9 +14,13 @@ export function usesOfRow(row: Pick<VideoRow, 'uses_json'>): UsesWire {
 
 /** @throws {ProblemError} not-found. */
 export async function getVideoRow(db: Db, id: number): Promise<VideoRow> {
-  const row = await db.selectFrom('videos').selectAll().where('id', '=', id).executeTakeFirst()
+  const row = await findVideoRow(db, id)
   if (!row) throw notFound('This video')
   return row
+}
+
+async function findVideoRow(db: Db, id: number): Promise<VideoRow | null> {
+  return findVideoRow(db, id)
 }
 
 /** The video in hand, or null while none is chosen. */
@@ -26,8 +30,17 @@ export async function findVideoInHand(db: Db): Promise<VideoRow | null> {
   return (await db.selectFrom('videos').selectAll().where('id', '=', id).executeTakeFirst()) ?? null
 }
 
-/** The uses of the video in hand, for weighing; null while none is in hand. */
-export async function findAsked(db: Db): Promise<Asked | null> {
-  const video = await findVideoInHand(db)
-  return video ? { uses: usesOfRow(video), videoId: video.id } : null
+/**
+ * What decisions are made for: the video that a request names, else the one last taken in hand.
+ *
+ * @param named Id of a video, null for a request that says that none is in hand, undefined where it says nothing.
+ * @param asOf Today, YYYY-MM-DD.
+ * @returns Null while no video is in hand, or the named one is not there any more.
+ */
+export async function findDecisionContext(
+  db: Db,
+  { named, asOf }: { readonly named: number | null | undefined; readonly asOf: string },
+): Promise<DecisionContext | null> {
+  const video = named === undefined ? await findVideoInHand(db) : named === null ? null : await findVideoRow(db, named)
+  return video ? { uses: usesOfRow(video), videoId: video.id, asOf } : null
 }

@@ -1,8 +1,8 @@
 import fs from 'node:fs'
 import { createRequire } from 'node:module'
 import { ACCOUNT_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
-import { joined } from '../workers/joined'
-import { type TrackMemory, waitForFrames } from '../workers/track-collector'
+import { joined } from './joined'
+import { type TrackMemory, waitForFrames } from './track-memory'
 
 /** Streams that are run side by side: the model is small, so a batch costs little more than one. */
 const STREAMS = 16

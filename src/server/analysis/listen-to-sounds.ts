@@ -1,12 +1,12 @@
 import { FEATURES_VERSION } from '../../core/hearing'
+import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
-import { storeDescription } from '../finding/describe-sounds'
 import type { JobContext } from '../jobs/jobs'
-import type { Services } from '../services'
+import { type Connector, SourceError } from '../ports/connector'
 import { runTask } from '../workers/pool'
 import type { GroupTask, SoundAnalysis } from '../workers/tasks'
-import { type Connector, SourceError } from './connector'
+import { storeDescription } from './describe-sounds'
 
 /** Largest preview that is fetched, bytes. */
 const MAX_PREVIEW_BYTES = 100 * 1024 * 1024

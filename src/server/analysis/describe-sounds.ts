@@ -1,7 +1,7 @@
 import { LIKENESS_VERSION } from '../../core/likeness'
+import type { Services } from '../context'
 import type { Db } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
-import type { Services } from '../services'
 import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
 

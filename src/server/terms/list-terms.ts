@@ -1,5 +1,5 @@
 import type { TermsSummary } from '../../contract'
-import type { Services } from '../services'
+import type { Services } from '../context'
 import { offeredCounts } from './offered-counts'
 
 /** The newest version of all terms, with what stands under it. */

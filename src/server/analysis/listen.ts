@@ -31,7 +31,7 @@ import type {
   SubtractTask,
   VoiceTask,
 } from '../workers/tasks'
-import { endTrack, type TrackMemory, trackMemory } from '../workers/track-collector'
+import { endTrack, type TrackMemory, trackMemory } from '../workers/track-memory'
 import { decoysOf, type Listed, type Stage, stageMinutes, stagesOf, WINDOWS_A_STAGE } from './stages'
 
 /** What one stage of a check found; enough to go on from it after a restart. */

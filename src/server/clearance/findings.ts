@@ -2,19 +2,32 @@ import type { Selectable } from 'kysely'
 import { AccountWire, type CheckDetail, type DetectionWire, type FindingWire, TreatmentWire } from '../../contract'
 import { creditsText } from '../../core/credits'
 import { certaintyOf, SOUND_MIN_S } from '../../core/hearing'
-import { type Decision, decide, decidedByTerms, fitOf, type Offer, type Verdict } from '../../core/rights'
+import {
+  type Decision,
+  type DecisionContext,
+  decide,
+  decidedByTerms,
+  fitOf,
+  type Offer,
+  type Verdict,
+} from '../../core/rights'
+import type { Services } from '../context'
+import { todayIso } from '../database/open'
 import type { Schema } from '../database/schema'
-import { offersFor } from '../papers/other-offers'
 import { notFound } from '../problem-error'
-import type { Services } from '../services'
-import { type Asked, type FiledPapers, occasionOf, papersOf } from '../sounds/papers-of'
-import { offeredPapers, type TierOffer, tierOffers } from '../sounds/weigh'
-import { getVideoRow, usesOfRow } from '../videos/video-rows'
+import { getVideoRow, usesOfRow } from '../rows/video-rows'
+import { offersFor } from './other-offers'
+import { type FiledPapers, papersOf } from './papers-of'
+import { offeredPapers, type TierOffer, tierOffers } from './weigh'
 
 const WORST_FIRST: Readonly<Record<Verdict, number>> = { 'not-allowed': 0, 'no-papers': 1, 'owes-credit': 2, clear: 3 }
 
 /** The findings of a check in the light of the uses and of the papers that are on file now, worst first. */
-export async function findingsOf(services: Services, checkId: number, asked: Asked): Promise<FindingWire[]> {
+export async function findingsOf(
+  services: Services,
+  checkId: number,
+  context: DecisionContext,
+): Promise<FindingWire[]> {
   const detections = await services.db
     .selectFrom('detections')
     .selectAll()
@@ -27,11 +40,11 @@ export async function findingsOf(services: Services, checkId: number, asked: Ask
   const alikeIds = detections.flatMap(({ alternatives_json }) => JSON.parse(alternatives_json) as number[])
   const everyId = [...new Set([...heardIds, ...alikeIds, ...[...recordings.values()].flat()])]
   const sounds = new Map((await soundRows(services, everyId)).map((sound) => [sound.id, sound]))
-  const papers = await papersOf(services.db, everyId, asked.videoId)
-  const tiers = await tierOffers(services.db, everyId, asked.videoId)
+  const papers = await papersOf(services.db, everyId, context.videoId)
+  const tiers = await tierOffers(services.db, everyId, context.videoId ?? null)
   const offers = new Map<number, readonly Offer[]>()
   for (const id of heardIds) {
-    const own = { papers: (papers.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], asked }
+    const own = { papers: (papers.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], context }
     offers.set(id, await offersFor(services, id, own))
   }
   const weighedAt = new Map<number, Weighed>()
@@ -41,7 +54,7 @@ export async function findingsOf(services: Services, checkId: number, asked: Ask
       offers: offers.get(id) ?? tiers.get(id) ?? [],
       tiers: tiers.get(id) ?? [],
     }
-    const known = weighedAt.get(id) ?? weighed(sounds.get(id) as SoundRow, filed, asked)
+    const known = weighedAt.get(id) ?? weighed(sounds.get(id) as SoundRow, filed, context)
     weighedAt.set(id, known)
     return known
   }
@@ -121,11 +134,13 @@ function weighed(
     offers,
     tiers,
   }: { papers: readonly FiledPapers[]; offers: readonly Offer[]; tiers: readonly TierOffer[] },
-  { uses, videoId }: Asked,
+  context: DecisionContext,
 ): Weighed {
-  const occasion = occasionOf(videoId)
-  const decision = decide({ uses, papers: filed.map((one) => one.papers), offers, ...occasion })
-  const ifAcquired = decidedByTerms(uses, offeredPapers({ ...sound, title: sound.terms_title }, videoId), occasion)
+  const decision = decide({ ...context, papers: filed.map((one) => one.papers), offers })
+  const ifAcquired = decidedByTerms(
+    offeredPapers({ ...sound, title: sound.terms_title }, context.videoId ?? null),
+    context,
+  )
   const missing = decision.verdict === 'no-papers'
   return {
     decision,
@@ -219,7 +234,7 @@ export async function checkDetail(services: Services, checkId: number): Promise<
   // What is heard so far shows while the rest is still listened for.
   const findings =
     row.state === 'done' || row.state === 'running'
-      ? await findingsOf(services, checkId, { uses: usesOfRow(video), videoId: video.id })
+      ? await findingsOf(services, checkId, { uses: usesOfRow(video), videoId: video.id, asOf: todayIso() })
       : []
   const lines = findings
     .filter(({ creditLine }) => creditLine !== null)

@@ -1,11 +1,11 @@
 import type { UsedIn } from '../../contract'
-import { heardNow } from '../checks/heard-now'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
+import { latestDetections } from './latest-detections'
 
 /** Where each of some sounds is heard, by the newest check of each video; sounds that are heard nowhere are left out. */
 export async function usedIn(db: Db, ids: readonly number[]): Promise<Map<number, UsedIn[]>> {
-  const rows = await heardNow(db)
+  const rows = await latestDetections(db)
     .select(['detections.sound_id', 'detections.start_s', 'videos.id', 'videos.title'])
     .where(isOneOf('detections.sound_id', ids))
     .orderBy('videos.id')

@@ -1,7 +1,7 @@
 import { type Clause, type Duration, groundedClauses, type Terms } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
-import type { ServedTerms } from './connector'
+import type { ServedTerms } from '../ports/connector'
 
 /**
  * Stores terms as served; the same version with the same text is stored once, and entered in the ledger.

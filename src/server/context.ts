@@ -1,0 +1,37 @@
+import type { Db } from './database/open'
+import type { FileStore } from './files/store'
+import type { SoundFinder } from './finding/sound-finder'
+import type { Jobs } from './jobs/jobs'
+import type { Connector } from './ports/connector'
+import type { LibraryId } from './sources/connectors'
+import type { Manners } from './sources/source-http'
+import type { Pool } from './workers/pool'
+
+/** What the server's functions work with. */
+export interface Services {
+  readonly db: Db
+  readonly store: FileStore
+  readonly pool: Pool
+  readonly finder: SoundFinder
+  /** The vocabulary with the creator's own lines, as they are now. */
+  vocabulary(): string
+  readonly connectors: readonly Connector[]
+  /** @throws {ProblemError} not-found for a source that is not set up. */
+  connector(id: string): Connector
+  /** Why something failed, in a sentence for people. */
+  explain(error: unknown): string
+  close(): Promise<void>
+}
+
+export interface ServiceOptions {
+  readonly dataDir: string
+  /** Folder of the built worker. */
+  readonly nodeDir: string
+  readonly urls: Readonly<Record<LibraryId, string>>
+  readonly manners?: Manners
+}
+
+/** Services and the queue that works on them. */
+export interface App extends Services {
+  readonly jobs: Jobs
+}

@@ -1,0 +1,19 @@
+import type { Db } from '../database/open'
+
+export const ELSEWHERE_ID = 'elsewhere'
+
+/** Writes the source down that stands for files from anywhere. */
+export async function ensureElsewhere(db: Db): Promise<void> {
+  await db
+    .insertInto('sources')
+    .values({
+      id: ELSEWHERE_ID,
+      name: 'From elsewhere',
+      about: 'Files that came by some other way, each with what you said of it.',
+      connected: 1,
+      plan: '',
+      kind: 'elsewhere',
+    })
+    .onConflict((conflict) => conflict.doNothing())
+    .execute()
+}
