@@ -1,4 +1,4 @@
-import type { DecodedMedia, DecodeOptions, Decoder } from './decoder'
+import type { DecodedMedia, DecodeOptions, Decoder, MediaInfo } from './decoder'
 import { MediaError } from './decoder'
 import { embeddedDecoder } from './embedded'
 import { ffmpegDecoder, ffmpegIsThere } from './ffmpeg'
@@ -14,6 +14,8 @@ export function chosenDecoder(preference: string | undefined = process.env.THUD_
 /** The decoder for short sounds: the one that ships, which starts at once; `ffmpeg` for what it cannot read. */
 export const soundDecoder: Decoder = {
   name: 'embedded',
+  version: embeddedDecoder.version,
+  inspect: embeddedDecoder.inspect,
   async decode(path, options) {
     let begun = false
     const onBlock: DecodeOptions['onBlock'] = (channels, rate) => {
@@ -49,5 +51,19 @@ export async function decodeMedia(decoder: Decoder, path: string, options: Decod
   } catch (cause) {
     if (cause instanceof MediaError || options.signal?.aborted) throw cause
     throw new MediaError('not-media', `The file is damaged: its sound could not be decoded.`, { cause })
+  }
+}
+
+/**
+ * What a file holds.
+ *
+ * @throws {MediaError}, whatever goes wrong inside.
+ */
+export async function inspectMedia(decoder: Decoder, path: string): Promise<MediaInfo> {
+  try {
+    return await decoder.inspect(path)
+  } catch (cause) {
+    if (cause instanceof MediaError) throw cause
+    throw new MediaError('not-media', `The file is damaged: what it holds could not be read.`, { cause })
   }
 }

@@ -1,4 +1,5 @@
 import fs from 'node:fs'
+import { createRequire } from 'node:module'
 import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis'
 import {
   ALL_FORMATS,
@@ -10,8 +11,11 @@ import {
   type InputAudioTrack,
 } from 'mediabunny'
 import { MPEGDecoder } from 'mpg123-decoder'
-import { type DecodedMedia, type DecodeOptions, type Decoder, MediaError } from './decoder'
+import { LENGTH_TOLERANCE_S } from '../../core/time-range'
+import { type ChannelOrder, channelLayout, layoutName } from './channel-layout'
+import { type DecodeEnd, type DecodeOptions, type Decoder, MediaError, type MediaInfo } from './decoder'
 import { opusPreSkip, type PacketCodec, packetCodec } from './packet-codecs'
+import { mp3StatesLength, oggEndsProperly, statedWavDurationS } from './stated-length'
 import { SoundTimeline } from './timeline'
 
 /** Packets decoded at once: enough to keep the overhead low, few enough to stay cancellable. */
@@ -21,29 +25,85 @@ const CHUNK_BYTES = 256 * 1024
 /** The decoder that ships with the application: demultiplexing in JavaScript, codecs in WebAssembly, nothing installed. */
 export const embeddedDecoder: Decoder = {
   name: 'embedded',
-  async decode(path, options) {
-    const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(path) })
-    try {
+  version: () => (createRequire(import.meta.url)('mediabunny/package.json') as { version: string }).version,
+  inspect: (path) => withInput(path, inspected),
+  decode: (path, options) =>
+    withInput(path, async (input) => {
       const format = await readable(input)
-      const track = await soundTrack(input)
+      const track = await soundTrack(input, options.trackIndex ?? 0)
+      const codec = await track.getCodec()
       const hasPicture = (await input.getPrimaryVideoTrack()) !== null
-      const durationS = await knownDuration(track)
-      const timeline = new SoundTimeline(options, durationS)
-      if (format === 'MP3') await decodeStream(path, new MPEGDecoder(), timeline, options)
-      else if (format === 'Ogg' && (await track.getCodec()) === 'vorbis')
-        await decodeStream(path, new OggVorbisDecoder(), timeline, options)
-      else await decodeTrack(track, format, timeline, options)
-      return finished(timeline, hasPicture)
-    } finally {
-      input.dispose()
-    }
-  },
+      const layout = channelLayout(orderOf(codec), await track.getNumberOfChannels())
+      const statedS = await statedDuration(input, path, format, track)
+      // A guessed length must not cut what is really there.
+      const timeline = new SoundTimeline(options, format === 'MP3' ? statedS : await knownDuration(track), layout)
+      let end: DecodeEnd
+      if (format === 'MP3') end = await decodeStream(path, new MPEGDecoder(), timeline, options)
+      else if (format === 'Ogg' && codec === 'vorbis')
+        end = await decodeStream(path, new OggVorbisDecoder(), timeline, options)
+      else end = await decodeTrack(track, format, timeline, options)
+      const media = timeline.end()
+      if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
+      if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(path))) end = 'broke-off'
+      return { ...media, hasPicture, end, missing: timeline.missing(statedS) }
+    }),
 }
 
-function finished(timeline: SoundTimeline, hasPicture: boolean): DecodedMedia {
-  const media = timeline.end()
-  if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
-  return { ...media, hasPicture }
+async function withInput<T>(path: string, use: (input: Input) => Promise<T>): Promise<T> {
+  const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(path) })
+  try {
+    return await use(input)
+  } finally {
+    input.dispose()
+  }
+}
+
+async function inspected(input: Input): Promise<MediaInfo> {
+  await readable(input)
+  const tracks = await soundTracks(input)
+  return {
+    hasPicture: (await input.getPrimaryVideoTrack()) !== null,
+    tracks: await Promise.all(
+      tracks.map(async (track, index) => {
+        const channelCount = await track.getNumberOfChannels()
+        const language = await track.getLanguageCode()
+        return {
+          index,
+          codec: (await track.getCodec()) ?? 'unknown',
+          language: language === 'und' ? null : language,
+          channelCount,
+          channelLayout: layoutName(channelCount),
+          durationS: await knownDuration(track),
+        }
+      }),
+    ),
+  }
+}
+
+/** In which order the decoder of a codec gives channels. */
+function orderOf(codec: string | null): ChannelOrder {
+  if (codec === 'aac') return 'aac'
+  return codec === 'opus' || codec === 'vorbis' ? 'vorbis' : 'wave'
+}
+
+/**
+ * Length that a track should have by what the file states. Matroska states one length for the whole file: where another track
+ * reaches it, this one may end earlier of itself.
+ */
+async function statedDuration(
+  input: Input,
+  path: string,
+  format: string,
+  track: InputAudioTrack,
+): Promise<number | null> {
+  if (format === 'WAVE') return statedWavDurationS(path)
+  if (format === 'MP3' && !(await mp3StatesLength(path))) return null
+  const statedS = await knownDuration(track)
+  if (statedS === null || (format !== 'Matroska' && format !== 'WebM')) return statedS
+  const others = await input.getTracks()
+  if (others.length < 2) return statedS
+  const reachedS = Math.max(...(await Promise.all(others.map((other) => other.computeDuration().catch(() => 0)))))
+  return reachedS < statedS - LENGTH_TOLERANCE_S ? statedS : await track.computeDuration()
 }
 
 async function readable(input: Input): Promise<string> {
@@ -54,14 +114,21 @@ async function readable(input: Input): Promise<string> {
   }
 }
 
-async function soundTrack(input: Input): Promise<InputAudioTrack> {
-  let track: InputAudioTrack | null
+/** All sound tracks, in the order of the container. */
+async function soundTracks(input: Input): Promise<InputAudioTrack[]> {
+  let tracks: InputAudioTrack[]
   try {
-    track = await input.getPrimaryAudioTrack()
+    tracks = await input.getAudioTracks()
   } catch (cause) {
     throw new MediaError('not-media', `The file is damaged: its list of tracks cannot be read.`, { cause })
   }
-  if (!track) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
+  if (tracks.length === 0) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
+  return tracks
+}
+
+async function soundTrack(input: Input, index: number): Promise<InputAudioTrack> {
+  const track = (await soundTracks(input))[index]
+  if (!track) throw new MediaError('no-sound', `The file has no sound track with the number ${index + 1}.`)
   return track
 }
 
@@ -88,7 +155,7 @@ async function decodeStream(
   decoder: ByteDecoder,
   timeline: SoundTimeline,
   { signal, onProgress }: DecodeOptions,
-): Promise<void> {
+): Promise<DecodeEnd> {
   await decoder.ready
   try {
     const { size } = await fs.promises.stat(path)
@@ -105,6 +172,7 @@ async function decodeStream(
       const { channelData, sampleRate } = await decoder.flush()
       timeline.append(channelData, sampleRate)
     }
+    return 'whole'
   } finally {
     decoder.free()
   }
@@ -115,11 +183,10 @@ async function decodeTrack(
   format: string,
   timeline: SoundTimeline,
   options: DecodeOptions,
-): Promise<void> {
+): Promise<DecodeEnd> {
   const name = await track.getCodec()
   if (name?.startsWith('pcm') || name === 'ulaw' || name === 'alaw') {
-    await decodePcm(track, timeline, options)
-    return
+    return decodePcm(track, timeline, options)
   }
   const config = await track.getDecoderConfig().catch(() => null)
   const description = config?.description ? bytesOf(config.description) : null
@@ -135,7 +202,7 @@ async function decodeTrack(
     // Matroska and Ogg count an Opus stream from before its pre-skip; MP4 has an edit list for it.
     const counted = format === 'Matroska' || format === 'WebM' || format === 'Ogg'
     const earlyS = name === 'opus' && counted ? opusPreSkip(description) / 48000 : 0
-    await decodePackets(track, codec, earlyS, timeline, options)
+    return await decodePackets(track, codec, earlyS, timeline, options)
   } finally {
     codec.free()
   }
@@ -145,7 +212,7 @@ async function decodePcm(
   track: InputAudioTrack,
   timeline: SoundTimeline,
   { signal, onProgress }: DecodeOptions,
-): Promise<void> {
+): Promise<DecodeEnd> {
   const durationS = await knownDuration(track)
   try {
     for await (const sample of new AudioSampleSink(track).samples()) {
@@ -159,8 +226,9 @@ async function decodePcm(
       if (durationS) onProgress?.(Math.min(1, sample.timestamp / durationS))
       sample.close()
     }
+    return 'whole'
   } catch (error) {
-    stopUnlessCutOff(error, timeline, signal)
+    return brokeOff(error, timeline, signal)
   }
 }
 
@@ -170,35 +238,47 @@ async function decodePackets(
   earlyS: number,
   timeline: SoundTimeline,
   { signal, onProgress }: DecodeOptions,
-): Promise<void> {
+): Promise<DecodeEnd> {
   const durationS = await knownDuration(track)
   let group: EncodedPacket[] = []
   const drain = async (): Promise<void> => {
-    const first = group[0]
-    if (!first) return
+    if (group.length === 0) return
     signal?.throwIfAborted()
-    const { channels, sampleRateHz } = await codec.decode(group.map((packet) => packet.data))
-    const last = group[group.length - 1] as EncodedPacket
+    const packets = group
+    group = []
+    try {
+      await decodeInto(packets)
+    } catch {
+      // One damaged packet must not take its neighbours along.
+      for (const packet of packets) await decodeInto([packet]).catch(() => (isDamaged = true))
+    }
+  }
+  let isDamaged = false
+  const decodeInto = async (packets: readonly EncodedPacket[]): Promise<void> => {
+    const { channels, sampleRateHz } = await codec.decode(packets.map((packet) => packet.data))
+    const last = packets[packets.length - 1] as EncodedPacket
     const endS = last.timestamp + last.duration - earlyS
     if (codec.withholdsFirst && timeline.isEmpty) timeline.placeEndingAt(endS, channels, sampleRateHz)
-    else timeline.place(first.timestamp - earlyS, channels, sampleRateHz)
+    else timeline.place((packets[0] as EncodedPacket).timestamp - earlyS, channels, sampleRateHz)
     if (durationS) onProgress?.(Math.min(1, endS / durationS))
-    group = []
   }
   try {
     for await (const packet of new EncodedPacketSink(track).packets()) {
       group.push(packet)
       if (group.length === PACKETS_AT_ONCE) await drain()
     }
+    await drain()
+    return isDamaged ? 'broke-off' : 'whole'
   } catch (error) {
-    stopUnlessCutOff(error, timeline, signal)
+    await drain().catch(() => undefined)
+    return brokeOff(error, timeline, signal)
   }
-  await drain().catch((error: unknown) => stopUnlessCutOff(error, timeline, signal))
 }
 
 /** A file that breaks off gives what came before; a cancelled job or an undecodable start does not. */
-function stopUnlessCutOff(error: unknown, timeline: SoundTimeline, signal: AbortSignal | undefined): void {
+function brokeOff(error: unknown, timeline: SoundTimeline, signal: AbortSignal | undefined): DecodeEnd {
   if (signal?.aborted || error instanceof MediaError || timeline.isEmpty) throw error
+  return 'broke-off'
 }
 
 function bytesOf(source: AllowSharedBufferSource): Uint8Array {

@@ -1,5 +1,9 @@
 import { spawn, spawnSync } from 'node:child_process'
-import { type DecodedMedia, type DecodeOptions, type Decoder, MAX_TRACK_S, MediaError } from './decoder'
+import readline from 'node:readline'
+import { joinedRanges, missingRanges, type TimeRange } from '../../core/time-range'
+import { type ChannelLayout, type ChannelRole, channelLayout, layoutName } from './channel-layout'
+import { type AudioTrack, type DecodeEnd, type DecodeOptions, type Decoder, MAX_TRACK_S, MediaError } from './decoder'
+import { mp3StatesLength, oggEndsProperly, statedWavDurationS } from './stated-length'
 import { SoundTimeline } from './timeline'
 
 /** Rate that the child delivers: that of most finished videos, so that most files are not resampled. */
@@ -7,25 +11,41 @@ const RATE_HZ = 48000
 /** A child that gives nothing for this long is taken for hung, ms. */
 const STALL_MS = 60_000
 const PROBE_MS = 20_000
+/** Decoded frames that lie this near to each other are one stretch, s. */
+const FRAME_GAP_S = 0.1
 
-interface Probe {
-  readonly channelCount: number
-  readonly durationS: number | null
-  readonly hasPicture: boolean
+interface ProbedTrack extends AudioTrack {
   /** When the sound begins, after the start of the file, s. */
   readonly startS: number
+  readonly layout: ChannelLayout | null
+}
+
+interface Probe {
+  readonly tracks: readonly ProbedTrack[]
+  readonly isOgg: boolean
+  readonly hasPicture: boolean
 }
 
 /** Decodes through `ffmpeg` on the PATH, as a child process that reads only the one file and has no network. */
 export const ffmpegDecoder: Decoder = {
   name: 'ffmpeg',
+  version: () => /version (\S+)/.exec(spawnSync('ffmpeg', ['-version'], { encoding: 'utf8' }).stdout)?.[1] ?? 'unknown',
+  async inspect(path) {
+    const { tracks, hasPicture } = await probed(path)
+    return { hasPicture, tracks: tracks.map(({ startS: _, layout: __, ...track }) => track) }
+  },
   async decode(path, options) {
-    const probe = probed(path)
-    const timeline = new SoundTimeline(options, null)
-    await runChild(path, probe, timeline, options)
+    const { tracks, hasPicture, isOgg } = await probed(path)
+    const track = tracks[options.trackIndex ?? 0]
+    if (!track)
+      throw new MediaError('no-sound', `The file has no sound track with the number ${(options.trackIndex ?? 0) + 1}.`)
+    const timeline = new SoundTimeline(options, null, track.layout)
+    const { end: childEnd, decoded } = await runChild(path, track, timeline, options)
+    const end = childEnd === 'whole' && isOgg && !(await oggEndsProperly(path)) ? 'broke-off' : childEnd
     const media = timeline.end()
     if (!media) throw new MediaError('not-media', `The file is damaged: no sound in it could be decoded.`)
-    return { ...media, hasPicture: probe.hasPicture } satisfies DecodedMedia
+    const missing = missingRanges(decoded, { statedS: track.durationS, startS: Math.max(0, decoded[0]?.startS ?? 0) })
+    return { ...media, hasPicture, end, missing }
   },
 }
 
@@ -36,7 +56,18 @@ export function ffmpegIsThere(): boolean {
   )
 }
 
-function probed(path: string): Probe {
+interface ProbedStream {
+  readonly codec_type?: string
+  readonly codec_name?: string
+  readonly channels?: number
+  readonly channel_layout?: string
+  readonly start_time?: string
+  readonly duration?: string
+  readonly disposition?: { readonly attached_pic?: number }
+  readonly tags?: Readonly<Record<string, string>>
+}
+
+async function probed(path: string): Promise<Probe> {
   const child = spawnSync(
     'ffprobe',
     ['-v', 'error', '-protocol_whitelist', 'file', '-of', 'json', '-show_streams', '-show_format', `file:${path}`],
@@ -44,68 +75,137 @@ function probed(path: string): Probe {
   )
   if (child.status !== 0) throw new MediaError('not-media', `The file is not a video or sound file that can be read.`)
   const { streams = [], format } = JSON.parse(child.stdout) as {
-    streams?: { codec_type?: string; channels?: number; start_time?: string; disposition?: { attached_pic?: number } }[]
-    format?: { duration?: string }
+    streams?: ProbedStream[]
+    format?: { duration?: string; format_name?: string }
   }
-  const sound = streams.find((stream) => stream.codec_type === 'audio')
-  if (!sound) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
-  const durationS = Number(format?.duration)
+  const sound = streams.filter((stream) => stream.codec_type === 'audio')
+  if (sound.length === 0) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
+  const guessed = format?.format_name === 'mp3' && !(await mp3StatesLength(path))
+  const statedS = await statedWavDurationS(path)
   return {
-    channelCount: (sound.channels ?? 2) === 1 ? 1 : 2,
-    durationS: Number.isFinite(durationS) && durationS > 0 ? durationS : null,
-    startS: Number(sound.start_time) || 0,
+    tracks: sound.map((stream, index) => ({
+      index,
+      codec: stream.codec_name ?? 'unknown',
+      language: languageOf(stream),
+      channelCount: stream.channels ?? 2,
+      channelLayout: layoutName(stream.channels ?? 2),
+      durationS: guessed ? null : (statedS ?? streamDuration(stream, format?.duration)),
+      startS: Number(stream.start_time) || 0,
+      layout: layoutOf(stream),
+    })),
+    isOgg: format?.format_name === 'ogg',
     hasPicture: streams.some((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1),
   }
 }
 
-/** Silence is put before a sound track that begins late. A start before 0 is the encoder's delay, which is taken off anyway. */
-function startFilter({ startS }: Probe): string[] {
-  return startS > 0.001 ? ['-af', 'aresample=first_pts=0'] : []
+function languageOf({ tags }: ProbedStream): string | null {
+  const language = tags?.language
+  return language && language !== 'und' ? language : null
 }
 
-function runChild(path: string, probe: Probe, timeline: SoundTimeline, options: DecodeOptions): Promise<void> {
-  const { signal, onProgress } = options
+/** Length that is stated for a stream: by the stream itself, by the tag that Matroska files have, or for the whole file. */
+function streamDuration({ duration, tags }: ProbedStream, whole: string | undefined): number | null {
+  const tag = /^(\d+):(\d\d):(\d\d(?:\.\d+)?)/.exec(tags?.DURATION ?? '')
+  const taggedS = tag ? Number(tag[1]) * 3600 + Number(tag[2]) * 60 + Number(tag[3]) : Number.NaN
+  return [Number(duration), taggedS, Number(whole)].find((seconds) => Number.isFinite(seconds) && seconds > 0) ?? null
+}
+
+/** Layouts whose channels are others than those of the usual layout with as many. */
+const NAMED_LAYOUTS: Readonly<Record<string, ChannelLayout>> = {
+  '2.1': ['L', 'R', 'LFE'],
+  '3.1': ['L', 'R', 'C', 'LFE'],
+  '4.0': ['L', 'R', 'C', 'BC'],
+  '4.1': ['L', 'R', 'C', 'LFE', 'BC'],
+  '5.0(side)': ['L', 'R', 'C', 'SL', 'SR'],
+  '5.1(side)': ['L', 'R', 'C', 'LFE', 'SL', 'SR'],
+  '6.1(back)': ['L', 'R', 'C', 'LFE', 'BL', 'BR', 'BC'],
+}
+
+function layoutOf({ channel_layout: name = '', channels = 2 }: ProbedStream): readonly ChannelRole[] | null {
+  return NAMED_LAYOUTS[name] ?? channelLayout('wave', channels)
+}
+
+/**
+ * Filters of the child: what each decoded frame holds is told on its error stream, lost frames are filled with silence, so that what
+ * follows keeps its place, and silence is put before a track that begins late. A start before 0 is the encoder's delay, which is taken off anyway.
+ */
+function filtersOf({ startS }: ProbedTrack): string {
+  return `ashowinfo,aresample=async=1${startS > 0.001 ? ':first_pts=0' : ''}`
+}
+
+function childArguments(path: string, track: ProbedTrack): string[] {
+  return [
+    ...['-v', 'info', '-nostats', '-hide_banner', '-nostdin', '-protocol_whitelist', 'file', '-i', `file:${path}`],
+    ...['-map', `0:a:${track.index}`, '-vn', '-t', String(MAX_TRACK_S + 1), '-af', filtersOf(track)],
+    ...['-ar', String(RATE_HZ), '-f', 'f32le', '-'],
+  ]
+}
+
+/** The stretch that a decoded frame holds, from a line that the child tells of it; null for any other line. */
+function frameRange(line: string): TimeRange | null {
+  const match = /ashowinfo.* pts_time:(-?[\d.e+-]+) .* rate:(\d+) nb_samples:(\d+)/.exec(line)
+  if (!match) return null
+  const startS = Number(match[1])
+  return { startS, endS: startS + Number(match[3]) / Number(match[2]) }
+}
+
+/** Runs the child to its end. @returns How it ended, and which stretches were decoded. */
+async function runChild(
+  path: string,
+  track: ProbedTrack,
+  timeline: SoundTimeline,
+  { signal, onProgress }: DecodeOptions,
+): Promise<{ end: DecodeEnd; decoded: readonly TimeRange[] }> {
   signal?.throwIfAborted()
-  const child = spawn(
-    'ffmpeg',
-    [
-      ...['-v', 'error', '-nostdin', '-protocol_whitelist', 'file', '-i', `file:${path}`, '-map', '0:a:0', '-vn'],
-      ...['-t', String(MAX_TRACK_S + 1), ...startFilter(probe)],
-      ...['-ac', String(probe.channelCount), '-ar', String(RATE_HZ), '-f', 'f32le', '-'],
-    ],
-    { stdio: ['ignore', 'pipe', 'ignore'] },
-  )
-  return new Promise((resolve, reject) => {
-    let stall = setTimeout(() => child.kill('SIGKILL'), STALL_MS)
+  const child = spawn('ffmpeg', childArguments(path, track), { stdio: ['ignore', 'pipe', 'pipe'] })
+  const decoded: TimeRange[] = []
+  readline.createInterface({ input: child.stderr }).on('line', (line) => {
+    const range = frameRange(line)
+    const last = decoded[decoded.length - 1]
+    if (range && last && range.startS - last.endS < FRAME_GAP_S && range.startS >= last.startS)
+      decoded[decoded.length - 1] = { startS: last.startS, endS: Math.max(last.endS, range.endS) }
+    else if (range) decoded.push(range)
+  })
+  const end = await new Promise<DecodeEnd>((resolve, reject) => {
+    let stalled = false
+    const giveUp = (): void => {
+      stalled = true
+      child.kill('SIGKILL')
+    }
+    let stall = setTimeout(giveUp, STALL_MS)
     let rest: Buffer = Buffer.alloc(0)
     let frames = 0
-    const frameBytes = 4 * probe.channelCount
+    const frameBytes = 4 * track.channelCount
     const abort = (): boolean => child.kill('SIGKILL')
-    const settle = (error?: unknown): void => {
+    const fail = (error: unknown): void => {
       clearTimeout(stall)
-      signal?.removeEventListener('abort', abort)
       child.kill('SIGKILL')
-      if (error) reject(error)
-      else resolve()
+      reject(error)
     }
     signal?.addEventListener('abort', abort, { once: true })
     child.stdout.on('data', (data: Buffer) => {
       clearTimeout(stall)
-      stall = setTimeout(() => child.kill('SIGKILL'), STALL_MS)
-      const joined = rest.length > 0 ? Buffer.concat([rest, data]) : data
-      const whole = joined.length - (joined.length % frameBytes)
-      rest = Buffer.from(joined.subarray(whole))
+      stall = setTimeout(giveUp, STALL_MS)
+      const all = rest.length > 0 ? Buffer.concat([rest, data]) : data
+      const whole = all.length - (all.length % frameBytes)
+      rest = Buffer.from(all.subarray(whole))
       frames += whole / frameBytes
       try {
-        timeline.append(deinterleaved(joined.subarray(0, whole), probe.channelCount), RATE_HZ)
-        if (probe.durationS) onProgress?.(Math.min(1, frames / RATE_HZ / probe.durationS))
+        timeline.append(deinterleaved(all.subarray(0, whole), track.channelCount), RATE_HZ)
+        if (track.durationS) onProgress?.(Math.min(1, frames / RATE_HZ / track.durationS))
       } catch (error) {
-        settle(error)
+        fail(error)
       }
     })
-    child.on('error', settle)
-    child.on('close', () => settle(signal?.aborted ? signal.reason : undefined))
+    child.on('error', fail)
+    child.on('close', (code) => {
+      clearTimeout(stall)
+      signal?.removeEventListener('abort', abort)
+      if (signal?.aborted) reject(signal.reason)
+      else resolve(stalled ? 'stalled' : code === 0 ? 'whole' : 'broke-off')
+    })
   })
+  return { end, decoded: joinedRanges(decoded, FRAME_GAP_S) }
 }
 
 function deinterleaved(bytes: Buffer, channelCount: number): Float32Array[] {

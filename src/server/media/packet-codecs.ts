@@ -9,10 +9,16 @@ export interface PacketSound {
   readonly sampleRateHz: number
 }
 
+/** A packet that its decoder refused. */
+export class PacketError extends Error {
+  override readonly name = 'PacketError'
+}
+
 /** Decodes the packets of one track, in order. */
 export interface PacketCodec {
   /** Whether the decoder holds back what the first packet gives, so that its sound belongs to the later packets. */
   readonly withholdsFirst: boolean
+  /** @throws {PacketError} when one of them cannot be decoded. */
   decode(packets: readonly Uint8Array[]): Promise<PacketSound>
   free(): void
 }
@@ -73,10 +79,14 @@ async function opusCodec({ description, channelCount }: CodecConfig): Promise<Pa
   return wrapped(decoder)
 }
 
+interface DecodedFrames {
+  readonly channelData: Float32Array[]
+  readonly sampleRate: number
+  readonly errors: readonly { readonly message: string }[]
+}
+
 interface FrameDecoder {
-  decodeFrames(
-    frames: Uint8Array[],
-  ): { channelData: Float32Array[]; sampleRate: number } | Promise<{ channelData: Float32Array[]; sampleRate: number }>
+  decodeFrames(frames: Uint8Array[]): DecodedFrames | Promise<DecodedFrames>
   free(): void
 }
 
@@ -84,7 +94,9 @@ function wrapped(decoder: FrameDecoder, withholdsFirst = false): PacketCodec {
   return {
     withholdsFirst,
     decode: async (packets) => {
-      const { channelData, sampleRate } = await decoder.decodeFrames([...packets])
+      const { channelData, sampleRate, errors } = await decoder.decodeFrames([...packets])
+      // A packet that fails gives no samples, and would move all after it.
+      if (errors.length > 0) throw new PacketError(errors[0]?.message ?? 'a packet could not be decoded')
       return { channels: channelData, sampleRateHz: sampleRate }
     },
     free: () => decoder.free(),

@@ -61,14 +61,17 @@ describe('SoundTimeline', () => {
     expect(timeline.end()).toEqual({ sampleRateHz: RATE_HZ, channelCount: 1, durationS: 0.004 })
   })
 
-  it('mixes surround down to stereo, the centre and rears 3 dB lower', () => {
-    const { timeline, blocks } = gathering()
-    const one = Float32Array.of(1)
-    const none = Float32Array.of(0)
-    // Left, right, centre, LFE, left rear, right rear.
-    timeline.append([one, none, one, one, none, one], RATE_HZ)
-    expect(blocks[0]?.[0]?.[0]).toBeCloseTo(1 + Math.SQRT1_2, 5)
-    expect(blocks[0]?.[1]?.[0]).toBeCloseTo(2 * Math.SQRT1_2, 5)
+  it('says which gap no packet filled, and what lacks of the stated length', () => {
+    const { timeline } = gathering()
+    timeline.place(0.1, [ramp(1, 400)], RATE_HZ)
+    timeline.place(1.5, [ramp(1, 300)], RATE_HZ)
+    timeline.place(2.2, [ramp(1, 100)], RATE_HZ)
+    expect(timeline.missing(null)).toEqual([{ startS: 0.5, endS: 1.5 }])
+    expect(timeline.missing(4)).toEqual([
+      { startS: 0.5, endS: 1.5 },
+      { startS: 2.3, endS: 4 },
+    ])
+    expect(timeline.missing(2.8)).toHaveLength(1)
   })
 
   it('keeps to the number of channels that it began with', () => {

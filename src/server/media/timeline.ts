@@ -1,3 +1,5 @@
+import { missingRanges, type TimeRange } from '../../core/time-range'
+import { type ChannelLayout, foldedDown } from './channel-layout'
 import { type DecodedMedia, type DecodeOptions, MAX_TRACK_S, MediaError } from './decoder'
 
 /** Timestamps within this of the running position are taken as gapless, s: containers round them to milliseconds. */
@@ -9,10 +11,16 @@ export class SoundTimeline {
   private sampleRateHz = 0
   private channelCount = 0
 
-  /** @param durationS Length that the container states; what decodes beyond it is padding and cut. Null if unknown. */
+  private readonly decoded: TimeRange[] = []
+
+  /**
+   * @param durationS Length that the container states; what decodes beyond it is padding and cut. Null if unknown.
+   * @param layout Roles of the channels that come, for more than two; null where they are not known.
+   */
   constructor(
-    private readonly options: DecodeOptions,
+    private readonly options: Pick<DecodeOptions, 'onBlock'>,
     private readonly durationS: number | null,
+    private readonly layout: ChannelLayout | null = null,
   ) {}
 
   get isEmpty(): boolean {
@@ -21,7 +29,8 @@ export class SoundTimeline {
 
   /** Adds a block right after the last one. */
   append(channels: readonly Float32Array[], sampleRateHz: number): void {
-    if (channels.length > 0 && (channels[0]?.length ?? 0) > 0) this.emit(stereo(channels), sampleRateHz)
+    if (channels.length > 0 && (channels[0]?.length ?? 0) > 0)
+      this.emit(foldedDown(channels, this.layout), sampleRateHz, true)
   }
 
   /** Adds a block at its time; what lies before 0 is dropped, a gap is filled with silence. */
@@ -41,10 +50,8 @@ export class SoundTimeline {
     const gap = position - this.frames
     if (gap > jitter || (this.frames === 0 && gap > 0)) {
       const silence = Math.min(gap, Math.round(MAX_TRACK_S * sampleRateHz))
-      this.append(
-        channels.map(() => new Float32Array(silence)),
-        sampleRateHz,
-      )
+      const quiet = new Float32Array(silence)
+      this.emit(channels.length > 1 ? [quiet, quiet.slice()] : [quiet], sampleRateHz, false)
     }
     this.append(channels, sampleRateHz)
   }
@@ -56,13 +63,19 @@ export class SoundTimeline {
   }
 
   /** What was put on the timeline, or null when nothing was. */
-  end(): Omit<DecodedMedia, 'hasPicture'> | null {
+  end(): Pick<DecodedMedia, 'sampleRateHz' | 'channelCount' | 'durationS'> | null {
     if (this.frames === 0) return null
     const { sampleRateHz, channelCount } = this
     return { sampleRateHz, channelCount, durationS: this.frames / sampleRateHz }
   }
 
-  private emit(channels: readonly Float32Array[], sampleRateHz: number): void {
+  /** What was not decoded, though it should be there. A track that begins late misses nothing before it. @param statedS Null if unknown. */
+  missing(statedS: number | null): TimeRange[] {
+    return missingRanges(this.decoded, { statedS, startS: this.decoded[0]?.startS ?? 0 })
+  }
+
+  /** @param isSound False for silence that stands for something that never came. */
+  private emit(channels: readonly Float32Array[], sampleRateHz: number, isSound: boolean): void {
     if (this.sampleRateHz === 0) {
       this.sampleRateHz = sampleRateHz
       this.channelCount = channels.length
@@ -74,21 +87,17 @@ export class SoundTimeline {
     if (take === 0) return
     if ((this.frames + take) / this.sampleRateHz > MAX_TRACK_S)
       throw new MediaError('too-long', `The sound track is longer than ${MAX_TRACK_S / 3600} hours. Check it in parts.`)
+    if (isSound) this.noteDecoded(this.frames / this.sampleRateHz, (this.frames + take) / this.sampleRateHz)
     this.frames += take
     for (const channel of fitted) silenceNonFinite(channel)
     this.options.onBlock(take === length ? fitted : fitted.map((channel) => channel.subarray(0, take)), sampleRateHz)
   }
-}
 
-/** Mixes more than two channels down to stereo (ITU-R BS.775: centre and surrounds at -3 dB, no LFE). */
-function stereo(channels: readonly Float32Array[]): readonly Float32Array[] {
-  if (channels.length <= 2) return channels
-  const [left, right, centre] = channels as [Float32Array, Float32Array, Float32Array]
-  const surround = channels.slice(channels.length >= 6 ? 4 : 3)
-  return [left, right].map((front, side) => {
-    const rear = surround[side % Math.max(1, surround.length)]
-    return front.map((value, i) => value + Math.SQRT1_2 * ((centre[i] as number) + (rear?.[i] ?? 0)))
-  })
+  private noteDecoded(startS: number, endS: number): void {
+    const last = this.decoded[this.decoded.length - 1]
+    if (last && startS - last.endS < 1e-6) this.decoded[this.decoded.length - 1] = { startS: last.startS, endS }
+    else this.decoded.push({ startS, endS })
+  }
 }
 
 /** A damaged float file may hold what is no number; one such sample would spoil every sum. Changes in place. */

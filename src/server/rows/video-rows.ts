@@ -20,7 +20,7 @@ export async function getVideoRow(db: Db, id: number): Promise<VideoRow> {
 }
 
 async function findVideoRow(db: Db, id: number): Promise<VideoRow | null> {
-  return findVideoRow(db, id)
+  return (await db.selectFrom('videos').selectAll().where('id', '=', id).executeTakeFirst()) ?? null
 }
 
 /** The video in hand, or null while none is chosen. */

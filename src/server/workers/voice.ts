@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import { createRequire } from 'node:module'
 import { ACCOUNT_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
-import { joined } from './joined'
+import { concatFloat32 } from './concat-float32'
 import { type TrackMemory, waitForFrames } from './track-memory'
 
 /** Streams that are run side by side: the model is small, so a batch costs little more than one. */
@@ -45,7 +45,7 @@ export async function voiceProbabilities(memory: TrackMemory): Promise<Float32Ar
     const steps = Math.min(STRETCH, Math.ceil(frames / (STEP * RATE)) - first)
     if (steps > 0)
       parts.push(await heardStretch(model, new Track(new Int16Array(memory.mid), null, frames), first, steps))
-    if (all && frames <= (first + STRETCH) * STEP * RATE) return joined(parts)
+    if (all && frames <= (first + STRETCH) * STEP * RATE) return concatFloat32(parts)
   }
 }
 

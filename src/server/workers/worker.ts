@@ -33,7 +33,7 @@ import {
 } from '../../core/hearing'
 import { likenessOf } from '../../core/likeness'
 import { chosenDecoder, decodeMedia, soundDecoder } from '../media/choose'
-import { joined } from './joined'
+import { concatFloat32 } from './concat-float32'
 import type {
   AccountTask,
   AnalyseTask,
@@ -230,7 +230,7 @@ export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskRe
         parts.push(mixedDown(channels).slice())
       },
     })
-    const mono = joined(parts)
+    const mono = concatFloat32(parts)
     const track = trackFrom(collector.track())
     const side = track.side ? track.sideSamples(0, track.frames) : null
     writeAtomically(featurePath, encodedFeatures(preparedSound(track.midSamples(0, track.frames), side)))
@@ -298,7 +298,7 @@ async function decodedSpan(
   })
   if (parts.length === 0) throw new Error('there is no sound in that part')
   const channels = (parts[0] as Float32Array[]).map((_, index) =>
-    joined(parts.map((part) => part[index] as Float32Array)),
+    concatFloat32(parts.map((part) => part[index] as Float32Array)),
   )
   return { channels, rateHz }
 }

@@ -1,5 +1,5 @@
 /** One array with all values of some, in their order. */
-export function joined(parts: readonly Float32Array[]): Float32Array {
+export function concatFloat32(parts: readonly Float32Array[]): Float32Array {
   const all = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0))
   let at = 0
   for (const part of parts) {
