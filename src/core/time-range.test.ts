@@ -48,7 +48,8 @@ describe('coveredFraction', () => {
   it('counts what overlaps once', () => {
     expect(coveredFraction(range(0, 10), [range(0, 4), range(2, 5), range(9, 20)])).toBeCloseTo(0.6, 9)
     expect(coveredFraction(range(0, 10), [])).toBe(0)
-    expect(coveredFraction(range(3, 3), [])).toBe(1)
+    expect(coveredFraction(range(3, 3), [range(4, 9)])).toBe(0)
+    expect(coveredFraction(range(3, 3), [range(1, 3)])).toBe(1)
     expect(coveredS([range(0, 2), range(1, 3)])).toBe(3)
   })
 })

@@ -43,12 +43,13 @@ export function coveredS(ranges: readonly TimeRange[]): number {
   return joinedRanges(ranges).reduce((sum, { startS, endS }) => sum + endS - startS, 0)
 }
 
-/** Fraction of a range that others cover, 0 to 1; 1 for a range without length. */
+/** Fraction of a range that others cover, 0 to 1. A range without length is covered where another one holds that instant. */
 export function coveredFraction({ startS, endS }: TimeRange, by: readonly TimeRange[]): number {
   const within = by
     .map((other) => ({ startS: Math.max(startS, other.startS), endS: Math.min(endS, other.endS) }))
     .filter((part) => part.endS > part.startS)
-  return endS > startS ? coveredS(within) / (endS - startS) : 1
+  if (endS > startS) return coveredS(within) / (endS - startS)
+  return by.some((other) => other.startS <= startS && startS <= other.endS) ? 1 : 0
 }
 
 /** What is left of some ranges when others are taken out of them. */

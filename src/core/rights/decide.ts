@@ -16,6 +16,8 @@ export interface Decision {
   readonly duties: readonly Duty[]
   /** What would settle it, the nearest first; empty when the verdict is "clear". */
   readonly settlements: readonly Settlement[]
+  /** Index of the paper that it rests on, among those that were given; null when there were none. */
+  readonly restsOn: number | null
 }
 
 /** Everything that a decision rests on. The day of publication is part of the uses. */
@@ -36,10 +38,10 @@ const EFFECT_RANK: Readonly<Record<Reason['effect'], number>> = { bars: 0, unsta
  * @returns "no-papers" with no reasons when there are no papers.
  */
 export function decide({ papers, offers = [], ...context }: Question): Decision {
-  const decisions = papers.map((paper) => decidedByTerms(paper, context))
+  const decisions = papers.map((paper, index) => ({ ...decidedByTerms(paper, context), restsOn: index }))
   const best = decisions.reduce<Decision>(
     (found, next) => (better(next, found) ? next : found),
-    decisions[0] ?? { verdict: 'no-papers', reasons: [], duties: [], settlements: [REPLACE] },
+    decisions[0] ?? { verdict: 'no-papers', reasons: [], duties: [], settlements: [REPLACE], restsOn: null },
   )
   if (isPermitted(best.verdict)) return best
   const taken = (some: readonly Offer[]): Settlement[] => some.flatMap((offer) => offerSettlement(offer, context))
@@ -65,6 +67,7 @@ export function decidedByTerms(papers: Papers, context: DecisionContext): Decisi
     verdict,
     reasons,
     duties,
+    restsOn: 0,
     settlements:
       verdict === 'clear'
         ? []

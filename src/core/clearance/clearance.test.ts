@@ -1,0 +1,562 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { CLAUSE_KEYS, type ClauseAnswer, type ClauseKey, type Papers, type Terms, type Uses } from '../rights'
+import type { PointAnswer } from './answers'
+import { type ClearanceInput, clearance } from './clearance'
+import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
+import type { PapersOnFile, SoundOnFile } from './finding'
+import { STATE_KINDS, stateInWords, type VideoState } from './state'
+
+const USES: Uses = {
+  places: ['online'],
+  earns: false,
+  territory: 'worldwide',
+  publishOn: '2026-06-15',
+  videoLicence: null,
+}
+
+function track(more: Partial<TrackFacts> = {}): TrackFacts {
+  return {
+    index: 0,
+    codec: 'aac',
+    language: null,
+    channelCount: 2,
+    channelLayout: 'stereo',
+    statedDurationS: 60,
+    notListenedReason: null,
+    durationS: 60,
+    end: 'whole',
+    missing: [],
+    stages: [{ name: 'catalogue', soundCount: 2, threshold: 9, otherSpeeds: false, isComplete: true }],
+    decoys: { listenedFor: 2, heard: 0 },
+    sensitivity: [],
+    segments: [],
+    unexplained: [],
+    secondsOf: { speech: 0, music: 0, noise: 0, silence: 60, heard: 1, unexplained: 0 },
+    explainedFraction: 1,
+    loudness: null,
+    ...more,
+  }
+}
+
+function heard(soundId: number, more: Partial<DetectionFacts> = {}): DetectionFacts {
+  return {
+    trackIndex: 0,
+    soundId,
+    audioSha256: `sha-${soundId}`,
+    startS: soundId,
+    endS: soundId + 1,
+    fromS: 0,
+    toS: 1,
+    gainDb: -9,
+    confidence: 0.999,
+    speed: 1,
+    treatment: 'as-is',
+    cutoffHz: null,
+    balance: 0,
+    fadeInS: 0,
+    fadeOutS: 0,
+    alternativeIds: [],
+    ...more,
+  }
+}
+
+function facts(more: Partial<CheckFacts> = {}): CheckFacts {
+  return {
+    version: 1,
+    finishedAt: '2026-06-01T00:00:00.000Z',
+    file: { sha256: 'film', sizeBytes: 1000, hasPicture: true },
+    decoder: { name: 'embedded', version: '1' },
+    engine: { version: '1', featuresVersion: 3 },
+    tracks: [track()],
+    reference: {
+      listenedFor: [
+        [1, 'sha-1'],
+        [2, 'sha-2'],
+      ],
+      notListenedFor: [],
+      upToChange: 0,
+    },
+    detections: [heard(1)],
+    carriesOn: null,
+    ...more,
+  }
+}
+
+function terms(answers: Partial<Record<ClauseKey, ClauseAnswer>> = {}, more: Partial<Terms> = {}): Terms {
+  return {
+    title: 'Test terms',
+    shortTitle: 'Test',
+    version: '1',
+    spdxId: null,
+    url: null,
+    duration: 'for-ever',
+    clauses: CLAUSE_KEYS.map((key) => ({
+      key,
+      answer: answers[key] ?? 'yes',
+      quote: answers[key] === 'not-stated' ? null : `words on ${key}`,
+    })),
+    ...more,
+  }
+}
+
+function papers(soundId: number, more: Partial<PapersOnFile> & { terms?: Terms } = {}): PapersOnFile {
+  const { terms: under = terms(), ...rest } = more
+  const own: Papers = { terms: under, grantTitle: 'Order 7', planFrom: null, planUntil: null }
+  return {
+    papersId: soundId * 10,
+    soundId,
+    contents: [`sha-${soundId}`],
+    termsSha256: 'terms',
+    creditLine: `credit for ${soundId}`,
+    papers: own,
+    ...rest,
+  }
+}
+
+function sound(soundId: number, more: Partial<SoundOnFile> = {}): SoundOnFile {
+  return {
+    soundId,
+    title: `Sound number ${soundId}`,
+    maker: 'Brae',
+    sourceName: 'A library',
+    isFromLibrary: true,
+    contentSha256: `sha-${soundId}`,
+    hasCopy: true,
+    sameRecordingIds: [],
+    changes: [],
+    offered: null,
+    isSold: false,
+    ...more,
+  }
+}
+
+function input(more: Partial<ClearanceInput> & { only?: readonly SoundOnFile[] } = {}): ClearanceInput {
+  const { only = [sound(1), sound(2)], ...rest } = more
+  return {
+    facts: facts(),
+    isChecking: false,
+    context: { uses: USES, asOf: '2026-06-01', videoId: 5 },
+    sounds: new Map(only.map((one) => [one.soundId, one])),
+    papers: [papers(1), papers(2)],
+    offers: new Map(),
+    answers: [],
+    unlistedIds: [],
+    ownSpeech: null,
+    ...rest,
+  }
+}
+
+function answer(more: Partial<PointAnswer>): PointAnswer {
+  return {
+    id: 1,
+    pointKind: 'music',
+    fileSha256: 'film',
+    trackIndex: 0,
+    places: [{ startS: 0, endS: 60 }],
+    soundIds: [],
+    kind: 'accepted',
+    fromSoundId: null,
+    reason: 'it is ours',
+    by: 'Ann',
+    at: '2026-06-01T00:00:00.000Z',
+    ...more,
+  }
+}
+
+const words = (more: Parameters<typeof input>[0]): string => stateInWords(clearance(input(more)).state)
+const withTrack = (more: Partial<TrackFacts>): { facts: CheckFacts } => ({ facts: facts({ tracks: [track(more)] }) })
+const MUSIC = { segments: [{ kind: 'music', startS: 10, endS: 40 }] } as const
+
+describe('the state of a video', () => {
+  it.each([
+    ['nothing was checked', { facts: null }, 'not checked'],
+    ['the first check runs', { facts: null, isChecking: true }, 'checking'],
+    ['a check runs again', { isChecking: true }, 'checking'],
+    ['all is examined and permitted', {}, 'ready'],
+    ['a heard sound has no papers', { papers: [] }, '1 point open'],
+    ['nothing is heard', { facts: facts({ detections: [] }) }, 'ready'],
+    [
+      'nothing was listened for',
+      { facts: facts({ detections: [], reference: { listenedFor: [], notListenedFor: [], upToChange: 0 } }) },
+      'partly examined',
+    ],
+    ['the list grew', { unlistedIds: [9] }, 'partly examined'],
+    [
+      'a sound could not be listened for',
+      {
+        facts: facts({
+          reference: { listenedFor: [[1, 'sha-1']], notListenedFor: [{ soundId: 2, reason: 'x' }], upToChange: 0 },
+        }),
+      },
+      'partly examined',
+    ],
+    ['a track was not listened to', withTrack({ notListenedReason: 'It is AC-3.' }), 'partly examined'],
+    ['a span was not decoded', withTrack({ missing: [{ startS: 50, endS: 60 }] }), 'partly examined'],
+    ['the file breaks off', withTrack({ end: 'broke-off' }), 'partly examined'],
+    [
+      'a stage was not finished',
+      withTrack({
+        stages: [{ name: 'again', soundCount: 1, threshold: 9, otherSpeeds: false, isComplete: false }],
+      }),
+      'partly examined',
+    ],
+    ['music is unexplained', withTrack(MUSIC), '1 point open'],
+    ['noise is unexplained', withTrack({ segments: [{ kind: 'noise', startS: 0, endS: 9 }] }), '1 point open'],
+    ['speech is nobody’s', withTrack({ segments: [{ kind: 'speech', startS: 0, endS: 9 }] }), '1 point open'],
+    ['silence asks for nothing', withTrack({ segments: [{ kind: 'silence', startS: 0, endS: 60 }] }), 'ready'],
+  ] as const)('%s', (_name, more, expected) => {
+    expect(words(more as Parameters<typeof input>[0])).toBe(expected)
+  })
+
+  it('counts credits, and names who accepted what', () => {
+    const credited = papers(1, { terms: terms({ credit: 'duty' }) })
+    expect(words({ papers: [credited] })).toBe('ready, 1 credit owed')
+    const accepted = { ...withTrack(MUSIC), papers: [credited], answers: [answer({})] }
+    expect(words(accepted)).toBe('ready, 1 credit owed, with 1 point accepted by Ann')
+    expect(words({ ...withTrack(MUSIC), answers: [answer({ kind: 'own' })] })).toBe('ready')
+  })
+
+  it('is not ready by one track when another holds something else', () => {
+    const tracks = [track(), track({ index: 1, ...MUSIC })]
+    expect(words({ facts: facts({ tracks }) })).toBe('1 point open')
+    expect(words({ facts: facts({ tracks }), answers: [answer({})] })).toBe('1 point open')
+    expect(words({ facts: facts({ tracks }), answers: [answer({ trackIndex: 1 })] })).toContain('ready')
+  })
+})
+
+describe('an answer', () => {
+  it.each([
+    ['of another file', { fileSha256: 'other film' }],
+    ['to another kind', { pointKind: 'noise' }],
+    ['to a part', { places: [{ startS: 10, endS: 30 }] }],
+    ['to another track', { trackIndex: 1 }],
+    ['that it is from a sound that is not heard there', { kind: 'from', fromSoundId: 2 }],
+  ] as const)('%s settles nothing', (_name, more) => {
+    expect(words({ ...withTrack(MUSIC), answers: [answer(more as Partial<PointAnswer>)] })).toBe('1 point open')
+  })
+
+  it('to a gap does not settle that the file breaks off later', () => {
+    const gap = answer({ pointKind: 'undecoded', places: [{ startS: 10, endS: 20 }] })
+    expect(words({ ...withTrack({ end: 'broke-off' }), answers: [gap] })).toBe('partly examined')
+  })
+
+  it('that only another check can give is not taken', () => {
+    const accepted = answer({ pointKind: 'nothing-listened-for', trackIndex: null, places: [] })
+    const none = facts({ detections: [], reference: { listenedFor: [], notListenedFor: [], upToChange: 0 } })
+    expect(words({ facts: none, answers: [accepted] })).toBe('partly examined')
+    const grew = answer({ pointKind: 'list-grew', trackIndex: null, places: [], soundIds: [9] })
+    expect(words({ unlistedIds: [9], answers: [grew] })).toBe('partly examined')
+  })
+
+  it('about sounds that could not be listened for does not cover one more', () => {
+    const missing = (...ids: number[]): CheckFacts =>
+      facts({
+        reference: {
+          listenedFor: [[1, 'sha-1']],
+          notListenedFor: ids.map((soundId) => ({ soundId, reason: 'x' })),
+          upToChange: 0,
+        },
+      })
+    const accepted = answer({ pointKind: 'not-listened-for', trackIndex: null, places: [], soundIds: [7, 8] })
+    expect(words({ facts: missing(7, 8), answers: [accepted] })).toBe('ready, with 1 point accepted by Ann')
+    expect(words({ facts: missing(7, 8, 9), answers: [accepted] })).toBe('partly examined')
+  })
+
+  it('about the voices of the channel holds for speech, and for nothing else', () => {
+    const segments = [
+      { kind: 'speech', startS: 0, endS: 9 },
+      { kind: 'music', startS: 9, endS: 30 },
+    ] as const
+    expect(words(withTrack({ segments }))).toBe('2 points open')
+    expect(words({ ...withTrack({ segments }), ownSpeech: { by: 'Ann', at: '' } })).toBe('1 point open')
+  })
+})
+
+describe('what stands out', () => {
+  const event = (startS: number, more = {}) => ({
+    startS,
+    endS: startS + 0.2,
+    lowHz: 500,
+    highHz: 4000,
+    levelDb: -20,
+    ...more,
+  })
+  it('is one point for all that is alike', () => {
+    const unexplained = [event(1), event(9, { levelDb: -23 }), event(20, { lowHz: 90, highHz: 200 }), event(30)]
+    const { points } = clearance(input(withTrack({ unexplained })))
+    expect(points.map(({ places }) => places.map(({ startS }) => startS))).toEqual([[1, 9, 30], [20]])
+  })
+  it('is not settled when one more of its kind came', () => {
+    const answers = [answer({ pointKind: 'event', places: [{ startS: 1, endS: 1.2 }] })]
+    expect(words({ ...withTrack({ unexplained: [event(1)] }), answers })).toContain('ready')
+    expect(words({ ...withTrack({ unexplained: [event(1), event(30)] }), answers })).toBe('1 point open')
+  })
+  it('in music is explained where a listed sound is heard', () => {
+    const bed = heard(1, { startS: 0, endS: 41 })
+    expect(words({ facts: facts({ tracks: [track(MUSIC)], detections: [bed] }) })).toBe('ready')
+    const half = heard(1, { startS: 0, endS: 20 })
+    const { points } = clearance(input({ facts: facts({ tracks: [track(MUSIC)], detections: [half] }) }))
+    expect(points[0]?.places).toEqual([{ startS: 20.3, endS: 40 }])
+  })
+})
+
+describe('papers', () => {
+  it('hold for the content that they were given for, whatever its name', () => {
+    const changed = sound(1, {
+      contentSha256: 'sha-new',
+      changes: [{ fromSha256: 'sha-1', toSha256: 'sha-new', on: '2026-05-04' }],
+    })
+    const other = facts({ detections: [heard(1, { audioSha256: 'sha-new' })] })
+    const [finding] = clearance(input({ facts: other, only: [changed] })).findings
+    expect(finding).toMatchObject({ verdict: 'no-papers', ground: null })
+    expect(finding?.sentence).toBe('This file changed on 2026-05-04; its papers were for the file before.')
+    expect(finding?.settlements.join()).toContain('Put the earlier file back')
+  })
+
+  it('hold for every form of it that they name', () => {
+    const tagged = papers(1, { contents: ['sha-1', 'sha-tagged'] })
+    const detections = [heard(1), heard(1, { audioSha256: 'sha-tagged', startS: 9, endS: 10 })]
+    expect(words({ facts: facts({ detections }), papers: [tagged] })).toBe('ready')
+    expect(words({ facts: facts({ detections }), papers: [papers(1)] })).toBe('1 point open')
+  })
+
+  it('are named with the words that permit it', () => {
+    const barring = papers(1, { papersId: 1, terms: terms({ online: 'no' }) })
+    const [finding] = clearance(input({ papers: [barring, papers(1, { papersId: 2, termsSha256: 'good' })] })).findings
+    expect(finding?.ground).toMatchObject({ papersId: 2, soundId: 1, termsSha256: 'good', why: null })
+    expect(finding?.ground?.quotes).toContain('words on online')
+  })
+
+  it('give the credit line of the paper that decides, not of another', () => {
+    const closed = papers(1, { papersId: 1, creditLine: 'wrong', terms: terms({ online: 'no', credit: 'duty' }) })
+    const open = papers(1, { papersId: 2, creditLine: 'right', terms: terms({ credit: 'duty' }) })
+    expect(clearance(input({ papers: [closed, open] })).findings[0]?.creditLine).toBe('right')
+  })
+})
+
+describe('a recording that is there several times', () => {
+  const twins = (first: Partial<SoundOnFile>, second: Partial<SoundOnFile>): SoundOnFile[] => [
+    sound(1, { sameRecordingIds: [2], ...first }),
+    sound(2, { sameRecordingIds: [1], ...second }),
+  ]
+  const state = (only: SoundOnFile[], papersOf: readonly PapersOnFile[], answers: PointAnswer[] = []) =>
+    clearance(input({ only, papers: papersOf, answers }))
+
+  it('lends papers where only the other file is here and the maker is the same, and says so', () => {
+    const [finding] = state(twins({ hasCopy: false }, {}), [papers(2)]).findings
+    expect(finding).toMatchObject({ verdict: 'clear', ground: { soundId: 2 } })
+    expect(finding?.ground?.why).toContain('only that file is here')
+  })
+
+  it.each([
+    ['another maker', { hasCopy: false }, { maker: 'Tilda' }],
+    ['no maker named', { hasCopy: false, maker: '' }, { maker: '' }],
+    ['a folder’s own file', { hasCopy: false }, { isFromLibrary: false }],
+    ['files of both here', {}, {}],
+    ['a file that has changed since', { hasCopy: false }, { contentSha256: 'sha-new' }],
+  ] as const)('lends none with %s', (_name, first, second) => {
+    const decided = state(twins(first, second), [papers(2)])
+    expect(decided.findings[0]).toMatchObject({ verdict: 'no-papers', ground: null })
+    expect(stateInWords(decided.state)).toBe('1 point open')
+  })
+
+  it('is a matter to settle when a file of a member without papers is here too', () => {
+    const decided = state(twins({}, {}), [papers(1)])
+    expect(decided.findings[0]?.verdict).toBe('clear')
+    expect(decided.points.map(({ kind }) => kind)).toEqual(['which-copy'])
+    expect(stateInWords(decided.state)).toBe('1 point open')
+    const told = answer({
+      pointKind: 'which-copy',
+      trackIndex: null,
+      places: [],
+      soundIds: [1, 2],
+      kind: 'from',
+      fromSoundId: 1,
+    })
+    expect(stateInWords(state(twins({}, {}), [papers(1)], [told]).state)).toBe('ready')
+    const other = state(twins({}, {}), [papers(1)], [{ ...told, fromSoundId: 2 }])
+    expect(other.findings[0]?.verdict).toBe('no-papers')
+  })
+
+  it('is told by possession when there is no copy of the other', () => {
+    expect(stateInWords(state(twins({}, { hasCopy: false }), [papers(1)]).state)).toBe('ready')
+  })
+})
+
+describe('licences across sounds', () => {
+  const alike = (soundId: number, spdxId: string): PapersOnFile =>
+    papers(soundId, { terms: terms({ 'share-alike': 'duty' }, { spdxId, title: spdxId }) })
+  const both = facts({ detections: [heard(1), heard(2)] })
+  const decided = (first: string, second: string, videoLicence: string | null) =>
+    clearance(
+      input({
+        facts: both,
+        papers: [alike(1, first), alike(2, second)],
+        context: { uses: { ...USES, videoLicence }, asOf: '2026-06-01', videoId: 5 },
+      }),
+    )
+
+  it('that cannot be met together are named, and the video is not ready', () => {
+    const { conflicts, state } = decided('CC-BY-SA-4.0', 'CC-BY-NC-SA-4.0', 'CC-BY-SA-4.0')
+    expect(conflicts).toHaveLength(1)
+    expect(conflicts[0]).toMatchObject({ soundIds: [1, 2], sentence: expect.stringContaining('no licence meets both') })
+    expect(state.kind).toBe('points-open')
+  })
+  it('that want the same are no conflict', () => {
+    const { conflicts, state } = decided('CC-BY-SA-4.0', 'CC-BY-SA-4.0', 'CC-BY-SA-4.0')
+    expect(conflicts).toEqual([])
+    expect(state.kind).toBe('ready')
+  })
+  it('stand against a video whose rights are all kept', () => {
+    const { conflicts, state } = decided('CC-BY-SA-4.0', 'CC-BY-SA-4.0', null)
+    expect(conflicts[0]?.sentence).toContain('all rights in this video are kept')
+    expect(state).toMatchObject({ kind: 'points-open', points: 2 })
+  })
+})
+
+const rank = ({ state }: { state: VideoState }): number => STATE_KINDS.indexOf(state.kind)
+
+/** Any video: some tracks with some of what can be wrong, some sounds with some papers. */
+const anyInput = fc
+  .record({
+    tracks: fc.array(
+      fc.record({
+        music: fc.boolean(),
+        missing: fc.boolean(),
+        deaf: fc.boolean(),
+        unfinished: fc.boolean(),
+        end: fc.constantFrom('whole', 'broke-off', 'stalled' as const),
+      }),
+      { minLength: 1, maxLength: 3 },
+    ),
+    heardIds: fc.uniqueArray(fc.integer({ min: 1, max: 4 }), { maxLength: 4 }),
+    withPapers: fc.uniqueArray(fc.integer({ min: 1, max: 4 }), { maxLength: 4 }),
+    answers: fc.constantFrom<ClauseAnswer[]>(['yes'], ['yes', 'yes', 'duty'], ['yes', 'no', 'not-stated']),
+    grouped: fc.boolean(),
+    copies: fc.uniqueArray(fc.integer({ min: 1, max: 4 }), { maxLength: 4 }),
+    listed: fc.integer({ min: 0, max: 4 }),
+    settled: fc.boolean(),
+  })
+  .map(({ tracks, heardIds, withPapers, answers, grouped, copies, listed, settled }): ClearanceInput => {
+    const key = (index: number): ClauseKey => CLAUSE_KEYS[index % CLAUSE_KEYS.length] as ClauseKey
+    const under = terms(Object.fromEntries(answers.map((one, index) => [key(index * 7), one])))
+    return input({
+      facts: facts({
+        tracks: tracks.map(({ music, missing, deaf, unfinished, end }, index) =>
+          track({
+            index,
+            end,
+            segments: music ? MUSIC.segments : [],
+            missing: missing ? [{ startS: 50, endS: 60 }] : [],
+            notListenedReason: deaf ? 'It could not be decoded.' : null,
+            stages: [{ name: 'catalogue', soundCount: 4, threshold: 9, otherSpeeds: false, isComplete: !unfinished }],
+          }),
+        ),
+        detections: heardIds.map((id) => heard(id)),
+        reference: {
+          listenedFor: Array.from({ length: listed }, (_, at) => [at + 1, `sha-${at + 1}`] as const),
+          notListenedFor: [],
+          upToChange: 0,
+        },
+      }),
+      only: [1, 2, 3, 4].map((id) =>
+        sound(id, {
+          hasCopy: copies.includes(id),
+          sameRecordingIds: grouped && id <= 2 ? [3 - id] : [],
+        }),
+      ),
+      papers: withPapers.map((id) => papers(id, { terms: under })),
+      answers: settled
+        ? [0, 1, 2].flatMap((trackIndex) => [
+            answer({ id: trackIndex, trackIndex }),
+            answer({ id: 10 + trackIndex, trackIndex, pointKind: 'undecoded', places: [{ startS: 0, endS: 60 }] }),
+          ])
+        : [],
+    })
+  })
+
+describe('properties', () => {
+  it('facts that say less was examined never improve the state', () => {
+    const less = fc.constantFrom<((facts: CheckFacts) => Partial<CheckFacts>)[]>(
+      ({ tracks }) => ({ tracks: tracks.map((one) => ({ ...one, notListenedReason: 'It is gone.' })) }),
+      ({ tracks }) => ({ tracks: tracks.map((one) => ({ ...one, missing: [{ startS: 3, endS: 20 }] })) }),
+      ({ tracks }) => ({ tracks: tracks.map((one) => ({ ...one, end: 'broke-off' as const })) }),
+      ({ tracks }) => ({
+        tracks: tracks.map((one) => ({ ...one, stages: one.stages.map((stage) => ({ ...stage, isComplete: false })) })),
+      }),
+      ({ reference }) => ({ reference: { ...reference, listenedFor: [] } }),
+      ({ reference }) => ({
+        reference: { ...reference, notListenedFor: [...reference.notListenedFor, { soundId: 9, reason: 'x' }] },
+      }),
+      ({ tracks }) => ({ tracks: [...tracks, track({ index: tracks.length, notListenedReason: 'It is AC-3.' })] }),
+    )
+    fc.assert(
+      fc.property(anyInput, less, (given, change) => {
+        const before = clearance(given)
+        const after = clearance({
+          ...given,
+          facts: { ...(given.facts as CheckFacts), ...change(given.facts as CheckFacts) },
+        })
+        expect(rank(after)).toBeLessThanOrEqual(rank(before))
+        if (given.answers.length === 0) expect(after.state.kind).not.toBe('ready')
+      }),
+      { numRuns: 500 },
+    )
+  })
+
+  it('taking papers away never improves the state', () => {
+    fc.assert(
+      fc.property(anyInput, fc.integer({ min: 0, max: 3 }), (given, at) => {
+        const after = clearance({ ...given, papers: given.papers.filter((_, index) => index !== at) })
+        expect(rank(after)).toBeLessThanOrEqual(rank(clearance(given)))
+      }),
+      { numRuns: 500 },
+    )
+  })
+
+  it('a clause that is asked for and not stated never gives clear', () => {
+    const asked = fc.constantFrom<ClauseKey[]>('online', 'modification', 'territory', 'share-alike', 'duration')
+    fc.assert(
+      fc.property(anyInput, asked, (given, key) => {
+        const silent = given.papers.map((one) => ({
+          ...one,
+          papers: { ...one.papers, terms: terms({ [key]: 'not-stated' }) },
+        }))
+        for (const { verdict, ground } of clearance({ ...given, papers: silent }).findings) {
+          expect(['no-papers', 'not-allowed']).toContain(verdict)
+          expect(ground).toBeNull()
+        }
+      }),
+    )
+  })
+
+  it('nothing is clear without a paper for what was heard', () => {
+    fc.assert(
+      fc.property(anyInput, (given) => {
+        for (const { verdict, ground } of clearance(given).findings)
+          if (verdict === 'clear' || verdict === 'owes-credit')
+            expect(given.papers.some(({ papersId }) => papersId === ground?.papersId)).toBe(true)
+      }),
+    )
+  })
+
+  it('offers change what would settle a point, and never the state', () => {
+    fc.assert(
+      fc.property(anyInput, (given) => {
+        const offer = { kind: 'plan', title: 'Plan', price: null, papers: (papers(1) as PapersOnFile).papers } as const
+        const offers = new Map([1, 2, 3, 4].map((id) => [id, [offer]]))
+        expect(clearance({ ...given, offers }).state).toEqual(clearance(given).state)
+      }),
+    )
+  })
+
+  it('the same input gives the same bytes', () => {
+    fc.assert(
+      fc.property(anyInput, (given) => {
+        const twice = [clearance(given), clearance(structuredClone(given))]
+        expect(JSON.stringify(twice[1])).toBe(JSON.stringify(twice[0]))
+      }),
+    )
+  })
+})

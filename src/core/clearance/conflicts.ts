@@ -1,0 +1,50 @@
+import { clauseOf } from '../rights'
+import type { Finding, PapersOnFile, SoundOnFile } from './finding'
+
+/** Licences of several sounds that one video cannot keep together. */
+export interface LicenceConflict {
+  readonly soundIds: readonly number[]
+  readonly sentence: string
+}
+
+/**
+ * Pairs of heard sounds whose licences each want the whole video under themselves, and share-alike licences in a video whose rights are
+ * all kept. Each sound that is concerned is barred by its own papers too; this says why no choice of the video's licence settles all.
+ */
+export function licenceConflicts(
+  findings: readonly Finding[],
+  {
+    papers,
+    sounds,
+    videoLicence,
+  }: {
+    readonly papers: readonly PapersOnFile[]
+    readonly sounds: ReadonlyMap<number, SoundOnFile>
+    readonly videoLicence: string | null
+  },
+): LicenceConflict[] {
+  const inOrder = [...findings].sort((a, b) => a.soundId - b.soundId)
+  const wanted = inOrder.flatMap(({ soundId }) => {
+    const own = papers.filter((paper) => paper.soundId === soundId)
+    const bound = own.filter((paper) => clauseOf(paper.papers.terms, 'share-alike').answer === 'duty')
+    // A sound with other papers beside them is not bound.
+    return own.length > 0 && bound.length === own.length
+      ? [{ soundId, title: sounds.get(soundId)?.title ?? '', terms: (bound[0] as PapersOnFile).papers.terms }]
+      : []
+  })
+  const conflicts: LicenceConflict[] = []
+  wanted.forEach((one, at) => {
+    for (const other of wanted.slice(at + 1))
+      if (one.terms.spdxId !== other.terms.spdxId || one.terms.spdxId === null)
+        conflicts.push({
+          soundIds: [one.soundId, other.soundId],
+          sentence: `“${one.title}” wants the whole video under ${one.terms.title}, and “${other.title}” wants it under ${other.terms.title}: no licence meets both. Replace one of them.`,
+        })
+  })
+  if (videoLicence === null && wanted.length > 0)
+    conflicts.push({
+      soundIds: wanted.map(({ soundId }) => soundId),
+      sentence: `${wanted.map(({ title, terms }) => `“${title}” (${terms.title})`).join(', ')}: ${wanted.length === 1 ? 'its licence wants' : 'their licences want'} the whole video under the same licence, and all rights in this video are kept.`,
+    })
+  return conflicts
+}

@@ -1,0 +1,299 @@
+import {
+  type Decision,
+  type DecisionContext,
+  decide,
+  decidedByTerms,
+  fitOf,
+  isPermitted,
+  type Offer,
+  type Papers,
+  type Reason,
+  type Verdict,
+} from '../rights'
+import { findAnswer, type PointAnswer } from './answers'
+import type { CheckFacts, DetectionFacts } from './facts'
+
+/** A sound as the decision needs it. */
+export interface SoundOnFile {
+  readonly soundId: number
+  readonly title: string
+  readonly maker: string
+  readonly sourceName: string
+  readonly isFromLibrary: boolean
+  /** SHA-256 of its audio as it is now; null while none was fetched. */
+  readonly contentSha256: string | null
+  /** A file of it is here, or was. */
+  readonly hasCopy: boolean
+  /** Sounds that are the same recording, without this one. */
+  readonly sameRecordingIds: readonly number[]
+  /** When its audio became another one: from which content to which, and on which day. */
+  readonly changes: readonly { readonly fromSha256: string; readonly toSha256: string; readonly on: string }[]
+  /** The papers that a copy acquired now would come under; null where it cannot be had. */
+  readonly offered: Papers | null
+  /** It is sold in tiers. */
+  readonly isSold: boolean
+}
+
+/** Papers of a sound, with the content that they are for. */
+export interface PapersOnFile {
+  readonly papersId: number
+  readonly soundId: number
+  /** SHA-256 of every file that they hold for: the one that was served, its tagged form, and what was heard of it before. */
+  readonly contents: readonly string[]
+  readonly termsSha256: string
+  readonly creditLine: string | null
+  readonly papers: Papers
+}
+
+/** What a verdict rests on. */
+export interface Ground {
+  readonly papersId: number
+  /** Sound that the papers are of: the heard one, or one that is the same recording. */
+  readonly soundId: number
+  readonly termsSha256: string
+  /** The words of the terms that permit it. */
+  readonly quotes: readonly string[]
+  /** For papers of another sound: why they hold for this one. */
+  readonly why: string | null
+}
+
+/** One heard sound with its verdict. */
+export interface Finding {
+  readonly soundId: number
+  readonly verdict: Verdict
+  /** Null while no papers permit it. */
+  readonly ground: Ground | null
+  /** What decides stands first. Without papers, those of the terms that a copy acquired now would come under. */
+  readonly reasons: readonly Reason[]
+  /** One sentence that sums the verdict up. */
+  readonly sentence: string
+  readonly settlements: readonly string[]
+  readonly creditLine: string | null
+  /** Indices of its places in the facts. */
+  readonly places: readonly number[]
+  /** A member of the same recording that may as well be the one that was used; the creator says which. Null when it can be told. */
+  readonly undecidedWith: readonly number[] | null
+}
+
+/** What findings are made from. */
+export interface FindingSources {
+  readonly facts: CheckFacts
+  readonly context: DecisionContext
+  readonly sounds: ReadonlyMap<number, SoundOnFile>
+  readonly papers: readonly PapersOnFile[]
+  readonly offers: ReadonlyMap<number, readonly Offer[]>
+  readonly answers: readonly PointAnswer[]
+}
+
+const WORST_FIRST: Readonly<Record<Verdict, number>> = { 'not-allowed': 0, 'no-papers': 1, 'owes-credit': 2, clear: 3 }
+
+/** Every heard sound with its verdict, worst first, then in the order in which they are heard. */
+export function findingsOf(sources: FindingSources): Finding[] {
+  const heard = new Map<number, number[]>()
+  sources.facts.detections.forEach(({ soundId }, index) => {
+    heard.set(soundId, [...(heard.get(soundId) ?? []), index])
+  })
+  const firstS = (finding: Finding): number =>
+    Math.min(...finding.places.map((index) => (sources.facts.detections[index] as DetectionFacts).startS))
+  return [...heard]
+    .map(([soundId, places]) => findingForSound(soundId, places, sources))
+    .sort((a, b) => WORST_FIRST[a.verdict] - WORST_FIRST[b.verdict] || firstS(a) - firstS(b) || a.soundId - b.soundId)
+}
+
+function findingForSound(soundId: number, places: readonly number[], sources: FindingSources): Finding {
+  const { facts, context, sounds, offers } = sources
+  const sound = sounds.get(soundId) ?? unknownSound(soundId)
+  const contents = [...new Set(places.map((index) => (facts.detections[index] as DetectionFacts).audioSha256))]
+  const own = decisionFor(soundId, contents, sources)
+  const used = usedMember(sound, own.decision, sources)
+  const decided = used.lender ?? own
+  const { decision, paper } = decided
+  const base = { soundId, places, undecidedWith: used.undecidedWith }
+  if (isPermitted(decision.verdict) && paper)
+    return {
+      ...base,
+      verdict: decision.verdict,
+      ground: {
+        papersId: paper.papersId,
+        soundId: paper.soundId,
+        termsSha256: paper.termsSha256,
+        quotes: quotesOf(decision.reasons),
+        why: used.why,
+      },
+      reasons: decision.reasons,
+      sentence: decision.reasons[0]?.sentence ?? '',
+      settlements: decision.settlements.map(({ sentence }) => sentence),
+      creditLine: decision.verdict === 'owes-credit' ? paper.creditLine : null,
+    }
+  const ifAcquired = sound.offered ? decidedByTerms(sound.offered, context) : null
+  const change = own.outdated ? changeOf(sound, contents) : null
+  if (decision.verdict !== 'no-papers')
+    return {
+      ...base,
+      verdict: decision.verdict,
+      ground: null,
+      reasons: decision.reasons,
+      sentence: decision.reasons[0]?.sentence ?? '',
+      settlements: decision.settlements.map(({ sentence }) => sentence),
+      creditLine: null,
+    }
+  return {
+    ...base,
+    verdict: 'no-papers',
+    ground: null,
+    reasons: ifAcquired?.reasons ?? [],
+    sentence: own.outdated ? changedSentence(sound, change) : missingSentence(sound),
+    settlements: own.outdated
+      ? ['Put the earlier file back and check again.', 'Say where the new file is from, and under which terms.']
+      : settlementsWithoutPapers(sound, ifAcquired, decision, offers.get(soundId) ?? []),
+    creditLine: null,
+  }
+}
+
+interface DecidedByPapers {
+  readonly decision: Decision
+  /** The papers that it rests on. */
+  readonly paper: PapersOnFile | null
+  /** There are papers, but for other content than what was heard. */
+  readonly outdated: boolean
+}
+
+/** What the papers of a sound say of some content: papers for other content do not count. */
+function decisionFor(
+  soundId: number,
+  contents: readonly string[],
+  { papers, context, offers }: FindingSources,
+): DecidedByPapers {
+  const all = papers.filter((paper) => paper.soundId === soundId)
+  const fitting =
+    contents.length === 0 ? [] : all.filter((paper) => contents.every((one) => paper.contents.includes(one)))
+  const decision = decide({
+    ...context,
+    papers: fitting.map((paper) => paper.papers),
+    offers: offers.get(soundId) ?? [],
+  })
+  const paper = decision.restsOn === null ? null : (fitting[decision.restsOn] ?? null)
+  return { decision, paper, outdated: all.length > 0 && fitting.length === 0 }
+}
+
+function currentContent({ contentSha256 }: SoundOnFile): string[] {
+  return contentSha256 === null ? [] : [contentSha256]
+}
+
+interface UsedMember {
+  /** The papers that count in place of the sound's own. */
+  readonly lender: DecidedByPapers | null
+  readonly why: string | null
+  readonly undecidedWith: readonly number[] | null
+}
+
+/**
+ * Which of several sounds that are the same recording was used, as far as that can be told: by the creator's word, or because a file of
+ * only one of them is here. Papers pass from one library's sound to another's only where both name the same maker.
+ */
+function usedMember(sound: SoundOnFile, own: Decision, sources: FindingSources): UsedMember {
+  const { sounds } = sources
+  const plain: UsedMember = { lender: null, why: null, undecidedWith: null }
+  const others = sound.sameRecordingIds.flatMap((id) => sounds.get(id) ?? [])
+  if (others.length === 0) return plain
+  const told = findAnswer(whichCopyPoint(sound), sources.facts.file.sha256, sources.answers)
+  const toldMember = [sound, ...others].find(({ soundId }) => soundId === told?.fromSoundId)
+  if (told && toldMember) {
+    if (toldMember.soundId === sound.soundId) return plain
+    const why = `${told.by} put on record that “${toldMember.title}” (${toldMember.sourceName}) was used, which is the same recording: ${told.reason}`
+    return { lender: decisionFor(toldMember.soundId, currentContent(toldMember), sources), why, undecidedWith: null }
+  }
+  const decided = others.map((other) => ({ other, ...decisionFor(other.soundId, currentContent(other), sources) }))
+  if (isPermitted(own.verdict)) {
+    const doubtful = decided.filter(({ other, decision }) => other.hasCopy && !isPermitted(decision.verdict))
+    return doubtful.length === 0 ? plain : { ...plain, undecidedWith: doubtful.map(({ other }) => other.soundId) }
+  }
+  const permitted = decided.filter(({ decision }) => isPermitted(decision.verdict))
+  if (permitted.length === 0) return plain
+  const here = others.filter(({ hasCopy }) => hasCopy)
+  const lender = permitted.find(({ other }) => other.hasCopy && isSameMaker(sound, other))
+  if (lender && !sound.hasCopy && here.length === 1) {
+    const { title, sourceName } = lender.other
+    const why = `It is the same recording as “${title}” (${sourceName}), by the same maker, and only that file is here: of “${sound.title}” there is no copy.`
+    return { lender, why, undecidedWith: null }
+  }
+  return { ...plain, undecidedWith: permitted.map(({ other }) => other.soundId) }
+}
+
+function isSameMaker(one: SoundOnFile, other: SoundOnFile): boolean {
+  const name = ({ maker }: SoundOnFile): string => maker.trim().toLowerCase()
+  return one.isFromLibrary && other.isFromLibrary && name(one) !== '' && name(one) === name(other)
+}
+
+/** What an answer to "which of the same recordings was used" is about. */
+export function whichCopyPoint(sound: Pick<SoundOnFile, 'soundId' | 'sameRecordingIds'>) {
+  return {
+    kind: 'which-copy',
+    trackIndex: null,
+    places: [],
+    soundIds: [sound.soundId, ...sound.sameRecordingIds],
+  } as const
+}
+
+/** The words that permit or ask something, each once. */
+function quotesOf(reasons: readonly Reason[]): string[] {
+  const said = reasons.filter(({ effect }) => effect === 'allows' || effect === 'asks')
+  return [...new Set(said.flatMap(({ quote }) => quote ?? []))]
+}
+
+function changeOf(sound: SoundOnFile, contents: readonly string[]): SoundOnFile['changes'][number] | null {
+  const newestFirst = [...sound.changes].reverse()
+  return newestFirst.find(({ toSha256 }) => contents.includes(toSha256)) ?? newestFirst[0] ?? null
+}
+
+function changedSentence(sound: SoundOnFile, change: SoundOnFile['changes'][number] | null): string {
+  return change
+    ? `This file changed on ${change.on}; its papers were for the file before.`
+    : `What is heard is another recording than the one that the papers of “${sound.title}” are for.`
+}
+
+function missingSentence({ isFromLibrary, sourceName }: SoundOnFile): string {
+  return isFromLibrary
+    ? `Heard in the video and listed at ${sourceName}, but never acquired: nothing on file allows it.`
+    : `Heard in the video, and nothing on file says where it is from.`
+}
+
+/** Without papers: what a download or a purchase would settle, and a sound that would do as well. */
+function settlementsWithoutPapers(
+  { isSold, sourceName }: SoundOnFile,
+  ifAcquired: Decision | null,
+  decision: Decision,
+  offers: readonly Offer[],
+): string[] {
+  const offered = decision.settlements.map(({ sentence }) => sentence)
+  if (isSold)
+    return offered.some((sentence) => sentence.startsWith('Buy'))
+      ? offered
+      : [...offered, `No tier of ${sourceName} allows this video.`]
+  if (!ifAcquired) return offered
+  // Downloading is told in the next sentence, with the library's name.
+  const plan = offers.some(({ kind }) => kind === 'plan')
+  const others = plan ? offered.filter((sentence) => !sentence.startsWith('Download')) : offered
+  const fit = fitOf(ifAcquired)
+  if (fit === 'fits') return [`Download it from ${sourceName}: its terms allow this video.`, ...others]
+  if (fit === 'fits-with-credit')
+    return [`Download it from ${sourceName} and give the credit: its terms allow this video then.`, ...others]
+  return [...others, `Downloading it would not settle this: ${ifAcquired.reasons[0]?.sentence ?? ''}`]
+}
+
+/** A sound of which nothing is on file any more. */
+function unknownSound(soundId: number): SoundOnFile {
+  return {
+    soundId,
+    title: `Sound ${soundId}`,
+    maker: '',
+    sourceName: 'a source that is gone',
+    isFromLibrary: false,
+    contentSha256: null,
+    hasCopy: false,
+    sameRecordingIds: [],
+    changes: [],
+    offered: null,
+    isSold: false,
+  }
+}

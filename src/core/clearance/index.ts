@@ -1,0 +1,15 @@
+export { ANSWER_KINDS, type AnswerKind, findAnswer, type PointAnswer } from './answers'
+export { type Clearance, type ClearanceInput, clearance } from './clearance'
+export type { LicenceConflict } from './conflicts'
+export {
+  type CheckFacts,
+  type DetectionFacts,
+  FACTS_VERSION,
+  type ReferenceFacts,
+  type StageFacts,
+  type TrackFacts,
+} from './facts'
+export type { Finding, Ground, PapersOnFile, SoundOnFile } from './finding'
+export { POINT_KINDS, type PointKind } from './point-kinds'
+export { alikeEvents, type Point, trackName } from './points'
+export { type AcceptedBy, STATE_KINDS, stateInWords, stateOf, type VideoState } from './state'

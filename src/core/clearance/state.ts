@@ -1,0 +1,54 @@
+import type { Finding } from './finding'
+import type { Point } from './points'
+
+/** The state of a video: the one value that every place shows. */
+export type VideoState =
+  | { readonly kind: 'not-checked' }
+  | { readonly kind: 'checking' }
+  /** A part was not examined; `points` counts everything that is open. */
+  | { readonly kind: 'partly-examined'; readonly points: number; readonly credits: number }
+  | { readonly kind: 'points-open'; readonly points: number; readonly credits: number }
+  | { readonly kind: 'ready'; readonly credits: number; readonly accepted: readonly AcceptedBy[] }
+
+/** Points that someone accepted though nothing explains them; they stay visible in the state. */
+export interface AcceptedBy {
+  readonly by: string
+  readonly points: number
+}
+
+/** Kinds from the least to the most that is known to be in order. */
+export const STATE_KINDS = ['not-checked', 'checking', 'partly-examined', 'points-open', 'ready'] as const
+
+/** The state that findings and points come to. */
+export function stateOf(findings: readonly Finding[], points: readonly Point[]): VideoState {
+  const barred = findings.filter(({ verdict }) => verdict === 'no-papers' || verdict === 'not-allowed')
+  const barredIds = new Set(barred.map(({ soundId }) => soundId))
+  // A sound that is barred anyway is not counted once more for the doubt about its copies.
+  const open = points.filter(
+    ({ isOpen, kind, soundIds }) =>
+      isOpen && !(kind === 'which-copy' && soundIds[0] !== undefined && barredIds.has(soundIds[0])),
+  )
+  const credits = findings.filter(({ verdict }) => verdict === 'owes-credit').length
+  const counts = { points: barred.length + open.length, credits }
+  if (open.some(({ isUnexamined }) => isUnexamined)) return { kind: 'partly-examined', ...counts }
+  if (counts.points > 0) return { kind: 'points-open', ...counts }
+  const accepted = new Map<string, number>()
+  for (const { answer } of points)
+    if (answer?.kind === 'accepted') accepted.set(answer.by, (accepted.get(answer.by) ?? 0) + 1)
+  return { kind: 'ready', credits, accepted: [...accepted].map(([by, count]) => ({ by, points: count })) }
+}
+
+/** "3 points open", "ready, 2 credits owed, with 1 point accepted by Ann". */
+export function stateInWords(state: VideoState): string {
+  if (state.kind === 'not-checked') return 'not checked'
+  if (state.kind === 'checking') return 'checking'
+  if (state.kind === 'partly-examined') return 'partly examined'
+  if (state.kind === 'points-open') return `${counted(state.points, 'point')} open`
+  const owed = state.credits > 0 ? `, ${counted(state.credits, 'credit')} owed` : ''
+  const accepted = state.accepted.map(({ by, points }) => `${counted(points, 'point')} accepted by ${by}`)
+  return `ready${owed}${accepted.length > 0 ? `, with ${accepted.join(' and ')}` : ''}`
+}
+
+function counted(count: number, one: string): string {
+  return `${count} ${count === 1 ? one : `${one}s`}`
+}
