@@ -76,18 +76,22 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
   for (const demo of DEMO_VIDEOS) {
     const there = await app.db.selectFrom('videos').select('id').where('title', '=', demo.title).executeTakeFirst()
     if (there) continue
-    const video = await createVideo(app, {
-      title: demo.title,
-      uses: {
-        places: [...demo.places],
-        earns: demo.earns,
-        territory: 'worldwide',
-        publishOn: inDays(9),
-        videoLicence: null,
-        platforms: [],
-        audience: null,
+    const video = await createVideo(
+      app,
+      {
+        title: demo.title,
+        uses: {
+          places: [...demo.places],
+          earns: demo.earns,
+          territory: 'worldwide',
+          publishOn: inDays(9),
+          videoLicence: null,
+          platforms: [],
+          audience: null,
+        },
       },
-    })
+      inDays(0),
+    )
     const file = path.join(filesDir, demo.file)
     await takeInExport(app, video.id, {
       name: demo.file,

@@ -1,7 +1,7 @@
 import type { UsePlace } from '../src/core/rights'
 
 /** An effect laid into a demo video. */
-export interface LaidEffect {
+export interface PlacedEffect {
   readonly title: string
   readonly atS: number
   /** Level relative to the file, dB. */
@@ -10,7 +10,7 @@ export interface LaidEffect {
   readonly part?: readonly [number, number]
 }
 
-/** One demo video: what is said, what is laid in, and how it will be published. Verdicts are not written here. */
+/** One demo video: what is said, what is placed in the mix, and how it will be published. Verdicts are not written here. */
 export interface DemoVideo {
   readonly file: string
   readonly title: string
@@ -20,7 +20,7 @@ export interface DemoVideo {
   readonly earns: boolean
   /** Narration: second and sentence. */
   readonly narration: readonly (readonly [number, string])[]
-  readonly effects: readonly LaidEffect[]
+  readonly effects: readonly PlacedEffect[]
   /** Sounds of `effects` that the channel acquired before. */
   readonly acquired: readonly string[]
   /** Sounds that were bought for it. */

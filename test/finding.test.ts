@@ -11,6 +11,7 @@ import * as countsRoute from '../src/pages/api/sounds/counts'
 import * as soundsRoute from '../src/pages/api/sounds/index'
 import * as captionsRoute from '../src/pages/api/videos/[id]/captions'
 import * as vocabularyRoute from '../src/pages/api/vocabulary'
+import { todayIso } from '../src/server/database/open'
 import { probeFile } from '../src/server/finding/probes'
 import { editShelf } from '../src/server/shelf/edit-shelf'
 import { changeShell } from '../src/server/shell-state'
@@ -33,7 +34,7 @@ const counts = (query: string) => value(SoundCounts, countsRoute, 'GET', { query
 
 async function inHand(places: string[]): Promise<number> {
   const uses = { places, earns: true, territory: 'worldwide', countries: [], publishOn: null, videoLicence: null }
-  const video = await createVideo(world.app, { title: `Video ${places.join()}`, uses } as never)
+  const video = await createVideo(world.app, { title: `Video ${places.join()}`, uses } as never, todayIso())
   await changeShell(world.app, { videoInHandId: video.id })
   return video.id
 }

@@ -3,16 +3,19 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CheckDetail, VideoInput } from '../src/contract'
+import type { CheckDetail, CheckedTrackWire, VideoInput } from '../src/contract'
 import { decodedFeatures, FEATURES_VERSION, findInTracks, type PreparedSound } from '../src/core/hearing'
+import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { checkAgain, takeInExport } from '../src/server/checks/start-check'
-import { checkDetail } from '../src/server/clearance/findings'
+import { checkDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
+import { ledgerEntries } from '../src/server/ledger/ledger'
+import { getFacts } from '../src/server/rows/check-facts'
 import { findVideoInHand, usesOfRow } from '../src/server/rows/video-rows'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { soundDetail } from '../src/server/sounds/sound-detail'
 import { listSources } from '../src/server/sources/list-sources'
-import { changeVideo, createVideo, getVideo } from '../src/server/videos/videos'
+import { changeVideo, createVideo, getVideo, listVideos } from '../src/server/videos/videos'
 import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
 
 let world: World
@@ -231,8 +234,8 @@ describe('a check', () => {
 
   beforeAll(async () => {
     await download('Radio hum')
-    videoId = (await createVideo(world.app, input())).id
-    detail = await checkDetail(world.app, await bring(videoId, finishedTrack(18, laid)))
+    videoId = (await createVideo(world.app, input(), todayIso())).id
+    detail = await checkDetail(world.app, await bring(videoId, finishedTrack(18, laid)), todayIso())
   })
 
   const byTitle = (title: string) => detail.findings.find((finding) => finding.title === title)
@@ -254,11 +257,11 @@ describe('a check', () => {
   })
 
   it('accounts for the rest of the track, and says how far it can be trusted', () => {
-    const { account, sensitivity, decoys } = detail
-    expect(account?.segments[0]?.startS).toBe(0)
-    expect(account?.segments.at(-1)?.endS).toBeCloseTo(18, 2)
-    expect(account?.secondsOf.heard).toBeGreaterThan(2)
-    expect(account?.accountedShare).toBeGreaterThan(0.9)
+    const { breakdown, sensitivity, decoys } = detail.tracks[0] as CheckedTrackWire
+    expect(breakdown.segments[0]?.startS).toBe(0)
+    expect(breakdown.segments.at(-1)?.endS).toBeCloseTo(18, 2)
+    expect(breakdown.secondsOf.heard).toBeGreaterThan(2)
+    expect(breakdown.explainedFraction).toBeGreaterThan(0.9)
     expect(decoys).toEqual({ listenedFor: 22, heard: 0 })
     // Of 22 sounds, four are heard; each of the others would have been from some level on.
     expect(sensitivity).toHaveLength(18)
@@ -266,7 +269,7 @@ describe('a check', () => {
   })
 
   it('keeps the track in a compact form, in which a sound is found again', async () => {
-    const kept = await world.app.db.selectFrom('kept_tracks').selectAll().executeTakeFirstOrThrow()
+    const kept = await world.app.db.selectFrom('stored_tracks').selectAll().executeTakeFirstOrThrow()
     expect(kept.bytes.length).toBeLessThan((18 / 60) * 1e6 + 2000)
     const analysis = await world.app.db
       .selectFrom('analyses')
@@ -282,27 +285,33 @@ describe('a check', () => {
     expect(await world.app.db.selectFrom('check_stages').selectAll().execute()).toEqual([])
   })
 
-  it('lets the papers of the same recording count, and names it', async () => {
+  it('does not lend papers to the same recording by another maker: it asks which was used', async () => {
     const [thud, servo] = [await soundId(world.app, 'Dull thud'), await soundId(world.app, 'Servo number 1')]
     const rows = [thud, servo].map((id) => ({ sound_id: id, group_id: thud }))
     await world.app.db.insertInto('recording_groups').values(rows).execute()
-    const grouped = await checkDetail(world.app, detail.id)
-    const both = grouped.findings.find(({ title }) => title === 'Servo number 1')
-    expect(both?.verdict).toBe('clear')
-    expect(both?.detections.map(({ startS }) => Math.round(startS))).toEqual([5, 11])
-    expect(both?.alternatives).toMatchObject([{ soundId: thud, title: 'Dull thud', sameRecording: true }])
-    expect(grouped.findings.some(({ title }) => title === 'Dull thud')).toBe(false)
+    const grouped = await checkDetail(world.app, detail.id, todayIso())
+    const heard = grouped.findings.find(({ title }) => title === 'Dull thud')
+    expect(heard).toMatchObject({ verdict: 'no-papers', ground: null })
+    expect(grouped.points.find(({ kind }) => kind === 'which-copy')).toMatchObject({ isOpen: true })
     await world.app.db.deleteFrom('recording_groups').execute()
   })
 
-  it('does not let the papers count of what only sounds alike', async () => {
+  it('lends papers to the same recording by the same maker when only that file is here, and says why', async () => {
     const [thud, servo] = [await soundId(world.app, 'Dull thud'), await soundId(world.app, 'Servo number 1')]
-    const places = world.app.db.updateTable('detections').where('check_id', '=', detail.id).where('sound_id', '=', thud)
-    await places.set({ alternatives_json: JSON.stringify([servo]) }).execute()
-    const alike = (await checkDetail(world.app, detail.id)).findings.find(({ title }) => title === 'Dull thud')
-    expect(alike?.verdict).toBe('no-papers')
-    expect(alike?.alternatives).toMatchObject([{ soundId: servo, sameRecording: false }])
-    await places.set({ alternatives_json: '[]' }).execute()
+    const rows = [thud, servo].map((id) => ({ sound_id: id, group_id: thud }))
+    await world.app.db.insertInto('recording_groups').values(rows).execute()
+    const makers = world.app.db.updateTable('sounds').where('id', '=', thud)
+    await makers.set({ maker: 'Sable Row' }).execute()
+    const heard = (await checkDetail(world.app, detail.id, todayIso())).findings.find(
+      ({ title }) => title === 'Dull thud',
+    )
+    expect(heard?.verdict).toBe('clear')
+    expect(heard?.ground).toMatchObject({
+      title: 'Servo number 1',
+      why: expect.stringContaining('only that file is here'),
+    })
+    await makers.set({ maker: 'oddment' }).execute()
+    await world.app.db.deleteFrom('recording_groups').execute()
   })
 
   it('gives each sound its verdict, with the clause', () => {
@@ -325,37 +334,66 @@ describe('a check', () => {
   })
 
   it('draws the time map', () => {
-    expect(detail.track?.durationS).toBeCloseTo(18, 2)
-    expect(detail.track?.columns).toBe(1800)
-    expect(detail.track?.momentaryLufs.length).toBe(177)
-    expect(detail.track?.integratedLufs).toBeLessThan(-10)
+    const map = detail.tracks[0]?.map
+    expect(map?.durationS).toBeCloseTo(18, 2)
+    expect(map?.columns).toBe(1800)
+    expect(map?.momentaryLufs.length).toBe(177)
+    expect(map?.integratedLufs).toBeLessThan(-10)
   })
 
-  it('counts the open points for the top bar', async () => {
-    expect((await getVideo(world.app, videoId)).check).toMatchObject({ state: 'done', openPoints: 1, credits: 2 })
+  it('has one state for the page, the list and the top bar', async () => {
+    const video = await getVideo(world.app, videoId, todayIso())
+    const state = { kind: 'points-open', credits: 2 }
+    expect(video.state).toMatchObject(state)
+    expect(detail.videoState).toEqual(video.state)
+    expect((await listVideos(world.app, todayIso())).find(({ id }) => id === videoId)?.state).toEqual(video.state)
+  })
+
+  it('writes its facts down once, by the hash that the ledger names', async () => {
+    const { facts_sha256: sha256 } = await world.app.db
+      .selectFrom('checks')
+      .select('facts_sha256')
+      .where('id', '=', detail.id)
+      .executeTakeFirstOrThrow()
+    const facts = await getFacts(world.app.db, sha256 as string)
+    expect(facts.reference.listenedFor).toHaveLength(22)
+    expect(facts.detections.every(({ audioSha256 }) => /^[0-9a-f]{64}$/.test(audioSha256))).toBe(true)
+    expect(
+      facts.tracks.map(({ index, notListenedReason, end, missing }) => [index, notListenedReason, end, missing]),
+    ).toEqual([[0, null, 'whole', []]])
+    const entry = (await ledgerEntries(world.app.db, 0)).filter(({ kind }) => kind === 'checked').at(-1)
+    expect(entry?.body).toMatchObject({ factsSha256: sha256, checkId: detail.id })
+    const change = world.app.db
+      .updateTable('check_facts')
+      .set({ json: '{}' })
+      .where('sha256', '=', sha256 as string)
+    await expect(change.execute()).rejects.toThrow('never changed')
   })
 
   it('follows a change of the uses at once', async () => {
-    await changeVideo(world.app, videoId, input({ earns: true }))
-    const after = await checkDetail(world.app, detail.id)
+    await changeVideo(world.app, videoId, input({ earns: true }), todayIso())
+    const after = await checkDetail(world.app, detail.id, todayIso())
     const hum = after.findings.find(({ title }) => title === 'Radio hum')
     expect(hum).toMatchObject({ verdict: 'not-allowed', creditLine: null })
     expect(hum?.sentence).toBe('Creative Commons BY-NC 4.0 does not allow a video that earns.')
     expect(after.credits).not.toContain('Radio hum')
-    await changeVideo(world.app, videoId, input())
+    await changeVideo(world.app, videoId, input(), todayIso())
   })
 
   it('is settled by acquiring the sound', async () => {
     await download('Dull thud')
-    const after = await checkDetail(world.app, detail.id)
+    const after = await checkDetail(world.app, detail.id, todayIso())
     expect(after.findings.find(({ title }) => title === 'Dull thud')?.verdict).toBe('clear')
-    expect((await getVideo(world.app, videoId)).check?.openPoints).toBe(0)
+    const { points } = await checkDetail(world.app, detail.id, todayIso())
+    const open = points.filter(({ isOpen }) => isOpen).length
+    const { state } = await getVideo(world.app, videoId, todayIso())
+    expect('points' in state ? state.points : 0).toBe(open)
   })
 
   it('can be made again, without a new file', async () => {
     const { checkId } = await checkAgain(world.app, videoId)
     await world.app.jobs.idle()
-    expect((await checkDetail(world.app, checkId)).findings.map(({ title }) => title).sort()).toEqual(
+    expect((await checkDetail(world.app, checkId, todayIso())).findings.map(({ title }) => title).sort()).toEqual(
       detail.findings.map(({ title }) => title).sort(),
     )
   })
@@ -366,7 +404,7 @@ describe('a check', () => {
     await outdated.set({ feature_version: 1 }).execute()
     const { checkId } = await checkAgain(world.app, videoId)
     await world.app.jobs.idle()
-    const { notExamined } = await checkDetail(world.app, checkId)
+    const { notExamined } = await checkDetail(world.app, checkId, todayIso())
     expect(notExamined).toMatchObject([{ soundId: id, reason: expect.stringContaining('Sync its library') }])
     await outdated.set({ feature_version: FEATURES_VERSION }).execute()
   })
@@ -381,28 +419,49 @@ describe('a check', () => {
     await world.app.db.deleteFrom('analyses').where('sound_id', '=', id).execute()
     const { checkId } = await checkAgain(world.app, videoId)
     await world.app.jobs.idle()
-    const partial = await checkDetail(world.app, checkId)
+    const partial = await checkDetail(world.app, checkId, todayIso())
     expect(partial.listenedFor).toBe(21)
     expect(partial.notExamined).toEqual([
       { soundId: id, title: 'Servo number 9', reason: 'Its audio was never fetched.' },
     ])
     await world.app.db.insertInto('analyses').values(analysis).execute()
-    // It can be listened for now, and this check did not: the check says so.
-    expect((await checkDetail(world.app, checkId)).addedSince).toBe(1)
-    expect(detail.addedSince).toBe(0)
+    // It can be listened for now, and this check did not: the video is not ready by it.
+    const grown = await checkDetail(world.app, checkId, todayIso())
+    expect(grown.points.find(({ kind }) => kind === 'list-grew')).toMatchObject({ soundIds: [id], isOpen: true })
+    expect(grown.videoState.kind).toBe('partly-examined')
+    // It is looked for in the stored track by itself, and the facts are carried on.
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    const caughtUp = await checkDetail(world.app, checkId, todayIso())
+    expect(caughtUp.points.map(({ kind }) => kind)).not.toContain('list-grew')
+    expect(caughtUp.listenedFor).toBe(22)
+    expect(caughtUp.factsSha256).not.toBe(grown.factsSha256)
+  })
+
+  it('that is asked for twice is one', async () => {
+    const first = await checkAgain(world.app, videoId)
+    expect(await checkAgain(world.app, videoId)).toEqual(first)
+    await world.app.jobs.idle()
   })
 
   it.each(['running', 'queued'] as const)('that is %s can be stopped', async (state) => {
+    const other = (await createVideo(world.app, input(), todayIso())).id
+    await bring(other, finishedTrack(3, [['b1', 1, -6]]))
     const first = await checkAgain(world.app, videoId)
-    const second = await checkAgain(world.app, videoId)
+    const second = await checkAgain(world.app, other)
     await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))
     const stopped = state === 'running' ? first : second
     expect(await world.app.jobs.find(stopped.jobId)).toMatchObject({ state })
     await world.app.jobs.cancel(stopped.jobId)
-    expect(await checkDetail(world.app, stopped.checkId)).toMatchObject({ state: 'cancelled', findings: [] })
+    expect(await checkDetail(world.app, stopped.checkId, todayIso())).toMatchObject({
+      state: 'cancelled',
+      findings: [],
+    })
     await world.app.jobs.idle()
-    const other = state === 'running' ? second : first
-    expect(await checkDetail(world.app, other.checkId)).toMatchObject({ state: 'done' })
+    const rest = state === 'running' ? second : first
+    expect(await checkDetail(world.app, rest.checkId, todayIso())).toMatchObject({ state: 'done' })
+    // The check before it stands: what was found is not lost by stopping another look.
+    expect((await getVideo(world.app, videoId, todayIso())).state.kind).toBe('points-open')
   })
 
   it('that was written down but not queued is taken up at the next start', async () => {
@@ -411,7 +470,7 @@ describe('a check', () => {
     await world.app.db.updateTable('checks').set({ state: 'waiting' }).where('id', '=', checkId).execute()
     world = await world.reopen()
     await world.app.jobs.idle()
-    expect(await checkDetail(world.app, checkId)).toMatchObject({ state: 'done' })
+    expect(await checkDetail(world.app, checkId, todayIso())).toMatchObject({ state: 'done' })
   })
 
   it('goes on after the process was stopped in the middle', async () => {
@@ -420,15 +479,15 @@ describe('a check', () => {
     world = await world.reopen()
     await world.app.jobs.idle()
     expect(await world.app.jobs.find(jobId)).toMatchObject({ state: 'done' })
-    expect((await checkDetail(world.app, checkId)).findings).toHaveLength(4)
+    expect((await checkDetail(world.app, checkId, todayIso())).findings).toHaveLength(4)
   })
 
   it.each([
     ['text.mp4', Buffer.from('This is no video. '.repeat(100)), 'is not a video or sound file'],
     ['cut.wav', Buffer.from(finishedTrack(1, [])).subarray(0, 30), 'file'],
   ])('of %s ends in a sentence', async (name, bytes, words) => {
-    const broken = await checkDetail(world.app, await bring(videoId, bytes, name))
-    expect(broken).toMatchObject({ state: 'failed', findings: [], track: null, fileName: name })
+    const broken = await checkDetail(world.app, await bring(videoId, bytes, name), todayIso())
+    expect(broken).toMatchObject({ state: 'failed', findings: [], tracks: [], fileName: name })
     expect(broken.message).toContain(words)
   })
 })
@@ -439,19 +498,19 @@ describe('an export', () => {
     ['final', 10, 'unsupported-ending'],
     ['final.mp4', 0, 'empty-file'],
   ])('called %s with %i bytes is refused', async (name, size, code) => {
-    const { id } = await createVideo(world.app, input())
+    const { id } = await createVideo(world.app, input(), todayIso())
     await expect(bring(id, new Uint8Array(size), name)).rejects.toMatchObject({ code })
-    expect((await getVideo(world.app, id)).check).toBeNull()
+    expect((await getVideo(world.app, id, todayIso())).state).toEqual({ kind: 'not-checked' })
   })
 
   it('over 4 GB is refused before it is sent', async () => {
-    const { id } = await createVideo(world.app, input())
+    const { id } = await createVideo(world.app, input(), todayIso())
     const upload = { name: 'big.mp4', body: Readable.from([]), sizeBytes: 5 * 1024 ** 3, signal }
     await expect(takeInExport(world.app, id, upload)).rejects.toMatchObject({ status: 413, code: 'too-large' })
   })
 
   it('that breaks off leaves nothing behind and can be brought again', async () => {
-    const { id } = await createVideo(world.app, input())
+    const { id } = await createVideo(world.app, input(), todayIso())
     const body = Readable.from(
       (function* () {
         yield Buffer.alloc(1000)
@@ -471,7 +530,7 @@ describe('an export', () => {
 
 describe('the video in hand', () => {
   it('is the one made last, and stays over a restart', async () => {
-    const made = await createVideo(world.app, { ...input({ places: ['cinema'] }), title: 'The newest' })
+    const made = await createVideo(world.app, { ...input({ places: ['cinema'] }), title: 'The newest' }, todayIso())
     world = await world.reopen()
     const inHand = await findVideoInHand(world.app.db)
     expect(inHand?.id).toBe(made.id)

@@ -43,7 +43,7 @@ const USES = {
 }
 
 async function video(title: string): Promise<number> {
-  return (await createVideo(world.app, { title, uses: USES })).id
+  return (await createVideo(world.app, { title, uses: USES }, todayIso())).id
 }
 
 async function download(title: string): Promise<number> {

@@ -10,6 +10,7 @@ import * as collectionsRoute from '../src/pages/api/collections/index'
 import * as partRoute from '../src/pages/api/copies/[sha256]/part'
 import * as keepRoute from '../src/pages/api/keeps/[id]'
 import * as shelfRoute from '../src/pages/api/shelf/index'
+import { todayIso } from '../src/server/database/open'
 import { changeShell } from '../src/server/shell-state'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { soundDetail } from '../src/server/sounds/sound-detail'
@@ -148,7 +149,7 @@ describe('several downloads as one job', () => {
       publishOn: null,
       videoLicence: null,
     }
-    const video = await createVideo(world.app, { title: 'For the air', uses } as never)
+    const video = await createVideo(world.app, { title: 'For the air', uses } as never, todayIso())
     await changeShell(world.app, { videoInHandId: video.id })
     const dearer = (await plan([ids.crate])).lines[0]
     expect(dearer?.priceMinor).toBeGreaterThan(300)

@@ -7,7 +7,7 @@ import { writeWav } from '../src/core/formats/wav'
 import { openApp } from '../src/server/app'
 import type { App, Services } from '../src/server/context'
 import type { LibraryId } from '../src/server/sources/connectors'
-import type { Manners } from '../src/server/sources/source-http'
+import type { HttpPolicy } from '../src/server/sources/source-http'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
 import type { LibrarySound, Standin } from '../src/standins/serve'
@@ -90,7 +90,7 @@ export async function makeLibraries(dir: string): Promise<void> {
   }
 }
 
-/** A finished sound track: a bed with library sounds laid in at [id, second, gain in dB]. WAV bytes. */
+/** A finished sound track: a bed with library sounds placed in the mix at [id, second, gain in dB]. WAV bytes. */
 export function finishedTrack(durationS: number, laid: readonly (readonly [string, number, number])[]): Uint8Array {
   const low = bed({ length: durationS * 16000, rateHz: 16000, seed: 21 })
   const track = resampled(low, { fromHz: 16000, toHz: RATE_HZ })
@@ -99,7 +99,7 @@ export function finishedTrack(durationS: number, laid: readonly (readonly [strin
 }
 
 /** Stand-ins in good spirits: no waiting between tries. */
-export const QUICK: Manners = { backoffMs: 1, requestsPerS: 10_000, chance: () => 0.5 }
+export const QUICK: HttpPolicy = { backoffMs: 1, requestsPerS: 10_000, chance: () => 0.5 }
 
 /** The stand-in libraries, served. */
 export interface Standins {
@@ -153,7 +153,7 @@ export async function openWorld(name: string): Promise<World> {
 }
 
 async function worldOn(dir: string, standins: Standins): Promise<World> {
-  const app = await openApp({ dataDir: dir, nodeDir: NODE_DIR, urls: urlsOf(standins), manners: QUICK })
+  const app = await openApp({ dataDir: dir, nodeDir: NODE_DIR, urls: urlsOf(standins), httpPolicy: QUICK })
   return {
     app,
     dir,

@@ -41,7 +41,7 @@ const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
 const GAP_S: Readonly<Record<SetName, number>> = { untouched: 2, edited: 2, treated: 2, absent: 1, long: 12 }
 const FADE_S = 0.005
 
-/** A labelled mix. @param sounds What may be laid in: for `absent`, sounds that will not be listed. */
+/** A labelled mix. @param sounds What may be placed in the mix: for `absent`, sounds that will not be listed. */
 export function mixOf(
   set: SetName,
   material: Material,

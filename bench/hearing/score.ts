@@ -5,7 +5,7 @@ import type { Laid, SetName } from './mixes'
 export interface Scored {
   readonly set: SetName
   readonly pairs: readonly { readonly laid: Laid; readonly find: Heard | null }[]
-  /** Finds of what was not laid in there. */
+  /** Finds of what was not placed in the mix there. */
   readonly others: readonly Heard[]
   readonly hours: number
 }

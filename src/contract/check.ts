@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { ConflictWire, OwnSpeech, PointWire, VideoStateWire } from './clearance'
+import { TimeRangeWire } from './facts'
 import { CertaintyWire, SegmentWire, TreatmentWire, UnexplainedWire } from './listening'
 import { ReasonWire } from './sound'
 
@@ -7,6 +9,7 @@ export type VerdictWire = z.infer<typeof VerdictWire>
 
 export const DetectionWire = z.object({
   id: z.number().int(),
+  trackIndex: z.number().int(),
   soundId: z.number().int(),
   startS: z.number(),
   endS: z.number(),
@@ -49,6 +52,18 @@ export const FindingWire = z.object({
   /** One sentence that sums the verdict up. */
   sentence: z.string(),
   settlements: z.array(z.string()),
+  /** The papers that it rests on; null while none permit it. */
+  ground: z
+    .object({
+      papersId: z.number().int(),
+      /** Sound that the papers are of. */
+      title: z.string(),
+      termsSha256: z.string(),
+      quotes: z.array(z.string()),
+      /** For papers of another sound that is the same recording: why they hold. */
+      why: z.string().nullable(),
+    })
+    .nullable(),
   creditLine: z.string().nullable(),
   detections: z.array(DetectionWire),
   alternatives: z.array(AlternativeWire),
@@ -70,7 +85,7 @@ export const TrackMap = z.object({
 export type TrackMap = z.infer<typeof TrackMap>
 
 /** What a track is made of beside the sounds that were heard. */
-export const AccountWire = z.object({
+export const TrackBreakdownWire = z.object({
   segments: z.array(SegmentWire),
   unexplained: z.array(UnexplainedWire),
   secondsOf: z.object({
@@ -81,9 +96,9 @@ export const AccountWire = z.object({
     heard: z.number(),
     unexplained: z.number(),
   }),
-  accountedShare: z.number(),
+  explainedFraction: z.number(),
 })
-export type AccountWire = z.infer<typeof AccountWire>
+export type TrackBreakdownWire = z.infer<typeof TrackBreakdownWire>
 
 /** A sound that was not heard, and the level relative to its file from which it would have been; null for none. */
 export const SensitivityWire = z.object({
@@ -92,6 +107,24 @@ export const SensitivityWire = z.object({
   fromDb: z.number().nullable(),
 })
 export type SensitivityWire = z.infer<typeof SensitivityWire>
+
+/** One audio track of a checked file. */
+export const CheckedTrackWire = z.object({
+  index: z.number().int(),
+  /** "The sound track", "Track 2 (deu, 5.1)". */
+  name: z.string(),
+  codec: z.string(),
+  durationS: z.number(),
+  notListenedReason: z.string().nullable(),
+  missing: z.array(TimeRangeWire),
+  end: z.enum(['whole', 'broke-off', 'stalled']),
+  map: TrackMap.nullable(),
+  breakdown: TrackBreakdownWire,
+  sensitivity: z.array(SensitivityWire),
+  /** Sounds that cannot be there were listened for too; how many answered tells how far the findings can be trusted. */
+  decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
+})
+export type CheckedTrackWire = z.infer<typeof CheckedTrackWire>
 
 export const CheckDetail = z.object({
   id: z.number().int(),
@@ -104,17 +137,18 @@ export const CheckDetail = z.object({
   hasPicture: z.boolean(),
   createdAt: z.iso.datetime(),
   finishedAt: z.iso.datetime().nullable(),
-  track: TrackMap.nullable(),
+  /** SHA-256 of the facts that all of this rests on; null while there are none. */
+  factsSha256: z.string().nullable(),
+  /** What the check comes to for this video today. */
+  videoState: VideoStateWire,
+  tracks: z.array(CheckedTrackWire),
   findings: z.array(FindingWire),
-  /** Null for a check that is not over, or from before this was kept. */
-  account: AccountWire.nullable(),
-  sensitivity: z.array(SensitivityWire),
-  /** Sounds that cannot be there were listened for too; how many answered tells how far the findings can be trusted. */
-  decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
+  points: z.array(PointWire),
+  conflicts: z.array(ConflictWire),
+  /** Who said that the voices are the channel's own; null while nobody did. */
+  ownSpeech: OwnSpeech.nullable(),
   /** Sounds that were listened for, and sounds that could not be. */
   listenedFor: z.number().int(),
-  /** Sounds that can be listened for now and were not there yet. */
-  addedSince: z.number().int(),
   notExamined: z.array(z.object({ soundId: z.number().int(), title: z.string(), reason: z.string() })),
   credits: z.string(),
 })

@@ -1,4 +1,6 @@
 export * from './check'
+export * from './clearance'
+export * from './facts'
 export * from './finding'
 export * from './job'
 export * from './listening'

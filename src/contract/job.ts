@@ -1,6 +1,16 @@
 import { z } from 'zod'
 
-export const JOB_KINDS = ['mirror', 'download', 'purchase', 'scan', 'check', 'describe', 'batch'] as const
+export const JOB_KINDS = [
+  'mirror',
+  'download',
+  'purchase',
+  'scan',
+  'check',
+  'describe',
+  'batch',
+  'group',
+  'catch-up',
+] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 
 export const Job = z.object({

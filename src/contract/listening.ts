@@ -4,7 +4,7 @@ import { z } from 'zod'
 export const CertaintyWire = z.enum(['certain', 'very likely', 'possible'])
 export type CertaintyWire = z.infer<typeof CertaintyWire>
 
-/** What was done to a sound before it was laid in. */
+/** What was done to a sound before it was placed in the mix. */
 export const TreatmentWire = z.enum(['as-is', 'muffled', 'room', 'speed', 'speed-pitch-kept'])
 export type TreatmentWire = z.infer<typeof TreatmentWire>
 
@@ -66,7 +66,7 @@ export const CheckReport = z.object({
   unexplained: z.array(UnexplainedWire),
   segments: z.array(SegmentWire),
   /** Share of the track that nothing unexplained stands out of. */
-  accountedShare: z.number(),
+  explainedFraction: z.number(),
   /** For each sound that was not heard, the level relative to its file from which it would have been; null for none. */
   sensitivity: z.array(z.object({ file: z.string(), fromDb: z.number().nullable() })),
   /** Sounds that cannot be there were listened for too; how many answered tells how far the finds can be trusted. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { OwnSpeech } from './clearance'
 
 export const SourceWire = z.object({
   id: z.string(),
@@ -35,6 +36,8 @@ export const ShellState = z.object({
   soundCount: z.number().int(),
   videoCount: z.number().int(),
   connectedSources: z.number().int(),
+  /** Who said that the voices in all videos are the channel's own; null while nobody did. */
+  ownSpeech: OwnSpeech.nullable(),
 })
 export type ShellState = z.infer<typeof ShellState>
 export const ShellChange = z.object({
@@ -46,5 +49,10 @@ export const ShellChange = z.object({
     .refine((pattern) => pattern.includes('{title}'), 'keep {title} in the pattern')
     .optional(),
   licensee: z.string().trim().min(1, 'write who holds the licences').max(200).optional(),
+  /** Says, or takes back, that the voices in all videos are the channel's own. */
+  ownSpeech: z
+    .object({ by: z.string().trim().min(1, 'write your name').max(120) })
+    .nullable()
+    .optional(),
 })
 export type ShellChange = z.infer<typeof ShellChange>

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { USE_PLACES } from '../core/rights'
+import { VideoStateWire } from './clearance'
 
 const Day = z.iso.date({ error: 'write the date as YYYY-MM-DD' })
 
@@ -32,14 +33,12 @@ export const Video = z.object({
   title: z.string(),
   uses: UsesSchema,
   createdAt: z.iso.datetime(),
+  state: VideoStateWire,
   /** The newest check, if any. */
   check: z
     .object({
       id: z.number().int(),
       state: z.enum(['waiting', 'running', 'done', 'failed', 'cancelled']),
-      /** Findings that keep the video from being ready; null while no check is done. */
-      openPoints: z.number().int().nullable(),
-      credits: z.number().int().nullable(),
     })
     .nullable(),
 })

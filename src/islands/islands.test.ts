@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job, PapersRow } from '../contract'
-import { restSentence, trustSentence } from './parts/Account'
 import { printPaths, ribbonColumn } from './parts/print-shapes'
 import { notExaminedWords, summarySentence } from './parts/summary-sentence'
+import { restSentence, trustSentence } from './parts/TrackBreakdown'
 import { markLanes, waveformPath } from './parts/time-map-layout'
 import { withJob } from './state/job-list'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
@@ -174,12 +174,12 @@ describe('words', () => {
 
   it('what a track is made of', () => {
     const secondsOf = { speech: 61, music: 12.4, noise: 0.1, silence: 0, heard: 3, unexplained: 0 }
-    const account = { segments: [], unexplained: [], secondsOf, accountedShare: 1 }
-    expect(restSentence(account)).toBe(
+    const breakdown = { segments: [], unexplained: [], secondsOf, explainedFraction: 1 }
+    expect(restSentence(breakdown)).toBe(
       'Beside the findings there is 1:01 min of speech, 12 s of music. Nothing else stands out.',
     )
     const unexplained = [{ startS: 1, endS: 2, lowHz: 100, highHz: 200, levelDb: -20 }]
-    expect(restSentence({ ...account, unexplained, accountedShare: 0.98 })).toContain(
+    expect(restSentence({ ...breakdown, unexplained, explainedFraction: 0.98 })).toContain(
       '98 % of the track is accounted for.',
     )
   })

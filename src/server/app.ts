@@ -2,6 +2,8 @@ import path from 'node:path'
 import { z } from 'zod'
 import type { Job } from '../contract'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
+import { groupRecordings } from './analysis/listen-to-sounds'
+import { catchUp, enqueueCatchUps } from './checks/catch-up'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
@@ -18,7 +20,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   const services = await openServices(options)
   services.store.clearIncoming()
   await ensureElsewhere(services.db)
-  const jobs = new Jobs(
+  const jobs: Jobs = new Jobs(
     services.db,
     {
       mirror: (context) => mirrorSource(services, context.job.subject, context),
@@ -28,18 +30,39 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       batch: (context) => acquireBatch(services, Number(context.job.subject), context),
       describe: (context) => describeSounds(services, context),
       check: (context) => runCheck(services, Number(context.job.subject), context),
+      group: async ({ signal }) => {
+        await groupRecordings(services, signal)
+        return 'Recordings compared.'
+      },
+      'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
     },
     (error) => {
       if (process.env.THUD_LOG !== 'quiet') console.error(error)
       return services.explain(error)
     },
-    (job) => endCheck(services, job),
+    async (job) => {
+      await endCheck(services, job)
+      if (job.state === 'done' && BRINGS_AUDIO.includes(job.kind)) await catchUpAfter(services, jobs)
+    },
   )
   await jobs.start()
   // A process that died between writing down a check and queueing it left one without a job.
   await enqueueOpenChecks({ db: services.db, jobs })
   await enqueueDescribing({ db: services.db, jobs })
+  await enqueueCatchUps({ db: services.db, jobs })
   return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
+}
+
+/** Kinds of jobs after which sounds may be there that no check has listened for. */
+const BRINGS_AUDIO: readonly Job['kind'][] = ['mirror', 'scan', 'download', 'purchase', 'batch', 'group', 'check']
+
+/** What fails here is tried again after the next job; until then the videos concerned say that their list has grown. */
+async function catchUpAfter({ db }: Services, jobs: Jobs): Promise<void> {
+  try {
+    await enqueueCatchUps({ db, jobs })
+  } catch (error) {
+    if (process.env.THUD_LOG !== 'quiet') console.error(error)
+  }
 }
 
 /** A check whose job was stopped while it waited, or was given up, is not left as waiting. */

@@ -4,7 +4,7 @@ import type { SoundFinder } from './finding/sound-finder'
 import type { Jobs } from './jobs/jobs'
 import type { Connector } from './ports/connector'
 import type { LibraryId } from './sources/connectors'
-import type { Manners } from './sources/source-http'
+import type { HttpPolicy } from './sources/source-http'
 import type { Pool } from './workers/pool'
 
 /** What the server's functions work with. */
@@ -28,7 +28,7 @@ export interface ServiceOptions {
   /** Folder of the built worker. */
   readonly nodeDir: string
   readonly urls: Readonly<Record<LibraryId, string>>
-  readonly manners?: Manners
+  readonly httpPolicy?: HttpPolicy
 }
 
 /** Services and the queue that works on them. */

@@ -11,8 +11,8 @@ import { createPool, TaskError } from './workers/pool'
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
   const db = await openDatabase(options.dataDir)
-  const { urls, manners } = options
-  const connectors = shippedConnectors({ urls, nowMs: () => Date.now(), ...(manners ? { manners } : {}) })
+  const { urls, httpPolicy } = options
+  const connectors = shippedConnectors({ urls, nowMs: () => Date.now(), ...(httpPolicy ? { httpPolicy } : {}) })
   for (const { id, name, about } of connectors)
     await db
       .insertInto('sources')

@@ -2,6 +2,7 @@ import { sql } from 'kysely'
 import type { ShellChange, ShellState } from '../contract'
 import type { Services } from './context'
 import { ProblemError } from './problem-error'
+import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
 import { findVideoInHand } from './rows/video-rows'
 import { findSetting, namePattern, setSetting } from './settings'
 
@@ -19,6 +20,7 @@ export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellSta
     soundCount: sounds,
     videoCount: videos,
     connectedSources: sources,
+    ownSpeech: await findOwnSpeech(db),
   }
 }
 
@@ -33,6 +35,8 @@ export async function changeShell(services: Pick<Services, 'db'>, change: ShellC
     await setSetting(db, 'video-in-hand', change.videoInHandId === null ? null : String(change.videoInHandId))
   }
   if (change.namePattern !== undefined) await setSetting(db, 'name-pattern', change.namePattern)
+  const { ownSpeech } = change
+  if (ownSpeech !== undefined) await db.transaction().execute((trx) => setOwnSpeech(trx, ownSpeech?.by ?? null))
   if (change.licensee !== undefined) await setSetting(db, 'licensee', change.licensee)
   return shellState(services)
 }

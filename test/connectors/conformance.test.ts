@@ -15,7 +15,7 @@ let connectors: readonly Connector[]
 beforeAll(async () => {
   await makeLibraries(dir)
   standins = await serveStandins(dir)
-  connectors = shippedConnectors({ urls: urlsOf(standins), nowMs: Date.now, manners: QUICK })
+  connectors = shippedConnectors({ urls: urlsOf(standins), nowMs: Date.now, httpPolicy: QUICK })
 })
 afterAll(async () => {
   await Promise.all(Object.values(standins).map((standin) => standin.close()))

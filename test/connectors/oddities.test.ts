@@ -32,7 +32,7 @@ let connectors: Record<string, Connector>
 beforeAll(async () => {
   await makeLibraries(dir)
   standins = await serveStandins(dir, () => nowMs)
-  const made = shippedConnectors({ urls: urlsOf(standins), nowMs: () => nowMs, manners: QUICK })
+  const made = shippedConnectors({ urls: urlsOf(standins), nowMs: () => nowMs, httpPolicy: QUICK })
   connectors = Object.fromEntries(made.map((connector) => [connector.id, connector]))
 })
 afterAll(async () => {
@@ -320,7 +320,7 @@ describe('a library that misbehaves on the line', () => {
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
     const { port } = server.address() as { port: number }
     try {
-      return await use(tinBarn({ baseUrl: `http://127.0.0.1:${port}`, apiKey: 'k', manners: QUICK }))
+      return await use(tinBarn({ baseUrl: `http://127.0.0.1:${port}`, apiKey: 'k', httpPolicy: QUICK }))
     } finally {
       server.closeAllConnections()
       server.close()
@@ -328,7 +328,7 @@ describe('a library that misbehaves on the line', () => {
   }
 
   it('is called down when nothing listens', async () => {
-    const nobody = tinBarn({ baseUrl: 'http://127.0.0.1:9', apiKey: 'k', manners: QUICK })
+    const nobody = tinBarn({ baseUrl: 'http://127.0.0.1:9', apiKey: 'k', httpPolicy: QUICK })
     await expect(nobody.terms('CC0-1.0', signal)).rejects.toMatchObject({ code: 'down' })
   })
 

@@ -75,6 +75,7 @@ function facts(more: Partial<CheckFacts> = {}): CheckFacts {
         [2, 'sha-2'],
       ],
       notListenedFor: [],
+      claimedIds: [],
       upToChange: 0,
     },
     detections: [heard(1)],
@@ -178,7 +179,12 @@ describe('the state of a video', () => {
     ['nothing is heard', { facts: facts({ detections: [] }) }, 'ready'],
     [
       'nothing was listened for',
-      { facts: facts({ detections: [], reference: { listenedFor: [], notListenedFor: [], upToChange: 0 } }) },
+      {
+        facts: facts({
+          detections: [],
+          reference: { listenedFor: [], notListenedFor: [], claimedIds: [], upToChange: 0 },
+        }),
+      },
       'partly examined',
     ],
     ['the list grew', { unlistedIds: [9] }, 'partly examined'],
@@ -186,7 +192,12 @@ describe('the state of a video', () => {
       'a sound could not be listened for',
       {
         facts: facts({
-          reference: { listenedFor: [[1, 'sha-1']], notListenedFor: [{ soundId: 2, reason: 'x' }], upToChange: 0 },
+          reference: {
+            listenedFor: [[1, 'sha-1']],
+            notListenedFor: [{ soundId: 2, reason: 'x' }],
+            claimedIds: [],
+            upToChange: 0,
+          },
         }),
       },
       'partly examined',
@@ -243,7 +254,10 @@ describe('an answer', () => {
 
   it('that only another check can give is not taken', () => {
     const accepted = answer({ pointKind: 'nothing-listened-for', trackIndex: null, places: [] })
-    const none = facts({ detections: [], reference: { listenedFor: [], notListenedFor: [], upToChange: 0 } })
+    const none = facts({
+      detections: [],
+      reference: { listenedFor: [], notListenedFor: [], claimedIds: [], upToChange: 0 },
+    })
     expect(words({ facts: none, answers: [accepted] })).toBe('partly examined')
     const grew = answer({ pointKind: 'list-grew', trackIndex: null, places: [], soundIds: [9] })
     expect(words({ unlistedIds: [9], answers: [grew] })).toBe('partly examined')
@@ -255,6 +269,7 @@ describe('an answer', () => {
         reference: {
           listenedFor: [[1, 'sha-1']],
           notListenedFor: ids.map((soundId) => ({ soundId, reason: 'x' })),
+          claimedIds: [],
           upToChange: 0,
         },
       })
@@ -457,6 +472,7 @@ const anyInput = fc
         reference: {
           listenedFor: Array.from({ length: listed }, (_, at) => [at + 1, `sha-${at + 1}`] as const),
           notListenedFor: [],
+          claimedIds: [],
           upToChange: 0,
         },
       }),

@@ -73,6 +73,8 @@ export interface ReferenceFacts {
   /** Id of each sound, and SHA-256 of the audio that it was listened for by. */
   readonly listenedFor: readonly (readonly [soundId: number, audioSha256: string])[]
   readonly notListenedFor: readonly { readonly soundId: number; readonly reason: string }[]
+  /** Sounds that the creator named for a stretch, and that were looked for one by one. */
+  readonly claimedIds: readonly number[]
   /** Number of the newest change of any sound's audio that the list knows of. */
   readonly upToChange: number
 }

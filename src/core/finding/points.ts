@@ -5,8 +5,8 @@ import type { WordIndex } from './word-index'
 import { stemOf } from './words'
 
 /** How near what was found is to what was typed; the nearest first. */
-export const NEARNESS = ['exact', 'stem', 'prefix', 'synonym', 'narrower', 'typo', 'broader'] as const
-export type Nearness = (typeof NEARNESS)[number]
+export const MATCH_TIERS = ['exact', 'stem', 'prefix', 'synonym', 'narrower', 'typo', 'broader'] as const
+export type Nearness = (typeof MATCH_TIERS)[number]
 
 /** Points for a word in a field, when it is the very word that was typed. Title before tags before description. */
 const FIELD_POINTS: Readonly<Record<(typeof FIELDS)[number], number>> = {
@@ -35,7 +35,7 @@ export const POINTS_MAX = FIELD_POINTS['title-first']
 
 /** Points by field, for each nearness. */
 const POINTS: Readonly<Record<Nearness, Uint8Array>> = Object.fromEntries(
-  NEARNESS.map((nearness) => [
+  MATCH_TIERS.map((nearness) => [
     nearness,
     Uint8Array.from(FIELDS, (field) => Math.round(FIELD_POINTS[field] * NEARNESS_SHARE[nearness])),
   ]),

@@ -4,7 +4,7 @@ import { captionCues } from '../formats/captions'
 import { categoryOf } from './categories'
 import { spokenSounds } from './spoken'
 import { parsedVocabulary } from './vocabulary'
-import { nearestWord, slipsBetween, trigramsOf, WordIndex } from './word-index'
+import { damerauLevenshteinDistance, nearestWord, trigramsOf, WordIndex } from './word-index'
 
 const TEXT = `
 # remark
@@ -68,8 +68,8 @@ describe('typing errors', () => {
     ['', 'abc', 3],
     ['kitten', 'sitting', 3],
   ])('%s to %s: %i slips', (a, b, slips) => {
-    expect(slipsBetween(a, b)).toBe(slips)
-    expect(slipsBetween(b, a)).toBe(slips)
+    expect(damerauLevenshteinDistance(a, b)).toBe(slips)
+    expect(damerauLevenshteinDistance(b, a)).toBe(slips)
   })
 
   const index = new WordIndex({

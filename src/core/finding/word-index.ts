@@ -78,7 +78,7 @@ export function trigramsOf(word: string): string[] {
 }
 
 /** Slips of the finger between two words: letters added, lost, changed or swapped. Source: Damerau 1964, optimal string alignment. */
-export function slipsBetween(a: string, b: string): number {
+export function damerauLevenshteinDistance(a: string, b: string): number {
   let beforeLast: number[] = []
   let last = Array.from({ length: b.length + 1 }, (_, at) => at)
   for (let i = 1; i <= a.length; i++) {
@@ -114,7 +114,7 @@ export function nearestWord(word: string, indices: readonly WordIndex[], known: 
   if (word.length < SLIP_LETTERS_MIN || /\d/.test(word)) return null
   const candidates = new Map<string, { slips: number; known: number; similarity: number; frequency: number }>()
   const consider = (other: string, similarity: number, frequency: number, isKnown = 0): void => {
-    const slips = slipsBetween(word, other)
+    const slips = damerauLevenshteinDistance(word, other)
     if (slips > slipsAllowed(word.length)) return
     const before = candidates.get(other)
     candidates.set(other, {

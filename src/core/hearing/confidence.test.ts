@@ -1,13 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  chanceOf,
   confidences,
   expectedFalse,
+  falsePositiveModel,
   LOWEST_SCORE,
+  PRIOR_FALSE_POSITIVE_RATE,
   scoreThreshold,
   soundMinutesOf,
-  UNHEARD,
 } from './confidence'
 import { certaintyOf } from './detections'
 
@@ -29,18 +29,18 @@ describe('scoreThreshold', () => {
   })
 })
 
-describe('chanceOf', () => {
+describe('falsePositiveModel', () => {
   it('expects more false finds where decoys answered, and is what was expected before where none was listened for', () => {
-    expect(chanceOf([], 7.2, 0)).toEqual(UNHEARD)
-    expect(chanceOf([], 7.2, 5000).falseRate).toBeLessThan(UNHEARD.falseRate)
-    expect(chanceOf([7.5, 8], 7.2, 240).falseRate).toBeGreaterThan(UNHEARD.falseRate)
-    expect(chanceOf([7.5, 8, 6.9], 7.2, 240)).toEqual(chanceOf([7.5, 8], 7.2, 240))
+    expect(falsePositiveModel([], 7.2, 0)).toEqual(PRIOR_FALSE_POSITIVE_RATE)
+    expect(falsePositiveModel([], 7.2, 5000).falseRate).toBeLessThan(PRIOR_FALSE_POSITIVE_RATE.falseRate)
+    expect(falsePositiveModel([7.5, 8], 7.2, 240).falseRate).toBeGreaterThan(PRIOR_FALSE_POSITIVE_RATE.falseRate)
+    expect(falsePositiveModel([7.5, 8, 6.9], 7.2, 240)).toEqual(falsePositiveModel([7.5, 8], 7.2, 240))
   })
 
   it('comes close to the rate that decoys show when there are many', () => {
     const seen = Array.from({ length: 200 }, () => 7.6)
     const minutes = 1e6
-    expect(expectedFalse(7.2, chanceOf(seen, 7.2, minutes), minutes) / 200).toBeCloseTo(1, 1)
+    expect(expectedFalse(7.2, falsePositiveModel(seen, 7.2, minutes), minutes) / 200).toBeCloseTo(1, 1)
   })
 })
 
@@ -49,14 +49,14 @@ describe('confidences', () => {
 
   it('is a half at the threshold for a find that stands alone', () => {
     const score = scoreThreshold({ soundCount: 1000, durationS: 600 })
-    expect(confidences([score], UNHEARD, minutes)[0]).toBeCloseTo(0.5, 2)
+    expect(confidences([score], PRIOR_FALSE_POSITIVE_RATE, minutes)[0]).toBeCloseTo(0.5, 2)
   })
 
   it('grows with the score and stays within 0 and 1', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 5, max: 60, noNaN: true }), { maxLength: 30 }), (scores) => {
         const sorted = [...scores].sort((a, b) => a - b)
-        const values = confidences(sorted, UNHEARD, minutes)
+        const values = confidences(sorted, PRIOR_FALSE_POSITIVE_RATE, minutes)
         values.forEach((value, i) => {
           expect(value).toBeGreaterThanOrEqual(i === 0 ? 0 : (values[i - 1] as number))
           expect(value).toBeLessThanOrEqual(1)
@@ -69,25 +69,31 @@ describe('confidences', () => {
     const strong = Array.from({ length: 100 }, () => 30)
     const few = soundMinutesOf({ soundCount: 5, durationS: 60 })
     for (const score of [LOWEST_SCORE, 9.2]) {
-      const [value] = confidences([score, ...strong], UNHEARD, few) as [number]
+      const [value] = confidences([score, ...strong], PRIOR_FALSE_POSITIVE_RATE, few) as [number]
       expect(value).toBeGreaterThan(0.9)
       expect(certaintyOf(value)).toBe('very likely')
     }
-    expect(certaintyOf(confidences([12, ...strong], UNHEARD, few)[0] as number)).toBe('certain')
+    expect(certaintyOf(confidences([12, ...strong], PRIOR_FALSE_POSITIVE_RATE, few)[0] as number)).toBe('certain')
   })
 
   it('believes a weak find more in a track full of strong ones', () => {
-    const alone = confidences([9.2], UNHEARD, minutes)[0] as number
-    const among = confidences([9.2, ...Array.from({ length: 40 }, () => 25)], UNHEARD, minutes)[0] as number
+    const alone = confidences([9.2], PRIOR_FALSE_POSITIVE_RATE, minutes)[0] as number
+    const among = confidences(
+      [9.2, ...Array.from({ length: 40 }, () => 25)],
+      PRIOR_FALSE_POSITIVE_RATE,
+      minutes,
+    )[0] as number
     expect(among).toBeGreaterThan(alone)
   })
 
   it('believes it less in a track in which decoys answer', () => {
-    const decoys = chanceOf([8.4, 8.6, 9], 7.2, 240)
-    expect(confidences([9.2], decoys, minutes)[0]).toBeLessThan(confidences([9.2], UNHEARD, minutes)[0] as number)
+    const decoys = falsePositiveModel([8.4, 8.6, 9], 7.2, 240)
+    expect(confidences([9.2], decoys, minutes)[0]).toBeLessThan(
+      confidences([9.2], PRIOR_FALSE_POSITIVE_RATE, minutes)[0] as number,
+    )
   })
 
   it('reports nothing under the lowest score, however few the sounds', () => {
-    expect(confidences([LOWEST_SCORE - 0.01], UNHEARD, 1)).toEqual([0])
+    expect(confidences([LOWEST_SCORE - 0.01], PRIOR_FALSE_POSITIVE_RATE, 1)).toEqual([0])
   })
 })

@@ -22,7 +22,7 @@ const NOT_QUITE_CERTAIN = 0.99
 const STRONG_FALSE_MAX = 0.05
 
 /** How chance behaves in one track, learned from sounds that cannot be in it. */
-export interface Chance {
+export interface FalsePositiveModel {
   /** False finds at the reference score and above, for each sound and minute. */
   readonly falseRate: number
 }
@@ -33,17 +33,21 @@ export interface Chance {
  * @param scores Scores of the decoys' finds. @param scoreMin Lowest score at which finds were gathered.
  * @param soundMinutes Decoys times minutes of track.
  */
-export function chanceOf(scores: readonly number[], scoreMin: number, soundMinutes: number): Chance {
+export function falsePositiveModel(
+  scores: readonly number[],
+  scoreMin: number,
+  soundMinutes: number,
+): FalsePositiveModel {
   const seen = scores.filter((score) => score >= scoreMin).length
   const times = 2 ** ((REFERENCE_SCORE - scoreMin) / HALVING_STEP)
   return { falseRate: (PRIOR_FALSE + seen) / (PRIOR_SOUND_MINUTES + soundMinutes * times) }
 }
 
 /** What is expected before a track is heard. */
-export const UNHEARD: Chance = { falseRate: PRIOR_FALSE / PRIOR_SOUND_MINUTES }
+export const PRIOR_FALSE_POSITIVE_RATE: FalsePositiveModel = { falseRate: PRIOR_FALSE / PRIOR_SOUND_MINUTES }
 
 /** Number of false finds to be expected at this score and above. */
-export function expectedFalse(score: number, chance: Chance, soundMinutes: number): number {
+export function expectedFalse(score: number, chance: FalsePositiveModel, soundMinutes: number): number {
   return chance.falseRate * soundMinutes * 2 ** (-(score - REFERENCE_SCORE) / HALVING_STEP)
 }
 
@@ -51,9 +55,9 @@ export function expectedFalse(score: number, chance: Chance, soundMinutes: numbe
  * Confidence of each of a track's finds, 0 to 1: one minus the local rate of false discoveries, from the expected density of
  * false finds at its score against the density of true ones.
  *
- * @param scores Scores of the settled finds.
+ * @param scores Scores of the resolved finds.
  */
-export function confidences(scores: readonly number[], chance: Chance, soundMinutes: number): number[] {
+export function confidences(scores: readonly number[], chance: FalsePositiveModel, soundMinutes: number): number[] {
   const strong = scores.filter((score) => expectedFalse(score, chance, soundMinutes) < STRONG_FALSE_MAX).length
   const trueDensity = TRUE_DENSITY_MIN + strong / TRUE_SPREAD
   return scores.map((score) => {
@@ -71,7 +75,8 @@ export function scoreThreshold({ soundCount, durationS }: { soundCount: number; 
   const soundMinutes = soundMinutesOf({ soundCount, durationS })
   const score =
     REFERENCE_SCORE +
-    HALVING_STEP * Math.log2((UNHEARD.falseRate * soundMinutes * Math.LN2) / HALVING_STEP / TRUE_DENSITY_MIN)
+    HALVING_STEP *
+      Math.log2((PRIOR_FALSE_POSITIVE_RATE.falseRate * soundMinutes * Math.LN2) / HALVING_STEP / TRUE_DENSITY_MIN)
   return Math.max(LOWEST_SCORE, score)
 }
 

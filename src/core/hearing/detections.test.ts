@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { effect } from '../../../test/signals'
-import { UNHEARD } from './confidence'
+import { PRIOR_FALSE_POSITIVE_RATE } from './confidence'
 import { certaintyOf, type Detection, finalDetections } from './detections'
 import { preparedSound } from './prepare'
 import type { RawDetection } from './search'
@@ -13,7 +13,13 @@ function find(soundIndex: number, lag: number, score: number, more: Partial<RawD
 }
 
 function final(raw: readonly RawDetection[], more: { shortlist?: Set<number>; soundCount?: number } = {}): Detection[] {
-  return finalDetections(raw, SOUNDS, { durationS: 600, soundCount: 2, chance: UNHEARD, groups: [], ...more })
+  return finalDetections(raw, SOUNDS, {
+    durationS: 600,
+    soundCount: 2,
+    chance: PRIOR_FALSE_POSITIVE_RATE,
+    groups: [],
+    ...more,
+  })
 }
 
 describe('finalDetections', () => {

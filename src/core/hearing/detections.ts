@@ -1,10 +1,10 @@
-import { type Chance, confidences, soundMinutesOf } from './confidence'
+import { confidences, type FalsePositiveModel, soundMinutesOf } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound } from './prepare'
+import { resolveOverlaps } from './resolve-overlaps'
 import type { RawDetection } from './search'
-import { settledDetections } from './settle'
 
-/** What was done to a sound before it was laid in. */
+/** What was done to a sound before it was placed in the mix. */
 export type Treatment = 'as-is' | 'muffled' | 'room' | 'speed' | 'speed-pitch-kept'
 
 /** A place in a track where a sound is heard. */
@@ -73,16 +73,16 @@ export function finalDetections(
     shortlist = new Set(),
   }: {
     readonly durationS: number
-    readonly chance: Chance
+    readonly chance: FalsePositiveModel
     readonly soundCount: number
     readonly groups: readonly (readonly number[])[]
     readonly shortlist?: ReadonlySet<number>
   },
 ): Detection[] {
-  const settled = settledDetections(raw, sounds, groups)
+  const resolved = resolveOverlaps(raw, sounds, groups)
   const confidenceOf = new Map<RawDetection, number>()
   for (const short of [true, false]) {
-    const finds = settled.filter(({ soundIndex }) => shortlist.has(soundIndex) === short)
+    const finds = resolved.filter(({ soundIndex }) => shortlist.has(soundIndex) === short)
     const count = short ? shortlist.size : soundCount - shortlist.size
     const certainty = confidences(
       finds.map(({ score }) => score),
@@ -93,7 +93,7 @@ export function finalDetections(
       confidenceOf.set(find, certainty[index] as number)
     })
   }
-  return settled.flatMap((find) => {
+  return resolved.flatMap((find) => {
     const confidence = confidenceOf.get(find) as number
     return confidence >= CONFIDENCE_MIN ? [detectionOf(find, confidence, durationS)] : []
   })

@@ -1,15 +1,15 @@
 import { expandedTrack } from './compact'
-import { scoreThreshold, UNHEARD } from './confidence'
+import { PRIOR_FALSE_POSITIVE_RATE, scoreThreshold } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
 import { preparedWindow, trackWindows } from './correlate'
 import { type Detection, finalDetections } from './detections'
 import { searchPlan } from './plan'
 import type { PreparedSound } from './prepare'
+import { TreatedSearcher } from './processed'
 import { Searcher } from './search'
-import { TreatedSearcher } from './treated'
 
 /** A checked track as it was kept. */
-export interface KeptTrack<Key> {
+export interface StoredTrack<Key> {
   readonly key: Key
   /** As `compactTrack` made it. */
   readonly bytes: Uint8Array
@@ -24,7 +24,7 @@ export interface KeptTrack<Key> {
  */
 export function* findInTracks<Key>(
   sound: PreparedSound,
-  tracks: Iterable<KeptTrack<Key>>,
+  tracks: Iterable<StoredTrack<Key>>,
 ): Generator<{ readonly key: Key; readonly detections: readonly Detection[] }> {
   const searcher = new Searcher()
   const treated = new TreatedSearcher(searcher.correlator, searcher.cells)
@@ -38,7 +38,12 @@ export function* findInTracks<Key>(
       const plain = searcher.search(track, windows, [sound], plan)
       return [...plain, ...treated.search(track, windows, [sound], { plain, scoreMin: plan.scoreMin })]
     })
-    const detections = finalDetections(raw, [sound], { durationS, soundCount: 1, chance: UNHEARD, groups: [] })
+    const detections = finalDetections(raw, [sound], {
+      durationS,
+      soundCount: 1,
+      chance: PRIOR_FALSE_POSITIVE_RATE,
+      groups: [],
+    })
     yield { key, detections }
   }
 }

@@ -1,7 +1,13 @@
-export { ACCOUNT_HOP, type Account, accountOf, type Segment, type SegmentKind, type UnexplainedEvent } from './account'
 export { CellTransform } from './cells'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
-export { type Chance, chanceOf, LOWEST_SCORE, scoreThreshold, soundMinutesOf, UNHEARD } from './confidence'
+export {
+  type FalsePositiveModel,
+  falsePositiveModel,
+  LOWEST_SCORE,
+  PRIOR_FALSE_POSITIVE_RATE,
+  scoreThreshold,
+  soundMinutesOf,
+} from './confidence'
 export { HEARING_RATE_HZ, SOUND_MIN_S, WINDOW_FRAMES } from './constants'
 export {
   bestKernel,
@@ -14,12 +20,20 @@ export {
 export { decoyIndices, decoyOf } from './decoys'
 export { type Certainty, certaintyOf, type Detection, finalDetections, type Treatment } from './detections'
 export { decodedFeatures, decodedMarks, encodedFeatures, FEATURES_VERSION, FeaturesError } from './features'
-export { findInTracks, type KeptTrack } from './find-in-tracks'
+export { findInTracks, type StoredTrack } from './find-in-tracks'
 export { recordingGroups } from './groups'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
+export { TreatedSearcher } from './processed'
 export { type RawDetection, Searcher } from './search'
 export { type BandLevels, bandLevels, hearableFromDb } from './sensitivity'
 export { subtracted } from './subtract'
 export { compand, Track, trackOf } from './track'
-export { TreatedSearcher } from './treated'
+export {
+  BREAKDOWN_HOP,
+  type Segment,
+  type SegmentKind,
+  type TrackBreakdown,
+  trackBreakdown,
+  type UnexplainedEvent,
+} from './track-breakdown'

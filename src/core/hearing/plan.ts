@@ -23,11 +23,11 @@ export interface SearchPlan {
 }
 
 /**
- * What a place must show in the lower half of the band, in standard deviations. Chance passes it in about one block of twenty,
+ * What a place must show in the lower half of the band, in standard deviations. FalsePositiveModel passes it in about one block of twenty,
  * so that the full look costs about a tenth of a search without a first pass.
  */
 export const HALF_MIN = 4.6
-/** The same in the lower quarter, where a further look at one place costs little. Chance passes it twice in three seconds. */
+/** The same in the lower quarter, where a further look at one place costs little. FalsePositiveModel passes it twice in three seconds. */
 const QUARTER_MIN = 3.6
 /** How far under the reporting threshold finds are still gathered: they show how chance behaves in this track. */
 const BELOW_THRESHOLD = 1.5

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, effect, noise, rms } from '../../../test/signals'
-import { scoreThreshold, UNHEARD } from './confidence'
+import { PRIOR_FALSE_POSITIVE_RATE, scoreThreshold } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
 import { preparedWindow, trackWindows } from './correlate'
 import { type Detection, finalDetections } from './detections'
@@ -47,7 +47,7 @@ function heard(
   const soundCount = sounds.length
   const windows = trackWindows(track.frames).map((range) => preparedWindow(track, range, searcher.correlator.kernel))
   const raw = searcher.search(track, windows, sounds, searchPlan(scoreThreshold({ soundCount, durationS }), thorough))
-  return finalDetections(raw, sounds, { durationS, soundCount, chance: UNHEARD, groups })
+  return finalDetections(raw, sounds, { durationS, soundCount, chance: PRIOR_FALSE_POSITIVE_RATE, groups })
 }
 
 describe('a search', () => {

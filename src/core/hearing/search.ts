@@ -10,7 +10,7 @@ import { unitNorm } from './products'
 import type { Track } from './track'
 import { type Verification, Verifier } from './verify'
 
-/** A place in a track where a sound is heard, before rival finds are settled. */
+/** A place in a track where a sound is heard, before rival finds are resolved. */
 export interface RawDetection extends Verification {
   /** Index into the list of sounds that was searched. */
   readonly soundIndex: number
@@ -64,7 +64,7 @@ export class Searcher {
    *
    * @param track All of the track: a sound may reach beyond its window.
    * @param sounds Null entries (silent or too short) are passed over; indices stay those of this list.
-   * @returns Detections with at least the plan's lowest score, in no order; overlapping rivals are not yet settled.
+   * @returns Detections with at least the plan's lowest score, in no order; overlapping rivals are not yet resolved.
    */
   search(
     track: Track,

@@ -28,7 +28,7 @@ function detection(more: Partial<Detection>): Detection {
   }
 }
 
-/** How much of what was laid in is left, dB, in the stretch where it was. */
+/** How much of what was placed in the mix is left, dB, in the stretch where it was. */
 function leftDb(laid: Float32Array, more: Partial<Detection>): number {
   const under = bed({ length: 8 * RATE_HZ, rateHz: RATE_HZ, seed: 3, level: 0.02 })
   const track = under.slice()

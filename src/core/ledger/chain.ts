@@ -10,6 +10,8 @@ export const LEDGER_KINDS = [
   'corrected',
   'settled',
   'checked',
+  'answered',
+  'answer-undone',
 ] as const
 export type LedgerKind = (typeof LEDGER_KINDS)[number]
 

@@ -3,12 +3,12 @@ import type { CheckDetail, FindingWire, VerdictWire } from '../../contract'
 import type { Part } from '../state/listening-options'
 import { usePlayer } from '../state/player'
 import { clock, counted } from '../state/words'
-import { Account } from './Account'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
 import { MarkedSpan } from './MarkedSpan'
 import { notExaminedWords, summarySentence } from './summary-sentence'
 import { TimeMap } from './TimeMap'
+import { TrackBreakdown } from './TrackBreakdown'
 import { VerdictMark } from './VerdictMark'
 
 /** Seconds of run-up before a heard sound when it is played in the video. */
@@ -83,7 +83,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
           <TimeMap
             track={check.track}
             findings={check.findings}
-            account={check.account}
+            breakdown={check.breakdown}
             selectedId={selectedId}
             timeS={timeS}
             span={span}
@@ -110,7 +110,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
         </section>
         <Credits text={check.credits} />
       </div>
-      <Account check={check} onSeek={playAt} />
+      <TrackBreakdown check={check} onSeek={playAt} />
     </div>
   )
 }

@@ -1,6 +1,6 @@
 import { line, scaleLinear } from 'd3'
 import { memo, type PointerEvent, useMemo, useRef } from 'react'
-import type { AccountWire, FindingWire, TrackMap } from '../../contract'
+import type { FindingWire, TrackBreakdownWire, TrackMap } from '../../contract'
 import type { Part } from '../state/listening-options'
 import { useWidth } from '../state/use-width'
 import { clock, VERDICT_WORDS } from '../state/words'
@@ -24,7 +24,7 @@ const LOUDNESS_LOW_LUFS = -50
 interface TimeMapProps {
   readonly track: TrackMap
   readonly findings: readonly FindingWire[]
-  readonly account: AccountWire | null
+  readonly breakdown: TrackBreakdownWire | null
   readonly selectedId: number | null
   readonly timeS: number
   /** The part that is marked, or null. */
@@ -36,7 +36,7 @@ interface TimeMapProps {
 
 /** The sound track over time: waveform, loudness, and every heard sound at its place. A click goes there, dragging marks a part. */
 export function TimeMap(props: TimeMapProps) {
-  const { track, findings, account, selectedId, timeS, span, onPick, onSeek, onMark } = props
+  const { track, findings, breakdown, selectedId, timeS, span, onPick, onSeek, onMark } = props
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 280)
   const x = useMemo(() => scaleLinear([0, track.durationS], [0, widthPx]), [track.durationS, widthPx])
@@ -68,7 +68,7 @@ export function TimeMap(props: TimeMapProps) {
     <section aria-label="Time map of the sound track" className="relative select-none" ref={boxRef}>
       <svg
         width={widthPx}
-        height={MAP_PX + (account ? KINDS_PX : 0)}
+        height={MAP_PX + (breakdown ? KINDS_PX : 0)}
         className="block cursor-pointer touch-pan-y"
         onPointerDown={onDown}
         onPointerMove={onMove}
@@ -81,8 +81,8 @@ export function TimeMap(props: TimeMapProps) {
       >
         <Ruler track={track} widthPx={widthPx} />
         <Waveform track={track} widthPx={widthPx} />
-        <LoudnessLine track={track} widthPx={widthPx} outlined={(account?.unexplained.length ?? 0) > 0} />
-        {account && <Kinds account={account} durationS={track.durationS} widthPx={widthPx} />}
+        <LoudnessLine track={track} widthPx={widthPx} outlined={(breakdown?.unexplained.length ?? 0) > 0} />
+        {breakdown && <Kinds breakdown={breakdown} durationS={track.durationS} widthPx={widthPx} />}
       </svg>
       <ul aria-label="Heard sounds" className="relative mt-1" style={{ height: lanes * LANE_PX }}>
         {marks.map((mark) => (
@@ -171,18 +171,18 @@ const KIND_THICKNESS_PX = { speech: 9, music: 6, noise: 3, silence: 1 } as const
 
 /** Speech, music, noise and silence along the track, and what stands out of them unexplained. */
 const Kinds = memo(function Kinds({
-  account,
+  breakdown,
   durationS,
   widthPx,
 }: {
-  account: AccountWire
+  breakdown: TrackBreakdownWire
   durationS: number
   widthPx: number
 }) {
   const x = scaleLinear([0, durationS], [0, widthPx])
   return (
     <g transform={`translate(0 ${MAP_PX})`}>
-      {account.segments.map(({ kind, startS, endS }) => {
+      {breakdown.segments.map(({ kind, startS, endS }) => {
         const width = x(endS) - x(startS)
         const thick = KIND_THICKNESS_PX[kind]
         return (
@@ -202,7 +202,7 @@ const Kinds = memo(function Kinds({
           </g>
         )
       })}
-      {account.unexplained.map(({ startS, endS }) => (
+      {breakdown.unexplained.map(({ startS, endS }) => (
         <rect
           key={startS}
           x={x(startS)}

@@ -1,6 +1,6 @@
 import { FEATURES_VERSION } from '../../core/hearing'
 import type { Services } from '../context'
-import { nowIso } from '../database/open'
+import { type Db, nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
 import { type Connector, SourceError } from '../ports/connector'
@@ -48,7 +48,7 @@ async function listenToOne(
 ): Promise<void> {
   try {
     const preview = await connector.preview(sound.preview_ref, signal)
-    const stored = await services.store.takeIn(preview.body, { maxBytes: MAX_PREVIEW_BYTES, signal })
+    const stored = await services.store.storeStream(preview.body, { maxBytes: MAX_PREVIEW_BYTES, signal })
     await analyseInto(services, sound.id, stored.sha256, preview.mime, signal)
   } catch (error) {
     if (signal.aborted) throw error
@@ -73,17 +73,24 @@ export async function groupRecordings({ db, store, pool }: Services, signal: Abo
     .execute()
   const task: GroupTask = { paths: rows.map(({ audio_sha256 }) => store.featurePath(audio_sha256)) }
   const groups = await runTask<number[][]>(pool, 'groupSounds', task, { signal })
-  await db.transaction().execute(async (trx) => {
-    await trx.deleteFrom('recording_groups').execute()
-    for (const group of groups) {
-      const ids = group.map((index) => (rows[index] as (typeof rows)[number]).sound_id)
-      const [first] = ids as [number]
-      await trx
-        .insertInto('recording_groups')
-        .values(ids.map((id) => ({ sound_id: id, group_id: first })))
-        .execute()
-    }
+  const wanted = groups.flatMap((group) => {
+    const ids = group.map((index) => (rows[index] as (typeof rows)[number]).sound_id)
+    return ids.map((id) => ({ sound_id: id, group_id: ids[0] as number }))
   })
+  await db.transaction().execute((trx) => writeGroups(trx, wanted))
+}
+
+/** Writes the groups down where they are not those that are there: what rests on them is decided anew after each change. */
+async function writeGroups(trx: Db, wanted: readonly { sound_id: number; group_id: number }[]): Promise<void> {
+  const inOrder = (rows: readonly { sound_id: number; group_id: number }[]): string =>
+    rows
+      .map(({ sound_id, group_id }) => `${sound_id} ${group_id}`)
+      .sort()
+      .join()
+  const there = await trx.selectFrom('recording_groups').select(['sound_id', 'group_id']).execute()
+  if (inOrder(there) === inOrder(wanted)) return
+  await trx.deleteFrom('recording_groups').execute()
+  for (const row of wanted) await trx.insertInto('recording_groups').values(row).execute()
 }
 
 /** Analyses a stored file as the audio of a sound and records print, loudness, hit and features. */

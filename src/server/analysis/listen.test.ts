@@ -5,12 +5,12 @@ import { finishedTrack, NODE_DIR, RATE_HZ, soundSamples, temporaryDir } from '..
 import { writeWav } from '../../core/formats/wav'
 import { createPool, runTask } from '../workers/pool'
 import { listen, type StageResult } from './listen'
-import type { Listed } from './stages'
+import type { ReferenceSet } from './stages'
 
 const dir = temporaryDir('listen')
 const pool = createPool(NODE_DIR, 2)
 const film = path.join(dir, 'film.wav')
-let listed: Listed
+let reference: ReferenceSet
 
 beforeAll(async () => {
   const featurePaths = await Promise.all(
@@ -22,7 +22,7 @@ beforeAll(async () => {
       return featurePath
     }),
   )
-  listed = { featurePaths, shortlist: [0], groups: [] }
+  reference = { featurePaths, shortlist: [0], groups: [] }
   fs.writeFileSync(
     film,
     finishedTrack(10, [
@@ -36,7 +36,7 @@ afterAll(async () => {
   fs.rmSync(dir, { recursive: true })
 })
 
-function keptStages() {
+function completedStages() {
   const kept = new Map<string, StageResult>()
   return {
     kept,
@@ -51,8 +51,8 @@ describe('listen', () => {
   it('searches the shortlist first, and says what is heard before the rest is done', async () => {
     const heardSoFar: number[][] = []
     const fractions: number[] = []
-    const stages = keptStages()
-    const { detections, decoyCount, sensitivity, compact } = await listen(pool, film, listed, {
+    const stages = completedStages()
+    const { detections, decoyCount, sensitivity, compact } = await listen(pool, film, reference, {
       stages,
       onProgress: (fraction) => fractions.push(fraction),
       onHeard: async (heard) => {
@@ -69,18 +69,18 @@ describe('listen', () => {
   })
 
   it('goes on from the stages that an earlier try finished', async () => {
-    const stages = keptStages()
+    const stages = completedStages()
     const nothing = { finds: [], decoyScores: [], decoyScoreMin: 7.2, decoyMinutes: 0, unreadable: [] }
     stages.kept.set('shortlist 0', nothing)
     stages.kept.set('again 0', nothing)
-    const { detections } = await listen(pool, film, listed, { stages, keep: true })
+    const { detections } = await listen(pool, film, reference, { stages, keep: true })
     // What was kept is believed: the shortlist is not searched again.
     expect(detections.map(({ soundIndex }) => soundIndex)).not.toContain(0)
   })
 
   it('can be stopped', async () => {
     const controller = new AbortController()
-    const running = listen(pool, film, listed, {
+    const running = listen(pool, film, reference, {
       signal: controller.signal,
       onProgress: (fraction) => {
         if (fraction > 0.2) controller.abort()
@@ -90,8 +90,8 @@ describe('listen', () => {
   })
 
   it('names sounds whose features are gone, and hears the others', async () => {
-    const [first, , third] = listed.featurePaths as [string, string, string]
-    const partly = { ...listed, featurePaths: [first, path.join(dir, 'gone.features'), third] }
+    const [first, , third] = reference.featurePaths as [string, string, string]
+    const partly = { ...reference, featurePaths: [first, path.join(dir, 'gone.features'), third] }
     const { detections, unreadable } = await listen(pool, film, partly)
     expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0, 2])
     expect(unreadable).toEqual([{ index: 1, reason: 'Its stored features could not be read.' }])

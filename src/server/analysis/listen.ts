@@ -1,38 +1,39 @@
 import { MessageChannel } from 'node:worker_threads'
+import type { StageFacts } from '../../core/clearance'
 import {
-  type Account,
-  type Chance,
-  chanceOf,
   type Detection,
+  type FalsePositiveModel,
+  falsePositiveModel,
   HEARING_RATE_HZ,
   LOWEST_SCORE,
   scoreThreshold,
   searchPlan,
   spectraLength,
+  type TrackBreakdown,
   trackWindows,
   WINDOW_FRAMES,
   whitenedLength,
 } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
 import type {
-  AccountTask,
+  BreakdownTask,
   CompactTask,
   DecodedTrack,
   DecodeTask,
+  OverlapTask,
   PrepareTask,
   SearchedSound,
   SearchResult,
   SearchTask,
   Sensitivity,
   SensitivityTask,
-  SettleTask,
   SharedTrack,
   SharedWindow,
   SubtractTask,
   VoiceTask,
 } from '../workers/tasks'
 import { endTrack, type TrackMemory, trackMemory } from '../workers/track-memory'
-import { decoysOf, type Listed, type Stage, stageMinutes, stagesOf, WINDOWS_A_STAGE } from './stages'
+import { decoysOf, type ReferenceSet, type Stage, stageMinutes, stagesOf, WINDOWS_PER_STAGE } from './stages'
 
 /** What one stage of a check found; enough to go on from it after a restart. */
 export interface StageResult extends SearchResult {
@@ -51,15 +52,19 @@ export interface ListeningResult {
   readonly decoyCount: number
   readonly unreadable: SearchResult['unreadable']
   /** What the track is made of beside the sounds. */
-  readonly account: Account
+  readonly breakdown: TrackBreakdown
   /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be kept. */
   readonly compact: Uint8Array | null
   /** For each sound that was not heard, from which level it would have been. */
   readonly sensitivity: readonly Sensitivity[]
+  /** What was searched for, and whether to the end. */
+  readonly stages: readonly StageFacts[]
   readonly timing: { readonly decodeS: number; readonly searchS: number }
 }
 
 export interface ListenOptions {
+  /** Which audio track, 0 for the first. */
+  readonly trackIndex?: number
   readonly signal?: AbortSignal
   /** Called with a fraction of the whole and what is being done. */
   readonly onProgress?: (fraction: number, doing: string) => void
@@ -77,12 +82,10 @@ export interface ListenOptions {
 /** Share of the work that decoding is, for progress. */
 const DECODE_SHARE = 0.2
 /** Sounds searched in one window in one task at most: small enough to spread over the workers and to show progress. */
-const SOUNDS_A_TASK = 16
+const SOUNDS_PER_TASK = 16
 /** So many tasks for each worker, or their ends are ragged. */
-const TASKS_A_WORKER = 4
-const SENSITIVITIES_A_TASK = 250
-/** At most so many windows (one hour) are searched once more. */
-const AGAIN_WINDOWS_MAX = 30
+const TASKS_PER_WORKER = 4
+const SENSITIVITIES_PER_TASK = 250
 
 /**
  * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of six minutes.
@@ -92,12 +95,12 @@ const AGAIN_WINDOWS_MAX = 30
 export async function listen(
   pool: Pool,
   mediaPath: string,
-  listed: Listed,
+  reference: ReferenceSet,
   options: ListenOptions = {},
 ): Promise<ListeningResult> {
   const startMs = performance.now()
   const memory = trackMemory()
-  const decoding = decoded(pool, mediaPath, memory, options)
+  const decoding = decodeTrack(pool, mediaPath, memory, options)
   // It comes after the decoding in the queue, so what it waits for is always under way.
   const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, taskOptions(options))
   // It is waited for at the end; until then another failure may come first.
@@ -107,44 +110,50 @@ export async function listen(
   const searchMs = performance.now()
   const windows: WindowMemory = []
   const gathered: StageResult[] = []
-  const stages = stagesOf(track, listed)
+  const stages = stagesOf(track, reference)
   let detections: Detection[] = []
   for (const [at, stage] of stages.entries()) {
     const report = (fraction: number): void =>
       options.onProgress?.(DECODE_SHARE + (1 - DECODE_SHARE) * ((at + fraction) / stages.length), stage.doing)
-    gathered.push(await stageResult(pool, track, listed, stage, { ...options, report, memory: windows }))
+    gathered.push(await stageResult(pool, track, reference, stage, { ...options, report, memory: windows }))
     const last = at === stages.length - 1
     if (!last && !options.onHeard) continue
-    detections = await settled(pool, track, listed, gathered, options)
+    detections = await resolvedFinds(pool, track, reference, gathered, options)
     if (!last) await options.onHeard?.(detections, track)
   }
-  const again = await searchedAgain(pool, track, listed, detections, { ...options, memory: windows })
+  const again = await searchedAgain(pool, track, reference, detections, { ...options, memory: windows })
   if (again) {
     gathered.push(again)
-    detections = await settled(pool, track, listed, gathered, options)
+    detections = await resolvedFinds(pool, track, reference, gathered, options)
   }
   options.onProgress?.(1, 'Taking stock of the track')
-  const about = { track: track.shared, detections, paths: listed.featurePaths }
-  const [account, compact, sensitivity] = await Promise.all([
+  const about = { track: track.shared, detections, paths: reference.featurePaths }
+  const [breakdown, compact, sensitivity] = await Promise.all([
     voices.then((speech) =>
-      runTask<Account>(pool, 'accountTrack', { ...about, speech } satisfies AccountTask, taskOptions(options)),
+      runTask<TrackBreakdown>(
+        pool,
+        'breakDownTrack',
+        { ...about, speech } satisfies BreakdownTask,
+        taskOptions(options),
+      ),
     ),
     options.keep
-      ? runTask<Uint8Array>(pool, 'keepTrack', { track: track.shared } satisfies CompactTask, taskOptions(options))
+      ? runTask<Uint8Array>(pool, 'storeTrack', { track: track.shared } satisfies CompactTask, taskOptions(options))
       : null,
-    sensitivities(pool, track, listed, detections, options),
+    sensitivities(pool, track, reference, detections, options),
   ])
   const decoyScores = gathered.flatMap((result) => result.decoyScores)
-  const threshold = scoreThreshold({ soundCount: listed.featurePaths.length, durationS: track.durationS })
+  const threshold = scoreThreshold({ soundCount: reference.featurePaths.length, durationS: track.durationS })
   return {
     track,
     detections,
     decoyFinds: decoyScores.filter((score) => score >= threshold).length,
-    decoyCount: decoysOf(listed).length,
+    decoyCount: decoysOf(reference).length,
     unreadable: uniqueByIndex(gathered.flatMap((result) => result.unreadable)),
-    account,
+    breakdown,
     compact,
     sensitivity,
+    stages: stageFacts(reference, track, again !== null),
     timing: { decodeS, searchS: (performance.now() - searchMs) / 1000 },
   }
 }
@@ -152,7 +161,7 @@ export async function listen(
 async function stageResult(
   pool: Pool,
   track: DecodedTrack,
-  listed: Listed,
+  reference: ReferenceSet,
   stage: Stage,
   options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
 ): Promise<StageResult> {
@@ -160,7 +169,7 @@ async function stageResult(
   const known = await options.stages?.load(stage.key)
   if (known) return known
   const windows = await prepared(pool, track, stage, options)
-  const result = await searched(pool, track, listed, stage, windows, options)
+  const result = await searched(pool, track, reference, stage, windows, options)
   await options.stages?.save(stage.key, result)
   return result
 }
@@ -172,60 +181,76 @@ async function stageResult(
 async function searchedAgain(
   pool: Pool,
   track: DecodedTrack,
-  listed: Listed,
+  reference: ReferenceSet,
   detections: readonly Detection[],
   { memory, ...options }: ListenOptions & { readonly memory: WindowMemory },
 ): Promise<StageResult | null> {
-  const windows = trackWindows(track.shared.frames)
-    .filter(({ start, frames }) =>
-      detections.some(
-        ({ startS, endS }) => endS * HEARING_RATE_HZ > start && startS * HEARING_RATE_HZ < start + frames,
-      ),
-    )
-    .slice(0, AGAIN_WINDOWS_MAX)
-  if (listed.shortlist.length === 0 || windows.length === 0) return null
-  const task: SubtractTask = { track: track.shared, detections, paths: listed.featurePaths }
+  const windows = trackWindows(track.shared.frames).filter(({ start, frames }) =>
+    detections.some(({ startS, endS }) => endS * HEARING_RATE_HZ > start && startS * HEARING_RATE_HZ < start + frames),
+  )
+  if (reference.shortlist.length === 0 || windows.length === 0) return null
+  const task: SubtractTask = { track: track.shared, detections, paths: reference.featurePaths }
   const rest = await runTask<SharedTrack>(pool, 'subtractFound', task, taskOptions(options))
   const doing = 'Listening under what was heard'
   const results: StageResult[] = []
-  for (let at = 0; at < windows.length; at += WINDOWS_A_STAGE) {
-    const stretch = windows.slice(at, at + WINDOWS_A_STAGE)
+  for (let at = 0; at < windows.length; at += WINDOWS_PER_STAGE) {
+    const stretch = windows.slice(at, at + WINDOWS_PER_STAGE)
     const stage: Stage = {
       key: `again ${at}`,
       doing,
-      indices: listed.shortlist,
+      indices: reference.shortlist,
       decoys: [],
       treated: false,
       windows: stretch,
     }
     const report = (): void => options.onProgress?.(1, doing)
-    results.push(await stageResult(pool, { ...track, shared: rest }, listed, stage, { ...options, report, memory }))
+    results.push(await stageResult(pool, { ...track, shared: rest }, reference, stage, { ...options, report, memory }))
   }
   return { ...(results[0] as StageResult), finds: results.flatMap(({ finds }) => finds) }
+}
+
+/** What was searched for. All of it is over when this is written: a search that breaks off gives no result. */
+function stageFacts(reference: ReferenceSet, track: DecodedTrack, again: boolean): StageFacts[] {
+  const stages = stagesOf(track, reference)
+  const fact = (name: StageFacts['name'], soundCount: number, otherSpeeds: boolean): StageFacts => ({
+    name,
+    soundCount,
+    threshold: scoreThreshold({ soundCount, durationS: track.durationS }),
+    otherSpeeds,
+    isComplete: true,
+  })
+  const names = ['shortlist', 'catalogue'] as const
+  return [
+    ...names.flatMap((name) => {
+      const stage = stages.find(({ key }) => key.startsWith(name))
+      return stage ? [fact(name, stage.indices.length, stage.treated)] : []
+    }),
+    ...(again ? [fact('again', reference.shortlist.length, false)] : []),
+  ]
 }
 
 /** From which level the sounds that were not heard would have been. */
 async function sensitivities(
   pool: Pool,
   track: DecodedTrack,
-  listed: Listed,
+  reference: ReferenceSet,
   detections: readonly Detection[],
   options: ListenOptions,
 ): Promise<Sensitivity[]> {
   const heard = new Set(detections.flatMap(({ soundIndex, alternatives }) => [soundIndex, ...alternatives]))
-  const short = new Set(listed.shortlist)
+  const short = new Set(reference.shortlist)
   const parts = [true, false].flatMap((ofShortlist) => {
-    const indices = listed.featurePaths.map((_, index) => index).filter((index) => short.has(index) === ofShortlist)
+    const indices = reference.featurePaths.map((_, index) => index).filter((index) => short.has(index) === ofShortlist)
     const threshold = scoreThreshold({ soundCount: indices.length, durationS: track.durationS })
     const silent = indices.filter((index) => !heard.has(index))
     const tasks: SensitivityTask[] = []
-    for (let i = 0; i < silent.length; i += SENSITIVITIES_A_TASK)
+    for (let i = 0; i < silent.length; i += SENSITIVITIES_PER_TASK)
       tasks.push({
         track: track.shared,
         threshold,
         sounds: silent
-          .slice(i, i + SENSITIVITIES_A_TASK)
-          .map((index) => ({ index, path: listed.featurePaths[index] as string })),
+          .slice(i, i + SENSITIVITIES_PER_TASK)
+          .map((index) => ({ index, path: reference.featurePaths[index] as string })),
       })
     return tasks
   })
@@ -235,14 +260,24 @@ async function sensitivities(
   return results.flat().sort((a, b) => a.index - b.index)
 }
 
-async function decoded(pool: Pool, path: string, memory: TrackMemory, options: ListenOptions): Promise<DecodedTrack> {
+async function decodeTrack(
+  pool: Pool,
+  path: string,
+  memory: TrackMemory,
+  options: ListenOptions,
+): Promise<DecodedTrack> {
   const { port1, port2 } = new MessageChannel()
   port1.on('message', (fraction: number) => options.onProgress?.(fraction * DECODE_SHARE, 'Decoding the sound track'))
   try {
-    return await runTask<DecodedTrack>(pool, 'decodeTrack', { path, memory, port: port2 } satisfies DecodeTask, {
-      ...taskOptions(options),
-      transferList: [port2 as never],
-    })
+    return await runTask<DecodedTrack>(
+      pool,
+      'decodeTrack',
+      { path, trackIndex: options.trackIndex ?? 0, memory, port: port2 } satisfies DecodeTask,
+      {
+        ...taskOptions(options),
+        transferList: [port2 as never],
+      },
+    )
   } finally {
     port1.close()
     endTrack(memory)
@@ -282,14 +317,14 @@ function prepared(
 async function searched(
   pool: Pool,
   track: DecodedTrack,
-  listed: Listed,
+  reference: ReferenceSet,
   stage: Stage,
   windows: readonly SharedWindow[],
   options: ListenOptions & { readonly report: (fraction: number) => void },
 ): Promise<StageResult> {
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
-  const searchedSound = (index: number): SearchedSound => ({ index, path: listed.featurePaths[index] as string })
-  const size = Math.min(SOUNDS_A_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_A_WORKER)))
+  const searchedSound = (index: number): SearchedSound => ({ index, path: reference.featurePaths[index] as string })
+  const size = Math.min(SOUNDS_PER_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_PER_WORKER)))
   const shared = { track: track.shared, threshold, treated: stage.treated }
   const chunks = (indices: readonly number[]): SearchedSound[][] =>
     Array.from({ length: Math.ceil(indices.length / size) }, (_, at) =>
@@ -317,27 +352,27 @@ async function searched(
   }
 }
 
-function settled(
+function resolvedFinds(
   pool: Pool,
   track: DecodedTrack,
-  { featurePaths, groups, shortlist }: Listed,
+  { featurePaths, groups, shortlist }: ReferenceSet,
   gathered: readonly StageResult[],
   options: ListenOptions,
 ): Promise<Detection[]> {
-  const task: SettleTask = {
+  const task: OverlapTask = {
     raw: gathered.flatMap(({ finds }) => finds),
     paths: featurePaths,
     durationS: track.durationS,
-    chance: chanceSeen(gathered),
+    chance: seenFalsePositives(gathered),
     groups,
     shortlist,
   }
-  return runTask<Detection[]>(pool, 'settleFinds', task, taskOptions(options))
+  return runTask<Detection[]>(pool, 'resolveFinds', task, taskOptions(options))
 }
 
-function chanceSeen(gathered: readonly StageResult[]): Chance {
+function seenFalsePositives(gathered: readonly StageResult[]): FalsePositiveModel {
   const heard = gathered.filter(({ decoyMinutes }) => decoyMinutes > 0)
-  return chanceOf(
+  return falsePositiveModel(
     heard.flatMap(({ decoyScores }) => decoyScores),
     Math.max(LOWEST_SCORE, ...heard.map(({ decoyScoreMin }) => decoyScoreMin)),
     heard.reduce((sum, { decoyMinutes }) => sum + decoyMinutes, 0),

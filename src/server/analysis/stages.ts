@@ -2,10 +2,10 @@ import { decoyIndices, HEARING_RATE_HZ, trackWindows } from '../../core/hearing'
 import type { DecodedTrack } from '../workers/tasks'
 
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
-export const WINDOWS_A_STAGE = 3
+export const WINDOWS_PER_STAGE = 3
 
 /** What is listened for. */
-export interface Listed {
+export interface ReferenceSet {
   /** Feature file of each sound; detections carry the index into this list. */
   readonly featurePaths: readonly string[]
   /** Indices of the sounds that are most likely there: they are searched first, and each find of theirs needs less proof. */
@@ -24,13 +24,13 @@ export interface Stage {
   readonly treated: boolean
 }
 
-export function stagesOf(track: DecodedTrack, listed: Listed): Stage[] {
+export function stagesOf(track: DecodedTrack, reference: ReferenceSet): Stage[] {
   const windows = trackWindows(track.shared.frames)
   const stretches: (typeof windows)[] = []
-  for (let i = 0; i < windows.length; i += WINDOWS_A_STAGE) stretches.push(windows.slice(i, i + WINDOWS_A_STAGE))
-  const short = new Set(listed.shortlist)
-  const rest = listed.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
-  const decoys = decoysOf(listed)
+  for (let i = 0; i < windows.length; i += WINDOWS_PER_STAGE) stretches.push(windows.slice(i, i + WINDOWS_PER_STAGE))
+  const short = new Set(reference.shortlist)
+  const rest = reference.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
+  const decoys = decoysOf(reference)
   const parts = [
     {
       name: 'shortlist',
@@ -58,6 +58,6 @@ export function stageMinutes(stage: Stage): number {
   return stage.windows.reduce((sum, { frames }) => sum + frames, 0) / HEARING_RATE_HZ / 60
 }
 
-export function decoysOf({ featurePaths }: Listed): number[] {
+export function decoysOf({ featurePaths }: ReferenceSet): number[] {
   return decoyIndices(featurePaths.length)
 }

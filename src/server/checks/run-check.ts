@@ -1,104 +1,56 @@
-import { createHash } from 'node:crypto'
-import fs from 'node:fs'
-import { COMPACT_VERSION, type Detection, FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
-import { listen, type StageResult } from '../analysis/listen'
-import type { Listed } from '../analysis/stages'
+import { type CheckFacts, type DetectionFacts, FACTS_VERSION, type TrackFacts } from '../../core/clearance'
+import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
+import { type ListeningResult, listen } from '../analysis/listen'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
+import { type AudioTrack, MediaError } from '../media/decoder'
 import { notFound } from '../problem-error'
+import { storeFacts } from '../rows/check-facts'
+import { runTask } from '../workers/pool'
+import type { InspectedMedia, InspectTask } from '../workers/tasks'
+import { completedStages } from './completed-stages'
+import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
 
-interface ListedSound {
+/** Version of the engine as the facts name it. */
+const ENGINE_VERSION = '2'
+
+interface CheckRow {
   readonly id: number
-  readonly title: string
-  readonly featurePath: string | null
-  readonly reason: string | null
-  /** There are papers for it: it is likely to be in the video. */
-  readonly acquired: boolean
-  readonly groupId: number | null
+  readonly export_id: number
+  readonly sha256: string
+  readonly size_bytes: number
 }
 
+/** One track that was listened to, or the reason why it could not be. */
+type TrackOutcome =
+  | { readonly track: AudioTrack; readonly result: ListeningResult }
+  | { readonly track: AudioTrack; readonly error: MediaError }
+
 /**
- * Listens to the exported file of a check for every sound of every library, and writes down what was heard.
+ * Listens to every audio track of the exported file of a check for every sound of every source, and writes the facts down.
  *
- * Safe to run again: each finished stage is kept until the check is over, and each result is written in one transaction.
+ * Safe to run again: each finished stage stays until the check is over, and each result is written in one transaction.
  */
-export async function runCheck(services: Services, checkId: number, { signal, report }: JobContext): Promise<string> {
-  const { db, store, pool } = services
+export async function runCheck(services: Services, checkId: number, context: JobContext): Promise<string> {
+  const { db } = services
   const check = await db
     .selectFrom('checks')
     .innerJoin('exports', 'exports.id', 'checks.export_id')
-    .select(['checks.id', 'checks.export_id', 'exports.sha256'])
+    .select(['checks.id', 'checks.export_id', 'exports.sha256', 'exports.size_bytes'])
     .where('checks.id', '=', checkId)
     .executeTakeFirst()
   if (!check) throw notFound('This check')
   await db.updateTable('checks').set({ state: 'running', message: 'Listening' }).where('id', '=', checkId).execute()
   try {
-    const listed = await listedSounds(services)
-    const audible = listed.filter((sound) => sound.featurePath !== null)
-    const result = await listen(pool, store.blobPath(check.sha256), listedOf(audible), {
-      signal,
-      keep: true,
-      onProgress: report,
-      stages: keptStages(db, checkId, audible),
-      onHeard: (heard) => db.transaction().execute((trx) => writeDetections(trx, checkId, heard, audible)),
-    })
-    const { track, detections } = result
-    const unreadable = new Map(result.unreadable.map(({ index, reason }) => [audible[index]?.id, reason]))
-    await db.transaction().execute(async (trx) => {
-      await writeDetections(trx, checkId, detections, audible)
-      await trx.deleteFrom('check_stages').where('check_id', '=', checkId).execute()
-      const kept = { export_id: check.export_id, version: COMPACT_VERSION, bytes: Buffer.from(result.compact ?? []) }
-      await trx
-        .insertInto('kept_tracks')
-        .values(kept)
-        .onConflict((conflict) => conflict.column('export_id').doUpdateSet(kept))
-        .execute()
-      await trx
-        .updateTable('checks')
-        .set({
-          state: 'done',
-          message: '',
-          finished_at: nowIso(),
-          has_picture: track.hasPicture ? 1 : 0,
-          duration_s: track.durationS,
-          integrated_lufs: track.integratedLufs,
-          true_peak_dbtp: track.truePeakDbtp,
-          momentary: Buffer.from(
-            track.momentaryLufs.buffer,
-            track.momentaryLufs.byteOffset,
-            track.momentaryLufs.byteLength,
-          ),
-          waveform: Buffer.from(track.waveform.buffer, track.waveform.byteOffset, track.waveform.byteLength),
-          loudness_range_lu: track.loudnessRangeLu,
-          short_term_max_lufs: track.shortTermMaxLufs,
-          account_json: JSON.stringify(result.account),
-          sensitivity_json: JSON.stringify(
-            result.sensitivity.map(({ index, fromDb }) => [(audible[index] as ListedSound).id, fromDb]),
-          ),
-          decoy_count: result.decoyCount,
-          decoy_finds: result.decoyFinds,
-          listened_for: audible.length - unreadable.size,
-          not_examined_json: JSON.stringify(
-            listed
-              .filter((sound) => sound.featurePath === null || unreadable.has(sound.id))
-              .map(({ id, title, reason }) => ({ soundId: id, title, reason: unreadable.get(id) ?? reason })),
-          ),
-        })
-        .where('id', '=', checkId)
-        .execute()
-      await appendToLedger(trx, 'checked', {
-        checkId,
-        fileSha256: check.sha256,
-        soundsListenedFor: audible.length - unreadable.size,
-        placesHeard: detections.length,
-        accountedShare: result.account.accountedShare,
-      })
-    })
-    return `${detections.length} places heard, ${audible.length} sounds listened for`
+    const reference = await loadReferenceSounds(services)
+    const { media, outcomes } = await listenToTracks(services, check, reference, context)
+    const facts = factsOf({ check, media, outcomes, reference })
+    await db.transaction().execute((trx) => writeResult(trx, check, facts, outcomes))
+    return inWords(facts)
   } catch (error) {
-    const cancelled = signal.aborted
+    const cancelled = context.signal.aborted
     await db
       .updateTable('checks')
       .set({ state: cancelled ? 'cancelled' : 'failed', message: cancelled ? '' : services.explain(error) })
@@ -108,57 +60,236 @@ export async function runCheck(services: Services, checkId: number, { signal, re
   }
 }
 
-function listedOf(audible: readonly ListedSound[]): Listed {
-  const groups = new Map<number, number[]>()
-  audible.forEach(({ groupId }, index) => {
-    if (groupId !== null) groups.set(groupId, [...(groups.get(groupId) ?? []), index])
-  })
-  return {
-    featurePaths: audible.map(({ featurePath }) => featurePath as string),
-    shortlist: audible.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
-    groups: [...groups.values()].filter((group) => group.length > 1),
-  }
+function inWords({ detections, reference, tracks }: CheckFacts): string {
+  const partly = tracks.some(
+    ({ notListenedReason, missing, end }) => notListenedReason || missing.length > 0 || end !== 'whole',
+  )
+  const heard = `${detections.length} places heard, ${reference.listenedFor.length} sounds listened for`
+  return partly ? `Partly examined: ${heard}` : heard
 }
 
-/** Finished stages in the database. They speak of sounds by their place in the list, so they hold for that list alone. */
-function keptStages(db: Db, checkId: number, audible: readonly ListedSound[]) {
-  const list = audible.map(({ id, acquired }) => `${id}${acquired ? '+' : ''}`).join(' ')
-  const prefix = createHash('sha256').update(`${FEATURES_VERSION} ${list}`).digest('hex').slice(0, 16)
-  return {
-    load: async (key: string): Promise<StageResult | null> => {
-      const row = await db
-        .selectFrom('check_stages')
-        .select('result_json')
-        .where('check_id', '=', checkId)
-        .where('key', '=', `${prefix} ${key}`)
-        .executeTakeFirst()
-      return row ? (JSON.parse(row.result_json) as StageResult) : null
-    },
-    save: async (key: string, result: StageResult): Promise<void> => {
-      const values = { check_id: checkId, key: `${prefix} ${key}`, result_json: JSON.stringify(result) }
-      await db
-        .insertInto('check_stages')
-        .values(values)
-        .onConflict((conflict) => conflict.doNothing())
-        .execute()
-    },
+/** @throws {MediaError} when no track could be listened to. */
+async function listenToTracks(
+  services: Services,
+  check: CheckRow,
+  reference: ReferenceSounds,
+  { signal, report }: JobContext,
+): Promise<{ media: InspectedMedia; outcomes: TrackOutcome[] }> {
+  const { db, store, pool } = services
+  const path = store.blobPath(check.sha256)
+  const media = await runTask<InspectedMedia>(pool, 'inspectFile', { path } satisfies InspectTask, { signal })
+  const outcomes: TrackOutcome[] = []
+  const heardBefore: DetectionFacts[] = []
+  for (const track of media.tracks) {
+    const { index } = track
+    try {
+      const result = await listen(pool, path, referenceSetOf(reference), {
+        trackIndex: index,
+        signal,
+        keep: true,
+        onProgress: (fraction, doing) =>
+          report((index + fraction) / media.tracks.length, trackWords(doing, index, media.tracks.length)),
+        stages: completedStages(db, check.id, { trackIndex: index, reference }),
+        onHeard: (heard) =>
+          db
+            .transaction()
+            .execute((trx) =>
+              writeDetections(trx, check.id, [...heardBefore, ...detectionFacts(heard, index, reference)]),
+            ),
+      })
+      outcomes.push({ track, result })
+      heardBefore.push(...detectionFacts(result.detections, index, reference))
+    } catch (error) {
+      if (signal.aborted || !(error instanceof MediaError)) throw error
+      outcomes.push({ track, error })
+    }
   }
+  const failed = outcomes.flatMap((outcome) => ('error' in outcome ? [outcome.error] : []))
+  if (failed.length === outcomes.length) throw failed[0]
+  return { media, outcomes }
 }
 
-async function writeDetections(
-  trx: Db,
-  checkId: number,
+function trackWords(doing: string, index: number, count: number): string {
+  return count === 1 ? doing : `Track ${index + 1} of ${count}: ${doing}`
+}
+
+function detectionFacts(
   detections: readonly Detection[],
-  audible: readonly ListedSound[],
+  trackIndex: number,
+  { audible }: ReferenceSounds,
+): DetectionFacts[] {
+  const soundAt = (index: number) => audible[index] as ReferenceSounds['audible'][number]
+  return detections.map(({ soundIndex, alternatives, score: _, ...place }) => ({
+    ...place,
+    trackIndex,
+    soundId: soundAt(soundIndex).id,
+    audioSha256: soundAt(soundIndex).audioSha256,
+    alternativeIds: alternatives.map((index) => soundAt(index).id),
+  }))
+}
+
+function factsOf({
+  check,
+  media,
+  outcomes,
+  reference,
+}: {
+  check: CheckRow
+  media: InspectedMedia
+  outcomes: readonly TrackOutcome[]
+  reference: ReferenceSounds
+}): CheckFacts {
+  const results = outcomes.flatMap((outcome) => ('result' in outcome ? [outcome.result] : []))
+  const unreadable = new Map(
+    results.flatMap(({ unreadable: some }) => some.map(({ index, reason }) => [reference.audible[index]?.id, reason])),
+  )
+  const listened = reference.audible.filter(({ id }) => !unreadable.has(id))
+  return {
+    version: FACTS_VERSION,
+    finishedAt: nowIso(),
+    file: { sha256: check.sha256, sizeBytes: check.size_bytes, hasPicture: media.hasPicture },
+    decoder: media.decoder,
+    engine: { version: ENGINE_VERSION, featuresVersion: FEATURES_VERSION },
+    tracks: outcomes.map((outcome) => trackFacts(outcome, reference)),
+    reference: {
+      listenedFor: listened.map(({ id, audioSha256 }) => [id, audioSha256]),
+      notListenedFor: [
+        ...reference.inaudible.map(({ id, reason }) => ({ soundId: id, reason })),
+        ...reference.audible.flatMap(({ id }) => {
+          const reason = unreadable.get(id)
+          return reason === undefined ? [] : [{ soundId: id, reason }]
+        }),
+      ],
+      claimedIds: [],
+      upToChange: reference.upToChange,
+    },
+    detections: outcomes.flatMap((outcome) =>
+      'result' in outcome ? detectionFacts(outcome.result.detections, outcome.track.index, reference) : [],
+    ),
+    carriesOn: null,
+  }
+}
+
+const NOTHING: Pick<
+  TrackFacts,
+  | 'durationS'
+  | 'end'
+  | 'missing'
+  | 'stages'
+  | 'decoys'
+  | 'sensitivity'
+  | 'segments'
+  | 'unexplained'
+  | 'secondsOf'
+  | 'explainedFraction'
+  | 'loudness'
+> = {
+  durationS: 0,
+  end: 'broke-off',
+  missing: [],
+  stages: [],
+  decoys: { listenedFor: 0, heard: 0 },
+  sensitivity: [],
+  segments: [],
+  unexplained: [],
+  secondsOf: { speech: 0, music: 0, noise: 0, silence: 0, heard: 0, unexplained: 0 },
+  explainedFraction: 0,
+  loudness: null,
+}
+
+function trackFacts(outcome: TrackOutcome, { audible }: ReferenceSounds): TrackFacts {
+  const { index, codec, language, channelCount, channelLayout, durationS: statedDurationS } = outcome.track
+  const about = { index, codec, language, channelCount, channelLayout, statedDurationS }
+  if ('error' in outcome) return { ...about, ...NOTHING, notListenedReason: outcome.error.message }
+  const { track, breakdown, sensitivity, stages, decoyCount, decoyFinds } = outcome.result
+  return {
+    ...about,
+    notListenedReason: null,
+    durationS: track.durationS,
+    end: track.end,
+    missing: track.missing,
+    stages,
+    decoys: { listenedFor: decoyCount, heard: decoyFinds },
+    sensitivity: sensitivity.map(({ index: at, fromDb }) => [audible[at]?.id ?? 0, fromDb]),
+    segments: breakdown.segments,
+    unexplained: breakdown.unexplained,
+    secondsOf: breakdown.secondsOf,
+    explainedFraction: breakdown.explainedFraction,
+    loudness: {
+      integratedLufs: track.integratedLufs,
+      truePeakDbtp: track.truePeakDbtp,
+      rangeLu: track.loudnessRangeLu,
+      shortTermMaxLufs: track.shortTermMaxLufs,
+    },
+  }
+}
+
+/** The facts, what the page draws, and the tracks as they are searched later, with their entry in the ledger. */
+async function writeResult(
+  trx: Db,
+  check: CheckRow,
+  facts: CheckFacts,
+  outcomes: readonly TrackOutcome[],
 ): Promise<void> {
-  const idOf = (index: number): number => (audible[index] as ListedSound).id
+  await writeDetections(trx, check.id, facts.detections)
+  await trx
+    .deleteFrom('check_stages')
+    .where('check_id', 'in', (eb) => eb.selectFrom('checks').select('id').where('export_id', '=', check.export_id))
+    .execute()
+  await trx.deleteFrom('track_maps').where('check_id', '=', check.id).execute()
+  for (const outcome of outcomes) {
+    if (!('result' in outcome)) continue
+    const { track, compact } = outcome.result
+    const key = { track_index: outcome.track.index }
+    await trx
+      .insertInto('track_maps')
+      .values({
+        ...key,
+        check_id: check.id,
+        momentary: bytesOf(track.momentaryLufs),
+        waveform: bytesOf(track.waveform),
+      })
+      .execute()
+    const stored = { ...key, export_id: check.export_id, version: COMPACT_VERSION, bytes: Buffer.from(compact ?? []) }
+    await trx
+      .insertInto('stored_tracks')
+      .values(stored)
+      .onConflict((conflict) => conflict.columns(['export_id', 'track_index']).doUpdateSet(stored))
+      .execute()
+  }
+  const factsSha256 = await storeFacts(trx, check.id, facts)
+  await trx
+    .updateTable('checks')
+    .set({ state: 'done', message: '', finished_at: facts.finishedAt })
+    .where('id', '=', check.id)
+    .execute()
+  await appendToLedger(trx, 'checked', {
+    checkId: check.id,
+    fileSha256: check.sha256,
+    factsSha256,
+    tracks: facts.tracks.length,
+    notListenedTo: facts.tracks.filter(({ notListenedReason }) => notListenedReason !== null).length,
+    missing: facts.tracks.flatMap(({ index, missing }) => missing.map((range) => ({ track: index, ...range }))),
+    soundsListenedFor: facts.reference.listenedFor.length,
+    placesHeard: facts.detections.length,
+  })
+}
+
+function bytesOf(values: Float32Array | Int8Array): Buffer {
+  return Buffer.from(values.buffer, values.byteOffset, values.byteLength)
+}
+
+/** Writes places down in place of those that were there, for what is looked up by sound. */
+export async function writeDetections(trx: Db, checkId: number, detections: readonly DetectionFacts[]): Promise<void> {
   await trx.deleteFrom('detections').where('check_id', '=', checkId).execute()
   for (const find of detections)
     await trx
       .insertInto('detections')
       .values({
         check_id: checkId,
-        sound_id: idOf(find.soundIndex),
+        sound_id: find.soundId,
+        audio_sha256: find.audioSha256,
+        track_index: find.trackIndex,
         start_s: find.startS,
         end_s: find.endS,
         from_s: find.fromS,
@@ -171,42 +302,7 @@ async function writeDetections(
         balance: find.balance,
         fade_in_s: find.fadeInS,
         fade_out_s: find.fadeOutS,
-        alternatives_json: JSON.stringify(find.alternatives.map(idOf)),
+        alternatives_json: JSON.stringify(find.alternativeIds),
       })
       .execute()
 }
-
-/** Every sound of every library, with its feature file or the reason why it cannot be listened for. */
-async function listedSounds(services: Services): Promise<ListedSound[]> {
-  const rows = await services.db
-    .selectFrom('sounds')
-    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
-    .leftJoin('analysis_failures', 'analysis_failures.sound_id', 'sounds.id')
-    .leftJoin('recording_groups', 'recording_groups.sound_id', 'sounds.id')
-    .select(['sounds.id', 'sounds.title', 'analyses.audio_sha256', 'analysis_failures.reason', 'analyses.duration_s'])
-    .select(['analyses.feature_version', 'recording_groups.group_id'])
-    .select((eb) =>
-      eb
-        .exists(eb.selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'sounds.id'))
-        .as('acquired'),
-    )
-    .orderBy('sounds.id')
-    .execute()
-  return rows.map((row) => {
-    const featurePath = row.audio_sha256 ? services.store.featurePath(row.audio_sha256) : null
-    const outdated = row.feature_version !== null && row.feature_version !== FEATURES_VERSION
-    const there = featurePath !== null && !outdated && fs.existsSync(featurePath)
-    const short = there && (row.duration_s ?? 0) < SOUND_MIN_S
-    return {
-      id: row.id,
-      title: row.title,
-      featurePath: there && !short ? featurePath : null,
-      reason: short ? 'It is too short to be heard for sure.' : outdated ? OUTDATED : (row.reason ?? NEVER_FETCHED),
-      acquired: row.acquired === 1 || row.acquired === true,
-      groupId: row.group_id,
-    }
-  })
-}
-
-const OUTDATED = 'It was listened to by an older version. Sync its library to have it listened to again.'
-const NEVER_FETCHED = 'Its audio was never fetched.'

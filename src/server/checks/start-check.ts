@@ -50,7 +50,7 @@ export async function takeInExport(
       `“${fileName}” is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.`,
     )
   if (upload.sizeBytes !== null && upload.sizeBytes > MAX_EXPORT_BYTES) throw tooLarge(fileName)
-  const stored = await takenIn(app, upload, fileName)
+  const stored = await storeUpload(app, upload, fileName)
   if (stored.sizeBytes === 0)
     throw new ProblemError(422, 'empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
   const { exportId, checkId } = await app.db.transaction().execute(async (trx) => {
@@ -83,8 +83,20 @@ export async function checkAgain(
     .orderBy('id', 'desc')
     .executeTakeFirst()
   if (!newest) throw new ProblemError(409, 'no-export', 'There is no finished file yet. Drop one on the page first.')
-  const checkId = await insertCheck(app.db, videoId, newest.id)
+  const checkId = (await findOpenCheck(app.db, newest.id)) ?? (await insertCheck(app.db, videoId, newest.id))
   return { exportId: newest.id, checkId, jobId: await enqueueCheck(app.jobs, checkId, newest.file_name) }
+}
+
+/** A check of a file that waits or runs: asking twice is asking once. */
+async function findOpenCheck(db: Db, exportId: number): Promise<number | null> {
+  const row = await db
+    .selectFrom('checks')
+    .select('id')
+    .where('export_id', '=', exportId)
+    .where('state', 'in', ['waiting', 'running'])
+    .orderBy('id')
+    .executeTakeFirst()
+  return row?.id ?? null
 }
 
 async function insertCheck(db: Db, videoId: number, exportId: number): Promise<number> {
@@ -111,9 +123,9 @@ export async function enqueueOpenChecks({ db, jobs }: { readonly db: Db; readonl
   for (const { id, file_name } of open) await enqueueCheck(jobs, id, file_name)
 }
 
-async function takenIn(app: App, { body, signal }: { body: Readable; signal: AbortSignal }, fileName: string) {
+async function storeUpload(app: App, { body, signal }: { body: Readable; signal: AbortSignal }, fileName: string) {
   try {
-    return await app.store.takeIn(body, { maxBytes: MAX_EXPORT_BYTES, signal })
+    return await app.store.storeStream(body, { maxBytes: MAX_EXPORT_BYTES, signal })
   } catch (error) {
     if (error instanceof TooLargeError) throw tooLarge(fileName)
     if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')

@@ -10,6 +10,10 @@ export interface FiledPapers {
   readonly kind: string
   readonly copySha256: string
   readonly servedSha256: string | null
+  /** SHA-256 of every form of the audio that the papers hold for. */
+  readonly contents: readonly string[]
+  /** Whether the sound's audio of today is one of them; true while there is none. */
+  readonly isForCurrent: boolean
   readonly acquiredAt: string
   readonly licensee: string
   readonly termsId: number
@@ -54,12 +58,15 @@ export async function papersOf(
   for (const row of rows) {
     const own = records.filter(({ grant_id }) => grant_id === row.id)
     const evidence = files.filter(({ grant_id }) => grant_id === row.id)
+    const contents = [row.copy_sha256, row.served_sha256, row.heard_sha256].filter((sha256) => sha256 !== null)
     const filed: FiledPapers = {
       grantId: row.id,
       soundId: row.sound_id,
       kind: row.kind,
       copySha256: row.copy_sha256,
       servedSha256: row.served_sha256,
+      contents,
+      isForCurrent: row.audio_sha256 === null || contents.includes(row.audio_sha256),
       acquiredAt: row.acquired_at,
       licensee: row.licensee,
       termsId: row.terms_id,
@@ -89,17 +96,18 @@ export async function papersOf(
 
 function grantRows(db: Db, soundIds: readonly number[]) {
   return db
-    .selectFrom('grants')
+    .selectFrom('active_grants as grants')
     .innerJoin('terms', 'terms.id', 'grants.terms_id')
+    .leftJoin('analyses', 'analyses.sound_id', 'grants.sound_id')
     .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['grants.id', 'sound_id', 'copy_sha256', 'acquired_at', 'licensee', 'credit_line', 'order_ref'])
+    .select(['grants.id', 'grants.sound_id', 'copy_sha256', 'acquired_at', 'licensee', 'credit_line', 'order_ref'])
     .select(['grants.plan_from', 'grants.plan_until', 'grants.kind', 'served_sha256', 'paid_minor', 'paid_currency'])
     .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
     .select(['spdx_id', 'terms.url', 'duration', 'clauses_json', 'grants.terms_id'])
     .select(['sources.plan as now_plan', 'sources.plan_from as now_from', 'sources.plan_until as now_until'])
-    .where(isOneOf('sound_id', soundIds))
-    .where('grants.taken_back_at', 'is', null)
+    .select(['heard_sha256', 'analyses.audio_sha256'])
+    .where(isOneOf('grants.sound_id', soundIds))
     .orderBy('grants.id', 'desc')
     .execute()
 }

@@ -32,6 +32,11 @@ export function offeredPapers(row: OfferRow, videoId: number | null): Papers {
   }
 }
 
+/** Papers that hold for the audio of today. */
+export function currentPapers(filed: readonly FiledPapers[]): Papers[] {
+  return filed.filter(({ isForCurrent }) => isForCurrent).map(({ papers }) => papers)
+}
+
 /** Whether a sound may be used: by the papers on file, or while there are none, by what a download now would give. */
 export function decideFromPapersOrOffer(
   context: DecisionContext,
@@ -39,7 +44,7 @@ export function decideFromPapersOrOffer(
   offer: OfferRow,
   tiers: readonly Offer[] = [],
 ): Decision {
-  if (filed.length > 0) return decide({ ...context, papers: filed.map(({ papers }) => papers), offers: tiers })
+  if (filed.length > 0) return decide({ ...context, papers: currentPapers(filed), offers: tiers })
   const offered = [offeredPapers(offer, context.videoId ?? null), ...tiers.map(({ papers }) => papers)]
   const decisions = offered.map((papers) => decidedByTerms(papers, context))
   // The cheapest that will do; if none does, what the first one says.

@@ -18,7 +18,7 @@ import { licensee, namePattern } from '../settings'
 import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
 import type { FileRights } from '../workers/tag-file'
-import type { TagTask } from '../workers/tasks'
+import type { GroupTask, TagTask } from '../workers/tasks'
 
 /** Largest copy that is fetched, bytes. */
 const MAX_COPY_BYTES = 2 * 1024 * 1024 * 1024
@@ -125,10 +125,12 @@ async function acquire(
   report(0.15, tier ? 'Buying it' : 'Ordering the file')
   const order = await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
   report(0.3, 'Fetching the file')
-  const stored = await takenIn(services, order.file.body, signal)
-  const receipt = order.receipt ? await takenIn(services, order.receipt.body, signal) : null
+  const stored = await storeDownload(services, order.file.body, signal)
+  const receipt = order.receipt ? await storeDownload(services, order.receipt.body, signal) : null
   report(0.6, 'Checking the file')
+  const before = await findAudioSha256(db, soundId)
   await analyseInto(services, soundId, stored.sha256, order.file.mime, signal)
+  const heardSha256 = await findSameRecording(services, { before, now: stored.sha256, signal })
   report(0.8, 'Writing the rights into the file')
   const rights = rightsOf(sound, served, orderKey)
   const copy = await taggedCopy(services, { servedSha256: stored.sha256, ending: order.file.ending, rights, signal })
@@ -141,6 +143,7 @@ async function acquire(
     const grantId = await storeGrant(trx, sound, {
       copy_sha256: copy.sha256,
       served_sha256: stored.sha256,
+      heard_sha256: heardSha256,
       terms_id: termsId,
       title: order.title,
       plan_from: account.planFrom,
@@ -167,6 +170,23 @@ async function acquire(
       .execute()
   })
   return `Saved as “${fileName}”, with its papers.`
+}
+
+/** The audio by which a sound is known so far: its preview. */
+async function findAudioSha256(db: Db, soundId: number): Promise<string | null> {
+  const row = await db.selectFrom('analyses').select('audio_sha256').where('sound_id', '=', soundId).executeTakeFirst()
+  return row?.audio_sha256 ?? null
+}
+
+/** The earlier audio of a sound, if the file that came is the same recording: then papers for the one hold for what was heard of the other. */
+async function findSameRecording(
+  { store, pool }: Services,
+  { before, now, signal }: { before: string | null; now: string; signal: AbortSignal },
+): Promise<string | null> {
+  if (before === null || before === now) return null
+  const task: GroupTask = { paths: [store.featurePath(before), store.featurePath(now)] }
+  const groups = await runTask<number[][]>(pool, 'groupSounds', task, { signal })
+  return groups.some((group) => group.length === 2) ? before : null
 }
 
 async function termsKeyOf(db: Db, soundId: number, tierKey: string): Promise<string> {
@@ -210,7 +230,7 @@ async function taggedCopy(
   await fs.promises.copyFile(store.blobPath(servedSha256), temporary)
   try {
     await runTask<boolean>(pool, 'tagCopy', { path: temporary, ending, rights } satisfies TagTask, { signal })
-    return await store.adopt(temporary)
+    return await store.commitTemporaryFile(temporary)
   } finally {
     await fs.promises.rm(temporary, { force: true })
   }
@@ -269,9 +289,13 @@ export async function storeCopy(
     .execute()
 }
 
-async function takenIn(services: Services, body: Parameters<Services['store']['takeIn']>[0], signal: AbortSignal) {
+async function storeDownload(
+  services: Services,
+  body: Parameters<Services['store']['storeStream']>[0],
+  signal: AbortSignal,
+) {
   try {
-    return await services.store.takeIn(body, { maxBytes: MAX_COPY_BYTES, signal })
+    return await services.store.storeStream(body, { maxBytes: MAX_COPY_BYTES, signal })
   } catch (error) {
     if (error instanceof TooLargeError)
       throw new SourceError('too-large', 'The library sent more than 2 GB for one sound. Nothing was kept.')

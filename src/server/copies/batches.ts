@@ -5,7 +5,7 @@ import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { money } from '../money'
-import { writtenOrder } from '../papers/orders'
+import { findOrCreateOpenOrder } from '../papers/orders'
 import { notFound, ProblemError } from '../problem-error'
 import { acquireSound, carryOutOrder, isHere } from './acquire'
 
@@ -157,7 +157,7 @@ async function acquireItem(
   if (item.tier === null) return acquireSound(services, item.sound_id, context)
   const wish = { tier: item.tier, priceMinor: item.price_minor, videoId }
   // The order's number is written down before the library is context: a batch that broke off goes on with the same order.
-  const orderId = item.order_id ?? (await writtenOrder(services.db, item.sound_id, wish)).id
+  const orderId = item.order_id ?? (await findOrCreateOpenOrder(services.db, item.sound_id, wish)).id
   await setItem(services.db, item, { order_id: orderId })
   return carryOutOrder(services, orderId, context)
 }

@@ -9,6 +9,7 @@ import { ledger } from './migrations/0003-ledger'
 import { papers } from './migrations/0004-papers'
 import { finding } from './migrations/0005-finding'
 import { downloads } from './migrations/0006-downloads'
+import { facts } from './migrations/0007-facts'
 import type { Schema } from './schema'
 
 export { type Db, nowIso, todayIso } from './db'
@@ -20,6 +21,7 @@ const MIGRATIONS = {
   '0004-papers': { up: papers },
   '0005-finding': { up: finding },
   '0006-downloads': { up: downloads },
+  '0007-facts': { up: facts },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
@@ -30,24 +32,24 @@ const FILE_NAME = 'good-thud.sqlite'
 const BUSY_TIMEOUT_MS = 10_000
 
 /** Statements that are kept ready; a search makes half a dozen, and making them costs more than running them. */
-const STATEMENTS_KEPT = 300
+const MAX_CACHED_STATEMENTS = 300
 
 /** Gives the statement that was made for the same text before. Kysely runs each to its end at once, so none is in use twice. */
-function keepingStatements(database: Database.Database): SqliteDatabase {
-  const kept = new Map<string, ReturnType<SqliteDatabase['prepare']>>()
+function withCachedStatements(database: Database.Database): SqliteDatabase {
+  const cached = new Map<string, ReturnType<SqliteDatabase['prepare']>>()
   return {
     close: () => database.close(),
     prepare(text) {
-      const known = kept.get(text)
+      const known = cached.get(text)
       if (known) {
-        kept.delete(text)
-        kept.set(text, known)
+        cached.delete(text)
+        cached.set(text, known)
         return known
       }
       const made = database.prepare(text) as unknown as ReturnType<SqliteDatabase['prepare']>
-      const [oldest] = kept
-      if (kept.size >= STATEMENTS_KEPT && oldest) kept.delete(oldest[0])
-      kept.set(text, made)
+      const [oldest] = cached
+      if (cached.size >= MAX_CACHED_STATEMENTS && oldest) cached.delete(oldest[0])
+      cached.set(text, made)
       return made
     },
   }
@@ -57,7 +59,7 @@ function keepingStatements(database: Database.Database): SqliteDatabase {
 export function openToRead(dataDir: string): Db {
   const database = new Database(path.join(dataDir, FILE_NAME), { readonly: true, fileMustExist: true })
   database.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
-  return new Kysely<Schema>({ dialect: new SqliteDialect({ database: keepingStatements(database) }) })
+  return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
 }
 
 /**
@@ -74,7 +76,7 @@ export async function openDatabase(dataDir: string): Promise<Db> {
   sqlite.pragma('synchronous = FULL')
   sqlite.pragma(`cache_size = -${CACHE_KB}`)
   sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
-  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: keepingStatements(sqlite) }) })
+  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(sqlite) }) })
   const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
   const { error, results } = await migrator.migrateToLatest()
   if (error) {

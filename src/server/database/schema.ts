@@ -146,6 +146,7 @@ export interface Schema {
     served_sha256: string | null
     acquisition_id: Generated<string>
     taken_back_at: string | null
+    heard_sha256: string | null
   }
   grant_videos: { grant_id: number; video_id: number; key: string; note: string; at: string }
   evidence: {
@@ -192,7 +193,13 @@ export interface Schema {
     at: string
   }
   notices_seen: { key: string; at: string }
-  videos: { id: Generated<number>; title: string; uses_json: string; created_at: string }
+  videos: {
+    id: Generated<number>
+    title: string
+    uses_json: string
+    created_at: string
+    removed_at: Generated<string | null>
+  }
   exports: {
     id: Generated<number>
     video_id: number
@@ -224,11 +231,69 @@ export interface Schema {
     short_term_max_lufs: number | null
     account_json: string | null
     sensitivity_json: Generated<string>
+    facts_sha256: Generated<string | null>
   }
   /** What the finished stages of a check that is not over found. */
   check_stages: { check_id: number; key: string; result_json: string }
   /** Checked tracks in their compact form, in which a new sound can be looked for later. */
-  kept_tracks: { export_id: number; version: number; bytes: Buffer }
+  stored_tracks: { export_id: number; track_index: number; version: number; bytes: Buffer }
+  /** What finished checks examined and found; rows are never changed. */
+  check_facts: { sha256: string; check_id: number; carries_on: string | null; json: string; created_at: string }
+  track_maps: { check_id: number; track_index: number; momentary: Buffer; waveform: Buffer }
+  audio_changes: {
+    number: Generated<number>
+    sound_id: number
+    from_sha256: string | null
+    to_sha256: string | null
+    at: string
+  }
+  point_answers: {
+    id: Generated<number>
+    video_id: number
+    point_kind: string
+    file_sha256: string
+    track_index: number | null
+    places_json: string
+    sound_ids_json: string
+    kind: string
+    from_sound_id: number | null
+    reason: string
+    by_name: string
+    at: string
+    undone_at: string | null
+  }
+  /** States that were decided and still hold, for the day on which they were decided. */
+  video_states: { video_id: number; day: string; state_json: string }
+  state_revision: { number: number }
+  /** View: a sound with its source, its terms of today and the name that is shown. */
+  sound_rows: {
+    id: number
+    shown_title: string
+    original_title: string
+    maker: string
+    source_id: string
+    source_name: string
+    source_kind: string
+    plan: string
+    plan_from: string | null
+    plan_until: string | null
+    terms_id: number
+    title: string
+    short_title: string
+    version: string
+    spdx_id: string | null
+    url: string | null
+    duration: string
+    clauses_json: string
+    terms_sha256: string
+    withdrawn_at: string | null
+  }
+  /** View: grants that were not taken back. */
+  active_grants: Omit<Schema['grants'], 'id' | 'kind' | 'acquisition_id'> & {
+    id: number
+    kind: string
+    acquisition_id: string
+  }
   recording_groups: { sound_id: number; group_id: number }
   detections: {
     id: Generated<number>
@@ -247,6 +312,8 @@ export interface Schema {
     fade_in_s: Generated<number>
     fade_out_s: Generated<number>
     alternatives_json: Generated<string>
+    track_index: Generated<number>
+    audio_sha256: Generated<string>
   }
   /** Append-only: triggers refuse any change. */
   ledger: { number: number; at: string; kind: string; body_json: string; previous: string; hash: string }

@@ -1,4 +1,6 @@
+import { sql } from 'kysely'
 import type { Notice } from '../../contract'
+import { stateInWords } from '../../core/clearance'
 import { decidedByTerms, isPermitted } from '../../core/rights'
 import { papersOf } from '../clearance/papers-of'
 import type { Services } from '../context'
@@ -16,7 +18,8 @@ const PLAN_AHEAD_DAYS = 30
 export async function desk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
   const heard = await heardWithPapers(services)
   const all = [
-    ...(await videoNotices(services)),
+    ...(await videoNotices(services, today)),
+    ...(await heardSinceNotices(services)),
     ...(await planNotices(services, heard, today)),
     ...(await termsNotices(services, heard, today)),
     ...(await withdrawnNotices(services)),
@@ -39,27 +42,62 @@ export async function markSeen({ db }: Pick<Services, 'db'>, key: string, seen: 
       .execute()
 }
 
-async function videoNotices(services: Services): Promise<Notice[]> {
-  return (await listVideos(services)).flatMap(({ id, title, check }): Notice[] => {
-    const open = check?.openPoints ?? 0
-    const credits = check?.credits ?? 0
-    if (check?.state !== 'done' || open + credits === 0) return []
-    const parts = [
-      open > 0 && `${open} ${open === 1 ? 'sound is' : 'sounds are'} not cleared`,
-      credits > 0 && `${credits} ${credits === 1 ? 'credit is' : 'credits are'} owed`,
-    ].filter(Boolean)
+async function videoNotices(services: Services, today: string): Promise<Notice[]> {
+  return (await listVideos(services, today)).flatMap(({ id, title, state }): Notice[] => {
+    const base = { kind: 'video' as const, href: `/videos/${id}`, videos: [] }
+    const key = `video ${id} ${JSON.stringify(state)}`
+    if (state.kind === 'partly-examined' || state.kind === 'points-open') {
+      const sentence = upperFirst(`${stateInWords(state)}${owed(state.credits)}.`)
+      return [{ ...base, key, urgent: true, title: `“${title}” is not ready`, sentence }]
+    }
+    if (state.kind !== 'ready' || state.credits === 0) return []
     return [
       {
-        key: `video ${id} check ${check.id} ${open} ${credits}`,
-        kind: 'video',
-        urgent: open > 0,
-        title: open > 0 ? `“${title}” is not ready` : `“${title}” owes credits`,
-        sentence: `${parts.join(' and ')}.`.replace(/^./, (letter) => letter.toUpperCase()),
-        href: `/videos/${id}`,
-        videos: [],
+        ...base,
+        key,
+        urgent: false,
+        title: `“${title}” owes credits`,
+        sentence: upperFirst(`${stateInWords(state)}.`),
       },
     ]
   })
+}
+
+function owed(credits: number): string {
+  return credits === 0 ? '' : `, ${credits} ${credits === 1 ? 'credit' : 'credits'} owed`
+}
+
+function upperFirst(text: string): string {
+  return text.replace(/^./, (letter) => letter.toUpperCase())
+}
+
+/** Sounds that came to the sources after a check, and were then heard in the video. */
+async function heardSinceNotices({ db }: Services): Promise<Notice[]> {
+  const rows = await db
+    .selectFrom('checks')
+    .innerJoin('check_facts', 'check_facts.sha256', 'checks.facts_sha256')
+    .innerJoin('check_facts as before', 'before.sha256', 'check_facts.carries_on')
+    .innerJoin('videos', 'videos.id', 'checks.video_id')
+    .select(['videos.id', 'videos.title', 'check_facts.sha256'])
+    .select(sql<number>`json_array_length(check_facts.json, '$.detections')`.as('now'))
+    .select(sql<number>`json_array_length(before.json, '$.detections')`.as('earlier'))
+    .where('videos.removed_at', 'is', null)
+    .execute()
+  return rows.flatMap(({ id, title, sha256, now, earlier }): Notice[] =>
+    now <= earlier
+      ? []
+      : [
+          {
+            key: `heard ${sha256}`,
+            kind: 'heard',
+            urgent: false,
+            title: `More is heard in “${title}”`,
+            sentence: `A sound that came to your sources after the check is heard in it, in ${now - earlier} ${now - earlier === 1 ? 'place' : 'places'}.`,
+            href: `/videos/${id}`,
+            videos: [],
+          },
+        ],
+  )
 }
 
 /** Sounds with papers that are heard in the newest check of a video, with what each stands under. */

@@ -17,7 +17,7 @@ function incoming(): string[] {
 describe('FileStore', () => {
   it('keeps a file under the hash of its content', async () => {
     const bytes = Buffer.from('a sound, as it were')
-    const stored = await store.takeIn(Readable.from([bytes.subarray(0, 5), bytes.subarray(5)]), { maxBytes: 100 })
+    const stored = await store.storeStream(Readable.from([bytes.subarray(0, 5), bytes.subarray(5)]), { maxBytes: 100 })
     expect(stored).toEqual({ sha256: createHash('sha256').update(bytes).digest('hex'), sizeBytes: bytes.length })
     expect(fs.readFileSync(store.blobPath(stored.sha256))).toEqual(bytes)
     expect(store.has(stored.sha256)).toBe(true)
@@ -25,7 +25,7 @@ describe('FileStore', () => {
   })
 
   it('keeps the same content once', async () => {
-    const take = () => store.takeIn(Readable.from([Buffer.from('twice')]), { maxBytes: 100 })
+    const take = () => store.storeStream(Readable.from([Buffer.from('twice')]), { maxBytes: 100 })
     const [first, second] = await Promise.all([take(), take()])
     expect(first).toEqual(second)
   })
@@ -36,7 +36,7 @@ describe('FileStore', () => {
         for (let k = 0; k < 1000; k++) yield Buffer.alloc(1000)
       })(),
     )
-    await expect(store.takeIn(endless, { maxBytes: 5000 })).rejects.toBeInstanceOf(TooLargeError)
+    await expect(store.storeStream(endless, { maxBytes: 5000 })).rejects.toBeInstanceOf(TooLargeError)
     expect(incoming()).toEqual([])
   })
 
@@ -47,9 +47,9 @@ describe('FileStore', () => {
         throw new Error('gone')
       })(),
     )
-    await expect(store.takeIn(broken, { maxBytes: 5000 })).rejects.toThrow('gone')
+    await expect(store.storeStream(broken, { maxBytes: 5000 })).rejects.toThrow('gone')
     const controller = new AbortController()
-    const waiting = store.takeIn(new Readable({ read() {} }), { maxBytes: 5000, signal: controller.signal })
+    const waiting = store.storeStream(new Readable({ read() {} }), { maxBytes: 5000, signal: controller.signal })
     controller.abort()
     await expect(waiting).rejects.toThrow()
     expect(incoming()).toEqual([])

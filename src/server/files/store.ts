@@ -50,7 +50,7 @@ export class FileStore {
    *
    * @throws {TooLargeError} when more than `maxBytes` come; any error of the stream. Nothing is left behind.
    */
-  async takeIn(
+  async storeStream(
     source: Readable,
     { maxBytes, signal }: { maxBytes: number; signal?: AbortSignal },
   ): Promise<StoredFile> {
@@ -116,7 +116,7 @@ export class FileStore {
   }
 
   /** Takes over a file that was made at a temporary path: it is hashed, synced and renamed into place. */
-  async adopt(temporary: string): Promise<StoredFile> {
+  async commitTemporaryFile(temporary: string): Promise<StoredFile> {
     const hash = createHash('sha256')
     let sizeBytes = 0
     const file = await fs.promises.open(temporary, 'r+')

@@ -1,11 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { openToRead } from '../database/open'
 import type { FinderAnswer, FinderCall, FinderStart } from '../ports/finder-messages'
-import { FollowingFinder } from './following-finder'
+import { IncrementalSearchIndex } from './incremental-search-index'
 
 /** The thread that holds the index of all sounds and answers one question after the other. */
 function serve({ dataDir, vocabulary }: FinderStart): void {
-  const finder = new FollowingFinder(openToRead(dataDir), vocabulary)
+  const finder = new IncrementalSearchIndex(openToRead(dataDir), vocabulary)
   let last: Promise<unknown> = Promise.resolve()
   parentPort?.on('message', (call: FinderCall) => {
     last = last.then(async () => {
@@ -14,7 +14,7 @@ function serve({ dataDir, vocabulary }: FinderStart): void {
   })
 }
 
-async function answered(call: FinderCall, finder: FollowingFinder): Promise<FinderAnswer> {
+async function answered(call: FinderCall, finder: IncrementalSearchIndex): Promise<FinderAnswer> {
   try {
     return { number: call.number, ok: true, value: await finder.answer(call) }
   } catch (error) {

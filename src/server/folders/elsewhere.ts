@@ -1,7 +1,7 @@
 import path from 'node:path'
 import type { Readable } from 'node:stream'
-import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
-import type { Services } from '../context'
+import { analyseInto } from '../analysis/listen-to-sounds'
+import type { App } from '../context'
 import { storeCopy } from '../copies/acquire'
 import { plainFileName } from '../files/file-name'
 import { withinLimit } from '../files/within-limit'
@@ -22,20 +22,20 @@ import { endingOf, insertOwnSound, soundMime } from './own-sound'
  * @throws {ProblemError} too-large, bad-span, own-copy; {MediaError} when it cannot be listened to.
  */
 export async function takeInFromElsewhere(
-  services: Services,
+  services: App,
   file: { name: string; body: Readable; span: Span | null; signal: AbortSignal },
 ): Promise<{ soundId: number; already: boolean }> {
   const { db, store, pool } = services
   const { name, body, span, signal } = file
   if (span) requireSpan(span)
-  let stored = await withinLimit((maxBytes) => store.takeIn(body, { maxBytes, signal }))
+  let stored = await withinLimit((maxBytes) => store.storeStream(body, { maxBytes, signal }))
   const fileName = plainFileName(name)
   let mime = soundMime(fileName)
   if (span || VIDEO.test(fileName)) {
     const cut = store.temporaryPath('wav')
     const task: CutTask = { path: store.blobPath(stored.sha256), into: cut, span: span ?? [0, MAX_SPAN_S] }
     await runTask<boolean>(pool, 'cutTrack', task, { signal })
-    stored = await store.adopt(cut)
+    stored = await store.commitTemporaryFile(cut)
     mime = 'audio/wav'
   }
   const held = await db
@@ -66,7 +66,7 @@ export async function takeInFromElsewhere(
     await db.deleteFrom('sounds').where('id', '=', soundId).execute()
     throw error
   }
-  await groupRecordings(services, signal)
+  await services.jobs.enqueue('group', 'all', 'Comparing recordings')
   return { soundId, already: false }
 }
 

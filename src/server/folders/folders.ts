@@ -5,7 +5,7 @@ import type { FolderInput, ProposalAnswer, ProposalWire } from '../../contract'
 import { KNOWN_LICENCES, type LicenceReading } from '../../core/rights'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
-import { grantDeclared, saidTerms } from '../papers/declare'
+import { grantDeclared, termsOfDeclaration } from '../papers/declare'
 import { notFound, ProblemError } from '../problem-error'
 import { storeTerms } from '../terms/terms-store'
 
@@ -39,7 +39,7 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
       })
       .execute()
     if (input.defaultTerms !== null) {
-      const termsId = await storeTerms(trx, id, saidTerms(input.defaultTerms))
+      const termsId = await storeTerms(trx, id, termsOfDeclaration(input.defaultTerms))
       await trx.updateTable('sources').set({ default_terms_id: termsId }).where('id', '=', id).execute()
     }
   })
@@ -123,7 +123,7 @@ export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer
     const state = answer.accept ? 'accepted' : 'put-away'
     await trx.updateTable('papers_proposals').set({ state }).where('id', '=', id).execute()
     if (!answer.accept) return 0
-    const termsId = await storeTerms(trx, row.source_id, saidTerms(answer.terms))
+    const termsId = await storeTerms(trx, row.source_id, termsOfDeclaration(answer.terms))
     const files = await concerned(trx, row.source_id, row.path)
     for (const { sound_id: soundId, sha256 } of files)
       await grantDeclared(trx, {

@@ -90,7 +90,7 @@ async function scanned(
     }
     report(WALK_SHARE + (1 - WALK_SHARE) * ((index + 1) / found.length), `Read ${index + 1} of ${found.length} files`)
   }
-  counted.gone = await letGo(db, source.id, [...lost.values()])
+  counted.gone = await withdrawMissingFiles(db, source.id, [...lost.values()])
   if (counted.fresh + counted.changed > 0) await groupRecordings(services, signal)
   await noteTexts(db, source.id, { folder, texts, signal })
   return inWords(counted, unreadable)
@@ -202,7 +202,7 @@ async function rememberFile(
 }
 
 /** Files that are no longer there: their sounds leave the search, their papers stay. */
-async function letGo(db: Db, sourceId: string, rows: readonly FileRow[]): Promise<number> {
+async function withdrawMissingFiles(db: Db, sourceId: string, rows: readonly FileRow[]): Promise<number> {
   await db.transaction().execute(async (trx) => {
     for (const { path: gone, sound_id } of rows) {
       await trx.deleteFrom('folder_files').where('source_id', '=', sourceId).where('path', '=', gone).execute()
@@ -263,7 +263,7 @@ async function copiedIn(
   const temporary = store.temporaryPath('part')
   await fs.promises.copyFile(file, temporary, fs.constants.COPYFILE_FICLONE)
   signal.throwIfAborted()
-  const stored = await store.adopt(temporary)
+  const stored = await store.commitTemporaryFile(temporary)
   if (stored.sha256 !== sha256)
     throw new ProblemError(409, 'changing', 'The file is being written. Scan again when it is done.')
   return stored

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { temporaryDir } from '../../../test/world'
 import type { Job } from '../../contract'
 import { type Db, nowIso, openDatabase } from '../database/open'
-import { type JobContext, Jobs, type JobWork } from './jobs'
+import { type JobContext, type JobHandler, Jobs } from './jobs'
 
 let dir: string
 let db: Db
@@ -16,10 +16,20 @@ afterEach(async () => {
   fs.rmSync(dir, { recursive: true })
 })
 
-function jobsDoing(work: JobWork): Jobs {
+function jobsDoing(work: JobHandler): Jobs {
   return new Jobs(
     db,
-    { mirror: work, download: work, purchase: work, scan: work, check: work, describe: work, batch: work },
+    {
+      mirror: work,
+      download: work,
+      purchase: work,
+      scan: work,
+      check: work,
+      describe: work,
+      batch: work,
+      group: work,
+      'catch-up': work,
+    },
     (error) => `It failed: ${(error as Error).message}`,
   )
 }
@@ -34,7 +44,7 @@ function held() {
   const end = new Promise<string>((resolve) => {
     letGo = resolve
   })
-  const work: JobWork = (context) => {
+  const work: JobHandler = (context) => {
     begin(context)
     return Promise.race([
       end,
@@ -198,10 +208,63 @@ describe('Jobs', () => {
     const { job } = await jobs.enqueue('check', '1', 'C')
     await begun
     await jobs.stop()
-    expect(await jobs.find(job.id)).toMatchObject({ state: 'running' })
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'queued' })
     const next = jobsDoing(async () => 'the second time')
     await next.start()
     await next.idle()
     expect(await next.find(job.id)).toMatchObject({ state: 'done', message: 'the second time' })
+  })
+
+  it('never starts a job that was cancelled while it was about to start', async () => {
+    const started: string[] = []
+    const jobs = jobsDoing(async ({ job }) => {
+      started.push(job.subject)
+      return ''
+    })
+    // Asked for and cancelled in one breath, many times: some are read as waiting before they are cancelled.
+    for (let round = 0; round < 40; round++) {
+      const queued = jobs.enqueue('check', String(round), 'C')
+      const cancelling = queued.then(({ job }) => jobs.cancel(job.id))
+      await Promise.all([queued, cancelling])
+      await jobs.idle()
+      const { job } = await queued
+      const ended = await jobs.find(job.id)
+      if (ended?.state === 'cancelled' && (await cancelling)) expect(started).not.toContain(String(round))
+      expect(['cancelled', 'done']).toContain(ended?.state)
+    }
+  })
+
+  it('does not start what is cancelled between being read and being begun', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    await jobs.enqueue('check', '1', 'C')
+    await begun
+    const { job } = await jobs.enqueue('check', '2', 'C')
+    // Another process cancels it: the queue here does not hear of it.
+    await db.updateTable('jobs').set({ state: 'cancelled', finished_at: nowIso() }).where('id', '=', job.id).execute()
+    letGo('done')
+    await jobs.idle()
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'cancelled' })
+  })
+
+  it('lives through any number of orderly restarts', async () => {
+    const first = held()
+    let jobs = jobsDoing(first.work)
+    const { job } = await jobs.enqueue('check', '1', 'C')
+    await first.begun
+    for (let restart = 0; restart < 5; restart++) {
+      await jobs.stop()
+      const next = held()
+      jobs = jobsDoing(next.work)
+      await jobs.start()
+      await next.begun
+    }
+    const row = await db.selectFrom('jobs').select('attempts').where('id', '=', job.id).executeTakeFirstOrThrow()
+    expect(row.attempts).toBe(1)
+    await jobs.stop()
+    const last = jobsDoing(async () => 'at last')
+    await last.start()
+    await last.idle()
+    expect(await last.find(job.id)).toMatchObject({ state: 'done', message: 'at last' })
   })
 })

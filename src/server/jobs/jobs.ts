@@ -17,13 +17,13 @@ export interface JobContext {
 }
 
 /** Does a job. Its result must be in the database when it resolves; it must be safe to run again from the start. */
-export type JobWork = (context: JobContext) => Promise<string>
+export type JobHandler = (context: JobContext) => Promise<string>
 
 /** A job that keeps breaking off is given up after this many starts. */
 const MAX_ATTEMPTS = 3
 /** Progress is written this often at most, ms. */
 const REPORT_EVERY_MS = 150
-const AT_ONCE: Readonly<Record<JobKind, number>> = {
+const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   mirror: 4,
   download: 3,
   purchase: 1,
@@ -31,6 +31,8 @@ const AT_ONCE: Readonly<Record<JobKind, number>> = {
   check: 1,
   describe: 1,
   batch: 1,
+  group: 1,
+  'catch-up': 1,
 }
 
 /**
@@ -46,7 +48,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
 
   constructor(
     private readonly db: Db,
-    private readonly works: Readonly<Record<JobKind, JobWork>>,
+    private readonly handlers: Readonly<Record<JobKind, JobHandler>>,
     /** Puts into words why a job failed. */
     private readonly explain: (error: unknown) => string,
     /** Called when a job has ended, before anyone is told: what the job was about can be brought in line. */
@@ -120,7 +122,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       .where('state', '=', 'queued')
       .returningAll()
       .executeTakeFirst()
-    if (result) await this.tell(jobOfRow(result))
+    if (result) await this.notify(jobOfRow(result))
     return result !== undefined
   }
 
@@ -171,8 +173,14 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     for (const row of waiting) {
       const kind = row.kind as JobKind
       const busy = [...this.running.values()].filter((entry) => entry.kind === kind).length
-      if (busy >= AT_ONCE[kind] || this.running.has(row.id)) continue
-      await this.change(row.id, { state: 'running', attempts: row.attempts + 1, message: 'Starting' })
+      if (busy >= MAX_CONCURRENT[kind] || this.running.has(row.id)) continue
+      // It may have been cancelled since it was read.
+      const begun = await this.change(
+        row.id,
+        { state: 'running', attempts: row.attempts + 1, message: 'Starting' },
+        'queued',
+      )
+      if (!begun) continue
       const controller = new AbortController()
       // Every task and request of a job listens to its one signal.
       setMaxListeners(0, controller.signal)
@@ -189,11 +197,11 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       void this.change(job.id, { progress_fraction: Math.max(0, Math.min(1, fraction)), message }, 'running')
     }
     try {
-      const message = await this.works[job.kind]({ job, format, signal: controller.signal, report })
+      const message = await this.handlers[job.kind]({ job, format, signal: controller.signal, report })
       await this.finish(job.id, 'done', message)
     } catch (error) {
-      if (controller.signal.aborted && this.stopping) return
-      if (controller.signal.aborted) await this.finish(job.id, 'cancelled', 'Cancelled')
+      if (controller.signal.aborted && this.stopping) await this.putBack(job.id)
+      else if (controller.signal.aborted) await this.finish(job.id, 'cancelled', 'Cancelled')
       else await this.finish(job.id, 'failed', this.explain(error))
     } finally {
       this.running.delete(job.id)
@@ -201,8 +209,17 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     }
   }
 
-  private finish(id: number, state: 'done' | 'failed' | 'cancelled', message: string): Promise<void> {
-    return this.change(id, {
+  /** A job that is interrupted by an orderly end has not failed: the next start goes on with it, however often that happens. */
+  private async putBack(id: number): Promise<void> {
+    await this.db
+      .updateTable('jobs')
+      .set((eb) => ({ state: 'queued', attempts: eb('attempts', '-', 1), message: 'Waiting for the next start' }))
+      .where('id', '=', id)
+      .execute()
+  }
+
+  private async finish(id: number, state: 'done' | 'failed' | 'cancelled', message: string): Promise<void> {
+    await this.change(id, {
       state,
       message,
       finished_at: nowIso(),
@@ -214,14 +231,15 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     id: number,
     values: Partial<Omit<Selectable<Schema['jobs']>, 'id'>>,
     onlyInState?: string,
-  ): Promise<void> {
+  ): Promise<boolean> {
     let query = this.db.updateTable('jobs').set(values).where('id', '=', id)
     if (onlyInState) query = query.where('state', '=', onlyInState)
     const row = await query.returningAll().executeTakeFirst()
-    if (row) await this.tell(jobOfRow(row))
+    if (row) await this.notify(jobOfRow(row))
+    return row !== undefined
   }
 
-  private async tell(job: Job): Promise<void> {
+  private async notify(job: Job): Promise<void> {
     if (job.finishedAt !== null) await this.onEnd(job)
     this.emit('job', job)
   }

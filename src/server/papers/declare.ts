@@ -37,12 +37,12 @@ export async function declarePapers(db: Db, soundId: number, said: DeclarationIn
   const termsId =
     terms.kind === 'filed'
       ? await filedTerms(db, terms.termsId)
-      : await storeTerms(db, sound.source_id, saidTerms(terms))
-  await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: saidTitle(said), event })
+      : await storeTerms(db, sound.source_id, termsOfDeclaration(terms))
+  await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: titleOfDeclaration(said), event })
 }
 
 /** "Declared: from the maker's page, 2026-05-01". */
-function saidTitle({ from, when }: DeclarationInput): string {
+function titleOfDeclaration({ from, when }: DeclarationInput): string {
   return ['Declared', from, when].filter(Boolean).join(', ')
 }
 
@@ -53,7 +53,9 @@ async function filedTerms(db: Db, termsId: number): Promise<number> {
 }
 
 /** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {ProblemError} bad-clauses. */
-export function saidTerms(terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' | 'filed' }>): ServedTerms {
+export function termsOfDeclaration(
+  terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' | 'filed' }>,
+): ServedTerms {
   if (terms.kind === 'known') return knownTerms(terms.spdxId)
   if (terms.kind === 'own') return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever' }
   const proposed = proposedClauses(terms.text)

@@ -47,7 +47,7 @@ export async function attachEvidence(
 ): Promise<void> {
   const grant = await db.selectFrom('grants').select('id').where('id', '=', grantId).executeTakeFirst()
   if (!grant) throw notFound('These papers')
-  const stored = await store.takeIn(body, { maxBytes: MAX_EVIDENCE_BYTES, signal }).catch((error: unknown) => {
+  const stored = await store.storeStream(body, { maxBytes: MAX_EVIDENCE_BYTES, signal }).catch((error: unknown) => {
     if (error instanceof TooLargeError)
       throw new ProblemError(413, 'too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
     throw error

@@ -2,7 +2,7 @@ import type { MayIAnswer } from '../../contract'
 import { type DecisionContext, decide } from '../../core/rights'
 import { offersFor } from '../clearance/other-offers'
 import { papersOf } from '../clearance/papers-of'
-import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import { currentPapers, decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { notFound } from '../problem-error'
 
@@ -30,16 +30,12 @@ export async function mayI(
   if (!row) throw notFound('This sound')
   const filed = (await papersOf(db, [soundId], videoId)).get(soundId) ?? []
   const tiers = (await tierOffers(db, [soundId], videoId)).get(soundId) ?? []
-  const papers = filed.map((one) => one.papers)
+  const papers = currentPapers(filed)
   const offers = await offersFor(services, soundId, { papers, tiers, context })
   const onFile = filed.length > 0
   const byPapers = decide({ ...context, papers, offers })
   const decision = onFile ? byPapers : decideFromPapersOrOffer(context, [], row, tiers)
-  // The paper that the decision rests on is the one that gives the same reasons.
-  const [first] = decision.reasons
-  const ground = filed.find((one) =>
-    one.papers.terms.clauses.some(({ key, quote }) => key === first?.key && quote === first.quote),
-  )
+  const ground = byPapers.restsOn === null ? null : filed.filter(({ isForCurrent }) => isForCurrent)[byPapers.restsOn]
   return {
     verdict: byPapers.verdict,
     onFile,

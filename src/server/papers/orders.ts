@@ -9,7 +9,7 @@ export async function placeOrder(
   soundId: number,
   request: OrderWish,
 ): Promise<{ jobId: number; already: boolean }> {
-  const { id, title } = await writtenOrder(db, soundId, request)
+  const { id, title } = await findOrCreateOpenOrder(db, soundId, request)
   const { job, already } = await jobs.enqueue('purchase', String(id), `Buying ${title}`)
   return { jobId: job.id, already }
 }
@@ -26,7 +26,7 @@ interface OrderWish {
  * @param request.priceMinor The price that the creator saw: nothing is bought above it.
  * @throws {ProblemError} not-found, price-changed.
  */
-export async function writtenOrder(
+export async function findOrCreateOpenOrder(
   db: Db,
   soundId: number,
   { tier, priceMinor, videoId }: OrderWish,

@@ -6,6 +6,7 @@ export function latestDetections(db: Db) {
     .selectFrom('detections')
     .innerJoin('checks', 'checks.id', 'detections.check_id')
     .innerJoin('videos', 'videos.id', 'checks.video_id')
+    .where('videos.removed_at', 'is', null)
     .where('checks.id', 'in', (eb) =>
       eb
         .selectFrom('checks')

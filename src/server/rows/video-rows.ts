@@ -20,14 +20,28 @@ export async function getVideoRow(db: Db, id: number): Promise<VideoRow> {
 }
 
 async function findVideoRow(db: Db, id: number): Promise<VideoRow | null> {
-  return (await db.selectFrom('videos').selectAll().where('id', '=', id).executeTakeFirst()) ?? null
+  return (
+    (await db
+      .selectFrom('videos')
+      .selectAll()
+      .where('id', '=', id)
+      .where('removed_at', 'is', null)
+      .executeTakeFirst()) ?? null
+  )
 }
 
 /** The video in hand, or null while none is chosen. */
 export async function findVideoInHand(db: Db): Promise<VideoRow | null> {
   const id = Number(await findSetting(db, 'video-in-hand'))
   if (!Number.isInteger(id) || id <= 0) return null
-  return (await db.selectFrom('videos').selectAll().where('id', '=', id).executeTakeFirst()) ?? null
+  return (
+    (await db
+      .selectFrom('videos')
+      .selectAll()
+      .where('id', '=', id)
+      .where('removed_at', 'is', null)
+      .executeTakeFirst()) ?? null
+  )
 }
 
 /**

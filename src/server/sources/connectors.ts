@@ -2,7 +2,7 @@ import type { Connector } from '../ports/connector'
 import { heronSlate } from './heron-slate'
 import { pellMarrow } from './pell-marrow'
 import { skerryview } from './skerryview'
-import type { Manners } from './source-http'
+import type { HttpPolicy } from './source-http'
 import { tinBarn } from './tin-barn'
 
 export const LIBRARY_IDS = ['tin-barn', 'heron-slate', 'pell-marrow', 'skerryview'] as const
@@ -12,20 +12,20 @@ export type LibraryId = (typeof LIBRARY_IDS)[number]
 export function shippedConnectors(options: {
   readonly urls: Readonly<Record<LibraryId, string>>
   readonly nowMs: () => number
-  readonly manners?: Manners
+  readonly httpPolicy?: HttpPolicy
 }): Connector[] {
   const { urls, nowMs } = options
-  const manners = options.manners ? { manners: options.manners } : {}
+  const httpPolicy = options.httpPolicy ? { httpPolicy: options.httpPolicy } : {}
   return [
-    tinBarn({ baseUrl: urls['tin-barn'], apiKey: 'small-hours-key', ...manners }),
+    tinBarn({ baseUrl: urls['tin-barn'], apiKey: 'small-hours-key', ...httpPolicy }),
     heronSlate({
       baseUrl: urls['heron-slate'],
       client: 'small-hours',
       secret: 'kettle-and-dome',
       nowMs,
-      ...manners,
+      ...httpPolicy,
     }),
-    pellMarrow({ baseUrl: urls['pell-marrow'], user: 'small-hours', password: 'pays-by-the-sound', ...manners }),
-    skerryview({ baseUrl: urls.skerryview, key: 'sv-small-hours', ...manners }),
+    pellMarrow({ baseUrl: urls['pell-marrow'], user: 'small-hours', password: 'pays-by-the-sound', ...httpPolicy }),
+    skerryview({ baseUrl: urls.skerryview, key: 'sv-small-hours', ...httpPolicy }),
   ]
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
 import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../ports/connector'
-import { type Manners, SourceHttp } from './source-http'
+import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Token = z.object({ access_token: z.string().min(8), expires_in: z.number().positive() })
 const Member = z.object({ plan: z.object({ name: z.string().max(80), from: z.iso.date(), until: z.iso.date() }) })
@@ -70,10 +70,10 @@ export function heronSlate(options: {
   readonly client: string
   readonly secret: string
   readonly nowMs: () => number
-  readonly manners?: Manners
+  readonly httpPolicy?: HttpPolicy
 }): Connector {
   const name = 'Heron & Slate'
-  const http = new SourceHttp(name, options.baseUrl, options.manners)
+  const http = new SourceHttp(name, options.baseUrl, options.httpPolicy)
   let token: { value: string; untilMs: number } | null = null
 
   const signedIn = async (signal: AbortSignal): Promise<{ Authorization: string }> => {

@@ -51,7 +51,7 @@ interface Counted {
 }
 
 /** What a sync takes over: all sounds, or only those that changed. */
-interface Taking {
+interface CatalogueDelta {
   readonly sounds: ReadonlyMap<string, CatalogueSound>
   /** Null when everything that is not in `sounds` is gone. */
   readonly goneIds: readonly string[] | null
@@ -61,13 +61,13 @@ interface Taking {
 async function mirrorCatalogue(services: Services, connector: Connector, context: JobContext): Promise<Counted> {
   const { signal } = context
   const account = await connector.account(signal)
-  const taking = await takingOf(services, connector, context)
-  const served = await servedTerms(services, connector, taking, signal)
+  const delta = await fetchCatalogueDelta(services, connector, context)
+  const served = await servedTerms(services, connector, delta, signal)
   return services.db.transaction().execute(async (trx) => {
-    const counted = await takeOver(trx, connector, taking, served)
+    const counted = await applyCatalogueDelta(trx, connector, delta, served)
     await trx
       .updateTable('sources')
-      .set({ change_mark: taking.mark, shrunk_to: null, ...(taking.goneIds === null ? { whole_at: nowIso() } : {}) })
+      .set({ change_mark: delta.mark, shrunk_to: null, ...(delta.goneIds === null ? { whole_at: nowIso() } : {}) })
       .where('id', '=', connector.id)
       .execute()
     await trx.deleteFrom('catalogue_stage').where('source_id', '=', connector.id).execute()
@@ -76,7 +76,11 @@ async function mirrorCatalogue(services: Services, connector: Connector, context
   })
 }
 
-async function takingOf({ db }: Services, connector: Connector, context: JobContext): Promise<Taking> {
+async function fetchCatalogueDelta(
+  { db }: Services,
+  connector: Connector,
+  context: JobContext,
+): Promise<CatalogueDelta> {
   const { signal } = context
   const source = await db
     .selectFrom('sources')
@@ -178,7 +182,7 @@ async function requirePlausible(db: Db, connector: Connector, count: number): Pr
 async function servedTerms(
   { db }: Services,
   connector: Connector,
-  { sounds, goneIds }: Taking,
+  { sounds, goneIds }: CatalogueDelta,
   signal: AbortSignal,
 ): Promise<Map<string, ServedTerms>> {
   const keys = new Set(
@@ -199,10 +203,10 @@ async function servedTerms(
   return served
 }
 
-async function takeOver(
+async function applyCatalogueDelta(
   trx: Db,
   connector: Connector,
-  { sounds, goneIds }: Taking,
+  { sounds, goneIds }: CatalogueDelta,
   served: ReadonlyMap<string, ServedTerms>,
 ): Promise<Counted> {
   const termsIds = new Map<string, number>()

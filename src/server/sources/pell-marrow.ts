@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { Reading } from '../../core/rights'
 import { money } from '../money'
 import { type CatalogueSound, type Connector, SourceError, type Tier } from '../ports/connector'
-import { type Manners, SourceHttp } from './source-http'
+import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Prices = z.object({
   web: z.number().int().nonnegative(),
@@ -88,10 +88,10 @@ export function pellMarrow(options: {
   readonly baseUrl: string
   readonly user: string
   readonly password: string
-  readonly manners?: Manners
+  readonly httpPolicy?: HttpPolicy
 }): Connector {
   const name = 'Pell & Marrow'
-  const http = new SourceHttp(name, options.baseUrl, options.manners)
+  const http = new SourceHttp(name, options.baseUrl, options.httpPolicy)
   const credentials = Buffer.from(`${options.user}:${options.password}`).toString('base64')
   const headers = { Authorization: `Basic ${credentials}`, 'Content-Type': 'application/json' }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
 import type { CatalogueSound, Connector } from '../ports/connector'
-import { type Manners, SourceHttp } from './source-http'
+import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Track = z.object({
   trackId: z.string().min(1).max(64),
@@ -60,10 +60,10 @@ const READINGS: readonly Reading[] = [
 export function skerryview(options: {
   readonly baseUrl: string
   readonly key: string
-  readonly manners?: Manners
+  readonly httpPolicy?: HttpPolicy
 }): Connector {
   const name = 'Skerryview Free Collection'
-  const http = new SourceHttp(name, options.baseUrl, options.manners)
+  const http = new SourceHttp(name, options.baseUrl, options.httpPolicy)
   const key = `key=${encodeURIComponent(options.key)}`
   const linked = (id: string, signal: AbortSignal): Promise<z.infer<typeof Linked>> =>
     http.json(`/collection/${encodeURIComponent(id)}?${key}`, Linked, { signal })

@@ -15,7 +15,7 @@ const WAIT_MAX_S = 20
 const AT_ONCE = 4
 
 /** How patient and how polite to be. */
-export interface Manners {
+export interface HttpPolicy {
   /** First wait after a failure, ms; doubled each time, and each time a chance share of it. */
   readonly backoffMs: number
   readonly requestsPerS: number
@@ -23,7 +23,7 @@ export interface Manners {
   readonly chance: () => number
 }
 
-export const MANNERS: Manners = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
+export const MANNERS: HttpPolicy = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
 
 const ENDINGS: Readonly<Record<string, string>> = {
   'audio/wav': 'wav',
@@ -42,10 +42,10 @@ export class SourceHttp {
   constructor(
     private readonly libraryName: string,
     baseUrl: string,
-    private readonly manners: Manners = MANNERS,
+    private readonly httpPolicy: HttpPolicy = MANNERS,
   ) {
     this.base = new URL(baseUrl)
-    this.queue = new PQueue({ concurrency: AT_ONCE, interval: 1000, intervalCap: manners.requestsPerS })
+    this.queue = new PQueue({ concurrency: AT_ONCE, interval: 1000, intervalCap: httpPolicy.requestsPerS })
   }
 
   /** Asks for JSON of a known shape. @throws {SourceError} */
@@ -106,7 +106,7 @@ export class SourceHttp {
 
   /** How long to wait: as long as the library says, else longer each time, by chance so that not all come back at once. */
   private waitMs(attempt: number, response: Response | null): number {
-    const { backoffMs, chance } = this.manners
+    const { backoffMs, chance } = this.httpPolicy
     const asked = Number(response?.headers.get('retry-after') ?? Number.NaN)
     if (Number.isFinite(asked)) return Math.min(WAIT_MAX_S, Math.max(0, asked)) * 1000
     return Math.min(WAIT_MAX_S * 1000, backoffMs * 2 ** (attempt - 1)) * (0.5 + chance() / 2)

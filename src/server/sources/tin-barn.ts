@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { KNOWN_LICENCES } from '../../core/rights'
 import { type CatalogueSound, type Connector, PLAIN_SOUND } from '../ports/connector'
-import { type Manners, SourceHttp } from './source-http'
+import { type HttpPolicy, SourceHttp } from './source-http'
 
 const PAGE_SIZE = 40
 
@@ -38,10 +38,10 @@ const Licence = z.object({
 export function tinBarn(options: {
   readonly baseUrl: string
   readonly apiKey: string
-  readonly manners?: Manners
+  readonly httpPolicy?: HttpPolicy
 }): Connector {
   const name = 'Tin Barn Commons'
-  const http = new SourceHttp(name, options.baseUrl, options.manners)
+  const http = new SourceHttp(name, options.baseUrl, options.httpPolicy)
   const headers = { 'X-Barn-Key': options.apiKey }
   return {
     id: 'tin-barn',

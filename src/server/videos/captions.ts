@@ -8,7 +8,7 @@ import { ProblemError } from '../problem-error'
 import { latestDetections } from '../rows/latest-detections'
 import { getVideoRow } from '../rows/video-rows'
 
-/** A sound that is heard within this time of a word was laid in for it, s: a little before, or up to the end of the sentence. */
+/** A sound that is heard within this time of a word was placed in the mix for it, s: a little before, or up to the end of the sentence. */
 const EARLIER_S = 1.5
 const LATER_S = 3
 /** Sounds that are offered first for one moment. */

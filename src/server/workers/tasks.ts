@@ -1,6 +1,8 @@
 import type { MessagePort } from 'node:worker_threads'
-import type { Chance, Detection, RawDetection } from '../../core/hearing'
+import type { Detection, FalsePositiveModel, RawDetection } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
+import type { TimeRange } from '../../core/time-range'
+import type { DecodeEnd, MediaInfo } from '../media/decoder'
 import type { FileRights } from './tag-file'
 import type { TrackMemory } from './track-memory'
 
@@ -19,8 +21,12 @@ export interface SharedTrack {
 /** Sound track of a media file, made ready. */
 export interface DecodedTrack {
   readonly shared: SharedTrack
+  /** Length of what was decoded, s. */
   readonly durationS: number
   readonly hasPicture: boolean
+  readonly end: DecodeEnd
+  /** What should be there and was not decoded. */
+  readonly missing: readonly TimeRange[]
   readonly integratedLufs: number | null
   readonly truePeakDbtp: number | null
   readonly momentaryLufs: Float32Array
@@ -28,11 +34,27 @@ export interface DecodedTrack {
   readonly loudnessRangeLu: number | null
   /** Lowest and highest sample of each column, -127 to 127. */
   readonly waveform: Int8Array
-  readonly decoder: string
+}
+
+export interface InspectTask {
+  readonly path: string
+}
+
+/** What a file holds, and what will decode it. */
+export interface InspectedMedia extends MediaInfo {
+  readonly decoder: { readonly name: string; readonly version: string }
+}
+
+/** A sound to look for in a track that was stored: its feature file, and the compact form of the track. */
+export interface StoredTrackTask {
+  readonly path: string
+  readonly bytes: Uint8Array
 }
 
 export interface DecodeTask {
   readonly path: string
+  /** Which audio track, 0 for the first. */
+  readonly trackIndex: number
   readonly memory: TrackMemory
   readonly port: MessagePort | null
 }
@@ -77,12 +99,12 @@ export interface SearchResult {
   readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
 }
 
-export interface SettleTask {
+export interface OverlapTask {
   readonly raw: readonly RawDetection[]
   /** Feature file of every sound that was searched. */
   readonly paths: readonly string[]
   readonly durationS: number
-  readonly chance: Chance
+  readonly chance: FalsePositiveModel
   readonly groups: readonly (readonly number[])[]
   readonly shortlist: readonly number[]
 }
@@ -105,7 +127,7 @@ export interface CompactTask {
 }
 
 /** Says what a track is made of. */
-export interface AccountTask extends SubtractTask {
+export interface BreakdownTask extends SubtractTask {
   /** Probability of a voice for each step of 32 ms. */
   readonly speech: Float32Array
 }

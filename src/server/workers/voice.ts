@@ -1,15 +1,15 @@
 import fs from 'node:fs'
 import { createRequire } from 'node:module'
-import { ACCOUNT_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
+import { BREAKDOWN_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
 import { concatFloat32 } from './concat-float32'
 import { type TrackMemory, waitForFrames } from './track-memory'
 
 /** Streams that are run side by side: the model is small, so a batch costs little more than one. */
 const STREAMS = 16
-/** The model hears 96 ms at a time at half the hearing rate, samples; each stands for so many steps of the account. */
+/** The model hears 96 ms at a time at half the hearing rate, samples; each stands for so many steps of the breakdown. */
 const STEP = 768
 const RATE = 2
-const ACCOUNT_STEPS = (STEP * RATE) / ACCOUNT_HOP
+const BREAKDOWN_STEPS = (STEP * RATE) / BREAKDOWN_HOP
 /** So much of the track is heard at once, steps (two minutes): as soon as it is decoded. */
 const STRETCH = 1250
 /** What the model remembers between steps: two layers of 64, twice. */
@@ -57,7 +57,7 @@ async function heardStretch(
   steps: number,
 ): Promise<Float32Array> {
   const each = Math.max(1, Math.ceil(steps / STREAMS))
-  const out = new Float32Array(steps * ACCOUNT_STEPS)
+  const out = new Float32Array(steps * BREAKDOWN_STEPS)
   const input = new Float32Array(STREAMS * STEP)
   const stateShape = [STATE_LAYERS, STREAMS, STATE_SIZE]
   let h = new runtime.Tensor('float32', new Float32Array(STATE_LAYERS * STREAMS * STATE_SIZE), stateShape)
@@ -77,7 +77,7 @@ async function heardStretch(
     for (let stream = 0; stream < STREAMS; stream++) {
       const step = stream * each + at
       if (at >= 0 && step < steps)
-        out.fill(probabilities[stream] as number, step * ACCOUNT_STEPS, (step + 1) * ACCOUNT_STEPS)
+        out.fill(probabilities[stream] as number, step * BREAKDOWN_STEPS, (step + 1) * BREAKDOWN_STEPS)
     }
   }
   return out

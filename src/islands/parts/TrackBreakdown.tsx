@@ -1,4 +1,4 @@
-import type { AccountWire, CheckDetail, SensitivityWire } from '../../contract'
+import type { CheckDetail, SensitivityWire, TrackBreakdownWire } from '../../contract'
 import { useFindLikePart } from '../state/find-queries'
 import { clock, counted, lengthWords, shareWords } from '../state/words'
 
@@ -6,15 +6,15 @@ import { clock, counted, lengthWords, shareWords } from '../state/words'
 const EVENTS_SHOWN = 6
 
 /** What the track is made of beside the findings, what stands out unexplained, and how far the check can be trusted. */
-export function Account({ check, onSeek }: { check: CheckDetail; onSeek: (timeS: number) => void }) {
-  const { account, sensitivity, decoys } = check
-  if (!account) return null
+export function TrackBreakdown({ check, onSeek }: { check: CheckDetail; onSeek: (timeS: number) => void }) {
+  const { breakdown, sensitivity, decoys } = check
+  if (!breakdown) return null
   return (
     <section aria-label="The rest of the track" className="border-t ruled pt-5">
       <h2 className="text-2xl font-semibold">The rest of the track</h2>
-      <p className="mt-1 max-w-3xl">{restSentence(account)}</p>
+      <p className="mt-1 max-w-3xl">{restSentence(breakdown)}</p>
       <div className="mt-4 grid grid-cols-2 gap-10 max-md:grid-cols-1">
-        <Unexplained videoId={check.videoId} account={account} onSeek={onSeek} />
+        <Unexplained videoId={check.videoId} breakdown={breakdown} onSeek={onSeek} />
         <div>
           <h3 className="font-semibold">How far this can be trusted</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
@@ -26,7 +26,7 @@ export function Account({ check, onSeek }: { check: CheckDetail; onSeek: (timeS:
 }
 
 /** What the track is made of, in a sentence or two. */
-export function restSentence({ secondsOf, accountedShare, unexplained }: AccountWire): string {
+export function restSentence({ secondsOf, explainedFraction, unexplained }: TrackBreakdownWire): string {
   const parts = (
     [
       ['speech', secondsOf.speech],
@@ -43,7 +43,7 @@ export function restSentence({ secondsOf, accountedShare, unexplained }: Account
   const left =
     unexplained.length === 0
       ? 'Nothing else stands out.'
-      : `${shareWords(accountedShare)} of the track is accounted for.`
+      : `${shareWords(explainedFraction)} of the track is accounted for.`
   return `${made} ${left}`
 }
 
@@ -56,13 +56,13 @@ export function trustSentence({ listenedFor, heard }: CheckDetail['decoys']): st
 }
 
 interface UnexplainedProps {
-  readonly account: AccountWire
+  readonly breakdown: TrackBreakdownWire
   readonly videoId: number
   readonly onSeek: (timeS: number) => void
 }
 
-function Unexplained({ account, videoId, onSeek }: UnexplainedProps) {
-  const { unexplained } = account
+function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
+  const { unexplained } = breakdown
   const { findLike, error } = useFindLikePart()
   return (
     <div>
@@ -73,7 +73,7 @@ function Unexplained({ account, videoId, onSeek }: UnexplainedProps) {
         <>
           <p className="quiet mt-1">
             {counted(unexplained.length, 'event')} that {unexplained.length === 1 ? 'is' : 'are'} no sound of your
-            libraries. If you laid in something from elsewhere, look here.
+            libraries. If you placed in the mix something from elsewhere, look here.
           </p>
           <details className="mt-2" open={unexplained.length <= EVENTS_SHOWN}>
             <summary className="cursor-pointer">Where they are</summary>

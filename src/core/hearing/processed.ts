@@ -1,10 +1,10 @@
 import type { CellTransform } from './cells'
 import { type Correlator, halved, type PreparedWindow } from './correlate'
-import { KeptSearcher } from './kept'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
-import { type Bands, SpedSearcher } from './sped'
+import { PitchPreservedSearcher } from './time-stretched'
 import type { Track } from './track'
+import { type Bands, SpedSearcher } from './varispeed'
 import { whitenedSound } from './whiten'
 
 /**
@@ -13,11 +13,11 @@ import { whitenedSound } from './whiten'
  */
 export class TreatedSearcher {
   private readonly sped: SpedSearcher
-  private readonly kept: KeptSearcher
+  private readonly pitchPreserved: PitchPreservedSearcher
 
   constructor(correlator: Correlator, cells: CellTransform) {
     this.sped = new SpedSearcher(correlator, cells)
-    this.kept = new KeptSearcher(correlator)
+    this.pitchPreserved = new PitchPreservedSearcher(correlator)
   }
 
   /**
@@ -38,7 +38,7 @@ export class TreatedSearcher {
       const settings = { soundIndex, scoreMin, known, whitened }
       return [
         ...this.sped.search(track, windows, sound, settings),
-        ...this.kept.search(track, windows, sound, settings),
+        ...this.pitchPreserved.search(track, windows, sound, settings),
       ]
     })
   }

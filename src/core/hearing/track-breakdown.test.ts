@@ -1,16 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, effect, noise } from '../../../test/signals'
-import { ACCOUNT_HOP, accountOf } from './account'
 import type { Detection } from './detections'
 import { trackOf } from './track'
+import { BREAKDOWN_HOP, trackBreakdown } from './track-breakdown'
 
 const RATE_HZ = 16000
 
 /** Probabilities of a voice: 1 in the given stretches, s. */
 function speechIn(durationS: number, stretches: readonly (readonly [number, number])[]): Float32Array {
-  const steps = Math.ceil((durationS * RATE_HZ) / ACCOUNT_HOP)
+  const steps = Math.ceil((durationS * RATE_HZ) / BREAKDOWN_HOP)
   return Float32Array.from({ length: steps }, (_, step) => {
-    const second = (step * ACCOUNT_HOP) / RATE_HZ
+    const second = (step * BREAKDOWN_HOP) / RATE_HZ
     return stretches.some(([from, to]) => second >= from && second < to) ? 0.95 : 0.02
   })
 }
@@ -31,25 +31,25 @@ function detection(startS: number, endS: number): Detection {
   return { ...plain, soundIndex: 0, startS, endS, fromS: 0, toS: 1, treatment: 'as-is', score: 20, confidence: 1 }
 }
 
-describe('accountOf', () => {
+describe('trackBreakdown', () => {
   it('divides a track into speech, music, noise and silence', () => {
     const samples = new Float32Array(40 * RATE_HZ)
     samples.set(noise(10 * RATE_HZ, 3, 0.05))
     samples.set(chords(10), 10 * RATE_HZ)
     samples.set(noise(10 * RATE_HZ, 4, 0.05), 20 * RATE_HZ)
-    const { segments, secondsOf, accountedShare } = accountOf(trackOf(samples), speechIn(40, [[20, 30]]), [])
+    const { segments, secondsOf, explainedFraction } = trackBreakdown(trackOf(samples), speechIn(40, [[20, 30]]), [])
     expect(segments.map(({ kind }) => kind)).toEqual(['noise', 'music', 'speech', 'silence'])
     expect(Math.abs((segments[1]?.startS ?? 0) - 10)).toBeLessThan(1.5)
     expect(Math.abs((segments[2]?.startS ?? 0) - 20)).toBeLessThan(0.1)
     expect(segments[3]?.endS).toBe(40)
     expect(Math.abs(secondsOf.speech - 10)).toBeLessThan(0.2)
     expect(Math.abs(secondsOf.silence - 10)).toBeLessThan(0.2)
-    expect(accountedShare).toBeGreaterThan(0.98)
+    expect(explainedFraction).toBeGreaterThan(0.98)
   })
 
   it('covers the whole track without gaps', () => {
     const samples = bed({ length: 20 * RATE_HZ, rateHz: RATE_HZ, seed: 6 })
-    const { segments } = accountOf(
+    const { segments } = trackBreakdown(
       trackOf(samples),
       speechIn(20, [
         [3, 3.2],
@@ -68,23 +68,23 @@ describe('accountOf', () => {
   it('finds what stands out of a bed of noise, with its place, band and level', () => {
     const samples = noise(20 * RATE_HZ, 5, 0.004)
     addAt(samples, effect({ length: 0.5 * RATE_HZ, rateHz: RATE_HZ, seed: 8 }), 8 * RATE_HZ, 0.5)
-    const { unexplained, secondsOf, accountedShare } = accountOf(trackOf(samples), speechIn(20, []), [])
+    const { unexplained, secondsOf, explainedFraction } = trackBreakdown(trackOf(samples), speechIn(20, []), [])
     expect(unexplained).toHaveLength(1)
     const [event] = unexplained
     expect(Math.abs((event?.startS ?? 0) - 8)).toBeLessThan(0.07)
     expect(event?.endS).toBeGreaterThan(8.1)
     expect(event?.lowHz).toBeLessThan(700)
     expect(event?.levelDb).toBeGreaterThan(-30)
-    expect(accountedShare).toBeCloseTo(1 - secondsOf.unexplained / 20, 6)
+    expect(explainedFraction).toBeCloseTo(1 - secondsOf.unexplained / 20, 6)
   })
 
   it('calls nothing unexplained where someone speaks or a sound was heard', () => {
     const samples = noise(20 * RATE_HZ, 5, 0.004)
     for (const second of [4, 12])
       addAt(samples, effect({ length: 0.4 * RATE_HZ, rateHz: RATE_HZ, seed: 9 }), second * RATE_HZ, 0.5)
-    const account = accountOf(trackOf(samples), speechIn(20, [[3.5, 5]]), [detection(12, 12.4)])
-    expect(account.unexplained).toEqual([])
-    expect(account.secondsOf.heard).toBeGreaterThan(0.35)
+    const breakdown = trackBreakdown(trackOf(samples), speechIn(20, [[3.5, 5]]), [detection(12, 12.4)])
+    expect(breakdown.unexplained).toEqual([])
+    expect(breakdown.secondsOf.heard).toBeGreaterThan(0.35)
   })
 
   it('takes beats that come again and again for music, and what comes once for itself', () => {
@@ -92,14 +92,14 @@ describe('accountOf', () => {
     const hit = effect({ length: 0.3 * RATE_HZ, rateHz: RATE_HZ, seed: 8 })
     for (let second = 2; second < 8; second += 0.75) addAt(samples, hit, second * RATE_HZ, 2)
     addAt(samples, hit, 15 * RATE_HZ, 2)
-    const { unexplained } = accountOf(trackOf(samples), speechIn(20, []), [])
+    const { unexplained } = trackBreakdown(trackOf(samples), speechIn(20, []), [])
     expect(unexplained.map(({ startS }) => Math.round(startS))).toEqual([15])
   })
 
   it('takes silence and nothing', () => {
-    const silent = accountOf(trackOf(new Float32Array(5 * RATE_HZ)), speechIn(5, []), [])
+    const silent = trackBreakdown(trackOf(new Float32Array(5 * RATE_HZ)), speechIn(5, []), [])
     expect(silent.segments).toEqual([{ kind: 'silence', startS: 0, endS: 5 }])
-    expect(silent.accountedShare).toBe(1)
-    expect(accountOf(trackOf(new Float32Array(0)), new Float32Array(0), []).unexplained).toEqual([])
+    expect(silent.explainedFraction).toBe(1)
+    expect(trackBreakdown(trackOf(new Float32Array(0)), new Float32Array(0), []).unexplained).toEqual([])
   })
 })

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, noise, rms } from '../../../test/signals'
-import { scoreThreshold, UNHEARD } from './confidence'
+import { PRIOR_FALSE_POSITIVE_RATE, scoreThreshold } from './confidence'
 import { preparedWindow, trackWindows } from './correlate'
 import { type Detection, finalDetections } from './detections'
 import { searchPlan } from './plan'
 import { type PreparedSound, preparedSound } from './prepare'
+import { TreatedSearcher } from './processed'
 import { Searcher } from './search'
 import { spedSound, spedStretch } from './speed'
 import { trackOf } from './track'
-import { TreatedSearcher } from './treated'
 
 const RATE_HZ = 16000
 
@@ -53,7 +53,7 @@ function heard(samples: Float32Array): Detection[] {
   const windows = trackWindows(track.frames).map((range) => preparedWindow(track, range, searcher.correlator.kernel))
   const plain = searcher.search(track, windows, SOUNDS, plan)
   const sped = treated.search(track, windows, SOUNDS, { plain, scoreMin: plan.scoreMin })
-  const settings = { durationS, soundCount: SOUNDS.length, chance: UNHEARD, groups: [] }
+  const settings = { durationS, soundCount: SOUNDS.length, chance: PRIOR_FALSE_POSITIVE_RATE, groups: [] }
   return finalDetections([...plain, ...sped], SOUNDS, settings)
 }
 
@@ -90,7 +90,7 @@ describe('the search at other speeds', () => {
     expect(Math.abs((find?.startS ?? 0) - 4)).toBeLessThan(0.2)
   })
 
-  it('leaves a sound that is laid in as it is to the plain search', () => {
+  it('leaves a sound that is placed in the mix as it is to the plain search', () => {
     const track = makeBed(80)
     lay(track, (SOUNDS[1] as PreparedSound).samples, 4 * RATE_HZ, 0)
     expect(heard(track).map(({ treatment, speed }) => [treatment, speed])).toEqual([['as-is', 1]])

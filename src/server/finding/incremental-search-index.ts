@@ -18,7 +18,7 @@ class NoVectorError extends Error {
 }
 
 /** The search over the sounds of a database: made when first asked, and following every change from then on. */
-export class FollowingFinder {
+export class IncrementalSearchIndex {
   private readonly finder: Finder
   private built = false
   /** Number of the last change that is in the large index, and of the last that is taken in at all. */

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { effect, noise } from '../../../test/signals'
 import { HEARING_RATE_HZ } from './constants'
 import { type PreparedSound, preparedSound } from './prepare'
+import { resolveOverlaps } from './resolve-overlaps'
 import type { RawDetection } from './search'
-import { settledDetections } from './settle'
 
 const LENGTH = 16000
 const FIRST = effect({ length: LENGTH, rateHz: HEARING_RATE_HZ, seed: 3 })
@@ -24,14 +24,14 @@ function find(soundIndex: number, lag: number, score: number, gain = 1, evidence
   return { soundIndex, lag, from: 0, to: LENGTH, gain, score, evidence, ...plain }
 }
 
-describe('settledDetections', () => {
+describe('resolveOverlaps', () => {
   it('keeps finds that do not overlap, in the order of the track', () => {
     const finds = [find(1, 50000, 9), find(0, 0, 20), find(2, 20000, 8)]
-    expect(settledDetections(finds, SOUNDS).map(({ lag }) => lag)).toEqual([0, 20000, 50000])
+    expect(resolveOverlaps(finds, SOUNDS).map(({ lag }) => lag)).toEqual([0, 20000, 50000])
   })
 
   it('keeps different sounds at the same time', () => {
-    expect(settledDetections([find(0, 0, 30), find(1, 2000, 9)], SOUNDS)).toHaveLength(2)
+    expect(resolveOverlaps([find(0, 0, 30), find(1, 2000, 9)], SOUNDS)).toHaveLength(2)
   })
 
   it('drops a relative of what is really there, whichever comes first', () => {
@@ -39,32 +39,32 @@ describe('settledDetections', () => {
       [find(0, 100, 30), find(2, 100, 18)],
       [find(2, 100, 18), find(0, 100, 30)],
     ])
-      expect(settledDetections(finds, SOUNDS).map(({ soundIndex }) => soundIndex)).toEqual([0])
+      expect(resolveOverlaps(finds, SOUNDS).map(({ soundIndex }) => soundIndex)).toEqual([0])
   })
 
   it('drops the same place found twice', () => {
-    expect(settledDetections([find(0, 100, 30), find(0, 103, 29)], SOUNDS)).toHaveLength(1)
+    expect(resolveOverlaps([find(0, 100, 30), find(0, 103, 29)], SOUNDS)).toHaveLength(1)
   })
 
   it('drops the echo of a sound, and keeps its repeat', () => {
-    expect(settledDetections([find(0, 0, 30), find(0, 6000, 26, 0.4)], SOUNDS)).toHaveLength(1)
-    expect(settledDetections([find(0, 0, 30), find(0, 6000, 28, 0.9)], SOUNDS)).toHaveLength(2)
+    expect(resolveOverlaps([find(0, 0, 30), find(0, 6000, 26, 0.4)], SOUNDS)).toHaveLength(1)
+    expect(resolveOverlaps([find(0, 0, 30), find(0, 6000, 28, 0.9)], SOUNDS)).toHaveLength(2)
   })
 
   it('names the other sounds of the same recording, heard or not', () => {
-    const [only, ...more] = settledDetections([find(0, 0, 30), find(2, 0, 29)], SOUNDS, [[0, 1, 2]])
+    const [only, ...more] = resolveOverlaps([find(0, 0, 30), find(2, 0, 29)], SOUNDS, [[0, 1, 2]])
     expect(more).toEqual([])
     expect(only?.soundIndex).toBe(0)
     expect(only?.alternatives).toEqual([1, 2])
   })
 
   it('lets the rival that explains clearly more of the track win, and stays as sure', () => {
-    const [only, ...more] = settledDetections([find(0, 0, 30, 1, 100), find(2, 0, 28, 1, 180)], SOUNDS, [[0, 2]])
+    const [only, ...more] = resolveOverlaps([find(0, 0, 30, 1, 100), find(2, 0, 28, 1, 180)], SOUNDS, [[0, 2]])
     expect(more).toEqual([])
     expect(only).toMatchObject({ soundIndex: 2, score: 30, alternatives: [0] })
   })
 
   it('has nothing to settle in nothing', () => {
-    expect(settledDetections([], SOUNDS)).toEqual([])
+    expect(resolveOverlaps([], SOUNDS)).toEqual([])
   })
 })

@@ -26,7 +26,7 @@ const MOST_OF_IT = 0.6
 const LIKENESS_MIN = 0.08
 
 /** A find that stands, with the other sounds that it may as well be. */
-export interface SettledDetection extends RawDetection {
+export interface ResolvedDetection extends RawDetection {
   /** Sounds that are the same recording, or that answered alike at this place; not the find's own. */
   readonly alternatives: readonly number[]
 }
@@ -40,11 +40,11 @@ export interface SettledDetection extends RawDetection {
  * @param groups Sounds that are the same recording, as indices.
  * @returns The finds that stand, in order of their place in the track.
  */
-export function settledDetections(
+export function resolveOverlaps(
   detections: readonly RawDetection[],
   sounds: readonly (PreparedSound | null)[],
   groups: readonly (readonly number[])[] = [],
-): SettledDetection[] {
+): ResolvedDetection[] {
   const templates = new Map<string, Float32Array>()
   const templateOf = ({ soundIndex, treatment, speed = 1 }: RawDetection): Float32Array => {
     const key = `${soundIndex} ${treatment === 'speed' ? speed : 1}`
@@ -56,10 +56,10 @@ export function settledDetections(
     return made
   }
   const groupOf = new Map(groups.flatMap((group) => group.map((index) => [index, group] as const)))
-  const kept: { find: RawDetection; others: Set<number> }[] = []
+  const retained: { find: RawDetection; others: Set<number> }[] = []
   for (const next of wholeBeforeParts(detections).sort((a, b) => rankOf(b) - rankOf(a))) {
     let explained = false
-    for (const strong of kept) {
+    for (const strong of retained) {
       if (!overlaps(strong.find, next)) continue
       const relation = relationOf(strong.find, next, groupOf, templateOf)
       if (relation === 'apart') continue
@@ -67,9 +67,9 @@ export function settledDetections(
       if (relation === 'same') mergeRivals(strong, next)
       break
     }
-    if (!explained) kept.push({ find: next, others: new Set() })
+    if (!explained) retained.push({ find: next, others: new Set() })
   }
-  return kept
+  return retained
     .map(({ find, others }) => {
       for (const other of groupOf.get(find.soundIndex) ?? []) others.add(other)
       others.delete(find.soundIndex)
@@ -78,7 +78,7 @@ export function settledDetections(
     .sort((a, b) => startOf(a) - startOf(b))
 }
 
-/** Most sounds are laid in as they are, so another speed must answer more strongly; and many grains add up to high scores. */
+/** Most sounds are placed in the mix as they are, so another speed must answer more strongly; and many grains add up to high scores. */
 function rankOf({ treatment, score }: RawDetection): number {
   return score * (treatment === 'speed' ? SPED_RANK : treatment === 'speed-pitch-kept' ? KEPT_RANK : 1)
 }

@@ -4,9 +4,9 @@ import { blockCount, type Correlator, halved, type PreparedWindow, whitenedStret
 import type { PreparedSound } from './prepare'
 import { dot, energyOf, unitNorm } from './products'
 import type { RawDetection } from './search'
-import type { SpeedSettings } from './sped'
 import { SPEED_MAX, SPEED_MIN } from './speed'
 import type { Track } from './track'
+import type { SpeedSettings } from './varispeed'
 
 /*
  * A sound that is played faster or slower with its pitch kept is made of grains of the original, 20 to 60 ms each, laid at
@@ -76,7 +76,7 @@ interface GrainHeights {
 }
 
 /** Finds sounds that are played faster or slower with their pitch kept. One instance a thread. */
-export class KeptSearcher {
+export class PitchPreservedSearcher {
   constructor(private readonly correlator: Correlator) {}
 
   /** @returns Detections of at least `scoreMin`. */

@@ -25,17 +25,17 @@ export interface UnexplainedEvent {
 }
 
 /** What a track is made of, after the sounds that were heard are taken away. */
-export interface Account {
+export interface TrackBreakdown {
   readonly segments: readonly Segment[]
   readonly unexplained: readonly UnexplainedEvent[]
   /** Seconds of each kind, of heard sounds, and of unexplained events; heard sounds and events lie over the segments. */
   readonly secondsOf: Readonly<Record<SegmentKind | 'heard' | 'unexplained', number>>
   /** Share of the track that nothing unexplained stands out of, 0 to 1. */
-  readonly accountedShare: number
+  readonly explainedFraction: number
 }
 
 /** Step of the analysis and of the voice model, frames (32 ms). */
-export const ACCOUNT_HOP = 512
+export const BREAKDOWN_HOP = 512
 const SIZE = 1024
 /** Under this level, dB relative to full scale, there is nothing to hear. */
 const SILENCE_DB = -66
@@ -71,8 +71,8 @@ const EVENT_GUARD = 4
  * @param rest The track without the sounds that were heard. @param speech Probability of a voice for each step of 32 ms.
  * @param heard The sounds that were heard.
  */
-export function accountOf(rest: Track, speech: Float32Array, heard: readonly Detection[]): Account {
-  const steps = Math.max(1, Math.ceil(rest.frames / ACCOUNT_HOP))
+export function trackBreakdown(rest: Track, speech: Float32Array, heard: readonly Detection[]): TrackBreakdown {
+  const steps = Math.max(1, Math.ceil(rest.frames / BREAKDOWN_HOP))
   const { levels, tonal, total } = analysed(rest, steps)
   const voiced = hungOver(speech, steps)
   const kinds = kindsOf(steps, voiced, tonal, total)
@@ -91,10 +91,10 @@ export function accountOf(rest: Track, speech: Float32Array, heard: readonly Det
       music: seconds('music'),
       noise: seconds('noise'),
       silence: seconds('silence'),
-      heard: Math.min(durationS, (covered.reduce((sum, flag) => sum + flag, 0) * ACCOUNT_HOP) / HEARING_RATE_HZ),
+      heard: Math.min(durationS, (covered.reduce((sum, flag) => sum + flag, 0) * BREAKDOWN_HOP) / HEARING_RATE_HZ),
       unexplained: unexplainedS,
     },
-    accountedShare: Math.max(0, 1 - unexplainedS / durationS),
+    explainedFraction: Math.max(0, 1 - unexplainedS / durationS),
   }
 }
 
@@ -119,7 +119,7 @@ function analysed(track: Track, steps: number): Analysis {
   const re = new Float32Array(SIZE)
   const im = new Float32Array(SIZE)
   for (let step = 0; step < steps; step++) {
-    const at = step * ACCOUNT_HOP + ACCOUNT_HOP / 2 - SIZE / 2
+    const at = step * BREAKDOWN_HOP + BREAKDOWN_HOP / 2 - SIZE / 2
     const samples = track.midSamples(at, at + SIZE)
     for (let n = 0; n < SIZE; n++) re[n] = (samples[n] as number) * (window[n] as number)
     im.fill(0)
@@ -214,15 +214,15 @@ function segmentsOf(kinds: readonly SegmentKind[], durationS: number): Segment[]
     else if (last && last.to - last.from < SEGMENT_MIN) Object.assign(last, { kind: run.kind, to: run.to })
     else merged.push({ ...run })
   }
-  const second = (step: number): number => Math.min(durationS, (step * ACCOUNT_HOP) / HEARING_RATE_HZ)
+  const second = (step: number): number => Math.min(durationS, (step * BREAKDOWN_HOP) / HEARING_RATE_HZ)
   return merged.map(({ kind, from, to }) => ({ kind, startS: second(from), endS: second(to) }))
 }
 
 function coveredSteps(heard: readonly Detection[], steps: number): Uint8Array {
   const flags = new Uint8Array(steps)
   for (const { startS, endS } of heard) {
-    const from = Math.floor((startS * HEARING_RATE_HZ) / ACCOUNT_HOP)
-    flags.fill(1, Math.max(0, from), Math.ceil((endS * HEARING_RATE_HZ) / ACCOUNT_HOP))
+    const from = Math.floor((startS * HEARING_RATE_HZ) / BREAKDOWN_HOP)
+    flags.fill(1, Math.max(0, from), Math.ceil((endS * HEARING_RATE_HZ) / BREAKDOWN_HOP))
   }
   return flags
 }
@@ -270,8 +270,8 @@ function eventsOf(
   return lasting
     .filter((event) => kinds[event.from] !== 'music' || !isBeat(event, lasting))
     .map(({ from, to, low, high, power }) => ({
-      startS: (from * ACCOUNT_HOP) / HEARING_RATE_HZ,
-      endS: (to * ACCOUNT_HOP) / HEARING_RATE_HZ,
+      startS: (from * BREAKDOWN_HOP) / HEARING_RATE_HZ,
+      endS: (to * BREAKDOWN_HOP) / HEARING_RATE_HZ,
       lowHz: Math.round(bandEdgeHz(low)),
       highHz: Math.round(bandEdgeHz(high + 1)),
       levelDb: decibels(power),

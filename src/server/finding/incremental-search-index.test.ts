@@ -5,11 +5,11 @@ import { parsedQuery } from '../../core/finding'
 import { LIKENESS_VERSION } from '../../core/likeness'
 import { type Db, openDatabase, openToRead } from '../database/open'
 import type { FinderCalls } from '../ports/finder-messages'
-import { FollowingFinder } from './following-finder'
+import { IncrementalSearchIndex } from './incremental-search-index'
 
 let dir: string
 let db: Db
-let finder: FollowingFinder
+let finder: IncrementalSearchIndex
 beforeEach(async () => {
   dir = temporaryDir('following')
   db = await openDatabase(dir)
@@ -35,7 +35,7 @@ beforeEach(async () => {
       seen_at: 'x',
     })
     .execute()
-  finder = new FollowingFinder(openToRead(dir), 'owl, hooter')
+  finder = new IncrementalSearchIndex(openToRead(dir), 'owl, hooter')
 })
 afterEach(async () => {
   await db.destroy()

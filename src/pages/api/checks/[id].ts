@@ -1,5 +1,0 @@
-import type { APIRoute } from 'astro'
-import { endpoint, idParam } from '../../../server/answer'
-import { checkDetail } from '../../../server/clearance/findings'
-
-export const GET: APIRoute = endpoint((app, { params }) => checkDetail(app, idParam(params)))

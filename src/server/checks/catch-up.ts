@@ -1,0 +1,172 @@
+import type { CheckFacts, DetectionFacts } from '../../core/clearance'
+import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
+import { coveredFraction } from '../../core/time-range'
+import { unlistedSounds } from '../clearance/clearance-input'
+import type { Services } from '../context'
+import { type Db, nowIso } from '../database/open'
+import type { JobContext, Jobs } from '../jobs/jobs'
+import { appendToLedger } from '../ledger/ledger'
+import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
+import { runTask } from '../workers/pool'
+import type { StoredTrackTask } from '../workers/tasks'
+import { writeDetections } from './run-check'
+
+/** With more new sounds than this, a whole check is quicker; the video says that its list has grown. */
+const MAX_SOUNDS = 200
+/** A find that lies within another one of the same sound by this much is that one. */
+const SAME_PLACE = 0.5
+
+interface Target {
+  readonly soundId: number
+  readonly audioSha256: string
+  /** The creator named it for a stretch. */
+  readonly isClaimed: boolean
+}
+
+/** Queues the look for new sounds in every video that was checked before they came. */
+export async function enqueueCatchUps({ db, jobs }: { readonly db: Db; readonly jobs: Jobs }): Promise<void> {
+  const videos = await db.selectFrom('videos').select(['id', 'title']).where('removed_at', 'is', null).execute()
+  for (const { id, title } of videos) {
+    const current = await findCurrentCheck(db, id)
+    if (current.factsSha256 === null || current.isChecking) continue
+    const targets = await targetsOf(db, id, await getFacts(db, current.factsSha256))
+    if (targets.length > 0 && targets.length <= MAX_SOUNDS)
+      await jobs.enqueue('catch-up', String(id), `Looking for new sounds in “${title}”`)
+  }
+}
+
+/** Sounds to look for: those that came since, and those that the creator named and that were not looked for yet. */
+async function targetsOf(db: Db, videoId: number, facts: CheckFacts): Promise<Target[]> {
+  const unlisted = await unlistedSounds(db, facts)
+  const named = await db
+    .selectFrom('point_answers')
+    .innerJoin('analyses', 'analyses.sound_id', 'point_answers.from_sound_id')
+    .select(['analyses.sound_id', 'analyses.audio_sha256'])
+    .distinct()
+    .where('video_id', '=', videoId)
+    .where('point_kind', '!=', 'which-copy')
+    .where('undone_at', 'is', null)
+    .execute()
+  const claimed = named
+    .filter(({ sound_id }) => !facts.reference.claimedIds.includes(sound_id))
+    .map(({ sound_id, audio_sha256 }) => ({ soundId: sound_id, audioSha256: audio_sha256, isClaimed: true }))
+  const claimedIds = new Set(claimed.map(({ soundId }) => soundId))
+  return [
+    ...claimed,
+    ...unlisted.filter(({ soundId }) => !claimedIds.has(soundId)).map((one) => ({ ...one, isClaimed: false })),
+  ]
+}
+
+/**
+ * Looks for sounds that came after a check in the tracks that it stored, and carries its facts on. What the check found stays.
+ *
+ * Safe to run again: the facts are written once, at the end.
+ */
+export async function catchUp(services: Services, videoId: number, context: JobContext): Promise<string> {
+  const { db } = services
+  const { checkId, factsSha256, isChecking } = await findCurrentCheck(db, videoId)
+  if (checkId === null || factsSha256 === null || isChecking) return 'There is no finished check to carry on.'
+  const newest = await db
+    .selectFrom('audio_changes')
+    .select((eb) => eb.fn.max('number').as('number'))
+    .executeTakeFirst()
+  const facts = await getFacts(db, factsSha256)
+  const targets = (await targetsOf(db, videoId, facts)).slice(0, MAX_SOUNDS)
+  const found = await searchTracks(services, checkId, facts, { targets, context })
+  if (found === null) return 'The tracks are not stored in a form that can be searched. Check the video again.'
+  const carried = carriedOn(facts, { factsSha256, targets, found, upToChange: Number(newest?.number ?? 0) })
+  await db.transaction().execute(async (trx) => {
+    await writeDetections(trx, checkId, carried.detections)
+    const sha256 = await storeFacts(trx, checkId, carried)
+    await appendToLedger(trx, 'checked', {
+      checkId,
+      fileSha256: facts.file.sha256,
+      factsSha256: sha256,
+      carriesOn: factsSha256,
+      soundsListenedFor: carried.reference.listenedFor.length,
+      placesHeard: carried.detections.length,
+    })
+  })
+  const places = carried.detections.length - facts.detections.length
+  return `${targets.length} more sounds listened for, ${places} more places heard`
+}
+
+/** Finds in every track that was listened to; null when one of them cannot be searched. */
+async function searchTracks(
+  { db, store, pool }: Services,
+  checkId: number,
+  facts: CheckFacts,
+  { targets, context }: { readonly targets: readonly Target[]; readonly context: JobContext },
+): Promise<DetectionFacts[] | null> {
+  const stored = await db
+    .selectFrom('stored_tracks')
+    .innerJoin('checks', 'checks.export_id', 'stored_tracks.export_id')
+    .select(['stored_tracks.track_index', 'stored_tracks.version', 'stored_tracks.bytes'])
+    .where('checks.id', '=', checkId)
+    .execute()
+  const found: DetectionFacts[] = []
+  const listened = facts.tracks.filter(({ notListenedReason }) => notListenedReason === null)
+  let done = 0
+  for (const track of listened) {
+    const row = stored.find(({ track_index }) => track_index === track.index)
+    if (row?.version !== COMPACT_VERSION) return null
+    const threshold = scoreThreshold({ soundCount: targets.length, durationS: track.durationS })
+    for (const { soundId, audioSha256, isClaimed } of targets) {
+      context.report(done / (targets.length * listened.length), `Listening for sound ${done + 1}`)
+      const task: StoredTrackTask = { path: store.featurePath(audioSha256), bytes: row.bytes }
+      const finds = await runTask<readonly Detection[] | null>(pool, 'searchStoredTrack', task, {
+        signal: context.signal,
+      })
+      for (const { soundIndex: _, score, alternatives: __, ...place } of finds ?? [])
+        if (isClaimed || score >= threshold)
+          found.push({ ...place, trackIndex: track.index, soundId, audioSha256, alternativeIds: [] })
+      done++
+    }
+  }
+  return found
+}
+
+function carriedOn(
+  facts: CheckFacts,
+  {
+    factsSha256,
+    targets,
+    found,
+    upToChange,
+  }: {
+    readonly factsSha256: string
+    readonly targets: readonly Target[]
+    readonly found: readonly DetectionFacts[]
+    readonly upToChange: number
+  },
+): CheckFacts {
+  const looked = new Map(targets.map(({ soundId, audioSha256 }) => [soundId, audioSha256]))
+  const fresh = found.filter(
+    (find) =>
+      !facts.detections.some(
+        (known) =>
+          known.trackIndex === find.trackIndex &&
+          known.soundId === find.soundId &&
+          known.audioSha256 === find.audioSha256 &&
+          coveredFraction(find, [known]) >= SAME_PLACE,
+      ),
+  )
+  return {
+    ...facts,
+    finishedAt: nowIso(),
+    carriesOn: factsSha256,
+    reference: {
+      listenedFor: [
+        ...facts.reference.listenedFor.filter(([soundId]) => !looked.has(soundId)),
+        ...[...looked].map(([soundId, sha256]) => [soundId, sha256] as const),
+      ].sort(([a], [b]) => a - b),
+      notListenedFor: facts.reference.notListenedFor.filter(({ soundId }) => !looked.has(soundId)),
+      claimedIds: [
+        ...facts.reference.claimedIds,
+        ...targets.filter(({ isClaimed }) => isClaimed).map(({ soundId }) => soundId),
+      ],
+      upToChange,
+    },
+    detections: [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS),
+  }
+}

@@ -1,0 +1,80 @@
+import fs from 'node:fs'
+import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import type { ReferenceSet } from '../analysis/stages'
+import type { Services } from '../context'
+
+/** A sound that can be listened for. */
+export interface AudibleSound {
+  readonly id: number
+  readonly audioSha256: string
+  readonly featurePath: string
+  /** There are papers for it: it is likely to be in the video. */
+  readonly acquired: boolean
+  readonly groupId: number | null
+}
+
+/** Every sound of every source, as a check finds them. */
+export interface ReferenceSounds {
+  readonly audible: readonly AudibleSound[]
+  readonly inaudible: readonly { readonly id: number; readonly reason: string }[]
+  /** Number of the newest change of any sound's audio that this list knows of. */
+  readonly upToChange: number
+}
+
+export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | 'store'>): Promise<ReferenceSounds> {
+  // Taken first: what changes while the list is read counts as changed since.
+  const newest = await db
+    .selectFrom('audio_changes')
+    .select((eb) => eb.fn.max('number').as('number'))
+    .executeTakeFirst()
+  const rows = await db
+    .selectFrom('sounds')
+    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .leftJoin('analysis_failures', 'analysis_failures.sound_id', 'sounds.id')
+    .leftJoin('recording_groups', 'recording_groups.sound_id', 'sounds.id')
+    .select(['sounds.id', 'analyses.audio_sha256', 'analysis_failures.reason', 'analyses.duration_s'])
+    .select(['analyses.feature_version', 'recording_groups.group_id', 'sounds.withdrawn_at'])
+    .select((eb) =>
+      eb
+        .exists(eb.selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'sounds.id'))
+        .as('acquired'),
+    )
+    .orderBy('sounds.id')
+    .execute()
+  const audible: AudibleSound[] = []
+  const inaudible: { id: number; reason: string }[] = []
+  for (const row of rows) {
+    const featurePath = row.audio_sha256 ? store.featurePath(row.audio_sha256) : null
+    const outdated = row.feature_version !== null && row.feature_version !== FEATURES_VERSION
+    const short = (row.duration_s ?? SOUND_MIN_S) < SOUND_MIN_S
+    if (featurePath && row.audio_sha256 && !outdated && !short && fs.existsSync(featurePath))
+      audible.push({
+        id: row.id,
+        audioSha256: row.audio_sha256,
+        featurePath,
+        acquired: Boolean(row.acquired),
+        groupId: row.group_id,
+      })
+    // What is not offered any more, was never heard and never acquired can be in no video by way of its source.
+    else if (row.withdrawn_at === null || row.audio_sha256 !== null || row.acquired)
+      inaudible.push({ id: row.id, reason: short ? SHORT : outdated ? OUTDATED : (row.reason ?? NEVER_FETCHED) })
+  }
+  return { audible, inaudible, upToChange: Number(newest?.number ?? 0) }
+}
+
+/** The list as the engine takes it. */
+export function referenceSetOf({ audible }: ReferenceSounds): ReferenceSet {
+  const groups = new Map<number, number[]>()
+  audible.forEach(({ groupId }, index) => {
+    if (groupId !== null) groups.set(groupId, [...(groups.get(groupId) ?? []), index])
+  })
+  return {
+    featurePaths: audible.map(({ featurePath }) => featurePath),
+    shortlist: audible.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
+    groups: [...groups.values()].filter((group) => group.length > 1),
+  }
+}
+
+const SHORT = 'It is too short to be heard for sure.'
+const OUTDATED = 'It was listened to by an older version. Sync its library to have it listened to again.'
+const NEVER_FETCHED = 'Its audio was never fetched.'

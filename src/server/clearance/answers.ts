@@ -1,0 +1,101 @@
+import type { AnswerInput } from '../../contract'
+import { clearance } from '../../core/clearance'
+import type { App } from '../context'
+import { type Db, nowIso } from '../database/open'
+import { appendToLedger } from '../ledger/ledger'
+import { notFound, ProblemError } from '../problem-error'
+import { findCurrentCheck, getFacts } from '../rows/check-facts'
+import { getVideoRow, usesOfRow } from '../rows/video-rows'
+import { loadClearanceInput } from './clearance-input'
+
+/**
+ * Puts a creator's answer to a point on record, with an entry in the ledger. It holds for the file that was checked, at that place.
+ *
+ * @param asOf Today, YYYY-MM-DD.
+ * @throws {ProblemError} not-found, not-checked, no-such-point, not-an-answer.
+ */
+export async function answerPoint(
+  app: Pick<App, 'db' | 'finder'>,
+  videoId: number,
+  said: AnswerInput,
+  asOf: string,
+): Promise<{ answerId: number }> {
+  const { db } = app
+  const video = await getVideoRow(db, videoId)
+  const { factsSha256 } = await findCurrentCheck(db, videoId)
+  if (factsSha256 === null)
+    throw new ProblemError(409, 'not-checked', 'The newest file is not checked yet. Wait for the check, then answer.')
+  const facts = await getFacts(db, factsSha256)
+  const asked = { id: videoId, uses: usesOfRow(video) }
+  const { points } = clearance(await loadClearanceInput(app, asked, { asOf, withOffers: false }))
+  const point = points.find(
+    ({ kind, trackIndex, places, soundIds }) =>
+      kind === said.pointKind &&
+      trackIndex === said.trackIndex &&
+      JSON.stringify(places) === JSON.stringify(said.places) &&
+      JSON.stringify(soundIds) === JSON.stringify(said.soundIds),
+  )
+  if (!point)
+    throw new ProblemError(409, 'no-such-point', 'This point is not as it was when the page was loaded. Look again.')
+  if (!point.answerKinds.includes(said.kind))
+    throw new ProblemError(409, 'not-an-answer', 'This point cannot be settled in that way.')
+  if (said.kind === 'from') await requireSound(db, point.kind === 'which-copy' ? point.soundIds : null, said)
+  return db.transaction().execute(async (trx) => {
+    const { id } = await trx
+      .insertInto('point_answers')
+      .values({
+        video_id: videoId,
+        point_kind: said.pointKind,
+        file_sha256: facts.file.sha256,
+        track_index: said.trackIndex,
+        places_json: JSON.stringify(said.places),
+        sound_ids_json: JSON.stringify(said.soundIds),
+        kind: said.kind,
+        from_sound_id: said.fromSoundId,
+        reason: said.reason,
+        by_name: said.by,
+        at: nowIso(),
+        undone_at: null,
+      })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    await appendToLedger(trx, 'answered', {
+      answerId: id,
+      videoId,
+      video: video.title,
+      fileSha256: facts.file.sha256,
+      factsSha256,
+      point: said.pointKind,
+      track: said.trackIndex,
+      places: said.places,
+      answer: said.kind,
+      fromSoundId: said.fromSoundId,
+      reason: said.reason,
+      by: said.by,
+    })
+    return { answerId: id }
+  })
+}
+
+async function requireSound(db: Db, among: readonly number[] | null, { fromSoundId }: AnswerInput): Promise<void> {
+  const id = fromSoundId ?? 0
+  if (among && !among.includes(id)) throw notFound('This copy')
+  const sound = await db.selectFrom('sounds').select('id').where('id', '=', id).executeTakeFirst()
+  if (!sound) throw notFound('This sound')
+}
+
+/** Undoes an answer, or brings it back. It stays on record. @throws {ProblemError} not-found. */
+export async function undoAnswer({ db }: Pick<App, 'db'>, answerId: number, undone: boolean): Promise<void> {
+  await db.transaction().execute(async (trx) => {
+    const row = await trx
+      .updateTable('point_answers')
+      .set({ undone_at: undone ? nowIso() : null })
+      .where('id', '=', answerId)
+      .returning(['id', 'video_id', 'point_kind'])
+      .executeTakeFirst()
+    if (!row) throw notFound('This answer')
+    const body = { answerId, videoId: row.video_id, point: row.point_kind }
+    if (undone) await appendToLedger(trx, 'answer-undone', body)
+    else await appendToLedger(trx, 'answered', { ...body, again: true })
+  })
+}

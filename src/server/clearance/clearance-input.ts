@@ -1,0 +1,234 @@
+import {
+  type CheckFacts,
+  type ClearanceInput,
+  type PapersOnFile,
+  POINT_KINDS,
+  type PointAnswer,
+  type SoundOnFile,
+} from '../../core/clearance'
+import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import type { Offer, Uses } from '../../core/rights'
+import type { Services } from '../context'
+import { isOneOf } from '../database/is-one-of'
+import type { Db } from '../database/open'
+import { findCurrentCheck, getFacts } from '../rows/check-facts'
+import { findOwnSpeech } from '../rows/own-speech'
+import { offersFor } from './other-offers'
+import { type FiledPapers, papersOf } from './papers-of'
+import { offeredPapers, type TierOffer, tierOffers } from './weigh'
+
+/** A video whose clearance is asked for. */
+export interface AskedVideo {
+  readonly id: number
+  readonly uses: Uses
+}
+
+/**
+ * Everything that the clearance of a video rests on, from the database.
+ *
+ * @param checkId A check that is asked for by itself; without it, the newest finished one of the newest file.
+ * @param asOf Today, YYYY-MM-DD.
+ * @param withOffers Whether to look for what would settle each open sound; takes a search for each.
+ */
+export async function loadClearanceInput(
+  services: Pick<Services, 'db' | 'finder'>,
+  video: AskedVideo,
+  { asOf, checkId, withOffers }: { readonly asOf: string; readonly checkId?: number; readonly withOffers: boolean },
+): Promise<ClearanceInput> {
+  const { db } = services
+  const current = await findCurrentCheck(db, video.id)
+  const asked = checkId === undefined ? current : await findCheck(db, checkId)
+  const context = { uses: video.uses, videoId: video.id, asOf }
+  const base = {
+    isChecking: checkId === undefined ? current.isChecking : asked.isChecking,
+    context,
+    answers: await answersOf(db, video.id),
+    ownSpeech: await findOwnSpeech(db),
+  }
+  if (asked.factsSha256 === null)
+    return { ...base, facts: null, sounds: new Map(), papers: [], offers: new Map(), unlistedIds: [] }
+  const facts = await getFacts(db, asked.factsSha256)
+  const { heardIds, everyId } = await soundsConcerned(db, facts)
+  const tiers = await tierOffers(db, everyId, video.id)
+  const filed = await papersOf(db, everyId, video.id)
+  const offers = new Map<number, readonly Offer[]>()
+  if (withOffers)
+    for (const id of heardIds) {
+      const known = { papers: (filed.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], context }
+      offers.set(id, await offersFor(services, id, known))
+    }
+  return {
+    ...base,
+    facts,
+    sounds: await soundsOnFile(db, everyId, { filed, tiers, videoId: video.id }),
+    papers: [...filed.values()].flat().map(papersOnFile),
+    offers,
+    unlistedIds: (await unlistedSounds(db, facts)).map(({ soundId }) => soundId),
+  }
+}
+
+async function findCheck(db: Db, checkId: number) {
+  const row = await db
+    .selectFrom('checks')
+    .select(['state', 'facts_sha256'])
+    .where('id', '=', checkId)
+    .executeTakeFirst()
+  return {
+    factsSha256: row?.facts_sha256 ?? null,
+    isChecking: row?.state === 'waiting' || row?.state === 'running',
+  }
+}
+
+async function soundsConcerned(db: Db, facts: CheckFacts): Promise<{ heardIds: number[]; everyId: number[] }> {
+  const heardIds = [...new Set(facts.detections.map(({ soundId }) => soundId))]
+  if (heardIds.length === 0) return { heardIds, everyId: [] }
+  const members = await db
+    .selectFrom('recording_groups as own')
+    .innerJoin('recording_groups as other', 'other.group_id', 'own.group_id')
+    .select('other.sound_id as id')
+    .where(isOneOf('own.sound_id', heardIds))
+    .execute()
+  return { heardIds, everyId: [...new Set([...heardIds, ...members.map(({ id }) => id)])] }
+}
+
+/** Sounds as the decision needs them. */
+async function soundsOnFile(
+  db: Db,
+  ids: readonly number[],
+  {
+    filed,
+    tiers,
+    videoId,
+  }: {
+    readonly filed: ReadonlyMap<number, readonly FiledPapers[]>
+    readonly tiers: ReadonlyMap<number, readonly TierOffer[]>
+    readonly videoId: number
+  },
+): Promise<Map<number, SoundOnFile>> {
+  if (ids.length === 0) return new Map()
+  const rows = await db
+    .selectFrom('sound_rows')
+    .leftJoin('analyses', 'analyses.sound_id', 'sound_rows.id')
+    .selectAll('sound_rows')
+    .select('analyses.audio_sha256')
+    .where(isOneOf('sound_rows.id', ids))
+    .execute()
+  const groups = await db.selectFrom('recording_groups').selectAll().where(isOneOf('sound_id', ids)).execute()
+  const changes = await db
+    .selectFrom('audio_changes')
+    .selectAll()
+    .where(isOneOf('sound_id', ids))
+    .where('from_sha256', 'is not', null)
+    .where('to_sha256', 'is not', null)
+    .orderBy('number')
+    .execute()
+  const groupOf = new Map(groups.map(({ sound_id, group_id }) => [sound_id, group_id]))
+  return new Map(
+    rows.map((row): [number, SoundOnFile] => {
+      const group = groupOf.get(row.id)
+      return [
+        row.id,
+        {
+          soundId: row.id,
+          title: row.shown_title,
+          maker: row.maker,
+          sourceName: row.source_name,
+          isFromLibrary: row.source_kind === 'library',
+          contentSha256: row.audio_sha256,
+          // A file of the creator's own is here whether it has papers or not.
+          hasCopy: row.source_kind !== 'library' || filed.has(row.id),
+          sameRecordingIds: groups
+            .filter(({ sound_id, group_id }) => group_id === group && sound_id !== row.id)
+            .map(({ sound_id }) => sound_id)
+            .sort((a, b) => a - b),
+          changes: changes.flatMap(({ sound_id, from_sha256, to_sha256, at }) =>
+            sound_id === row.id && from_sha256 !== null && to_sha256 !== null && from_sha256 !== to_sha256
+              ? [{ fromSha256: from_sha256, toSha256: to_sha256, on: at.slice(0, 10) }]
+              : [],
+          ),
+          offered: offeredPapers(row, videoId),
+          isSold: tiers.has(row.id),
+        },
+      ]
+    }),
+  )
+}
+
+function papersOnFile({ grantId, soundId, contents, termsSha256, creditLine, papers }: FiledPapers): PapersOnFile {
+  return { papersId: grantId, soundId, contents, termsSha256, creditLine, papers }
+}
+
+/** Answers of the creator that were not undone. */
+async function answersOf(db: Db, videoId: number): Promise<PointAnswer[]> {
+  const rows = await db
+    .selectFrom('point_answers')
+    .selectAll()
+    .where('video_id', '=', videoId)
+    .where('undone_at', 'is', null)
+    .orderBy('id')
+    .execute()
+  return rows.flatMap((row) => {
+    const pointKind = POINT_KINDS.find((kind) => kind === row.point_kind)
+    if (!pointKind) return []
+    return [
+      {
+        id: row.id,
+        pointKind,
+        fileSha256: row.file_sha256,
+        trackIndex: row.track_index,
+        places: JSON.parse(row.places_json) as PointAnswer['places'],
+        soundIds: JSON.parse(row.sound_ids_json) as number[],
+        kind: row.kind as PointAnswer['kind'],
+        fromSoundId: row.from_sound_id,
+        reason: row.reason,
+        by: row.by_name,
+        at: row.at,
+      },
+    ]
+  })
+}
+
+/**
+ * Sounds that can be listened for now and that a check did not listen for: they came since, or their audio became another one. A
+ * library's file that is the same recording as the preview that was listened for is not another one.
+ */
+export async function unlistedSounds(
+  db: Db,
+  { reference }: Pick<CheckFacts, 'reference'>,
+): Promise<{ readonly soundId: number; readonly audioSha256: string }[]> {
+  const rows = await db
+    .selectFrom('audio_changes')
+    .innerJoin('analyses', 'analyses.sound_id', 'audio_changes.sound_id')
+    .select(['analyses.sound_id', 'analyses.audio_sha256'])
+    .distinct()
+    .where('audio_changes.number', '>', reference.upToChange)
+    .where('analyses.feature_version', '=', FEATURES_VERSION)
+    .where('analyses.duration_s', '>=', SOUND_MIN_S)
+    .orderBy('analyses.sound_id')
+    .execute()
+  if (rows.length === 0) return []
+  const listed = new Map(reference.listenedFor)
+  const changed = rows.filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) !== audio_sha256)
+  const links = await db
+    .selectFrom('grants')
+    .select(['sound_id', 'served_sha256', 'heard_sha256'])
+    .where(
+      isOneOf(
+        'sound_id',
+        changed.map(({ sound_id }) => sound_id),
+      ),
+    )
+    .where('heard_sha256', 'is not', null)
+    .execute()
+  return changed
+    .filter(
+      ({ sound_id, audio_sha256 }) =>
+        !links.some(
+          (link) =>
+            link.sound_id === sound_id &&
+            link.served_sha256 === audio_sha256 &&
+            link.heard_sha256 === listed.get(sound_id),
+        ),
+    )
+    .map(({ sound_id, audio_sha256 }) => ({ soundId: sound_id, audioSha256: audio_sha256 }))
+}

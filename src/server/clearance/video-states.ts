@@ -1,0 +1,69 @@
+import { VideoStateWire } from '../../contract'
+import { clearance, type VideoState } from '../../core/clearance'
+import type { Services } from '../context'
+import type { Db } from '../database/open'
+import { usesOfRow, type VideoRow } from '../rows/video-rows'
+import { loadClearanceInput } from './clearance-input'
+
+/**
+ * The states of videos on a day. States that still hold are read; the others are decided and kept. What a state rests on takes it away
+ * when it changes, so that none is shown for longer than it holds.
+ *
+ * @param asOf Today, YYYY-MM-DD.
+ */
+export async function videoStates(
+  services: Pick<Services, 'db' | 'finder'>,
+  videos: readonly VideoRow[],
+  asOf: string,
+): Promise<Map<number, VideoState>> {
+  const { db } = services
+  const rows = await db.selectFrom('video_states').selectAll().where('day', '=', asOf).execute()
+  const known = new Map(rows.map(({ video_id, state_json }) => [video_id, state_json]))
+  const states = new Map<number, VideoState>()
+  for (const video of videos) {
+    const text = known.get(video.id)
+    const state = text ? VideoStateWire.parse(JSON.parse(text)) : await decidedState(services, video, asOf)
+    states.set(video.id, state)
+  }
+  return states
+}
+
+async function decidedState(
+  services: Pick<Services, 'db' | 'finder'>,
+  video: VideoRow,
+  asOf: string,
+): Promise<VideoState> {
+  const { db } = services
+  const revision = await stateRevision(db)
+  const asked = { id: video.id, uses: usesOfRow(video) }
+  const { state } = clearance(await loadClearanceInput(services, asked, { asOf, withOffers: false }))
+  await keepState(db, { videoId: video.id, asOf, state, revision })
+  return state
+}
+
+async function stateRevision(db: Db): Promise<number> {
+  return (await db.selectFrom('state_revision').select('number').executeTakeFirstOrThrow()).number
+}
+
+/** Keeps a state, unless something that states rest on has changed since it was begun to be decided. */
+async function keepState(
+  db: Db,
+  { videoId, asOf, state, revision }: { videoId: number; asOf: string; state: VideoState; revision: number },
+): Promise<void> {
+  const values = { video_id: videoId, day: asOf, state_json: JSON.stringify(state) }
+  await db
+    .insertInto('video_states')
+    .columns(['video_id', 'day', 'state_json'])
+    .expression((eb) =>
+      eb
+        .selectFrom('state_revision')
+        .select([
+          eb.val(values.video_id).as('video_id'),
+          eb.val(values.day).as('day'),
+          eb.val(values.state_json).as('state_json'),
+        ])
+        .where('number', '=', revision),
+    )
+    .onConflict((conflict) => conflict.column('video_id').doUpdateSet(values))
+    .execute()
+}

@@ -1,0 +1,50 @@
+import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
+import type { DecodedTrack, DecodeTask, InspectedMedia, InspectTask, TaskResult } from '../tasks'
+import { TrackCollector } from '../track-collector'
+import { asTaskResult } from './task-result'
+
+/** What a finished video or sound file holds, as the decoder that will decode it sees it. */
+export function inspectFile({ path }: InspectTask): Promise<TaskResult<InspectedMedia>> {
+  return asTaskResult(async () => {
+    const decoder = chosenDecoder()
+    const info = await inspectMedia(decoder, path)
+    return { ...info, decoder: { name: decoder.name, version: decoder.version() } }
+  })
+}
+
+/** Decodes one audio track of a finished video or sound file into what a check needs. */
+export function decodeTrack({ path, trackIndex, memory, port }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
+  return asTaskResult(async () => {
+    const collector = new TrackCollector(memory)
+    const decoder = chosenDecoder()
+    const media = await decodeMedia(decoder, path, {
+      trackIndex,
+      onBlock: (channels, rate) => collector.push(channels, rate),
+      onProgress: throttled((fraction) => port?.postMessage(fraction)),
+    })
+    const { integratedLufs, truePeakDbtp, momentaryLufs, shortTermMaxLufs, rangeLu } = collector.loudness()
+    port?.close()
+    return {
+      shared: collector.track(),
+      durationS: media.durationS,
+      hasPicture: media.hasPicture,
+      end: media.end,
+      missing: media.missing,
+      integratedLufs,
+      truePeakDbtp,
+      momentaryLufs,
+      shortTermMaxLufs,
+      loudnessRangeLu: rangeLu,
+      waveform: collector.waveform(),
+    }
+  })
+}
+
+function throttled(report: (fraction: number) => void): (fraction: number) => void {
+  let last = -1
+  return (fraction) => {
+    if (fraction - last < 0.01) return
+    last = fraction
+    report(fraction)
+  }
+}

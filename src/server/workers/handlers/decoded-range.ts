@@ -1,0 +1,27 @@
+import { decodeMedia, soundDecoder } from '../../media/choose'
+import { concatFloat32 } from '../concat-float32'
+
+/** Samples of a span of a file. @throws Error when there is no sound in it. */
+export async function decodedRange(
+  path: string,
+  [fromS, toS]: readonly [number, number],
+): Promise<{ channels: Float32Array[]; rateHz: number }> {
+  const parts: Float32Array[][] = []
+  let rateHz = 0
+  let frames = 0
+  await decodeMedia(soundDecoder, path, {
+    onBlock: (channels, rate) => {
+      rateHz = rate
+      const length = channels[0]?.length ?? 0
+      const from = Math.max(0, Math.round(fromS * rate) - frames)
+      const to = Math.min(length, Math.round(toS * rate) - frames)
+      if (to > from) parts.push(channels.map((channel) => channel.slice(from, to)))
+      frames += length
+    },
+  })
+  if (parts.length === 0) throw new Error('there is no sound in that part')
+  const channels = (parts[0] as Float32Array[]).map((_, index) =>
+    concatFloat32(parts.map((part) => part[index] as Float32Array)),
+  )
+  return { channels, rateHz }
+}

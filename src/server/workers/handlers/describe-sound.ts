@@ -1,0 +1,27 @@
+import { canLoop } from '../../../core/audio'
+import { likenessOf } from '../../../core/likeness'
+import type { DescribeTask, SoundDescription, TaskResult } from '../tasks'
+import { mixedDown } from '../track-collector'
+import { decodedRange } from './decoded-range'
+import { asTaskResult } from './task-result'
+
+/** Longest sound of a library that is analysed, s. */
+export const MAX_SOUND_S = 600
+
+/** How a file, or a span of it, sounds. Of a long file only the span is kept in memory. */
+export function describeSound({ path, span }: DescribeTask): Promise<TaskResult<SoundDescription>> {
+  return asTaskResult(async () => {
+    const { channels, rateHz } = await decodedRange(path, span ?? [0, MAX_SOUND_S])
+    return describedAs(mixedDown(channels), rateHz, channels.length)
+  })
+}
+
+/** How decoded sound sounds. */
+export function describedAs(mono: Float32Array, rateHz: number, channels: number): SoundDescription {
+  return {
+    channels,
+    loops: canLoop(mono, rateHz),
+    durationS: mono.length / rateHz,
+    likeness: likenessOf(mono, rateHz),
+  }
+}

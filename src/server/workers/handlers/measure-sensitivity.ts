@@ -1,0 +1,17 @@
+import { bandLevels, CellTransform, hearableFromDb } from '../../../core/hearing'
+import type { Sensitivity, SensitivityTask, TaskResult } from '../tasks'
+import { loadedSound, withErrorsSuppressed } from './features-files'
+import { trackFrom } from './shared-memory'
+import { asTaskResult } from './task-result'
+
+/** From which level each of some sounds would have been heard. */
+export function measureSensitivity({ track, sounds, threshold }: SensitivityTask): Promise<TaskResult<Sensitivity[]>> {
+  return asTaskResult(async () => {
+    const cells = new CellTransform()
+    const levels = bandLevels(trackFrom(track), cells)
+    return sounds.map(({ index, path }) => {
+      const sound = withErrorsSuppressed(() => loadedSound(path))
+      return { index, fromDb: sound && hearableFromDb(sound, levels, threshold, cells) }
+    })
+  })
+}

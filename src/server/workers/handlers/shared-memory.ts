@@ -1,0 +1,27 @@
+import { type PreparedWindow, spectraLength, Track, whitenedLength } from '../../../core/hearing'
+import type { SharedTrack, SharedWindow } from '../tasks'
+
+/** A track in shared memory as the core takes it. */
+export function trackFrom({ mid, side, frames }: SharedTrack): Track {
+  return new Track(new Int16Array(mid), side && new Int16Array(side), frames)
+}
+
+/** A window in shared memory as the core takes it. */
+export function windowFrom({
+  start,
+  frames,
+  spectraRe,
+  spectraIm,
+  whitened,
+  whitenedHalf,
+}: SharedWindow): PreparedWindow {
+  // The memory may be larger: it is shared by windows of all lengths.
+  return {
+    start,
+    frames,
+    spectraRe: new Float32Array(spectraRe, 0, spectraLength(frames)),
+    spectraIm: new Float32Array(spectraIm, 0, spectraLength(frames)),
+    whitened: new Float32Array(whitened, 0, whitenedLength(frames)),
+    whitenedHalf: new Float32Array(whitenedHalf, 0, whitenedLength(frames) / 2),
+  }
+}
