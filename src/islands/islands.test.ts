@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import type { FindingWire, Job, PapersRow } from '../contract'
+import type { FindingWire, Job, PapersRow, PointWire, VideoStateWire } from '../contract'
+import { answerSentence } from './parts/clearance/point-words'
+import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
+import { restSentence, trustSentence } from './parts/clearance/TrackBreakdown'
+import { markLanes, waveformPath } from './parts/clearance/time-map-layout'
 import { printPaths, ribbonColumn } from './parts/print-shapes'
-import { notExaminedWords, summarySentence } from './parts/summary-sentence'
-import { restSentence, trustSentence } from './parts/TrackBreakdown'
-import { markLanes, waveformPath } from './parts/time-map-layout'
 import { withJob } from './state/job-list'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './state/words'
@@ -62,9 +63,11 @@ function finding(
     reasons: [],
     sentence: '',
     settlements: [],
+    ground: null,
     creditLine: null,
     detections: places.map(([startS, endS], index) => ({
       id: title.charCodeAt(0) * 100 + index,
+      trackIndex: 0,
       soundId: title.length,
       startS,
       endS,
@@ -86,7 +89,7 @@ function finding(
 
 describe('the time map', () => {
   it('puts what overlaps into lanes of their own', () => {
-    const marks = markLanes([finding('aa', [[0, 5]]), finding('bb', [[2, 3]]), finding('cc', [[6, 7]])], {
+    const marks = markLanes([finding('aa', [[0, 5]]), finding('bb', [[2, 3]]), finding('cc', [[6, 7]])], 0, {
       secondsPerLetter: 0.01,
     })
     expect(marks.map(({ finding: { title }, lane }) => [title, lane])).toEqual([
@@ -104,6 +107,7 @@ describe('the time map', () => {
           [1, 1.2],
         ]),
       ],
+      0,
       { secondsPerLetter: 0.1 },
     )
     expect(first?.lane).toBe(0)
@@ -180,7 +184,7 @@ describe('words', () => {
     )
     const unexplained = [{ startS: 1, endS: 2, lowHz: 100, highHz: 200, levelDb: -20 }]
     expect(restSentence({ ...breakdown, unexplained, explainedFraction: 0.98 })).toContain(
-      '98 % of the track is accounted for.',
+      '98 % of the track is explained.',
     )
   })
 
@@ -191,29 +195,67 @@ describe('words', () => {
   })
 
   it.each([
-    [[], 'No sound of your libraries is heard.'],
-    [['clear'], 'All that was heard is cleared.'],
-    [['clear', 'owes-credit'], 'All that was heard is cleared, with 1 credit owed.'],
-    [['owes-credit', 'no-papers'], 'Not ready: 1 sound is not cleared.'],
-    [['not-allowed', 'no-papers'], 'Not ready: 2 sounds are not cleared.'],
-  ] as const)('summary of %j', (verdicts, sentence) => {
-    expect(
-      summarySentence(
-        verdicts.map((verdict) => ({ verdict })),
-        9,
-      ),
-    ).toBe(sentence)
+    [{ kind: 'not-checked' }, 'Not checked.'],
+    [{ kind: 'ready', credits: 0, accepted: [] }, 'Ready.'],
+    [{ kind: 'ready', credits: 1, accepted: [] }, 'Ready, 1 credit owed.'],
+    [{ kind: 'ready', credits: 0, accepted: [{ by: 'Ann', points: 1 }] }, 'Ready, with 1 point accepted by Ann.'],
+    [{ kind: 'points-open', points: 1, credits: 0 }, 'Not ready: 1 point open.'],
+    [
+      { kind: 'partly-examined', points: 2, credits: 0 },
+      'Partly examined: 2 points are open, and what was not examined may hold more.',
+    ],
+  ] as const)('summary of %j', (state, sentence) => {
+    expect(summarySentence(state as VideoStateWire)).toBe(sentence)
   })
 })
 
+function point(kind: PointWire['kind'], more: Partial<PointWire> = {}): PointWire {
+  return {
+    kind,
+    trackIndex: null,
+    places: [],
+    soundIds: [],
+    sentence: '',
+    answerKinds: [],
+    answer: null,
+    isOpen: true,
+    soundTitles: [],
+    ...more,
+  }
+}
+
 describe('what was not examined', () => {
   it('is never nothing', () => {
-    expect(notExaminedWords(0, 0)).toBe('sounds from elsewhere')
-    expect(notExaminedWords(2, 1)).toBe('2 listed sounds, 1 sound added since, sounds from elsewhere')
+    expect(notExaminedWords({ notExamined: [], points: [] })).toBe('sounds from elsewhere')
   })
 
-  it('is everything while no library is connected', () => {
-    expect(summarySentence([], 0)).toContain('Nothing was listened for')
+  it('names tracks, parts and sounds', () => {
+    const notExamined = [1, 2].map((soundId) => ({ soundId, title: '', reason: '' }))
+    const points = [point('track'), point('undecoded'), point('list-grew', { soundIds: [7] })]
+    expect(notExaminedWords({ notExamined, points })).toBe(
+      '1 track, 1 part of the file, 2 listed sounds, 1 sound added since, sounds from elsewhere',
+    )
+  })
+})
+
+describe('an answer in words', () => {
+  const answer = {
+    id: 1,
+    fromSoundId: null,
+    fromTitle: null,
+    reason: 'old tape',
+    by: 'Ann',
+    at: '2026-01-01T00:00:00Z',
+  }
+  it.each([
+    [{ ...answer, kind: 'accepted' as const }, 'Accepted by Ann: old tape.'],
+    [{ ...answer, kind: 'own' as const, reason: '' }, 'Ann put on record that it is their own.'],
+    [{ ...answer, kind: 'from' as const, fromTitle: 'Owl' }, 'is not heard: the point stays open.'],
+  ])('%j', (said, words) => {
+    expect(answerSentence(point('music', { answer: said }))).toContain(words)
+  })
+  it('is none where there is none', () => {
+    expect(answerSentence(point('music'))).toBeNull()
   })
 })
 

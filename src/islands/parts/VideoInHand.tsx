@@ -5,8 +5,8 @@ import { usesInWords } from '../../core/rights'
 import { useChangeShell, useShell, useVideos } from '../state/queries'
 import { useDismissed } from '../state/use-dismissed'
 import { dayWords } from '../state/words'
-import { OpenPoints } from './OpenPoints'
 import { VideoForm } from './VideoForm'
+import { VideoStateMark } from './VideoStateMark'
 
 /** The video in hand in the top bar: what it is, where it goes, how many points are open; and the way to another. */
 export function VideoInHand() {
@@ -45,7 +45,7 @@ export function VideoInHand() {
             {inHand.uses.publishOn ? ` · ${dayWords(inHand.uses.publishOn)}` : ''}
           </span>
         )}
-        {inHand && <OpenPoints check={inHand.check} />}
+        {inHand && <VideoStateMark state={inHand.state} short />}
         <ChevronDown size={16} aria-hidden="true" className="shrink-0" />
       </button>
       {open && (
@@ -64,7 +64,7 @@ export function VideoInHand() {
                     }}
                   >
                     <span className="min-w-0 truncate">{video.title}</span>
-                    <OpenPoints check={video.check} />
+                    <VideoStateMark state={video.state} />
                   </button>
                 </li>
               ))}

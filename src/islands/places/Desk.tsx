@@ -8,11 +8,11 @@ import { counted } from '../state/words'
 
 const KIND_WORDS: Readonly<Record<Notice['kind'], string>> = {
   video: 'Video',
+  heard: 'Heard',
   plan: 'Plan',
   terms: 'Terms',
   withdrawn: 'Withdrawn',
   source: 'Source',
-  job: 'Job',
   proposal: 'Folder',
 }
 

@@ -1,19 +1,17 @@
-import { useDeferredValue, useMemo, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'wouter'
 import type { MayIAnswer, SoundSummary, UsesWire } from '../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
 import { CopyButton } from '../parts/CopyButton'
 import { PapersNav } from '../parts/PapersNav'
 import { Reasons } from '../parts/Reasons'
+import { SoundPicker } from '../parts/SoundPicker'
 import { Failed, Loading } from '../parts/States'
 import { VerdictMark } from '../parts/VerdictMark'
-import { useSounds } from '../state/find-queries'
-import { fromQuestion } from '../state/find-state'
 import { useMayI } from '../state/papers-queries'
 import { useVideos } from '../state/queries'
 
 const TODAY = new Date().toISOString().slice(0, 10)
-const SHOWN = 8
 
 /** May I? Pick a sound and a use, get the answer with its reasons. */
 export function MayI() {
@@ -73,47 +71,6 @@ export function MayI() {
           {sound && answer.data && <Answer sound={sound} answer={answer.data} />}
         </section>
       </div>
-    </div>
-  )
-}
-
-function SoundPicker({ sound, onPick }: { sound: SoundSummary | null; onPick: (sound: SoundSummary | null) => void }) {
-  const [text, setText] = useState('')
-  const q = useDeferredValue(text.trim())
-  const query = useSounds(useMemo(() => fromQuestion(q), [q]))
-  const found = q === '' ? [] : (query.data?.pages[0]?.sounds ?? []).slice(0, SHOWN)
-  return (
-    <div>
-      <label className="block">
-        <span className="small-label block">The sound</span>
-        <input
-          type="search"
-          className="input w-full"
-          placeholder="part of its title"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-        />
-      </label>
-      {found.length > 0 && (
-        <ul className="mt-1 border-b ruled">
-          {found.map((one) => (
-            <li key={one.id}>
-              <button
-                type="button"
-                aria-pressed={one.id === sound?.id}
-                className="w-full border-t ruled px-2 py-1.5 text-left hover:bg-base-200 aria-pressed:bg-base-300"
-                onClick={() => onPick(one)}
-              >
-                <span className="block truncate font-semibold leading-tight">{one.title}</span>
-                <span className="quiet block truncate text-xs">
-                  {one.source.name} · {one.licence}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {q !== '' && query.data && found.length === 0 && <p className="quiet mt-1 text-sm">No sound is called that.</p>}
     </div>
   )
 }

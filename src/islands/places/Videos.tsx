@@ -2,9 +2,9 @@ import { Plus } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useLocation } from 'wouter'
 import { usesInWords } from '../../core/rights'
-import { OpenPoints } from '../parts/OpenPoints'
 import { Empty, Failed, Loading } from '../parts/States'
 import { VideoForm } from '../parts/VideoForm'
+import { VideoStateMark } from '../parts/VideoStateMark'
 import { useVideos } from '../state/queries'
 import { dayWords } from '../state/words'
 
@@ -48,7 +48,7 @@ export function Videos() {
                     {video.uses.publishOn ? ` · ${dayWords(video.uses.publishOn)}` : ' · no publish date'}
                   </p>
                 </div>
-                <OpenPoints check={video.check} />
+                <VideoStateMark state={video.state} />
               </Link>
             </li>
           ))}

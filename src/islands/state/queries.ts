@@ -72,7 +72,8 @@ export function useCheck(id: number | null) {
     queryFn: ({ signal }) => ask(`/api/checks/${id}`, CheckDetail, { signal }),
     enabled: id !== null,
     // What is heard shows while the rest is still listened for.
-    refetchInterval: ({ state }) => (state.data?.state === 'running' ? RUNNING_REFETCH_MS : false),
+    refetchInterval: ({ state }) =>
+      state.data?.state === 'running' || state.data?.state === 'waiting' ? RUNNING_REFETCH_MS : false,
   })
 }
 

@@ -1,20 +1,28 @@
-import type { CheckDetail, SensitivityWire, TrackBreakdownWire } from '../../contract'
-import { useFindLikePart } from '../state/find-queries'
-import { clock, counted, lengthWords, shareWords } from '../state/words'
+import type { CheckedTrackWire, SensitivityWire, TrackBreakdownWire } from '../../../contract'
+import { useFindLikePart } from '../../state/find-queries'
+import { clock, counted, lengthWords, shareWords } from '../../state/words'
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
 const EVENTS_SHOWN = 6
 
 /** What the track is made of beside the findings, what stands out unexplained, and how far the check can be trusted. */
-export function TrackBreakdown({ check, onSeek }: { check: CheckDetail; onSeek: (timeS: number) => void }) {
-  const { breakdown, sensitivity, decoys } = check
-  if (!breakdown) return null
+export function TrackBreakdown({
+  videoId,
+  track,
+  onSeek,
+}: {
+  videoId: number
+  track: CheckedTrackWire
+  onSeek: (timeS: number) => void
+}) {
+  const { breakdown, sensitivity, decoys } = track
+  if (track.notListenedReason !== null) return null
   return (
     <section aria-label="The rest of the track" className="border-t ruled pt-5">
       <h2 className="text-2xl font-semibold">The rest of the track</h2>
       <p className="mt-1 max-w-3xl">{restSentence(breakdown)}</p>
       <div className="mt-4 grid grid-cols-2 gap-10 max-md:grid-cols-1">
-        <Unexplained videoId={check.videoId} breakdown={breakdown} onSeek={onSeek} />
+        <Unexplained videoId={videoId} breakdown={breakdown} onSeek={onSeek} />
         <div>
           <h3 className="font-semibold">How far this can be trusted</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
@@ -43,12 +51,12 @@ export function restSentence({ secondsOf, explainedFraction, unexplained }: Trac
   const left =
     unexplained.length === 0
       ? 'Nothing else stands out.'
-      : `${shareWords(explainedFraction)} of the track is accounted for.`
+      : `${shareWords(explainedFraction)} of the track is explained.`
   return `${made} ${left}`
 }
 
 /** What the listening for sounds that cannot be there says, in a sentence. */
-export function trustSentence({ listenedFor, heard }: CheckDetail['decoys']): string {
+export function trustSentence({ listenedFor, heard }: CheckedTrackWire['decoys']): string {
   if (listenedFor === 0) return 'Nothing was listened for.'
   const tried = `${counted(listenedFor, 'sound')} that cannot be in the track, because ${listenedFor === 1 ? 'it was' : 'they were'} turned backwards, ${listenedFor === 1 ? 'was' : 'were'} listened for too`
   if (heard === 0) return `${tried}, and none was heard.`
@@ -73,7 +81,7 @@ function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
         <>
           <p className="quiet mt-1">
             {counted(unexplained.length, 'event')} that {unexplained.length === 1 ? 'is' : 'are'} no sound of your
-            libraries. If you placed in the mix something from elsewhere, look here.
+            libraries. Say above where they are from.
           </p>
           <details className="mt-2" open={unexplained.length <= EVENTS_SHOWN}>
             <summary className="cursor-pointer">Where they are</summary>

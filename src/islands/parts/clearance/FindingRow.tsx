@@ -1,12 +1,13 @@
 import { Download } from 'lucide-react'
 import { useState } from 'react'
-import type { FindingWire } from '../../contract'
-import { isUnderWay } from '../state/job-list'
-import { useJobOf } from '../state/jobs'
-import { useDownload } from '../state/queries'
-import { clock, treatmentWords } from '../state/words'
-import { Quote, Reasons } from './Reasons'
-import { VerdictMark } from './VerdictMark'
+import { Link } from 'wouter'
+import type { FindingWire } from '../../../contract'
+import { isUnderWay } from '../../state/job-list'
+import { useJobOf } from '../../state/jobs'
+import { useDownload } from '../../state/queries'
+import { clock, treatmentWords } from '../../state/words'
+import { Quote, Reasons } from '../Reasons'
+import { VerdictMark } from '../VerdictMark'
 
 interface FindingRowProps {
   readonly finding: FindingWire
@@ -47,6 +48,15 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
           </li>
         ))}
       </ul>
+      {finding.ground && (
+        <p className="quiet mt-2 text-sm" data-testid="ground">
+          Rests on{' '}
+          <Link href={`/papers?q=${encodeURIComponent(finding.ground.title)}`} className="underline underline-offset-2">
+            the papers of {finding.ground.title}
+          </Link>
+          . {finding.ground.why}
+        </p>
+      )}
       <Alternatives finding={finding} />
       {open && (
         <div className="mt-3">

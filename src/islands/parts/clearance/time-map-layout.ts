@@ -1,4 +1,4 @@
-import type { FindingWire, TrackMap } from '../../contract'
+import type { FindingWire, TrackMap } from '../../../contract'
 
 /** One heard place on the time map. */
 export interface MapMark {
@@ -14,10 +14,16 @@ export interface LabelRoom {
   readonly secondsPerLetter: number
 }
 
-/** Lays heard places into lanes from the top so that neither marks nor labels overlap; worst verdicts do not move. */
-export function markLanes(findings: readonly FindingWire[], { secondsPerLetter }: LabelRoom): MapMark[] {
+/** Lays heard places of one track into lanes from the top so that neither marks nor labels overlap; worst verdicts do not move. */
+export function markLanes(
+  findings: readonly FindingWire[],
+  trackIndex: number,
+  { secondsPerLetter }: LabelRoom,
+): MapMark[] {
   const places = findings
-    .flatMap((finding) => finding.detections.map((place) => ({ finding, place })))
+    .flatMap((finding) =>
+      finding.detections.filter((place) => place.trackIndex === trackIndex).map((place) => ({ finding, place })),
+    )
     .sort((a, b) => a.place.startS - b.place.startS)
   const laneEnds: number[] = []
   return places.map(({ finding, place }) => {

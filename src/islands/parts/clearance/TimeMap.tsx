@@ -1,11 +1,11 @@
 import { line, scaleLinear } from 'd3'
 import { memo, type PointerEvent, useMemo, useRef } from 'react'
-import type { FindingWire, TrackBreakdownWire, TrackMap } from '../../contract'
-import type { Part } from '../state/listening-options'
-import { useWidth } from '../state/use-width'
-import { clock, VERDICT_WORDS } from '../state/words'
+import type { FindingWire, TimeRangeWire, TrackBreakdownWire, TrackMap } from '../../../contract'
+import type { Part } from '../../state/listening-options'
+import { useWidth } from '../../state/use-width'
+import { clock, VERDICT_WORDS } from '../../state/words'
+import { VerdictShape } from '../VerdictMark'
 import { type MapMark, markLanes, waveformPath } from './time-map-layout'
-import { VerdictShape } from './VerdictMark'
 
 const WAVE_PX = 84
 const LOUDNESS_PX = 52
@@ -25,6 +25,10 @@ interface TimeMapProps {
   readonly track: TrackMap
   readonly findings: readonly FindingWire[]
   readonly breakdown: TrackBreakdownWire | null
+  /** Only places in this track are drawn. */
+  readonly trackIndex: number
+  /** What could not be decoded. */
+  readonly missing: readonly TimeRangeWire[]
   readonly selectedId: number | null
   readonly timeS: number
   /** The part that is marked, or null. */
@@ -36,17 +40,19 @@ interface TimeMapProps {
 
 /** The sound track over time: waveform, loudness, and every heard sound at its place. A click goes there, dragging marks a part. */
 export function TimeMap(props: TimeMapProps) {
-  const { track, findings, breakdown, selectedId, timeS, span, onPick, onSeek, onMark } = props
+  const { track, findings, breakdown, selectedId, timeS, span, trackIndex, missing, onPick, onSeek, onMark } = props
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 280)
-  const x = useMemo(() => scaleLinear([0, track.durationS], [0, widthPx]), [track.durationS, widthPx])
+  // What is missing at the end is part of the map.
+  const endS = Math.max(track.durationS, ...missing.map((range) => range.endS))
+  const x = useMemo(() => scaleLinear([0, endS], [0, widthPx]), [endS, widthPx])
   const marks = useMemo(
-    () => markLanes(findings, { secondsPerLetter: (LETTER_PX * track.durationS) / widthPx }),
-    [findings, track.durationS, widthPx],
+    () => markLanes(findings, trackIndex, { secondsPerLetter: (LETTER_PX * endS) / widthPx }),
+    [findings, trackIndex, endS, widthPx],
   )
   const lanes = marks.reduce((most, mark) => Math.max(most, mark.lane + 1), 1)
   const dragRef = useRef<{ fromPx: number; moved: boolean } | null>(null)
-  const at = (px: number): number => Math.max(0, Math.min(track.durationS, x.invert(px)))
+  const at = (px: number): number => Math.max(0, Math.min(endS, x.invert(px)))
   const onDown = (event: PointerEvent<SVGSVGElement>): void => {
     if (event.button !== 0) return
     event.currentTarget.setPointerCapture(event.pointerId)
@@ -79,10 +85,11 @@ export function TimeMap(props: TimeMapProps) {
         data-testid="map-track"
         aria-hidden="true"
       >
-        <Ruler track={track} widthPx={widthPx} />
-        <Waveform track={track} widthPx={widthPx} />
-        <LoudnessLine track={track} widthPx={widthPx} outlined={(breakdown?.unexplained.length ?? 0) > 0} />
-        {breakdown && <Kinds breakdown={breakdown} durationS={track.durationS} widthPx={widthPx} />}
+        <Ruler endS={endS} widthPx={widthPx} />
+        <Waveform track={track} widthPx={x(track.durationS)} />
+        <Missing missing={missing} x={x} />
+        <LoudnessLine track={track} widthPx={x(track.durationS)} outlined={(breakdown?.unexplained.length ?? 0) > 0} />
+        {breakdown && <Kinds breakdown={breakdown} durationS={endS} widthPx={widthPx} />}
       </svg>
       <ul aria-label="Heard sounds" className="relative mt-1" style={{ height: lanes * LANE_PX }}>
         {marks.map((mark) => (
@@ -153,8 +160,37 @@ function Mark(props: {
   )
 }
 
-const Ruler = memo(function Ruler({ track, widthPx }: { track: TrackMap; widthPx: number }) {
-  const x = scaleLinear([0, track.durationS], [0, widthPx])
+/** Stretches that could not be decoded: hatched, with the word where there is room. */
+function Missing({ missing, x }: { missing: readonly TimeRangeWire[]; x: (timeS: number) => number }) {
+  return (
+    <>
+      <defs>
+        <pattern id="not-decoded" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="3" height="8" fill="var(--color-error)" opacity="0.5" />
+        </pattern>
+      </defs>
+      {missing.map(({ startS, endS }) => (
+        <g key={startS} data-testid="not-decoded">
+          <rect
+            x={x(startS)}
+            y="18"
+            width={Math.max(3, x(endS) - x(startS))}
+            height={WAVE_PX}
+            fill="url(#not-decoded)"
+          />
+          {x(endS) - x(startS) > 90 && (
+            <text x={x(startS) + 4} y="34" fontSize="12" fontWeight="600" fill="var(--color-error)">
+              not decoded
+            </text>
+          )}
+        </g>
+      ))}
+    </>
+  )
+}
+
+const Ruler = memo(function Ruler({ endS, widthPx }: { endS: number; widthPx: number }) {
+  const x = scaleLinear([0, endS], [0, widthPx])
   const ticks = x.ticks(Math.max(2, Math.floor(widthPx / 110)))
   return ticks.map((tick) => (
     <g key={tick}>

@@ -1,0 +1,145 @@
+import { useEffect, useRef, useState } from 'react'
+import type { AnswerInput, PointWire, SoundSummary } from '../../../contract'
+import { useAnswers } from '../../state/clearance-queries'
+import { useTakeIn } from '../../state/papers-queries'
+import { useShell } from '../../state/queries'
+import { SoundPicker } from '../SoundPicker'
+import { ANSWER_WORDS, POINT_WORDS } from './point-words'
+
+interface AnswerDialogProps {
+  readonly videoId: number
+  readonly point: PointWire
+  readonly kind: AnswerInput['kind']
+  readonly onClose: () => void
+}
+
+/** Asks who says so and why, before a point is settled by the creator's word. */
+export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProps) {
+  const dialogRef = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialogRef.current?.showModal(), [])
+  const shell = useShell()
+  const { answer } = useAnswers(videoId)
+  const [by, setBy] = useState('')
+  const [reason, setReason] = useState('')
+  const [from, setFrom] = useState<Pick<SoundSummary, 'id' | 'title'> | null>(null)
+  const name = by || shell.data?.licensee || ''
+  const submit = (event: React.FormEvent): void => {
+    event.preventDefault()
+    const { kind: pointKind, trackIndex, places, soundIds } = point
+    const said = { pointKind, trackIndex, places, soundIds, kind, fromSoundId: from?.id ?? null, reason, by: name }
+    answer.mutate(said, { onSuccess: () => dialogRef.current?.close() })
+  }
+  return (
+    <dialog ref={dialogRef} className="modal" aria-labelledby="answer-title" onClose={onClose}>
+      <form className="modal-box max-w-xl border ruled" onSubmit={submit}>
+        <h2 id="answer-title" className="text-2xl font-semibold">
+          {ANSWER_WORDS[kind]}
+        </h2>
+        <p className="quiet mb-4">
+          {POINT_WORDS[point.kind]}. {point.sentence} What you say is written into the ledger with your name.
+        </p>
+        <div className="space-y-4">
+          {kind === 'from' && <FromChoice point={point} from={from} onPick={setFrom} />}
+          <label className="block">
+            <span className="small-label block">
+              {kind === 'accepted' ? 'Why it is accepted' : 'Reason (optional)'}
+            </span>
+            <textarea
+              className="textarea w-full"
+              rows={2}
+              required={kind === 'accepted'}
+              minLength={kind === 'accepted' ? 3 : undefined}
+              maxLength={1000}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
+          </label>
+          <label className="block">
+            <span className="small-label block">Your name</span>
+            <input
+              className="input w-full"
+              required
+              maxLength={120}
+              value={name}
+              onChange={(event) => setBy(event.target.value)}
+            />
+          </label>
+        </div>
+        {answer.error && (
+          <p role="alert" className="mt-3 text-error">
+            {answer.error.message}
+          </p>
+        )}
+        <div className="modal-action">
+          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+            Cancel
+          </button>
+          <button
+            type="submit"
+            className="btn btn-primary"
+            disabled={answer.isPending || (kind === 'from' && from === null)}
+          >
+            {answer.isPending ? 'Saving …' : 'Save'}
+          </button>
+        </div>
+      </form>
+    </dialog>
+  )
+}
+
+interface FromChoiceProps {
+  readonly point: PointWire
+  readonly from: Pick<SoundSummary, 'id' | 'title'> | null
+  readonly onPick: (sound: Pick<SoundSummary, 'id' | 'title'>) => void
+}
+
+/** A sound of the catalogue, a file that is brought now, or one of the copies of the same recording. */
+function FromChoice({ point, from, onPick }: FromChoiceProps) {
+  const elsewhere = useTakeIn()
+  if (point.kind === 'which-copy')
+    return (
+      <fieldset>
+        <legend className="small-label mb-1">Which one was used</legend>
+        {point.soundTitles.map(({ soundId, title, sourceName }) => (
+          <label key={soundId} className="flex items-center gap-2 py-0.5">
+            <input
+              type="radio"
+              name="which-copy"
+              className="radio radio-sm"
+              checked={from?.id === soundId}
+              onChange={() => onPick({ id: soundId, title })}
+            />
+            {title} <span className="quiet">({sourceName})</span>
+          </label>
+        ))}
+      </fieldset>
+    )
+  return (
+    <div className="space-y-2">
+      <SoundPicker sound={from} onPick={onPick} label="The sound that it is from" />
+      <label className="block">
+        <span className="small-label block">or a file that you have</span>
+        <input
+          type="file"
+          className="file-input w-full"
+          accept="audio/*,video/*"
+          onChange={({ target }) => {
+            const [file] = target.files ?? []
+            if (file)
+              elsewhere.mutate(
+                { file, span: null },
+                { onSuccess: ({ soundId }) => onPick({ id: soundId, title: file.name }) },
+              )
+          }}
+        />
+      </label>
+      {elsewhere.isPending && <p className="quiet text-sm">Reading the file …</p>}
+      {elsewhere.error && (
+        <p role="alert" className="text-error text-sm">
+          {elsewhere.error.message}
+        </p>
+      )}
+      {from && <p className="text-sm">Chosen: {from.title}. It is looked for in the video at once.</p>}
+    </div>
+  )
+}

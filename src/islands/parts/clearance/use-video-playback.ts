@@ -1,0 +1,40 @@
+import { useCallback, useEffect, useRef, useState } from 'react'
+import type { Part } from '../../state/listening-options'
+import { usePlayer } from '../../state/player'
+
+/** Seconds of run-up before a heard sound when it is played in the video. */
+const RUN_UP_S = 0.4
+
+/** Plays the finished video from places and up to ends; listening to a sound stops it, and the other way round. */
+export function useVideoPlayback() {
+  const mediaRef = useRef<HTMLVideoElement>(null)
+  const player = usePlayer()
+  const [timeS, setTimeS] = useState(0)
+  // Two sounds at once would fool the ear.
+  useEffect(() => {
+    if (player.playing) mediaRef.current?.pause()
+  }, [player.playing])
+  // What is played up to its end: a marked part, until something else is played.
+  const upToRef = useRef<Part | null>(null)
+  const playAt = useCallback((startS: number) => {
+    const media = mediaRef.current
+    if (!media) return
+    upToRef.current = null
+    media.currentTime = Math.max(0, startS - RUN_UP_S)
+    setTimeS(media.currentTime)
+    media.play().catch(() => setTimeS(startS))
+  }, [])
+  const playPart = useCallback((part: Part): void => {
+    const media = mediaRef.current
+    if (!media) return
+    upToRef.current = part
+    media.currentTime = part.fromS
+    media.play().catch(() => setTimeS(part.fromS))
+    requestAnimationFrame(function watch() {
+      if (upToRef.current !== part || media.paused) return
+      if (media.currentTime < part.toS) requestAnimationFrame(watch)
+      else media.pause()
+    })
+  }, [])
+  return { mediaRef, timeS, setTimeS, playAt, playPart, stopSounds: player.stop }
+}
