@@ -10,6 +10,7 @@ import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder } from '../src/server/folders/folders'
 import { declarePapers } from '../src/server/papers/declare'
 import { placeOrder } from '../src/server/papers/orders'
+import { setOwnSpeech } from '../src/server/rows/own-speech'
 import { findSetting, setSetting } from '../src/server/settings'
 import { makeCollection } from '../src/server/shelf/collections'
 import { editShelf, keepSound } from '../src/server/shelf/edit-shelf'
@@ -102,6 +103,7 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
     await settled(app)
     for (const title of demo.bought ?? []) await buy(app, title, video.id)
   }
+  await app.db.transaction().execute((trx) => setOwnSpeech(trx, 'Small Hours'))
   console.log('Some weeks pass at the libraries …')
   await fillShelf(app)
   await timePasses(app)

@@ -15,7 +15,8 @@ export interface DemoVideo {
   readonly file: string
   readonly title: string
   readonly durationS: number
-  readonly bed: 'calm' | 'driven'
+  /** Music of no library that lies under it, or null where its music is a listed bed among the effects. */
+  readonly bed: 'driven' | null
   readonly places: readonly UsePlace[]
   readonly earns: boolean
   /** Narration: second and sentence. */
@@ -27,12 +28,20 @@ export interface DemoVideo {
   readonly bought?: readonly string[]
 }
 
+/** A music bed of a library, looped under a whole video. */
+const BED = { title: 'Bed, before the frost', lengthS: 8.57, gainDb: -13 }
+const LISTED_BED: readonly PlacedEffect[] = Array.from({ length: 5 }, (_, index) => ({
+  title: BED.title,
+  atS: index * BED.lengthS,
+  gainDb: BED.gainDb,
+}))
+
 export const DEMO_VIDEOS: readonly DemoVideo[] = [
   {
     file: 'the-night-the-dome-froze.mp4',
     title: 'The night the dome froze',
     durationS: 44,
-    bed: 'calm',
+    bed: null,
     places: ['online'],
     earns: false,
     narration: [
@@ -43,6 +52,7 @@ export const DEMO_VIDEOS: readonly DemoVideo[] = [
       [31.5, 'And a little after two, the roof lets go.'],
     ],
     effects: [
+      ...LISTED_BED,
       { title: 'Ridge wind, steady', atS: 0.4, gainDb: -15, part: [0, 9] },
       { title: 'Switch clack, old panel', atS: 9.4, gainDb: -9 },
       { title: 'Dome motor, starts and stops', atS: 11.6, gainDb: -14 },
@@ -53,6 +63,7 @@ export const DEMO_VIDEOS: readonly DemoVideo[] = [
       { title: 'Star shimmer, sparse', atS: 39.2, gainDb: -12 },
     ],
     acquired: [
+      BED.title,
       'Ridge wind, steady',
       'Switch clack, old panel',
       'Dome motor, starts and stops',

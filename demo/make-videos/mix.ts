@@ -29,19 +29,17 @@ export function soundTrack(video: DemoVideo): [Float32Array, Float32Array] {
   const right = seconds(video.durationS)
   const speech = seconds(video.durationS)
   for (const [atS, sentence] of video.narration) mixIn(speech, spoken(sentence), atS, 0.5)
-  const bed = video.bed === 'calm' ? calmBed(video.durationS) : drivenBed(video.durationS)
-  for (const [channel, music] of [
-    [left, bed[0]],
-    [right, bed[1]],
-  ] as const) {
-    mixIn(channel, speech, 0)
-    mixIn(channel, music, 0, 0.16)
+  for (const channel of [left, right]) mixIn(channel, speech, 0)
+  if (video.bed) {
+    const [leftMusic, rightMusic] = drivenBed(video.durationS)
+    mixIn(left, leftMusic, 0, 0.16)
+    mixIn(right, rightMusic, 0, 0.16)
   }
-  for (const effect of video.effects) layIn(left, right, effect)
+  for (const effect of video.effects) placeEffect(left, right, effect)
   return [limited(left), limited(right)]
 }
 
-function layIn(left: Float32Array, right: Float32Array, effect: DemoVideo['effects'][number]): void {
+function placeEffect(left: Float32Array, right: Float32Array, effect: DemoVideo['effects'][number]): void {
   const sound = DEMO_SOUNDS.find(({ title }) => title === effect.title)
   if (!sound) throw new Error(`no demo sound is called “${effect.title}”`)
   const [from, to] = effect.part ?? [0, Number.POSITIVE_INFINITY]
@@ -62,35 +60,6 @@ function spoken(sentence: string): Float32Array {
   const { channels, sampleRateHz } = readWav(fs.readFileSync(file))
   fs.rmSync(file)
   return resampled(channels[0] as Float32Array, { fromHz: sampleRateHz, toHz: RATE_HZ })
-}
-
-/** Slow chords of soft voices. */
-function calmBed(durationS: number): [Float32Array, Float32Array] {
-  const chords = [
-    [110, 164.8, 220, 261.6],
-    [98, 146.8, 196, 246.9],
-    [87.3, 130.8, 174.6, 220],
-    [98, 146.8, 220, 293.7],
-  ]
-  const side = (detune: number): Float32Array => {
-    const out = seconds(durationS)
-    for (let t = 0, k = 0; t < durationS; t += 5.5, k++)
-      for (const pitch of chords[k % chords.length] as number[]) {
-        const voice = filtered(
-          tone(7, () => pitch * detune, saw),
-          'low',
-          (x) => 300 + 500 * Math.sin((Math.PI * x) / 7),
-        )
-        mixIn(
-          out,
-          shaped(voice, (x) => Math.sin((Math.PI * x) / 7) ** 1.5),
-          t,
-          0.35,
-        )
-      }
-    return out
-  }
-  return [side(0.997), side(1.003)]
 }
 
 /** A pulse with bass, plucks and a soft beat. */

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import { isSoundFile, isVideoFile } from '../core/formats/media-endings'
 import { InputError } from './exit'
 
 /** A sound to listen for. */
@@ -9,22 +10,6 @@ export interface ListedFile {
   readonly path: string
 }
 
-const ENDINGS = new Set([
-  '.wav',
-  '.wave',
-  '.flac',
-  '.mp3',
-  '.ogg',
-  '.oga',
-  '.opus',
-  '.m4a',
-  '.aac',
-  '.aif',
-  '.aiff',
-  '.mp4',
-  '.webm',
-  '.mka',
-])
 const MAX_LIST_BYTES = 64 * 1024 * 1024
 
 /**
@@ -44,7 +29,7 @@ function filesOfFolder(folder: string): ListedFile[] {
   return (
     fs
       .readdirSync(folder, { recursive: true, withFileTypes: true })
-      .filter((entry) => ENDINGS.has(path.extname(entry.name).toLowerCase()))
+      .filter((entry) => isSoundFile(entry.name) || isVideoFile(entry.name))
       .map((entry) => path.join(entry.parentPath ?? entry.path, entry.name))
       // A link to a file is as good as the file.
       .filter((full) => fs.statSync(full, { throwIfNoEntry: false })?.isFile())

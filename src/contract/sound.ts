@@ -35,6 +35,8 @@ export const SoundSummary = z.object({
   print: PrintWire.nullable(),
   /** Null while no video is in hand. */
   fit: FitWire.nullable(),
+  /** SHA-256 of what is heard of it here, preview or file; null while nothing is. */
+  audioSha256: z.string().nullable(),
   /** SHA-256 of the copy that is here, or null. */
   copySha256: z.string().nullable(),
   withdrawn: z.boolean(),

@@ -5,7 +5,7 @@ import { notExaminedWords, summarySentence } from './parts/clearance/summary-sen
 import { restSentence, trustSentence } from './parts/clearance/TrackBreakdown'
 import { markLanes, waveformPath } from './parts/clearance/time-map-layout'
 import { printPaths, ribbonColumn } from './parts/print-shapes'
-import { withJob } from './state/job-list'
+import { afterReconnect, withJob } from './state/job-list'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './state/words'
 
@@ -278,6 +278,42 @@ describe('the list of jobs', () => {
       [2, 'queued'],
       [1, 'done'],
     ])
+  })
+})
+
+describe('the list of jobs, when the connection was away', () => {
+  const job = (id: number, state: Job['state']): Job => ({
+    id,
+    kind: 'mirror',
+    subject: String(id),
+    title: 'M',
+    state,
+    progressFraction: 0,
+    message: '',
+    createdAt: '2026-01-01T00:00:00.000Z',
+    finishedAt: null,
+  })
+
+  it('does not leave as running what ended meanwhile', () => {
+    const known = [job(3, 'running'), job(2, 'queued'), job(1, 'failed')]
+    const newest = [job(4, 'queued'), job(3, 'done'), job(2, 'failed'), job(1, 'failed')]
+    const { jobs, ended } = afterReconnect(known, newest)
+    expect(jobs.map(({ id, state }) => [id, state])).toEqual([
+      [4, 'queued'],
+      [2, 'failed'],
+      [1, 'failed'],
+    ])
+    expect(ended.map(({ id }) => id)).toEqual([3, 2])
+  })
+
+  it('shows at first only what is under way: old failures are not told again', () => {
+    const { jobs, ended } = afterReconnect([], [job(2, 'running'), job(1, 'failed')])
+    expect(jobs.map(({ id }) => id)).toEqual([2])
+    expect(ended).toEqual([])
+  })
+
+  it('does not bring back what was closed', () => {
+    expect(afterReconnect([], [job(1, 'failed')]).jobs).toEqual([])
   })
 })
 

@@ -90,7 +90,7 @@ export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promi
 /** A path parameter that must be a positive whole number. @throws {ProblemError} bad-id. */
 export function idParam(params: Record<string, string | undefined>, name = 'id'): number {
   const value = params[name] ?? ''
-  if (!/^\d{1,15}$/.test(value))
+  if (!/^[1-9]\d{0,14}$/.test(value))
     throw new ProblemError(400, 'bad-id', 'The address names nothing. Go back and choose again.')
   return Number(value)
 }
@@ -104,10 +104,13 @@ export function sha256Param(params: Record<string, string | undefined>): string 
 
 const SpanParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerce.number().optional() })
 
-/** The part that an address asks for, or null where it asks for the whole. @throws ZodError. */
+/** The part that an address asks for, or null where it asks for the whole. @throws {ProblemError} bad-span; ZodError. */
 export function spanParam(url: URL): Span | null {
   const { fromS, toS } = SpanParams.parse(Object.fromEntries(url.searchParams))
-  return fromS !== undefined && toS !== undefined ? [fromS, toS] : null
+  if (fromS === undefined && toS === undefined) return null
+  if (fromS === undefined || toS === undefined)
+    throw new ProblemError(400, 'bad-span', 'Say where the part begins and where it ends.')
+  return [fromS, toS]
 }
 
 /** The bytes of a request as a file, with the name that stands in the address. @throws {ProblemError} empty-file. */
@@ -134,8 +137,12 @@ const VIDEO_IN_HAND = 'x-video-in-hand'
 
 /** What a request's decisions are made for: the video that its tab has in hand, else the one last taken in hand, and today. */
 export function decisionContextOf({ db }: Pick<App, 'db'>, request: Request): Promise<DecisionContext | null> {
-  const header = request.headers.get(VIDEO_IN_HAND)
-  const named =
-    header === null || !/^(none|\d{1,15})$/.test(header) ? undefined : header === 'none' ? null : Number(header)
-  return findDecisionContext(db, { named, asOf: todayIso() })
+  return findDecisionContext(db, { named: namedVideo(request), asOf: todayIso() })
+}
+
+/** The video that the tab of a request has in hand; null for none, undefined where it does not say. */
+export function namedVideo(request: Request): number | null | undefined {
+  const header = request.headers.get(VIDEO_IN_HAND) ?? ''
+  if (header === 'none') return null
+  return /^\d{1,15}$/.test(header) ? Number(header) : undefined
 }

@@ -6,15 +6,15 @@ import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
 import { findVideoInHand } from './rows/video-rows'
 import { findSetting, namePattern, setSetting } from './settings'
 
-/** What every place needs to know. */
-export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellState> {
+/** What every place needs to know. @param named Video that the asking tab has in hand; undefined where it does not say. */
+export async function shellState({ db }: Pick<Services, 'db'>, named?: number | null): Promise<ShellState> {
   const counts = await sql<{ sounds: number; videos: number; sources: number }>`SELECT
     (SELECT count(*) FROM sounds WHERE withdrawn_at IS NULL) AS sounds,
-    (SELECT count(*) FROM videos) AS videos,
+    (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
     (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources`.execute(db)
   const { sounds = 0, videos = 0, sources = 0 } = counts.rows[0] ?? {}
   return {
-    videoInHandId: (await findVideoInHand(db))?.id ?? null,
+    videoInHandId: await videoInHandId(db, named),
     licensee: (await findSetting(db, 'licensee')) ?? '',
     namePattern: await namePattern(db),
     soundCount: sounds,
@@ -25,7 +25,11 @@ export async function shellState({ db }: Pick<Services, 'db'>): Promise<ShellSta
 }
 
 /** Takes another video in hand, or changes who holds the licences. @throws {ProblemError} not-found. */
-export async function changeShell(services: Pick<Services, 'db'>, change: ShellChange): Promise<ShellState> {
+export async function changeShell(
+  services: Pick<Services, 'db'>,
+  change: ShellChange,
+  named?: number | null,
+): Promise<ShellState> {
   const { db } = services
   if (change.videoInHandId !== undefined) {
     if (change.videoInHandId !== null) {
@@ -38,5 +42,18 @@ export async function changeShell(services: Pick<Services, 'db'>, change: ShellC
   const { ownSpeech } = change
   if (ownSpeech !== undefined) await db.transaction().execute((trx) => setOwnSpeech(trx, ownSpeech?.by ?? null))
   if (change.licensee !== undefined) await setSetting(db, 'licensee', change.licensee)
-  return shellState(services)
+  return shellState(services, change.videoInHandId === undefined ? named : change.videoInHandId)
+}
+
+async function videoInHandId(db: Services['db'], named: number | null | undefined): Promise<number | null> {
+  if (named === null) return null
+  if (named === undefined) return (await findVideoInHand(db))?.id ?? null
+  // A tab may have a video in hand that was removed in another one.
+  const there = await db
+    .selectFrom('videos')
+    .select('id')
+    .where('id', '=', named)
+    .where('removed_at', 'is', null)
+    .executeTakeFirst()
+  return there?.id ?? null
 }

@@ -1,12 +1,13 @@
 import { X } from 'lucide-react'
 import { isUnderWay } from '../state/job-list'
-import { useJobs } from '../state/jobs'
+import { useDismissJob, useJobs } from '../state/jobs'
 import { useCancelJob } from '../state/queries'
 
 /** What is being done in the background, with a way to stop it. Nothing while all is quiet. */
 export function JobsStrip() {
   const jobs = useJobs()
   const cancel = useCancelJob()
+  const dismiss = useDismissJob()
   const shown = jobs.slice(0, 4)
   if (shown.length === 0) return null
   return (
@@ -21,16 +22,14 @@ export function JobsStrip() {
           <div key={job.id} className="rounded border ruled bg-base-200 px-3 py-2 text-sm shadow">
             <div className="flex items-start justify-between gap-2">
               <span className="min-w-0 truncate font-semibold">{job.title}</span>
-              {open && (
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-xs btn-square"
-                  aria-label={`Stop: ${job.title}`}
-                  onClick={() => cancel.mutate(job.id)}
-                >
-                  <X size={14} aria-hidden="true" />
-                </button>
-              )}
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`${open ? 'Cancel' : 'Close'}: ${job.title}`}
+                onClick={() => (open ? cancel.mutate(job.id) : dismiss(job.id))}
+              >
+                <X size={14} aria-hidden="true" />
+              </button>
             </div>
             <p className={job.state === 'failed' ? 'text-error' : 'quiet'}>{job.message}</p>
             {open && (

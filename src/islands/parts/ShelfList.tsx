@@ -42,7 +42,7 @@ export function ShelfList({ sounds, duplicates, sortable, selectedId, picked, on
     onSelect(sound.id)
     player.play(sound)
     player.setUpcoming(sounds.slice(sounds.indexOf(sound) + 1, sounds.indexOf(sound) + 20))
-    player.prefetch(sounds.slice(Math.max(0, index - 1), index + 4).map(({ id }) => id))
+    player.prefetch(sounds.slice(Math.max(0, index - 1), index + 4))
     rows.scrollToIndex(Math.max(0, index))
   }
   const onKeyDown = (event: KeyboardEvent): void => {

@@ -21,7 +21,7 @@ export function ComparePlace() {
   const { play, prefetch } = player
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 400)
-  useEffect(() => prefetch(sounds.map(({ id }) => id)), [sounds, prefetch])
+  useEffect(() => prefetch(sounds), [sounds, prefetch])
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       const sound = sounds[Number(event.key) - 1]

@@ -61,7 +61,7 @@ export function Find() {
     [sounds, player],
   )
   // The first sounds can be heard at once.
-  useEffect(() => player.prefetch(sounds.slice(0, AHEAD).map(({ id }) => id)), [sounds, player.prefetch])
+  useEffect(() => player.prefetch(sounds.slice(0, AHEAD)), [sounds, player.prefetch])
   // The key may come before the results do: it is done as soon as there is something to hear.
   useEffect(() => {
     if (!wanted || sounds.length === 0 || query.isPlaceholderData) return
@@ -310,6 +310,6 @@ function CompareStrip() {
   )
 }
 
-function neighbours(sounds: readonly SoundSummary[], index: number): number[] {
-  return sounds.slice(Math.max(0, index - BEHIND), index + AHEAD + 1).map(({ id }) => id)
+function neighbours(sounds: readonly SoundSummary[], index: number): readonly SoundSummary[] {
+  return sounds.slice(Math.max(0, index - BEHIND), index + AHEAD + 1)
 }

@@ -14,11 +14,24 @@ export class RequestError extends Error {
 
 const UNREACHABLE = 'Good Thud does not answer. Is it still running? Start it again and retry.'
 
+const TAB_VIDEO = 'video-in-hand'
+
+/** Which video this tab has in hand: two tabs can have two. @param id Null for none. */
+export function rememberVideoInHand(id: number | null): void {
+  sessionStorage.setItem(TAB_VIDEO, id === null ? 'none' : String(id))
+}
+
+/** The header that tells the application of it; none in a tab that does not know yet. */
+function videoHeader(): Record<string, string> {
+  const named = typeof sessionStorage === 'undefined' ? null : sessionStorage.getItem(TAB_VIDEO)
+  return named === null ? {} : { 'X-Video-In-Hand': named }
+}
+
 /** Asks the application for JSON of a known shape. @throws {RequestError} */
 export async function ask<T>(path: string, schema: z.ZodType<T>, init: RequestInit = {}): Promise<T> {
   let response: Response
   try {
-    response = await fetch(path, init)
+    response = await fetch(path, { ...init, headers: { ...videoHeader(), ...init.headers } })
   } catch (error) {
     if (init.signal?.aborted) throw error
     throw new RequestError('unreachable', UNREACHABLE)

@@ -1,5 +1,8 @@
-import { AudioCache } from './audio-cache'
+import type { SoundSummary } from '../../contract'
+import { AudioCache, audioAddress } from './audio-cache'
 import { type AudioGraph, audioGraph } from './audio-graph'
+
+type Heard = Pick<SoundSummary, 'id' | 'audioSha256'>
 
 /** Sounds that stand ready, the one that is heard among them. */
 const ELEMENTS = 8
@@ -15,9 +18,9 @@ export interface DeckEvents {
  * One of them is the current one; only that one plays.
  */
 export class AudioDeck {
-  /** Elements by the sound that they hold; the one that was wanted longest ago comes first. */
-  private readonly ready = new Map<number, HTMLAudioElement>()
-  private readonly cache = new AudioCache((id) => this.ready.has(id))
+  /** Elements by the address of the audio that they hold; the one that was wanted longest ago comes first. */
+  private readonly ready = new Map<string, HTMLAudioElement>()
+  private readonly cache = new AudioCache((address) => this.ready.has(address))
   private host: HTMLElement | null = null
   private events: DeckEvents = { onPlaying: () => {}, onEnded: () => {} }
   private made: AudioGraph | null = null
@@ -38,17 +41,17 @@ export class AudioDeck {
   }
 
   /** Fetches the audio of some sounds and lets elements stand ready for them. */
-  prepare(ids: readonly number[]): void {
-    for (const id of ids.slice(0, ELEMENTS - 1))
-      void this.cache.fetch(id).then((here) => {
-        if (here) this.elementOf(id)
+  prepare(sounds: readonly Heard[]): void {
+    for (const address of sounds.slice(0, ELEMENTS - 1).map(audioAddress))
+      void this.cache.fetch(address).then((here) => {
+        if (here) this.elementOf(address)
       })
   }
 
   /** Makes the element of a sound the current one; the one before it falls silent and goes back to its start. */
-  take(id: number): HTMLAudioElement | null {
+  take(sound: Heard): HTMLAudioElement | null {
     const before = this.current
-    const element = this.elementOf(id)
+    const element = this.elementOf(audioAddress(sound))
     if (!element || element === before) return element
     this.current = element
     element.dataset.current = 'true'
@@ -60,14 +63,14 @@ export class AudioDeck {
     return element
   }
 
-  private elementOf(id: number): HTMLAudioElement | null {
-    const ready = this.ready.get(id)
+  private elementOf(address: string): HTMLAudioElement | null {
+    const ready = this.ready.get(address)
     const element = ready ?? this.free()
     if (!element) return null
-    this.ready.delete(id)
-    this.ready.set(id, element)
+    this.ready.delete(address)
+    this.ready.set(address, element)
     if (ready && !ready.error) return ready
-    element.src = this.cache.addressOf(id)
+    element.src = this.cache.urlOf(address)
     return element
   }
 

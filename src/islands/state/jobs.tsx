@@ -1,9 +1,16 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react'
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { z } from 'zod'
 import { Job } from '../../contract'
-import { isUnderWay, withJob } from './job-list'
+import { afterReconnect, isUnderWay, withJob } from './job-list'
 
-const JobsContext = createContext<readonly Job[]>([])
+interface JobsValue {
+  readonly jobs: readonly Job[]
+  /** Takes a job that has ended off the list. */
+  dismiss(id: number): void
+}
+
+const JobsContext = createContext<JobsValue>({ jobs: [], dismiss: () => {} })
 
 /** Queries that a finished job of each kind makes stale. */
 const STALE_AFTER: Readonly<Record<Job['kind'], readonly string[]>> = {
@@ -24,9 +31,20 @@ const LINGER_MS = 6000
 export function JobsProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient()
   const [jobs, setJobs] = useState<readonly Job[]>([])
+  const live = useRef(jobs)
+  live.current = jobs
   useEffect(() => {
     const events = new EventSource('/api/jobs/events')
     const timers = new Set<ReturnType<typeof setTimeout>>()
+    const makeStale = (job: Job): void => {
+      for (const key of STALE_AFTER[job.kind]) void client.invalidateQueries({ queryKey: [key] })
+    }
+    events.addEventListener('jobs', (event) => {
+      const newest = z.array(Job).parse(JSON.parse((event as MessageEvent<string>).data))
+      const { jobs: shown, ended } = afterReconnect(live.current, newest)
+      setJobs(shown)
+      ended.forEach(makeStale)
+    })
     events.addEventListener('job', (event) => {
       const job = Job.parse(JSON.parse((event as MessageEvent<string>).data))
       setJobs((known) => withJob(known, job))
@@ -35,7 +53,7 @@ export function JobsProvider({ children }: { children: ReactNode }) {
           void client.invalidateQueries({ queryKey: ['check', Number(job.subject)], refetchType: 'none' })
         return
       }
-      for (const key of STALE_AFTER[job.kind]) void client.invalidateQueries({ queryKey: [key] })
+      makeStale(job)
       if (job.state === 'failed') return
       timers.add(setTimeout(() => setJobs((known) => known.filter(({ id }) => id !== job.id)), LINGER_MS))
     })
@@ -44,12 +62,19 @@ export function JobsProvider({ children }: { children: ReactNode }) {
       for (const timer of timers) clearTimeout(timer)
     }
   }, [client])
-  return <JobsContext value={jobs}>{children}</JobsContext>
+  const dismiss = useCallback((id: number) => setJobs((known) => known.filter((job) => job.id !== id)), [])
+  const value = useMemo(() => ({ jobs, dismiss }), [jobs, dismiss])
+  return <JobsContext value={value}>{children}</JobsContext>
 }
 
 /** Open jobs and those that ended a moment ago. */
 export function useJobs(): readonly Job[] {
-  return useContext(JobsContext)
+  return useContext(JobsContext).jobs
+}
+
+/** Takes a job that has ended off the list. */
+export function useDismissJob(): (id: number) => void {
+  return useContext(JobsContext).dismiss
 }
 
 /** The open or just ended job about a subject, if any. */

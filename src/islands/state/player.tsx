@@ -39,7 +39,7 @@ export interface Player {
   setPart(part: Part | null): void
   setOptions(change: Partial<ListeningOptions>): void
   /** Fetches audio that will probably be wanted next. */
-  prefetch(ids: readonly number[]): void
+  prefetch(sounds: readonly SoundSummary[]): void
   /** Tells what comes after the sound that plays. */
   setUpcoming(sounds: readonly SoundSummary[]): void
   /** Peak of what is heard now, dB below full scale. */
@@ -73,7 +73,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       deck.graph?.wake()
       deck.graph?.setGain(listeningGainDb(next.loudnessLufs, now.matched))
       deck.graph?.setMono(now.mono)
-      const audio = deck.take(next.id)
+      const audio = deck.take(next)
       if (!audio) return
       if (before?.id !== next.id) setPart(null)
       audio.playbackRate = now.rate
@@ -123,7 +123,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     },
     [deck],
   )
-  const prefetch = useCallback((ids: readonly number[]) => deck.prepare(ids), [deck])
+  const prefetch = useCallback((sounds: readonly SoundSummary[]) => deck.prepare(sounds), [deck])
   const peakDb = useCallback(() => (deck.current ? deck.graph?.peakDb() : null) ?? Number.NEGATIVE_INFINITY, [deck])
   const onEnded = useCallback(() => {
     setPlaying(false)

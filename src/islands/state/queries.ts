@@ -12,16 +12,26 @@ import {
   type VideoInput,
   VideoList,
 } from '../../contract'
-import { ask, send } from './api'
+import { ask, rememberVideoInHand, send } from './api'
 
 export function useShell() {
-  return useQuery({ queryKey: ['state'], queryFn: ({ signal }) => ask('/api/state', ShellState, { signal }) })
+  return useQuery({
+    queryKey: ['state'],
+    queryFn: async ({ signal }) => {
+      const state = await ask('/api/state', ShellState, { signal })
+      rememberVideoInHand(state.videoInHandId)
+      return state
+    },
+  })
 }
 
 export function useChangeShell() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (change: ShellChange) => send('PATCH', '/api/state', ShellState, change),
+    mutationFn: (change: ShellChange) => {
+      if (change.videoInHandId !== undefined) rememberVideoInHand(change.videoInHandId)
+      return send('PATCH', '/api/state', ShellState, change)
+    },
     onSuccess: (state) => {
       client.setQueryData(['state'], state)
       // Fits and verdicts are in the light of the video in hand.
@@ -29,6 +39,8 @@ export function useChangeShell() {
       void client.invalidateQueries({ queryKey: ['sound'] })
       void client.invalidateQueries({ queryKey: ['counts'] })
       void client.invalidateQueries({ queryKey: ['shelf'] })
+      // Whose the voices are is part of the states.
+      for (const key of ['check', 'videos', 'desk']) void client.invalidateQueries({ queryKey: [key] })
     },
   })
 }
@@ -42,7 +54,11 @@ export function useSaveVideo(id: number | null) {
   return useMutation({
     mutationFn: (input: VideoInput) =>
       id === null ? send('POST', '/api/videos', Video, input) : send('PUT', `/api/videos/${id}`, Video, input),
-    onSuccess: () => client.invalidateQueries(),
+    onSuccess: (video) => {
+      // What is made is taken in hand.
+      if (id === null) rememberVideoInHand(video.id)
+      return client.invalidateQueries()
+    },
   })
 }
 

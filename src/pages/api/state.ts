@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro'
 import { ShellChange } from '../../contract'
-import { endpoint, jsonBody } from '../../server/answer'
+import { endpoint, jsonBody, namedVideo } from '../../server/answer'
 import { changeShell, shellState } from '../../server/shell-state'
 
-export const GET: APIRoute = endpoint((app) => shellState(app))
+export const GET: APIRoute = endpoint((app, { request }) => shellState(app, namedVideo(request)))
 
 export const PATCH: APIRoute = endpoint(async (app, { request }) =>
-  changeShell(app, await jsonBody(request, ShellChange)),
+  changeShell(app, await jsonBody(request, ShellChange), namedVideo(request)),
 )

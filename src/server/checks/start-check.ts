@@ -1,4 +1,5 @@
 import type { Readable } from 'node:stream'
+import { findMime } from '../../core/formats/media-endings'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { plainFileName } from '../files/file-name'
@@ -9,21 +10,6 @@ import { getVideoRow } from '../rows/video-rows'
 
 /** Largest finished video that is taken, bytes (4 GB). */
 export const MAX_EXPORT_BYTES = 4 * 1024 ** 3
-
-const MIMES: Readonly<Record<string, string>> = {
-  mp4: 'video/mp4',
-  m4v: 'video/mp4',
-  mov: 'video/quicktime',
-  mkv: 'video/x-matroska',
-  webm: 'video/webm',
-  wav: 'audio/wav',
-  mp3: 'audio/mpeg',
-  flac: 'audio/flac',
-  ogg: 'audio/ogg',
-  oga: 'audio/ogg',
-  opus: 'audio/ogg',
-  m4a: 'audio/mp4',
-}
 
 /**
  * Takes in a finished video, streamed to disk, and queues its check.
@@ -42,7 +28,7 @@ export async function takeInExport(
 ): Promise<{ exportId: number; checkId: number; jobId: number }> {
   await getVideoRow(app.db, videoId)
   const fileName = plainFileName(upload.name)
-  const mime = MIMES[fileName.split('.').pop()?.toLowerCase() ?? '']
+  const mime = findMime(fileName)
   if (!mime)
     throw new ProblemError(
       415,

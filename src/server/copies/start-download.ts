@@ -16,7 +16,7 @@ export async function startDownload(
   const sound = await app.db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.title', 'sounds.formats_json', 'sources.kind', 'sources.plan_until'])
+    .select(['sounds.title', 'own_title', 'sounds.formats_json', 'sources.kind', 'sources.plan_until'])
     .where('sounds.id', '=', id)
     .executeTakeFirst()
   if (!sound) throw notFound('This sound')
@@ -29,6 +29,11 @@ export async function startDownload(
     throw new ProblemError(400, 'not-offered', `This sound is offered as ${offered} only.`)
   }
   if (await isHere(app, id, sound.plan_until)) return { jobId: null, already: true }
-  const { job, already } = await app.jobs.enqueue('download', String(id), `Downloading ${sound.title}`, format)
+  const { job, already } = await app.jobs.enqueue(
+    'download',
+    String(id),
+    `Downloading ${sound.own_title ?? sound.title}`,
+    format,
+  )
   return { jobId: job.id, already }
 }

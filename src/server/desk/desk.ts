@@ -189,14 +189,15 @@ async function withdrawnNotices({ db }: Services): Promise<Notice[]> {
     .selectFrom('sounds')
     .innerJoin('grants', 'grants.sound_id', 'sounds.id')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.id', 'sounds.title', 'sounds.withdrawn_at', 'sources.name'])
+    .select(['sounds.id', 'sounds.title', 'own_title', 'sounds.withdrawn_at', 'sources.name'])
     .distinct()
     .where('sounds.withdrawn_at', 'is not', null)
     .where('sources.kind', '=', 'library')
     .where('grants.taken_back_at', 'is', null)
     .execute()
-  return rows.map(
-    ({ id, title, withdrawn_at, name }): Notice => ({
+  return rows.map(({ id, title: original, own_title, withdrawn_at, name }): Notice => {
+    const title = own_title ?? original
+    return {
       key: `withdrawn ${id} ${withdrawn_at}`,
       kind: 'withdrawn',
       urgent: false,
@@ -204,8 +205,8 @@ async function withdrawnNotices({ db }: Services): Promise<Notice[]> {
       sentence: 'Your copy and its papers stay as they are. It cannot be downloaded again.',
       href: `/papers?q=${encodeURIComponent(title)}`,
       videos: [],
-    }),
-  )
+    }
+  })
 }
 
 async function sourceNotices({ db }: Services): Promise<Notice[]> {

@@ -11,7 +11,7 @@ import { ProblemError } from '../problem-error'
 export async function fileAnswer(
   request: Request,
   path: string,
-  options: { readonly mime: string; readonly downloadName?: string },
+  options: { readonly mime: string; readonly downloadName?: string; readonly cacheControl?: string },
 ): Promise<Response> {
   const stat = await fs.promises.stat(path).catch(() => null)
   if (!stat) throw new ProblemError(404, 'not-found', 'The file is no longer here. Fetch it again.')
@@ -19,7 +19,7 @@ export async function fileAnswer(
   const headers = new Headers({
     'Content-Type': options.mime,
     'Accept-Ranges': 'bytes',
-    'Cache-Control': 'private, max-age=3600',
+    'Cache-Control': options.cacheControl ?? 'private, max-age=3600',
     'X-Content-Type-Options': 'nosniff',
     'Content-Length': String(range ? range.end - range.start + 1 : stat.size),
   })

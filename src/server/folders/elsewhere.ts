@@ -1,9 +1,11 @@
 import path from 'node:path'
 import type { Readable } from 'node:stream'
+import { endingOf, findMime, isVideoFile } from '../../core/formats/media-endings'
 import { analyseInto } from '../analysis/listen-to-sounds'
 import type { App } from '../context'
 import { storeCopy } from '../copies/acquire'
 import { plainFileName } from '../files/file-name'
+import type { StoredFile } from '../files/store'
 import { withinLimit } from '../files/within-limit'
 import { MAX_SPAN_S, requireSpan, type Span } from '../media/span'
 import { ELSEWHERE_ID } from '../rows/elsewhere-source'
@@ -11,7 +13,7 @@ import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
-import { endingOf, insertOwnSound, soundMime } from './own-sound'
+import { insertOwnSound } from './own-sound'
 
 /**
  * Takes in a sound from elsewhere: a sound file as it is, or a span of a video's sound track. It has no papers until the creator
@@ -25,19 +27,15 @@ export async function takeInFromElsewhere(
   services: App,
   file: { name: string; body: Readable; span: Span | null; signal: AbortSignal },
 ): Promise<{ soundId: number; already: boolean }> {
-  const { db, store, pool } = services
+  const { db, store } = services
   const { name, body, span, signal } = file
   if (span) requireSpan(span)
-  let stored = await withinLimit((maxBytes) => store.storeStream(body, { maxBytes, signal }))
   const fileName = plainFileName(name)
-  let mime = soundMime(fileName)
-  if (span || VIDEO.test(fileName)) {
-    const cut = store.temporaryPath('wav')
-    const task: CutTask = { path: store.blobPath(stored.sha256), into: cut, span: span ?? [0, MAX_SPAN_S] }
-    await runTask<boolean>(pool, 'cutTrack', task, { signal })
-    stored = await store.commitTemporaryFile(cut)
-    mime = 'audio/wav'
-  }
+  const cutS = span ?? (isVideoFile(fileName) ? ([0, MAX_SPAN_S] as const) : null)
+  const stored = cutS
+    ? await storeCut(services, { body, cutS, signal })
+    : await withinLimit((maxBytes) => store.storeStream(body, { maxBytes, signal }))
+  const mime = cutS ? 'audio/wav' : (findMime(fileName) ?? 'application/octet-stream')
   const held = await db
     .selectFrom('analyses')
     .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
@@ -70,4 +68,19 @@ export async function takeInFromElsewhere(
   return { soundId, already: false }
 }
 
-const VIDEO = /\.(mp4|mov|mkv|webm|m4v)$/i
+/** Keeps a part of a file's sound track; the file itself is only looked at. */
+async function storeCut(
+  { store, pool }: App,
+  { body, cutS, signal }: { body: Readable; cutS: Span; signal: AbortSignal },
+): Promise<StoredFile> {
+  const whole = store.temporaryPath('whole')
+  const cut = store.temporaryPath('wav')
+  try {
+    await withinLimit((maxBytes) => store.writeTemporary(whole, body, { maxBytes, signal }))
+    await runTask<boolean>(pool, 'cutTrack', { path: whole, into: cut, span: cutS } satisfies CutTask, { signal })
+    return await store.commitTemporaryFile(cut)
+  } finally {
+    await store.removeTemporary(whole)
+    await store.removeTemporary(cut)
+  }
+}

@@ -22,8 +22,16 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
   if (isInside(folder, data) || isInside(data, folder))
     throw new ProblemError(422, 'own-data', 'Good Thud keeps its own files there. Choose another folder.')
   const others = await db.selectFrom('sources').select(['name', 'folder_path']).where('kind', '=', 'folder').execute()
-  const other = others.find(({ folder_path }) => folder_path !== null && isInside(folder, folder_path))
-  if (other) throw new ProblemError(409, 'already', `This folder belongs to the source “${other.name}” already.`)
+  // Also a folder above one that is watched: every file below would be there twice.
+  const other = others.find(
+    ({ folder_path }) => folder_path !== null && (isInside(folder, folder_path) || isInside(folder_path, folder)),
+  )
+  if (other)
+    throw new ProblemError(
+      409,
+      'already',
+      `This folder and that of the source “${other.name}” lie in each other. Remove that source first, or choose another folder.`,
+    )
   const id = `folder-${randomUUID().slice(0, 8)}`
   await db.transaction().execute(async (trx) => {
     await trx

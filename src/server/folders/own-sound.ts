@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto'
-import path from 'node:path'
 import { type Db, nowIso } from '../database/open'
 
 /** What is known of a file of the creator's own when it becomes a sound. */
@@ -40,26 +39,4 @@ export async function insertOwnSound(db: Db, sound: OwnSound): Promise<number> {
     .returning('id')
     .executeTakeFirstOrThrow()
   return id
-}
-
-const MIMES: Readonly<Record<string, string>> = {
-  wav: 'audio/wav',
-  bwf: 'audio/wav',
-  flac: 'audio/flac',
-  mp3: 'audio/mpeg',
-  ogg: 'audio/ogg',
-  opus: 'audio/ogg',
-  m4a: 'audio/mp4',
-  aif: 'audio/aiff',
-  aiff: 'audio/aiff',
-}
-
-/** Ending of a file's name, small, without the dot. */
-export function endingOf(fileName: string): string {
-  return path.extname(fileName).slice(1).toLowerCase()
-}
-
-/** Media type of a sound file by its name. */
-export function soundMime(fileName: string): string {
-  return MIMES[endingOf(fileName)] ?? 'application/octet-stream'
 }

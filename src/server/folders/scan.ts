@@ -3,6 +3,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import type { Selectable } from 'kysely'
+import { endingOf, findMime } from '../../core/formats/media-endings'
 import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
@@ -16,7 +17,7 @@ import { ProblemError } from '../problem-error'
 import { licenceReading } from '../terms/licence-texts'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
-import { endingOf, insertOwnSound, soundMime } from './own-sound'
+import { insertOwnSound } from './own-sound'
 import { type FileFacts, fileFacts } from './read-tags'
 import { type FoundFile, walkFolder } from './walk'
 
@@ -75,7 +76,9 @@ async function scanned(
   const known = await db.selectFrom('folder_files').selectAll().where('source_id', '=', source.id).execute()
   const byPath = new Map(known.map((row) => [row.path, row]))
   const paths = new Set(found.map((file) => file.path))
-  const lost = new Map(known.filter((row) => !paths.has(row.path)).map((row) => [row.sha256, row]))
+  const lost = new Map<string, FileRow[]>()
+  for (const row of known.filter(({ path: was }) => !paths.has(was)))
+    lost.set(row.sha256, [...(lost.get(row.sha256) ?? []), row])
   const counted: Changed = { fresh: 0, changed: 0, moved: 0, gone: 0 }
   const unreadable: string[] = []
   for (const [index, file] of found.entries()) {
@@ -90,7 +93,7 @@ async function scanned(
     }
     report(WALK_SHARE + (1 - WALK_SHARE) * ((index + 1) / found.length), `Read ${index + 1} of ${found.length} files`)
   }
-  counted.gone = await withdrawMissingFiles(db, source.id, [...lost.values()])
+  counted.gone = await withdrawMissingFiles(db, source.id, [...lost.values()].flat())
   if (counted.fresh + counted.changed > 0) await groupRecordings(services, signal)
   await noteTexts(db, source.id, { folder, texts, signal })
   return inWords(counted, unreadable)
@@ -108,7 +111,8 @@ async function takeInFile(
     folder: string
     file: FoundFile
     row: FileRow | undefined
-    lost: Map<string, FileRow>
+    /** Files that are not where they were, by their content. */
+    lost: Map<string, FileRow[]>
     counted: Changed
     signal: AbortSignal
   },
@@ -117,10 +121,9 @@ async function takeInFile(
   const absolute = path.join(folder, file.path)
   const sha256 = await hashOf(absolute, signal)
   if (row?.sha256 === sha256) return rememberFile(services.db, source.id, { file, sha256, soundId: row.sound_id })
-  const movedFrom = row ? undefined : lost.get(sha256)
+  const movedFrom = row ? undefined : lost.get(sha256)?.shift()
   const facts = await fileFacts(absolute, file.path)
   if (movedFrom) {
-    lost.delete(sha256)
     counted.moved++
     return services.db.transaction().execute(async (trx) => {
       await trx
@@ -133,9 +136,15 @@ async function takeInFile(
     })
   }
   const stored = await copiedIn(services, absolute, { sha256, signal })
-  const mime = soundMime(file.path)
+  const mime = findMime(file.path) ?? 'application/octet-stream'
   const soundId = row?.sound_id ?? (await newSound(services.db, source, facts, file))
-  await analyseInto(services, soundId, sha256, mime, signal)
+  try {
+    await analyseInto(services, soundId, sha256, mime, signal)
+  } catch (error) {
+    // What cannot be listened to is no sound: it would be one more at each scan.
+    if (!row) await services.db.deleteFrom('sounds').where('id', '=', soundId).execute()
+    throw error
+  }
   await services.db.transaction().execute(async (trx) => {
     await redescribe(trx, soundId, facts)
     await storeCopy(trx, { ...stored, mime, fileName: plainFileName(path.basename(file.path)) })
@@ -224,7 +233,9 @@ async function noteTexts(
 ): Promise<void> {
   for (const text of texts) {
     signal.throwIfAborted()
-    await noteText(db, sourceId, text.path, await fs.promises.readFile(path.join(folder, text.path), 'utf8'))
+    const read = await fs.promises.readFile(path.join(folder, text.path), 'utf8').catch(() => null)
+    // It may have gone since the folder was looked through.
+    if (read !== null) await noteText(db, sourceId, text.path, read)
   }
 }
 

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import { isSoundFile } from '../../core/formats/media-endings'
 import { ProblemError } from '../problem-error'
 
 /** A file below a folder. */
@@ -10,7 +11,6 @@ export interface FoundFile {
   readonly modifiedMs: number
 }
 
-const SOUNDS = /\.(wav|bwf|flac|mp3|ogg|opus|m4a|aiff?)$/i
 const TEXTS = /^(licen[cs]e|readme|read[ _-]me|terms|copying|credits?|attribution|rights)\b.*$/i
 const TEXT_ENDINGS = new Set(['', '.txt', '.md', '.html', '.htm'])
 const MAX_TEXT_BYTES = 200 * 1024
@@ -38,11 +38,9 @@ export async function walkFolder(
       if (entry.name.startsWith('.')) continue
       if (entry.isDirectory() && depth < MAX_DEPTH) waiting.push({ relative: below, depth: depth + 1 })
       if (!entry.isFile()) continue
-      if (SOUNDS.test(entry.name)) sounds.push(await foundFile(folder, below))
-      else if (isText(entry.name)) {
-        const text = await foundFile(folder, below)
-        if (text.sizeBytes <= MAX_TEXT_BYTES) texts.push(text)
-      }
+      const file = isSoundFile(entry.name) || isText(entry.name) ? await findFile(folder, below) : null
+      if (file && isSoundFile(entry.name)) sounds.push(file)
+      else if (file && file.sizeBytes <= MAX_TEXT_BYTES) texts.push(file)
       if (sounds.length > MAX_FILES)
         throw new ProblemError(
           422,
@@ -74,7 +72,8 @@ async function entriesOf(folder: string, root: boolean): Promise<fs.Dirent[]> {
   }
 }
 
-async function foundFile(folder: string, relative: string): Promise<FoundFile> {
-  const { size, mtimeMs } = await fs.promises.stat(path.join(folder, relative))
-  return { path: relative, sizeBytes: size, modifiedMs: Math.round(mtimeMs) }
+/** A file that goes while the folder is looked through is passed by. */
+async function findFile(folder: string, relative: string): Promise<FoundFile | null> {
+  const stat = await fs.promises.stat(path.join(folder, relative)).catch(() => null)
+  return stat && { path: relative, sizeBytes: stat.size, modifiedMs: Math.round(stat.mtimeMs) }
 }

@@ -34,7 +34,7 @@ export async function findOrCreateOpenOrder(
   const row = await db
     .selectFrom('sound_tiers')
     .innerJoin('sounds', 'sounds.id', 'sound_tiers.sound_id')
-    .select(['sounds.title', 'sound_tiers.price_minor', 'sound_tiers.currency', 'sounds.withdrawn_at'])
+    .select(['sounds.title', 'own_title', 'sound_tiers.price_minor', 'sound_tiers.currency', 'sounds.withdrawn_at'])
     .where('sound_id', '=', soundId)
     .where('sound_tiers.key', '=', tier)
     .executeTakeFirst()
@@ -69,5 +69,5 @@ export async function findOrCreateOpenOrder(
   if (!order) throw new ProblemError(409, 'bought', 'It was bought a moment ago.')
   // An order that broke off before anything was bought may be taken up again at the price that is agreed to now.
   await db.updateTable('orders').set({ price_minor: priceMinor }).where('id', '=', order.id).execute()
-  return { id: order.id, title: row.title }
+  return { id: order.id, title: row.own_title ?? row.title }
 }

@@ -14,7 +14,7 @@ export async function papersList({ db }: Pick<Services, 'db'>, today: string): P
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .leftJoin('grants', (join) => join.onRef('grants.sound_id', '=', 'sounds.id'))
-    .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sources.name as source_name', 'sources.kind'])
+    .select(['sounds.id', 'sounds.title', 'own_title', 'sounds.maker', 'sources.name as source_name', 'sources.kind'])
     // A file of the creator's own is a copy whether it has papers or not.
     .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('sources.kind', 'in', ['folder', 'elsewhere'])]))
     .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('sounds.withdrawn_at', 'is', null)]))
@@ -32,7 +32,12 @@ export async function papersList({ db }: Pick<Services, 'db'>, today: string): P
   )
   const rows = sounds.flatMap((sound): PapersRow[] => {
     const papers = filed.get(sound.id) ?? []
-    const named = { soundId: sound.id, title: sound.title, maker: sound.maker, sourceName: sound.source_name }
+    const named = {
+      soundId: sound.id,
+      title: sound.own_title ?? sound.title,
+      maker: sound.maker,
+      sourceName: sound.source_name,
+    }
     const videoTitles = videos.get(sound.id) ?? []
     if (papers.length === 0) return [{ ...named, ...NONE, videoTitles }]
     return papers.map((one) => ({ ...named, ...rowOf(one, today), videoTitles }))

@@ -125,6 +125,8 @@ export interface Connector {
   account(signal: AbortSignal): Promise<Account>
   /** One page of the catalogue. @param after Where the page before ended; null for the first. */
   page(after: string | null, signal: AbortSignal): Promise<CataloguePage>
+  /** Whether the changes tell of new and changed sounds too, or of removals alone. */
+  readonly changesTell?: 'everything' | 'removals'
   /** What changed since a mark; absent where the source cannot tell. Null mark: only the mark of now is wanted. */
   readonly changes?: (mark: string | null, signal: AbortSignal) => Promise<Changes>
   terms(key: string, signal: AbortSignal): Promise<ServedTerms>

@@ -155,6 +155,7 @@ export async function summaries(
           fit: decision ? fitOf(decision) : null,
           // A file of the creator's own is a copy whether it has papers or not.
           copySha256: filed[0]?.copySha256 ?? (row.source_kind === 'library' ? null : row.audio_sha256),
+          audioSha256: row.audio_sha256,
           withdrawn: row.withdrawn_at !== null,
           kept: row.kept_at !== null,
           usedCount: heard.get(row.id) ?? 0,

@@ -88,7 +88,14 @@ async function fetchCatalogueDelta(
     .where('id', '=', connector.id)
     .executeTakeFirstOrThrow()
   const recent = source.whole_at !== null && Date.now() - Date.parse(source.whole_at) < WHOLE_EVERY_MS
-  if (connector.changes && source.change_mark !== null && source.connected === 1 && recent) {
+  // A feed that tells of removals alone says nothing of new sounds: then the catalogue is read whole each time.
+  if (
+    connector.changes &&
+    connector.changesTell === 'everything' &&
+    source.change_mark !== null &&
+    source.connected === 1 &&
+    recent
+  ) {
     const { changed, goneIds, mark } = await connector.changes(source.change_mark, signal)
     return { sounds: new Map(changed.map((sound) => [sound.externalId, sound])), goneIds, mark }
   }
@@ -278,7 +285,6 @@ async function storeTiers(
   known: { termsIds: ReadonlyMap<string, number>; soundIdOf: (externalId: string) => number },
 ): Promise<void> {
   for (const { externalId, tiers } of sounds.values()) {
-    if (tiers.length === 0) continue
     const soundId = known.soundIdOf(externalId)
     const rows = tiers.map((tier, position) => ({
       sound_id: soundId,
@@ -290,7 +296,8 @@ async function storeTiers(
       terms_id: known.termsIds.get(tier.termsKey) as number,
     }))
     await trx.deleteFrom('sound_tiers').where('sound_id', '=', soundId).execute()
-    await trx.insertInto('sound_tiers').values(rows).execute()
+    // What is not sold any more keeps no price.
+    if (rows.length > 0) await trx.insertInto('sound_tiers').values(rows).execute()
   }
 }
 

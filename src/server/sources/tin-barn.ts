@@ -55,6 +55,7 @@ export function tinBarn(options: {
       const done = page.results.length === 0 || end >= page.total
       return { sounds: page.results.map(catalogueSound), next: done ? null : String(end), total: page.total }
     },
+    changesTell: 'removals',
     async changes(mark, signal) {
       const { revision, removed } = await http.json(`/v2/changes?since=${Number(mark ?? 0)}`, Changed, {
         headers,

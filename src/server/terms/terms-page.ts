@@ -30,7 +30,8 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
   const grants = db.selectFrom('grants').where('grants.terms_id', '=', id).where('taken_back_at', 'is', null)
   const copies = await grants
     .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
-    .select(['sounds.id as soundId', 'sounds.title', 'grants.acquired_at as acquiredAt'])
+    .select(['sounds.id as soundId', 'grants.acquired_at as acquiredAt'])
+    .select((eb) => eb.fn.coalesce('sounds.own_title', 'sounds.title').as('title'))
     .orderBy('grants.id', 'desc')
     .limit(COPIES_SHOWN)
     .execute()

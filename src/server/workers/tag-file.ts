@@ -8,6 +8,7 @@ import {
   TagTypes,
   type XiphComment,
 } from 'node-taglib-sharp'
+import { isTaggedEnding } from '../../core/formats/media-endings'
 import { withWavRights } from '../../core/formats/wav-tags'
 
 /** Rights as a copy carries them in its tags. */
@@ -23,9 +24,6 @@ export interface FileRights {
   readonly acquiredOn: string
 }
 
-/** Kinds of file into which rights are written. */
-export const TAGGED_ENDINGS: readonly string[] = ['wav', 'flac', 'mp3', 'ogg', 'opus', 'm4a', 'aiff', 'aif']
-
 /** A WAV larger than this is not rewritten in memory, bytes. */
 const MAX_WAV_BYTES = 700 * 1024 * 1024
 
@@ -36,7 +34,7 @@ const MAX_WAV_BYTES = 700 * 1024 * 1024
  * @throws Error when the file is not what its ending says.
  */
 export function tagFile(path: string, ending: string, rights: FileRights): boolean {
-  if (!TAGGED_ENDINGS.includes(ending)) return false
+  if (!isTaggedEnding(ending)) return false
   if (ending === 'wav') return tagWav(path, rights)
   // Texts in UTF-8 need version 4 of the format.
   Id3v2Settings.defaultVersion = 4

@@ -2,6 +2,8 @@ import type { APIRoute } from 'astro'
 import type { Job } from '../../../contract'
 import { endpoint } from '../../../server/answer'
 
+/** So many of the newest jobs are told when someone begins to listen. */
+const LISTED = 100
 /** A comment is sent this often, so that a dead connection is noticed, ms. */
 const HEARTBEAT_MS = 15_000
 
@@ -21,7 +23,9 @@ export const GET: APIRoute = endpoint(async (app, { request }) => {
       request.signal.addEventListener('abort', stop, { once: true })
       controller.enqueue(encoder.encode('retry: 1000\n\n'))
       app.jobs.on('job', send)
-      for (const job of await app.jobs.list()) if (job.state === 'queued' || job.state === 'running') send(job)
+      // The whole list first: what ended while nobody listened is told as ended.
+      const list = await app.jobs.list(LISTED)
+      controller.enqueue(encoder.encode(`event: jobs\ndata: ${JSON.stringify(list)}\n\n`))
     },
     cancel: () => stop(),
   })
