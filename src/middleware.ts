@@ -1,6 +1,6 @@
 import { defineMiddleware } from 'astro:middleware'
 import { problemAnswer } from './server/answer'
-import { ProblemError } from './server/problem-error'
+import { DomainError } from './server/domain-error'
 
 /** Names under which this machine reaches itself, with or without a port. */
 const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
@@ -12,7 +12,7 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   const origin = request.headers.get('origin')
   const foreignOrigin = request.method !== 'GET' && origin !== null && origin !== url.origin
   if (foreignHost || foreignOrigin)
-    return problemAnswer(new ProblemError(403, 'foreign', 'This address is only for Good Thud itself on this machine.'))
+    return problemAnswer(new DomainError('foreign', 'This address is only for Good Thud itself on this machine.'))
   const response = await next()
   response.headers.set('X-Content-Type-Options', 'nosniff')
   response.headers.set('Referrer-Policy', 'no-referrer')

@@ -6,9 +6,10 @@ import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
 import { certaintyOf } from '../core/hearing'
 import { type ListeningResult, listen } from '../server/analysis/listen'
+import type { ReferenceSet } from '../server/analysis/stages'
 import { MediaError } from '../server/media/decoder'
 import { createPool, type Pool, runTask } from '../server/workers/pool'
-import type { GroupTask } from '../server/workers/tasks'
+import type { GroupTask, InspectedMedia, InspectTask } from '../server/workers/tasks'
 import { EXIT, InputError, UsageError } from './exit'
 import { indexedSounds } from './feature-cache'
 import { type ListedFile, soundFiles } from './sound-files'
@@ -45,7 +46,7 @@ export async function checkCommand(args: readonly string[]): Promise<number> {
       if (parsed.json) writeReport(parsed.json, report)
       console.log(detectionTable(report, files.length))
     }
-    return EXIT.done
+    return report.examined === 'whole' ? EXIT.done : EXIT.partlyExamined
   } catch (error) {
     if (error instanceof UsageError) throw error
     if (error instanceof MediaError) console.error(`${parsed.file}: ${error.message}`)
@@ -71,32 +72,98 @@ async function checkedFile(
   const indexS = (performance.now() - indexMs) / 1000
   const all = (stage ?? (indexed.length <= COPIES_MAX ? 'copies' : 'catalogue')) === 'copies'
   const shortlist = all ? indexed.map((_, index) => index) : []
-  const result: ListeningResult = await listen(pool, path.resolve(file), { featurePaths: paths, shortlist, groups })
-  const { track, timing } = result
+  const media = await runTask<InspectedMedia>(pool, 'inspectFile', { path: path.resolve(file) } satisfies InspectTask)
+  const outcomes = await listenedTracks(pool, path.resolve(file), media, { featurePaths: paths, shortlist, groups })
   const nameOf = (index: number): string => indexed[index]?.name ?? ''
-  for (const { index, reason } of result.unreadable) console.error(`${nameOf(index)}: not listened for. ${reason}`)
+  for (const { result } of outcomes)
+    for (const { index, reason } of result?.unreadable ?? [])
+      console.error(`${nameOf(index)}: not listened for. ${reason}`)
+  return reportOf({ file, outcomes, nameOf, groups, indexS })
+}
+
+interface TrackOutcome {
+  readonly track: InspectedMedia['tracks'][number]
+  readonly result: ListeningResult | null
+  readonly reason: string | null
+}
+
+/** Every audio track, one after the other. @throws {MediaError} when none of them could be listened to. */
+async function listenedTracks(
+  pool: Pool,
+  file: string,
+  { tracks }: InspectedMedia,
+  reference: ReferenceSet,
+): Promise<TrackOutcome[]> {
+  const outcomes: TrackOutcome[] = []
+  let failure: MediaError | null = null
+  for (const track of tracks) {
+    try {
+      outcomes.push({ track, result: await listen(pool, file, reference, { trackIndex: track.index }), reason: null })
+    } catch (error) {
+      if (!(error instanceof MediaError)) throw error
+      failure ??= error
+      outcomes.push({ track, result: null, reason: error.message })
+    }
+  }
+  if (failure && outcomes.every(({ result }) => result === null)) throw failure
+  return outcomes
+}
+
+function reportOf({
+  file,
+  outcomes,
+  nameOf,
+  groups,
+  indexS,
+}: {
+  file: string
+  outcomes: readonly TrackOutcome[]
+  nameOf: (index: number) => string
+  groups: readonly (readonly number[])[]
+  indexS: number
+}): CheckReport {
+  const listened = outcomes.flatMap(({ result }) => result ?? [])
+  const [first] = listened as [ListeningResult]
+  const whole = outcomes.every(({ result }) => result?.track.end === 'whole' && result.track.missing.length === 0)
+  const sum = (value: (result: ListeningResult) => number): number =>
+    listened.reduce((total, result) => total + value(result), 0)
   return {
     media: file,
-    durationS: track.durationS,
-    loudness: {
-      integratedLufs: track.integratedLufs,
-      truePeakDbtp: track.truePeakDbtp,
-      rangeLu: track.loudnessRangeLu,
-      shortTermMaxLufs: track.shortTermMaxLufs,
-    },
-    detections: result.detections.map(({ soundIndex, alternatives, ...place }) => ({
-      file: nameOf(soundIndex),
-      ...place,
-      certainty: certaintyOf(place.confidence),
-      alternatives: alternatives.map(nameOf),
+    examined: whole ? 'whole' : 'partly',
+    tracks: outcomes.map(({ track, result, reason }) => ({
+      index: track.index,
+      codec: track.codec,
+      language: track.language,
+      channelLayout: track.channelLayout,
+      notListenedReason: reason,
+      end: result?.track.end ?? null,
+      missing: [...(result?.track.missing ?? [])],
+      unexplained: [...(result?.breakdown.unexplained ?? [])],
+      segments: [...(result?.breakdown.segments ?? [])],
     })),
+    durationS: first.track.durationS,
+    loudness: {
+      integratedLufs: first.track.integratedLufs,
+      truePeakDbtp: first.track.truePeakDbtp,
+      rangeLu: first.track.loudnessRangeLu,
+      shortTermMaxLufs: first.track.shortTermMaxLufs,
+    },
+    detections: outcomes.flatMap(({ track, result }) =>
+      (result?.detections ?? []).map(({ soundIndex, alternatives, ...place }) => ({
+        file: nameOf(soundIndex),
+        track: track.index,
+        ...place,
+        certainty: certaintyOf(place.confidence),
+        alternatives: alternatives.map(nameOf),
+      })),
+    ),
     groups: groups.map((group) => group.map(nameOf)),
-    unexplained: [...result.breakdown.unexplained],
-    segments: [...result.breakdown.segments],
-    explainedFraction: result.breakdown.explainedFraction,
-    sensitivity: result.sensitivity.map(({ index, fromDb }) => ({ file: nameOf(index), fromDb })),
-    decoys: { listenedFor: result.decoyCount, heard: result.decoyFinds },
-    timing: { decodeS: timing.decodeS, indexS, searchS: timing.searchS },
+    unexplained: [...first.breakdown.unexplained],
+    segments: [...first.breakdown.segments],
+    explainedFraction: first.breakdown.explainedFraction,
+    sensitivity: first.sensitivity.map(({ index, fromDb }) => ({ file: nameOf(index), fromDb })),
+    decoys: { listenedFor: first.decoyCount, heard: sum(({ decoyFinds }) => decoyFinds) },
+    timing: { decodeS: sum(({ timing }) => timing.decodeS), indexS, searchS: sum(({ timing }) => timing.searchS) },
   }
 }
 

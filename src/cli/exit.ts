@@ -1,5 +1,5 @@
 /** Exit statuses of the command line. */
-export const EXIT = { done: 0, badInput: 1, usage: 2 } as const
+export const EXIT = { done: 0, badInput: 1, usage: 2, partlyExamined: 3 } as const
 
 /** The words of the command are off. */
 export class UsageError extends Error {

@@ -7,10 +7,13 @@ export function detectionTable(report: CheckReport, soundCount: number): string 
   const peak = loudness.truePeakDbtp === null ? '' : `, true peak ${loudness.truePeakDbtp.toFixed(1)} dBTP`
   const head = `${report.media}: ${clock(report.durationS)}, ${lufs}${peak}`
   const times = `Listened for ${soundCount} sounds (decode ${timing.decodeS.toFixed(1)} s, index ${timing.indexS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s).`
-  if (detections.length === 0) return `${head}\n${times}\nNone of them was heard.`
+  const partly = partlyWords(report)
+  if (detections.length === 0) return [head, times, ...partly, 'None of them was heard.'].join('\n')
+  const several = report.tracks.length > 1
   const rows = [
-    ['start', 'end', 'part', 'level', 'sure', 'treated', 'sound'],
+    [...(several ? ['track'] : []), 'start', 'end', 'part', 'level', 'sure', 'treated', 'sound'],
     ...detections.map((find) => [
+      ...(several ? [String(find.track + 1)] : []),
       clock(find.startS),
       clock(find.endS),
       `${find.fromS.toFixed(2)}–${find.toS.toFixed(2)} s`,
@@ -29,7 +32,21 @@ export function detectionTable(report: CheckReport, soundCount: number): string 
       .join('  ')
       .trimEnd(),
   )
-  return [head, times, ...lines].join('\n')
+  return [head, times, ...partly, ...lines].join('\n')
+}
+
+/** What was not examined, a line each; nothing where all was. */
+function partlyWords({ tracks, examined }: CheckReport): string[] {
+  if (examined === 'whole') return []
+  const lines = tracks.flatMap(({ index, notListenedReason, missing, end }) => {
+    const name = `track ${index + 1}`
+    if (notListenedReason !== null) return [`  ${name} was not listened to: ${notListenedReason}`]
+    const gaps = missing.map(
+      ({ startS, endS }) => `  ${name} could not be decoded from ${clock(startS)} to ${clock(endS)}`,
+    )
+    return gaps.length > 0 || end === 'whole' ? gaps : [`  ${name} breaks off; how much is missing is not known`]
+  })
+  return ['PARTLY EXAMINED:', ...lines]
 }
 
 function treatmentWords({ treatment, speed, cutoffHz }: CheckReport['detections'][number]): string {

@@ -2,31 +2,36 @@ import { checkCommand } from './check-command'
 import { EXIT, UsageError } from './exit'
 import { ledgerCommand } from './ledger-command'
 import { papersCommand } from './papers-command'
+import { videosCommand } from './videos-command'
 
 const USAGE = `Usage:
   thud check FILE --sounds FOLDER [--json OUT]
   thud ledger verify [--data FOLDER]
   thud papers export [--format csv|json|odrl] [--out FILE] [--data FOLDER]
+  thud videos [--data FOLDER]
 
   FILE            the finished video or sound file to listen to
   --sounds PLACE  a folder (searched recursively), or a text file with one path a line
   --json OUT      also write the result as JSON ("-" for standard output)
+  (ends with 3 when the file could be examined only in part)
   --stage KIND    "copies" searches every sound with full sensitivity, "catalogue" is quicker with many
                   (default: copies for up to 200 sounds)
   --features DIR  keep prepared features of the sounds there, and reuse them the next time
   --workers N     worker threads to use (default: one for each core)
 
   ledger verify   recomputes the chain of all licence events and names the first entry that was changed
+  videos          lists all videos with their states: what was checked, what is open, what is owed
   papers export   writes all papers and what they allow in an open format (default: csv, to standard output)
   --data FOLDER   the application's data (default: THUD_DATA, else data/own)`
 
-/** Runs the command line. @returns The exit status: 0 done, 1 bad input or a broken ledger, 2 usage. */
+/** Runs the command line. @returns The exit status: 0 done, 1 bad input or a broken ledger, 2 usage, 3 a file that was examined only in part. */
 export async function main(args: readonly string[]): Promise<number> {
   try {
     const [command, ...rest] = args
     if (command === 'check') return await checkCommand(rest)
     if (command === 'ledger') return await ledgerCommand(rest)
     if (command === 'papers') return await papersCommand(rest)
+    if (command === 'videos') return await videosCommand(rest)
     if (command === '--help' || command === '-h' || command === 'help') {
       console.log(USAGE)
       return EXIT.done

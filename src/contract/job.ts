@@ -10,6 +10,7 @@ export const JOB_KINDS = [
   'batch',
   'group',
   'catch-up',
+  'sweep',
 ] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 

@@ -30,6 +30,23 @@ export type UnexplainedWire = z.infer<typeof UnexplainedWire>
 /** What `thud check --json` writes. Places are in the file, parts are in the sound; all in seconds. */
 export const CheckReport = z.object({
   media: z.string(),
+  /** "partly" when a track was not listened to, or a part of one could not be decoded. */
+  examined: z.enum(['whole', 'partly']),
+  /** Every audio track of the file. Loudness, segments and unexplained events below are of the first that was listened to. */
+  tracks: z.array(
+    z.object({
+      index: z.number().int(),
+      codec: z.string(),
+      language: z.string().nullable(),
+      channelLayout: z.string(),
+      /** Why it was not listened to; null when it was. */
+      notListenedReason: z.string().nullable(),
+      end: z.enum(['whole', 'broke-off', 'stalled']).nullable(),
+      missing: z.array(z.object({ startS: z.number(), endS: z.number() })),
+      unexplained: z.array(UnexplainedWire),
+      segments: z.array(SegmentWire),
+    }),
+  ),
   durationS: z.number(),
   loudness: z.object({
     integratedLufs: z.number().nullable(),
@@ -40,6 +57,8 @@ export const CheckReport = z.object({
   detections: z.array(
     z.object({
       file: z.string(),
+      /** Audio track in which it is heard, 0 for the first. */
+      track: z.number().int(),
       startS: z.number(),
       endS: z.number(),
       fromS: z.number(),

@@ -4,6 +4,7 @@ import { Redirect, Route, Switch, useLocation } from 'wouter'
 import { JobsStrip } from './parts/JobsStrip'
 import { ListeningBar } from './parts/ListeningBar'
 import { TopBar } from './parts/TopBar'
+import { UndoStrip } from './parts/UndoStrip'
 import { ComparePlace } from './places/ComparePlace'
 import { Desk } from './places/Desk'
 import { Find } from './places/Find'
@@ -19,6 +20,7 @@ import { CompareProvider } from './state/compare'
 import { JobsProvider } from './state/jobs'
 import { isTyping } from './state/keys'
 import { PlayerProvider } from './state/player'
+import { UndoProvider } from './state/undo'
 
 const PLACE_TITLES: readonly (readonly [string, string])[] = [
   ['/desk', 'Desk'],
@@ -51,32 +53,35 @@ export function Application() {
       <JobsProvider>
         <PlayerProvider>
           <CompareProvider>
-            <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
-              <TopBar helpOpen={helpOpen} onHelp={setHelpOpen} />
-              <main className="min-h-0">
-                <Switch>
-                  <Route path="/find" component={Find} />
-                  <Route path="/find/compare" component={ComparePlace} />
-                  <Route path="/shelf" component={ShelfPlace} />
-                  <Route path="/videos" component={Videos} />
-                  <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
-                  <Route path="/desk" component={Desk} />
-                  <Route path="/papers" component={Papers} />
-                  <Route path="/papers/may-i" component={MayI} />
-                  <Route path="/papers/terms" component={TermsList} />
-                  <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>
-                  <Route path="/sources" component={Sources} />
-                  <Route path="/">
-                    <Redirect to="/find" replace />
-                  </Route>
-                  <Route>
-                    <p className="p-8">There is nothing at this address. Choose a place above.</p>
-                  </Route>
-                </Switch>
-              </main>
-              <ListeningBar />
-              <JobsStrip />
-            </div>
+            <UndoProvider>
+              <div className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
+                <TopBar helpOpen={helpOpen} onHelp={setHelpOpen} />
+                <main className="min-h-0">
+                  <Switch>
+                    <Route path="/find" component={Find} />
+                    <Route path="/find/compare" component={ComparePlace} />
+                    <Route path="/shelf" component={ShelfPlace} />
+                    <Route path="/videos" component={Videos} />
+                    <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
+                    <Route path="/desk" component={Desk} />
+                    <Route path="/papers" component={Papers} />
+                    <Route path="/papers/may-i" component={MayI} />
+                    <Route path="/papers/terms" component={TermsList} />
+                    <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>
+                    <Route path="/sources" component={Sources} />
+                    <Route path="/">
+                      <Redirect to="/find" replace />
+                    </Route>
+                    <Route>
+                      <p className="p-8">There is nothing at this address. Choose a place above.</p>
+                    </Route>
+                  </Switch>
+                </main>
+                <ListeningBar />
+                <JobsStrip />
+                <UndoStrip />
+              </div>
+            </UndoProvider>
           </CompareProvider>
         </PlayerProvider>
       </JobsProvider>

@@ -5,12 +5,12 @@ import type { DecisionContext } from '../core/rights'
 import { sharedApp } from './app'
 import type { App } from './context'
 import { todayIso } from './database/db'
+import { DomainError, type DomainErrorCode } from './domain-error'
 import { disposition } from './files/ranged'
 import { bodyStream } from './files/web-stream'
 import { MediaError } from './media/decoder'
 import type { Span } from './media/span'
 import { SourceError } from './ports/connector'
-import { ProblemError } from './problem-error'
 import { findDecisionContext } from './rows/video-rows'
 
 interface EndpointContext {
@@ -21,6 +21,49 @@ interface EndpointContext {
 
 /** Largest JSON body that is read, bytes. */
 const MAX_BODY_BYTES = 256 * 1024
+
+/** What each expected failure is in HTTP: the one place where that is decided. */
+const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
+  'all-bound': 409,
+  already: 409,
+  'bad-clauses': 400,
+  'bad-id': 400,
+  'bad-json': 400,
+  'bad-key': 400,
+  'bad-span': 400,
+  bought: 409,
+  changing: 409,
+  'choose-tier': 409,
+  'disk-full': 507,
+  'empty-file': 422,
+  foreign: 403,
+  'from-library': 409,
+  'name-taken': 409,
+  'no-copy': 409,
+  'no-export': 409,
+  'no-folder': 422,
+  'no-such-point': 409,
+  none: 502,
+  'not-an-answer': 409,
+  'not-captions': 422,
+  'not-checked': 409,
+  'not-evidence': 415,
+  'not-found': 404,
+  'not-listened-to': 409,
+  'not-odrl': 422,
+  'not-offered': 400,
+  'nothing-to-do': 409,
+  own: 409,
+  'own-data': 422,
+  'price-changed': 409,
+  range: 416,
+  'search-stopped': 500,
+  silent: 422,
+  'too-large': 413,
+  'too-many': 422,
+  'unsupported-ending': 415,
+  'upload-broke-off': 400,
+}
 
 /** Wraps an endpoint: gives it the application, sends its value as JSON, turns failures into problem answers. */
 export function endpoint(handle: (app: App, context: EndpointContext) => Promise<unknown>) {
@@ -51,8 +94,8 @@ function problemOf(error: unknown): Problem {
     detail,
     code,
   })
-  if (error instanceof ProblemError)
-    return make(error.status, error.code, 'The request could not be done', error.detail)
+  if (error instanceof DomainError)
+    return make(HTTP_STATUS[error.code], error.code, 'The request could not be done', error.detail)
   if (error instanceof z.ZodError) {
     const issue = error.issues[0]
     const where = issue?.path.join('.') ?? ''
@@ -74,48 +117,48 @@ function problemOf(error: unknown): Problem {
   )
 }
 
-/** Reads and checks a JSON body. @throws {ProblemError} bad-json, too-large; ZodError. */
+/** Reads and checks a JSON body. @throws {DomainError} bad-json, too-large; ZodError. */
 export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
   if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES)
-    throw new ProblemError(413, 'too-large', 'The request is too large.')
+    throw new DomainError('too-large', 'The request is too large.')
   let data: unknown
   try {
     data = await request.json()
   } catch (cause) {
-    throw new ProblemError(400, 'bad-json', 'The request is not JSON. Reload the page and try again.', { cause })
+    throw new DomainError('bad-json', 'The request is not JSON. Reload the page and try again.', { cause })
   }
   return schema.parse(data)
 }
 
-/** A path parameter that must be a positive whole number. @throws {ProblemError} bad-id. */
+/** A path parameter that must be a positive whole number. @throws {DomainError} bad-id. */
 export function idParam(params: Record<string, string | undefined>, name = 'id'): number {
   const value = params[name] ?? ''
   if (!/^[1-9]\d{0,14}$/.test(value))
-    throw new ProblemError(400, 'bad-id', 'The address names nothing. Go back and choose again.')
+    throw new DomainError('bad-id', 'The address names nothing. Go back and choose again.')
   return Number(value)
 }
 
-/** A path parameter that names a copy. @throws {ProblemError} bad-id. */
+/** A path parameter that names a copy. @throws {DomainError} bad-id. */
 export function sha256Param(params: Record<string, string | undefined>): string {
   const sha256 = params.sha256 ?? ''
-  if (!/^[0-9a-f]{64}$/.test(sha256)) throw new ProblemError(400, 'bad-id', 'The address names no copy.')
+  if (!/^[0-9a-f]{64}$/.test(sha256)) throw new DomainError('bad-id', 'The address names no copy.')
   return sha256
 }
 
 const SpanParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerce.number().optional() })
 
-/** The part that an address asks for, or null where it asks for the whole. @throws {ProblemError} bad-span; ZodError. */
+/** The part that an address asks for, or null where it asks for the whole. @throws {DomainError} bad-span; ZodError. */
 export function spanParam(url: URL): Span | null {
   const { fromS, toS } = SpanParams.parse(Object.fromEntries(url.searchParams))
   if (fromS === undefined && toS === undefined) return null
   if (fromS === undefined || toS === undefined)
-    throw new ProblemError(400, 'bad-span', 'Say where the part begins and where it ends.')
+    throw new DomainError('bad-span', 'Say where the part begins and where it ends.')
   return [fromS, toS]
 }
 
-/** The bytes of a request as a file, with the name that stands in the address. @throws {ProblemError} empty-file. */
+/** The bytes of a request as a file, with the name that stands in the address. @throws {DomainError} empty-file. */
 export function bodyFile(request: Request, url: URL): { name: string; body: Readable; signal: AbortSignal } {
-  if (!request.body) throw new ProblemError(422, 'empty-file', 'The file is empty. Choose another one.')
+  if (!request.body) throw new DomainError('empty-file', 'The file is empty. Choose another one.')
   const name = (url.searchParams.get('name') ?? '').slice(0, 300)
   return { name, body: bodyStream(request.body), signal: request.signal }
 }

@@ -11,6 +11,7 @@ import { acquireSound, carryOutOrder } from './copies/acquire'
 import { acquireBatch } from './copies/batches'
 import { scanFolder } from './folders/scan'
 import { Jobs } from './jobs/jobs'
+import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
 import { openServices } from './services'
 import { mirrorSource } from './sources/mirror'
@@ -33,6 +34,10 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       group: async ({ signal }) => {
         await groupRecordings(services, signal)
         return 'Recordings compared.'
+      },
+      sweep: async ({ signal }) => {
+        const { files, bytes } = await sweep(services, { nowMs: Date.now(), signal })
+        return files === 0 ? 'There was nothing to clear.' : `Cleared ${files} files, ${Math.ceil(bytes / 1e6)} MB.`
       },
       'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
     },

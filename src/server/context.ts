@@ -16,7 +16,7 @@ export interface Services {
   /** The vocabulary with the creator's own lines, as they are now. */
   vocabulary(): string
   readonly connectors: readonly Connector[]
-  /** @throws {ProblemError} not-found for a source that is not set up. */
+  /** @throws {DomainError} not-found for a source that is not set up. */
   connector(id: string): Connector
   /** Why something failed, in a sentence for people. */
   explain(error: unknown): string

@@ -1,10 +1,10 @@
 import type { ServiceOptions, Services } from './context'
 import { openDatabase } from './database/open'
+import { DomainError } from './domain-error'
 import { FileStore } from './files/store'
 import { openFinder, vocabularyText } from './finding/open-finder'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
-import { ProblemError } from './problem-error'
 import { shippedConnectors } from './sources/connectors'
 import { createPool, TaskError } from './workers/pool'
 
@@ -30,7 +30,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     connectors,
     connector(id) {
       const found = connectors.find((connector) => connector.id === id)
-      if (!found) throw new ProblemError(404, 'not-found', `There is no source called “${id}”.`)
+      if (!found) throw new DomainError('not-found', `There is no source called “${id}”.`)
       return found
     },
     explain,
@@ -43,7 +43,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
 }
 
 function explain(error: unknown): string {
-  if (error instanceof ProblemError) return error.detail
+  if (error instanceof DomainError) return error.detail
   if (error instanceof SourceError || error instanceof MediaError) return error.message
   if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
   if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')

@@ -1,7 +1,7 @@
 import { sql } from 'kysely'
 import type { ShellChange, ShellState } from '../contract'
 import type { Services } from './context'
-import { ProblemError } from './problem-error'
+import { DomainError } from './domain-error'
 import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
 import { findVideoInHand } from './rows/video-rows'
 import { findSetting, namePattern, setSetting } from './settings'
@@ -24,7 +24,7 @@ export async function shellState({ db }: Pick<Services, 'db'>, named?: number | 
   }
 }
 
-/** Takes another video in hand, or changes who holds the licences. @throws {ProblemError} not-found. */
+/** Takes another video in hand, or changes who holds the licences. @throws {DomainError} not-found. */
 export async function changeShell(
   services: Pick<Services, 'db'>,
   change: ShellChange,
@@ -34,7 +34,7 @@ export async function changeShell(
   if (change.videoInHandId !== undefined) {
     if (change.videoInHandId !== null) {
       const there = await db.selectFrom('videos').select('id').where('id', '=', change.videoInHandId).executeTakeFirst()
-      if (!there) throw new ProblemError(404, 'not-found', 'This video is not here any more. Choose another.')
+      if (!there) throw new DomainError('not-found', 'This video is not here any more. Choose another.')
     }
     await setSetting(db, 'video-in-hand', change.videoInHandId === null ? null : String(change.videoInHandId))
   }

@@ -235,3 +235,13 @@ describe('for any restriction', () => {
     )
   })
 })
+
+describe('terms that contradict themselves', () => {
+  it('bar by the stricter words, and the reason quotes both', () => {
+    const paper = papers({ online: { answer: 'no', quote: 'not online', against: 'online without limit' } })
+    const { verdict, reasons } = decidedByTerms(paper, { uses: USES, ...ASKED })
+    expect(verdict).toBe('not-allowed')
+    expect(reasons[0]).toMatchObject({ key: 'online', effect: 'bars', quote: 'not online' })
+    expect(reasons[0]?.sentence).toContain('The terms contradict themselves: they also say “online without limit”.')
+  })
+})

@@ -23,7 +23,7 @@ export function reasonsOf(papers: Papers, context: DecisionContext): Reason[] {
     'modification',
     ...(uses.places.includes('client-work') ? (['transfer'] as const) : []),
   ]
-  return [
+  const reasons = [
     ...(uses.places.length === 0 ? [noPlace()] : []),
     ...keys.map((key) => permission(papers, key)),
     territory(terms, uses),
@@ -32,6 +32,15 @@ export function reasonsOf(papers: Papers, context: DecisionContext): Reason[] {
     duration(papers, context),
     ...restrictions(papers, context),
   ]
+  return reasons.map((reason) => withContradiction(reason, terms))
+}
+
+/** Terms that contradict themselves on a point are quoted on both sides. */
+function withContradiction(reason: Reason, terms: Terms): Reason {
+  const { against } = clauseOf(terms, reason.key)
+  if (against === undefined) return reason
+  const said = `The terms contradict themselves: they also say “${against}”. The stricter reading holds.`
+  return { ...reason, sentence: `${reason.sentence} ${said}` }
 }
 
 function noPlace(): Reason {

@@ -41,6 +41,44 @@ describe('groundedClauses', () => {
     expect(twice.find(({ key }) => key === 'online')?.answer).toBe('no')
   })
 
+  it('takes the stricter of two readings that both hold, in whatever order, and quotes the other against it', () => {
+    const readings: readonly Reading[] = [
+      { key: 'online', answer: 'yes', phrase: 'You may use the sounds' },
+      { key: 'online', answer: 'no', phrase: '"Broadcast" is not covered' },
+    ]
+    for (const order of [readings, [...readings].reverse()])
+      expect(groundedClauses(TEXT, order).find(({ key }) => key === 'online')).toEqual({
+        key: 'online',
+        answer: 'no',
+        quote: '"Broadcast" is not covered',
+        against: 'You may use the sounds',
+      })
+  })
+
+  it('takes the narrower of two limits', () => {
+    const text = 'For one video. For up to ten videos.'
+    const [narrow, wide] = [
+      { key: 'projects', answer: 'duty', phrase: 'For one video', limit: { kind: 'videos', max: 1 } },
+      { key: 'projects', answer: 'duty', phrase: 'For up to ten videos', limit: { kind: 'videos', max: 10 } },
+    ] as const
+    for (const order of [
+      [narrow, wide],
+      [wide, narrow],
+    ])
+      expect(groundedClauses(text, order).find(({ key }) => key === 'projects')).toMatchObject({
+        limit: { max: 1 },
+        against: 'For up to ten videos',
+      })
+  })
+
+  it('quotes nothing against two readings that agree', () => {
+    const twice = groundedClauses(TEXT, [
+      { key: 'online', answer: 'yes', phrase: 'You may use' },
+      { key: 'online', answer: 'yes', phrase: 'the sounds in films' },
+    ])
+    expect(twice.find(({ key }) => key === 'online')).not.toHaveProperty('against')
+  })
+
   it('reads an empty text as saying nothing', () => {
     expect(groundedClauses('', READINGS).every(({ answer }) => answer === 'not-stated')).toBe(true)
   })

@@ -60,6 +60,8 @@ export interface Clause {
   /** The passage of the terms' text, word for word; null when nothing is stated. */
   readonly quote: string | null
   readonly limit?: Limit
+  /** What the text says against it elsewhere, word for word; only where it contradicts itself. */
+  readonly against?: string
 }
 
 /** How long a use that was once allowed stays allowed. */
@@ -96,16 +98,37 @@ export interface Reading {
 /**
  * Reads a text: an answer is kept only where its phrase stands in the text, word for word but for white space.
  *
- * @returns One clause for each key, "not-stated" where no phrase was found. The first reading of a key that holds counts.
+ * @returns One clause for each key, "not-stated" where no phrase was found. Where several readings of a key hold and disagree, the text
+ *   contradicts itself: the one that restricts most counts, and the other is quoted against it.
  */
 export function groundedClauses(text: string, readings: readonly Reading[]): Clause[] {
   const flat = flattened(text)
   return CLAUSE_KEYS.map((key) => {
-    const held = readings.find((reading) => reading.key === key && flat.includes(flattened(reading.phrase)))
-    if (!held) return { key, answer: 'not-stated', quote: null }
-    const clause = { key, answer: held.answer, quote: held.phrase }
-    return held.limit ? { ...clause, limit: held.limit } : clause
+    const all = readings.filter((reading) => reading.key === key && flat.includes(flattened(reading.phrase)))
+    const [first, ...others] = all
+    if (!first) return { key, answer: 'not-stated', quote: null }
+    const held = others.reduce((strictest, next) => (isStricter(next, strictest) ? next : strictest), first)
+    const other = all.find((one) => one !== held && (isStricter(held, one) || isStricter(one, held)))
+    return {
+      key,
+      answer: held.answer,
+      quote: held.phrase,
+      ...(held.limit ? { limit: held.limit } : {}),
+      ...(other ? { against: other.phrase } : {}),
+    }
   })
+}
+
+const STRICTNESS: Readonly<Record<Reading['answer'], number>> = { yes: 0, duty: 1, no: 2 }
+
+/** Whether one reading restricts more than another. */
+function isStricter(one: Reading, other: Reading): boolean {
+  if (one.answer !== other.answer) return STRICTNESS[one.answer] > STRICTNESS[other.answer]
+  const [a, b] = [one.limit, other.limit]
+  if (!a || !b) return a !== undefined && b === undefined && one.answer === 'duty' && a.kind !== 'credit'
+  if (a.kind === 'until' && b.kind === 'until') return a.day < b.day
+  if ((a.kind === 'videos' || a.kind === 'people') && a.kind === b.kind) return a.max < b.max
+  return false
 }
 
 /** The clause of terms on one point; terms that lack it do not state it. */

@@ -13,7 +13,11 @@ function shapeOf(state: VideoStateWire): 'dotted' | 'barred' | 'half' | 'disc' {
 export function VideoStateMark({ state, short = false }: { state: VideoStateWire; short?: boolean }) {
   const words = stateInWords(state)
   return (
-    <span className="inline-flex min-w-0 items-center gap-1.5 text-sm" title={words} data-video-state={state.kind}>
+    <span
+      className={`inline-flex items-center gap-1.5 text-sm ${short ? 'max-w-56 shrink-0' : ''}`}
+      title={words}
+      data-video-state={state.kind}
+    >
       <ShapeMark shape={shapeOf(state)} sizePx={13} />
       <span className={short ? 'truncate' : ''}>{words}</span>
     </span>

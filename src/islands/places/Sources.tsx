@@ -5,6 +5,7 @@ import type { SourceWire } from '../../contract'
 import { Elsewhere } from '../parts/Elsewhere'
 import { FolderDialog } from '../parts/FolderDialog'
 import { Proposals } from '../parts/Proposals'
+import { RoomTaken } from '../parts/RoomTaken'
 import { Failed, Loading } from '../parts/States'
 import { isUnderWay } from '../state/job-list'
 import { useJobOf } from '../state/jobs'
@@ -52,6 +53,7 @@ export function Sources() {
             </ul>
             <h2 className="mb-2 text-xl font-semibold">From elsewhere</h2>
             {elsewhere && <Elsewhere source={elsewhere} />}
+            <RoomTaken />
           </>
         )}
       </div>

@@ -1,14 +1,17 @@
-import { Pencil, RefreshCw, Upload as UploadIcon } from 'lucide-react'
+import { Pencil, RefreshCw, Trash2, Upload as UploadIcon } from 'lucide-react'
 import { useState } from 'react'
 import { useDropzone } from 'react-dropzone'
+import { useLocation } from 'wouter'
 import type { Video } from '../../contract'
 import { usesInWords } from '../../core/rights'
 import { Clearance } from '../parts/clearance/Clearance'
 import { SpokenSounds } from '../parts/SpokenSounds'
 import { Empty, Failed, Loading } from '../parts/States'
+import { VideoFilesList } from '../parts/VideoFilesList'
 import { VideoForm } from '../parts/VideoForm'
 import { useJobOf } from '../state/jobs'
 import { useCancelJob, useChangeShell, useCheck, useCheckAgain, useShell, useVideos } from '../state/queries'
+import { useRemove } from '../state/room-queries'
 import { isCaptionFile, useSetCaptions } from '../state/shelf-queries'
 import { useUpload } from '../state/use-upload'
 import { clock, dayWords } from '../state/words'
@@ -31,6 +34,8 @@ function OpenVideo({ video }: { video: Video }) {
   const shell = useShell()
   const change = useChangeShell()
   const again = useCheckAgain(video.id)
+  const remove = useRemove('videos')
+  const [, navigate] = useLocation()
   const captions = useSetCaptions(video.id)
   const drop = useDropzone({
     multiple: false,
@@ -73,6 +78,19 @@ function OpenVideo({ video }: { video: Video }) {
             </p>
           </div>
           <div className="flex gap-2">
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              disabled={remove.isPending}
+              onClick={() =>
+                remove.mutate(
+                  { id: video.id, words: `“${video.title}” was removed.` },
+                  { onSuccess: () => navigate('/videos') },
+                )
+              }
+            >
+              <Trash2 size={16} aria-hidden="true" /> Remove
+            </button>
             {video.check && (
               <button
                 type="button"
@@ -132,6 +150,7 @@ function OpenVideo({ video }: { video: Video }) {
           )
         )}
         <SpokenSounds videoId={video.id} captions={captions} />
+        <VideoFilesList videoId={video.id} checkId={video.check?.id ?? null} />
       </div>
       {editing && <VideoForm video={video} onClose={() => setEditing(false)} />}
     </div>

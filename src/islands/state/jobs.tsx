@@ -20,6 +20,7 @@ const STALE_AFTER: Readonly<Record<Job['kind'], readonly string[]>> = {
   scan: ['sources', 'sounds', 'sound', 'counts', 'shelf', 'state', 'proposals', 'papers', 'desk'],
   check: ['check', 'videos', 'desk', 'papers'],
   describe: ['sounds', 'sound', 'counts'],
+  sweep: ['room', 'files', 'videos'],
   group: ['check', 'videos', 'shelf', 'desk'],
   'catch-up': ['check', 'videos', 'desk', 'sounds', 'sound', 'shelf'],
   batch: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk', 'shelf', 'batch'],

@@ -70,3 +70,11 @@ function sideWords(balance: number): string {
 export function shareWords(share: number): string {
   return share >= 1 ? '100 %' : `${Math.min(99, Math.floor(share * 100))} %`
 }
+
+/** "640 KB", "1.4 MB", "12 GB". */
+export function sizeWords(bytes: number): string {
+  const units = ['B', 'KB', 'MB', 'GB', 'TB']
+  const power = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, bytes)) / 3))
+  const value = bytes / 1000 ** power
+  return `${value < 10 && power > 1 ? value.toFixed(1) : Math.round(value)} ${units[power]}`
+}

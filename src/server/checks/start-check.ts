@@ -2,10 +2,10 @@ import type { Readable } from 'node:stream'
 import { findMime } from '../../core/formats/media-endings'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
+import { DomainError } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
 import type { Jobs } from '../jobs/jobs'
-import { ProblemError } from '../problem-error'
 import { getVideoRow } from '../rows/video-rows'
 
 /** Largest finished video that is taken, bytes (4 GB). */
@@ -14,7 +14,7 @@ export const MAX_EXPORT_BYTES = 4 * 1024 ** 3
 /**
  * Takes in a finished video, streamed to disk, and queues its check.
  *
- * @throws {ProblemError} not-found, unsupported-ending, too-large, empty-file.
+ * @throws {DomainError} not-found, unsupported-ending, too-large, empty-file.
  */
 export async function takeInExport(
   app: App,
@@ -30,15 +30,14 @@ export async function takeInExport(
   const fileName = plainFileName(upload.name)
   const mime = findMime(fileName)
   if (!mime)
-    throw new ProblemError(
-      415,
+    throw new DomainError(
       'unsupported-ending',
       `“${fileName}” is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.`,
     )
   if (upload.sizeBytes !== null && upload.sizeBytes > MAX_EXPORT_BYTES) throw tooLarge(fileName)
   const stored = await storeUpload(app, upload, fileName)
   if (stored.sizeBytes === 0)
-    throw new ProblemError(422, 'empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
+    throw new DomainError('empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
   const { exportId, checkId } = await app.db.transaction().execute(async (trx) => {
     const { id } = await trx
       .insertInto('exports')
@@ -66,9 +65,10 @@ export async function checkAgain(
     .selectFrom('exports')
     .selectAll()
     .where('video_id', '=', videoId)
+    .where('removed_at', 'is', null)
     .orderBy('id', 'desc')
     .executeTakeFirst()
-  if (!newest) throw new ProblemError(409, 'no-export', 'There is no finished file yet. Drop one on the page first.')
+  if (!newest) throw new DomainError('no-export', 'There is no finished file yet. Drop one on the page first.')
   const checkId = (await findOpenCheck(app.db, newest.id)) ?? (await insertCheck(app.db, videoId, newest.id))
   return { exportId: newest.id, checkId, jobId: await enqueueCheck(app.jobs, checkId, newest.file_name) }
 }
@@ -115,18 +115,17 @@ async function storeUpload(app: App, { body, signal }: { body: Readable; signal:
   } catch (error) {
     if (error instanceof TooLargeError) throw tooLarge(fileName)
     if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')
-      throw new ProblemError(507, 'disk-full', 'The disk is full. Make room and bring the file again.', {
+      throw new DomainError('disk-full', 'The disk is full. Make room and bring the file again.', {
         cause: error,
       })
-    throw new ProblemError(400, 'upload-broke-off', 'The upload broke off. Nothing was kept; bring the file again.', {
+    throw new DomainError('upload-broke-off', 'The upload broke off. Nothing was kept; bring the file again.', {
       cause: error,
     })
   }
 }
 
-function tooLarge(fileName: string): ProblemError {
-  return new ProblemError(
-    413,
+function tooLarge(fileName: string): DomainError {
+  return new DomainError(
     'too-large',
     `“${fileName}” is larger than 4 GB. Export it with a lower bit rate; the sound is what counts.`,
   )

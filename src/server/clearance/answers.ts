@@ -2,8 +2,8 @@ import type { AnswerInput } from '../../contract'
 import { clearance } from '../../core/clearance'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
 import { appendToLedger } from '../ledger/ledger'
-import { notFound, ProblemError } from '../problem-error'
 import { findCurrentCheck, getFacts } from '../rows/check-facts'
 import { getVideoRow, usesOfRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
@@ -12,10 +12,10 @@ import { loadClearanceInput } from './clearance-input'
  * Puts a creator's answer to a point on record, with an entry in the ledger. It holds for the file that was checked, at that place.
  *
  * @param asOf Today, YYYY-MM-DD.
- * @throws {ProblemError} not-found, not-checked, no-such-point, not-an-answer.
+ * @throws {DomainError} not-found, not-checked, no-such-point, not-an-answer.
  */
 export async function answerPoint(
-  app: Pick<App, 'db' | 'finder'>,
+  app: Pick<App, 'db'>,
   videoId: number,
   said: AnswerInput,
   asOf: string,
@@ -24,10 +24,10 @@ export async function answerPoint(
   const video = await getVideoRow(db, videoId)
   const { factsSha256 } = await findCurrentCheck(db, videoId)
   if (factsSha256 === null)
-    throw new ProblemError(409, 'not-checked', 'The newest file is not checked yet. Wait for the check, then answer.')
+    throw new DomainError('not-checked', 'The newest file is not checked yet. Wait for the check, then answer.')
   const facts = await getFacts(db, factsSha256)
   const asked = { id: videoId, uses: usesOfRow(video) }
-  const { points } = clearance(await loadClearanceInput(app, asked, { asOf, withOffers: false }))
+  const { points } = clearance(await loadClearanceInput(app, asked, { asOf }))
   const point = points.find(
     ({ kind, trackIndex, places, soundIds }) =>
       kind === said.pointKind &&
@@ -36,9 +36,9 @@ export async function answerPoint(
       JSON.stringify(soundIds) === JSON.stringify(said.soundIds),
   )
   if (!point)
-    throw new ProblemError(409, 'no-such-point', 'This point is not as it was when the page was loaded. Look again.')
+    throw new DomainError('no-such-point', 'This point is not as it was when the page was loaded. Look again.')
   if (!point.answerKinds.includes(said.kind))
-    throw new ProblemError(409, 'not-an-answer', 'This point cannot be settled in that way.')
+    throw new DomainError('not-an-answer', 'This point cannot be settled in that way.')
   if (said.kind === 'from') await requireSound(db, point.kind === 'which-copy' ? point.soundIds : null, said)
   return db.transaction().execute(async (trx) => {
     const { id } = await trx
@@ -84,7 +84,7 @@ async function requireSound(db: Db, among: readonly number[] | null, { fromSound
   if (!sound) throw notFound('This sound')
 }
 
-/** Undoes an answer, or brings it back. It stays on record. @throws {ProblemError} not-found. */
+/** Undoes an answer, or brings it back. It stays on record. @throws {DomainError} not-found. */
 export async function undoAnswer({ db }: Pick<App, 'db'>, answerId: number, undone: boolean): Promise<void> {
   await db.transaction().execute(async (trx) => {
     const row = await trx

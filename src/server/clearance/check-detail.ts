@@ -15,7 +15,7 @@ import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 import { findOwnSpeech } from '../rows/own-speech'
 import { getVideoRow, usesOfRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
@@ -23,7 +23,7 @@ import { loadClearanceInput } from './clearance-input'
 /** Sounds of a point that are named; more are only counted. */
 const NAMED_MAX = 20
 
-/** Everything the clearance page shows of a check, decided for the video as it is today. @throws {ProblemError} not-found. */
+/** Everything the clearance page shows of a check, decided for the video as it is today. @throws {DomainError} not-found. */
 export async function checkDetail(
   services: Pick<Services, 'db' | 'finder'>,
   checkId: number,
@@ -39,7 +39,7 @@ export async function checkDetail(
     .where('id', '=', row.export_id)
     .executeTakeFirstOrThrow()
   const asked = { id: video.id, uses: usesOfRow(video) }
-  const input = await loadClearanceInput(services, asked, { asOf, checkId, withOffers: true })
+  const input = await loadClearanceInput(services, asked, { asOf, checkId, finder: services.finder })
   const decided = clearance(input)
   const { facts } = input
   const names = await soundNames(db, facts, decided)

@@ -28,14 +28,13 @@ export interface AskedVideo {
  *
  * @param checkId A check that is asked for by itself; without it, the newest finished one of the newest file.
  * @param asOf Today, YYYY-MM-DD.
- * @param withOffers Whether to look for what would settle each open sound; takes a search for each.
+ * @param finder Looks for what would settle each open sound, which takes a search for each; left out where only the state is wanted.
  */
 export async function loadClearanceInput(
-  services: Pick<Services, 'db' | 'finder'>,
+  { db }: Pick<Services, 'db'>,
   video: AskedVideo,
-  { asOf, checkId, withOffers }: { readonly asOf: string; readonly checkId?: number; readonly withOffers: boolean },
+  { asOf, checkId, finder }: { readonly asOf: string; readonly checkId?: number; readonly finder?: Services['finder'] },
 ): Promise<ClearanceInput> {
-  const { db } = services
   const current = await findCurrentCheck(db, video.id)
   const asked = checkId === undefined ? current : await findCheck(db, checkId)
   const context = { uses: video.uses, videoId: video.id, asOf }
@@ -52,10 +51,10 @@ export async function loadClearanceInput(
   const tiers = await tierOffers(db, everyId, video.id)
   const filed = await papersOf(db, everyId, video.id)
   const offers = new Map<number, readonly Offer[]>()
-  if (withOffers)
+  if (finder)
     for (const id of heardIds) {
       const known = { papers: (filed.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], context }
-      offers.set(id, await offersFor(services, id, known))
+      offers.set(id, await offersFor({ db, finder }, id, known))
     }
   return {
     ...base,

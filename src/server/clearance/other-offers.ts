@@ -1,7 +1,7 @@
 import { type DecisionContext, decide, decidedByTerms, isPermitted, type Offer, type Papers } from '../../core/rights'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
-import { ProblemError } from '../problem-error'
+import { DomainError } from '../domain-error'
 import { papersOf } from './papers-of'
 import { type OfferRow, offeredPapers } from './weigh'
 
@@ -88,7 +88,7 @@ async function alikeIds(finder: Finding['finder'], soundId: number): Promise<num
     const { ids, likeness } = await finder.ask('find', { ...task, like: { kind: 'sound', id: soundId } })
     return ids.filter((_, at) => (likeness[at] ?? 0) >= ALIKE_MIN)
   } catch (error) {
-    if (error instanceof ProblemError && error.code === 'not-listened-to') return []
+    if (error instanceof DomainError && error.code === 'not-listened-to') return []
     throw error
   }
 }

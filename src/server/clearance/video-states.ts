@@ -2,6 +2,7 @@ import { VideoStateWire } from '../../contract'
 import { clearance, type VideoState } from '../../core/clearance'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
+import { findCurrentCheck } from '../rows/check-facts'
 import { usesOfRow, type VideoRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
 
@@ -12,7 +13,7 @@ import { loadClearanceInput } from './clearance-input'
  * @param asOf Today, YYYY-MM-DD.
  */
 export async function videoStates(
-  services: Pick<Services, 'db' | 'finder'>,
+  services: Pick<Services, 'db'>,
   videos: readonly VideoRow[],
   asOf: string,
 ): Promise<Map<number, VideoState>> {
@@ -28,15 +29,11 @@ export async function videoStates(
   return states
 }
 
-async function decidedState(
-  services: Pick<Services, 'db' | 'finder'>,
-  video: VideoRow,
-  asOf: string,
-): Promise<VideoState> {
+async function decidedState(services: Pick<Services, 'db'>, video: VideoRow, asOf: string): Promise<VideoState> {
   const { db } = services
   const revision = await stateRevision(db)
   const asked = { id: video.id, uses: usesOfRow(video) }
-  const { state } = clearance(await loadClearanceInput(services, asked, { asOf, withOffers: false }))
+  const { state } = clearance(await loadClearanceInput(services, asked, { asOf }))
   await keepState(db, { videoId: video.id, asOf, state, revision })
   return state
 }
@@ -66,4 +63,25 @@ async function keepState(
     )
     .onConflict((conflict) => conflict.column('video_id').doUpdateSet(values))
     .execute()
+}
+
+/** A video with its state, for reports. */
+export interface VideoWithState {
+  readonly id: number
+  readonly title: string
+  readonly state: VideoState
+  /** The facts that it rests on; null while there are none. */
+  readonly factsSha256: string | null
+}
+
+/** All videos with their states, decided anew: for a database that is only read. @param asOf Today, YYYY-MM-DD. */
+export async function videosWithStates(db: Db, asOf: string): Promise<VideoWithState[]> {
+  const videos = await db.selectFrom('videos').selectAll().where('removed_at', 'is', null).orderBy('id').execute()
+  const decided: VideoWithState[] = []
+  for (const video of videos) {
+    const { state } = clearance(await loadClearanceInput({ db }, { id: video.id, uses: usesOfRow(video) }, { asOf }))
+    const { factsSha256 } = await findCurrentCheck(db, video.id)
+    decided.push({ id: video.id, title: video.title, state, factsSha256 })
+  }
+  return decided
 }

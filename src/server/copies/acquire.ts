@@ -6,6 +6,7 @@ import { analyseInto } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { type Db, nowIso, todayIso } from '../database/open'
 import type { Schema } from '../database/schema'
+import { DomainError } from '../domain-error'
 import { copyFileName, plainFileName } from '../files/file-name'
 import { type StoredFile, TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
@@ -13,7 +14,6 @@ import { appendToLedger, sha256Of } from '../ledger/ledger'
 import { bindVideo } from '../papers/bind-video'
 import { storeEvidence } from '../papers/evidence'
 import { type ServedTerms, SourceError } from '../ports/connector'
-import { ProblemError } from '../problem-error'
 import { licensee, namePattern } from '../settings'
 import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
@@ -77,7 +77,7 @@ export async function acquireSound(services: Services, soundId: number, context:
 export async function carryOutOrder(services: Services, orderId: number, context: JobContext): Promise<string> {
   const { db } = services
   const order = await db.selectFrom('orders').selectAll().where('id', '=', orderId).executeTakeFirst()
-  if (!order) throw new ProblemError(404, 'not-found', 'This order is not on file any more.')
+  if (!order) throw new DomainError('not-found', 'This order is not on file any more.')
   if (order.state === 'done') return 'It was bought already.'
   const tier = { key: order.tier, priceMinor: order.price_minor }
   const { sound_id: soundId, order_key: orderKey, video_id: videoId } = order
@@ -102,7 +102,7 @@ function soundToAcquire({ db }: Services, soundId: number) {
     .where('sounds.id', '=', soundId)
     .executeTakeFirst()
     .then((sound) => {
-      if (!sound) throw new ProblemError(404, 'not-found', 'This sound is no longer in the catalogue.')
+      if (!sound) throw new DomainError('not-found', 'This sound is no longer in the catalogue.')
       return sound
     })
 }
@@ -197,7 +197,7 @@ async function termsKeyOf(db: Db, soundId: number, tierKey: string): Promise<str
     .where('sound_id', '=', soundId)
     .where('sound_tiers.key', '=', tierKey)
     .executeTakeFirst()
-  if (!row) throw new ProblemError(404, 'not-found', 'This tier is no longer offered. Look at the prices again.')
+  if (!row) throw new DomainError('not-found', 'This tier is no longer offered. Look at the prices again.')
   return row.key
 }
 

@@ -1,10 +1,10 @@
 import type { Readable } from 'node:stream'
 import { ZipFile } from 'yazl'
 import type { Services } from '../context'
+import { notFound } from '../domain-error'
 import { tended } from '../files/web-stream'
-import { notFound } from '../problem-error'
 
-/** The copies of a batch as a ZIP archive that is made while it is read. @throws {ProblemError} not-found. */
+/** The copies of a batch as a ZIP archive that is made while it is read. @throws {DomainError} not-found. */
 export async function batchFiles({ db, store }: Pick<Services, 'db' | 'store'>, batchId: number): Promise<Readable> {
   const rows = await db
     .selectFrom('batch_items')

@@ -3,10 +3,10 @@ import { type DecisionContext, decidedByTerms, isPermitted, type Papers } from '
 import { type TierOffer, tierOffers } from '../clearance/weigh'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
 import type { JobContext } from '../jobs/jobs'
 import { money } from '../money'
 import { findOrCreateOpenOrder } from '../papers/orders'
-import { notFound, ProblemError } from '../problem-error'
 import { acquireSound, carryOutOrder, isHere } from './acquire'
 
 type BatchLine = BatchPlan['lines'][number]
@@ -63,7 +63,7 @@ function totalOf(lines: readonly BatchLine[]): string {
  * Writes a batch down and queues it.
  *
  * @param agreed The plan as the creator saw it: nothing is bought above its prices.
- * @throws {ProblemError} not-found, nothing-to-do, price-changed.
+ * @throws {DomainError} not-found, nothing-to-do, price-changed.
  */
 export async function startBatch(
   { db, store, jobs }: Pick<App, 'db' | 'store' | 'jobs'>,
@@ -76,10 +76,10 @@ export async function startBatch(
     context,
   )
   const wanted = plan.lines.filter(({ how }) => how !== 'not')
-  if (wanted.length === 0) throw new ProblemError(409, 'nothing-to-do', 'None of these sounds can be had any more.')
+  if (wanted.length === 0) throw new DomainError('nothing-to-do', 'None of these sounds can be had any more.')
   for (const [at, { priceMinor }] of plan.lines.entries())
     if (priceMinor > (agreed[at]?.priceMinor ?? 0))
-      throw new ProblemError(409, 'price-changed', 'A price has gone up since you saw it. Look again and decide.')
+      throw new DomainError('price-changed', 'A price has gone up since you saw it. Look again and decide.')
   const batchId = await db.transaction().execute(async (trx) => {
     const { id } = await trx
       .insertInto('batches')
@@ -133,7 +133,7 @@ export async function acquireBatch(services: Services, batchId: number, context:
   }
   const ended = await db.selectFrom('batch_items').select('state').where('batch_id', '=', batchId).execute()
   const done = ended.filter(({ state }) => state === 'done').length
-  if (done === 0) throw new ProblemError(502, 'none', 'None of the sounds could be downloaded. Try them one by one.')
+  if (done === 0) throw new DomainError('none', 'None of the sounds could be downloaded. Try them one by one.')
   return done === ended.length
     ? `All ${done} are here, with their papers.`
     : `${done} of ${ended.length} are here; the others failed.`

@@ -1,10 +1,10 @@
 import type { Services } from '../context'
+import { notFound } from '../domain-error'
 import { requireSpan, type Span } from '../media/span'
-import { notFound } from '../problem-error'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
 
-/** A part of a copy as WAV of 24 bits: every sample is the one of the copy. @throws {ProblemError} not-found, bad-span. */
+/** A part of a copy as WAV of 24 bits: every sample is the one of the copy. @throws {DomainError} not-found, bad-span. */
 export async function copyPart(
   { db, store, pool }: Pick<Services, 'db' | 'store' | 'pool'>,
   sha256: string,

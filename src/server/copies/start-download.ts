@@ -1,12 +1,12 @@
 import type { App } from '../context'
-import { notFound, ProblemError } from '../problem-error'
+import { DomainError, notFound } from '../domain-error'
 import { isHere } from './acquire'
 
 /**
  * Queues the download of a sound; one that is open already is not queued twice, and nothing is queued for a copy that is here.
  *
  * @param format One of the formats that the sound is offered in; null leaves it to its library.
- * @throws {ProblemError} not-found, own, choose-tier, not-offered.
+ * @throws {DomainError} not-found, own, choose-tier, not-offered.
  */
 export async function startDownload(
   app: App,
@@ -20,13 +20,13 @@ export async function startDownload(
     .where('sounds.id', '=', id)
     .executeTakeFirst()
   if (!sound) throw notFound('This sound')
-  if (sound.kind !== 'library') throw new ProblemError(409, 'own', 'This sound is your own: it is here already.')
+  if (sound.kind !== 'library') throw new DomainError('own', 'This sound is your own: it is here already.')
   const sold = await app.db.selectFrom('sound_tiers').select('key').where('sound_id', '=', id).executeTakeFirst()
-  if (sold) throw new ProblemError(409, 'choose-tier', 'This sound is sold. Choose one of its tiers first.')
+  if (sold) throw new DomainError('choose-tier', 'This sound is sold. Choose one of its tiers first.')
   const formats = JSON.parse(sound.formats_json) as string[]
   if (format !== null && !formats.includes(format)) {
     const offered = formats.join(' or ').toUpperCase() || 'its library has it'
-    throw new ProblemError(400, 'not-offered', `This sound is offered as ${offered} only.`)
+    throw new DomainError('not-offered', `This sound is offered as ${offered} only.`)
   }
   if (await isHere(app, id, sound.plan_until)) return { jobId: null, already: true }
   const { job, already } = await app.jobs.enqueue(

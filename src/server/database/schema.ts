@@ -208,6 +208,7 @@ export interface Schema {
     file_name: string
     mime: string
     created_at: string
+    removed_at: Generated<string | null>
   }
   checks: {
     id: Generated<number>
@@ -232,6 +233,7 @@ export interface Schema {
     account_json: string | null
     sensitivity_json: Generated<string>
     facts_sha256: Generated<string | null>
+    removed_at: Generated<string | null>
   }
   /** What the finished stages of a check that is not over found. */
   check_stages: { check_id: number; key: string; result_json: string }

@@ -1,12 +1,12 @@
 import fs from 'node:fs'
 import { Readable } from 'node:stream'
-import { ProblemError } from '../problem-error'
+import { DomainError } from '../domain-error'
 
 /**
  * Answers with a file or the part of it that the request asks for (RFC 9110, one range).
  *
  * @param options.downloadName When given, the browser saves the file under this name.
- * @throws {ProblemError} not-found, range.
+ * @throws {DomainError} not-found, range.
  */
 export async function fileAnswer(
   request: Request,
@@ -14,7 +14,7 @@ export async function fileAnswer(
   options: { readonly mime: string; readonly downloadName?: string; readonly cacheControl?: string },
 ): Promise<Response> {
   const stat = await fs.promises.stat(path).catch(() => null)
-  if (!stat) throw new ProblemError(404, 'not-found', 'The file is no longer here. Fetch it again.')
+  if (!stat) throw new DomainError('not-found', 'The file is no longer here. Fetch it again.')
   const range = requestedRange(request.headers.get('range'), stat.size)
   const headers = new Headers({
     'Content-Type': options.mime,
@@ -38,7 +38,7 @@ function requestedRange(header: string | null, size: number): { start: number; e
   const start = match[1] === '' ? Math.max(0, size - Number(match[2])) : Number(match[1])
   const end = match[1] === '' || match[2] === '' ? size - 1 : Math.min(size - 1, Number(match[2]))
   if (start >= size || start > end)
-    throw new ProblemError(416, 'range', `The file has ${size} bytes; the part asked for lies outside.`)
+    throw new DomainError('range', `The file has ${size} bytes; the part asked for lies outside.`)
   return { start, end }
 }
 

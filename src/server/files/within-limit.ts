@@ -1,15 +1,15 @@
-import { ProblemError } from '../problem-error'
+import { DomainError } from '../domain-error'
 import { TooLargeError } from './store'
 
 /** Largest sound or video that the creator brings, bytes (4 GB). */
 const MAX_BYTES = 4 * 1024 ** 3
 
-/** Takes in a file of the creator's within the limit. @throws {ProblemError} too-large; whatever `take` throws. */
+/** Takes in a file of the creator's within the limit. @throws {DomainError} too-large; whatever `take` throws. */
 export async function withinLimit<T>(take: (maxBytes: number) => Promise<T>): Promise<T> {
   try {
     return await take(MAX_BYTES)
   } catch (error) {
-    if (error instanceof TooLargeError) throw new ProblemError(413, 'too-large', 'The file has more than 4 GB.')
+    if (error instanceof TooLargeError) throw new DomainError('too-large', 'The file has more than 4 GB.')
     throw error
   }
 }

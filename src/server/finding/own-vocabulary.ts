@@ -3,7 +3,7 @@ import type { z } from 'zod'
 import type { VocabularyWire } from '../../contract'
 import { parsedVocabulary } from '../../core/finding'
 import type { Services } from '../context'
-import { ProblemError } from '../problem-error'
+import { DomainError } from '../domain-error'
 import { OWN_VOCABULARY_MAX_BYTES, ownVocabulary, ownVocabularyPath } from './open-finder'
 
 /** The creator's own lines, how many groups there are with them, and which lines cannot be read. */
@@ -16,14 +16,14 @@ export async function vocabularyFacts({
   return { own, groupCount, problems: parsedVocabulary(own).problems }
 }
 
-/** Writes the creator's own lines as a whole, and lets the search learn them. @throws {ProblemError} too-large. */
+/** Writes the creator's own lines as a whole, and lets the search learn them. @throws {DomainError} too-large. */
 export async function setOwnVocabulary(
   { store, finder, vocabulary }: Pick<Services, 'store' | 'finder' | 'vocabulary'>,
   own: string,
 ): Promise<void> {
   // A longer file would not be read.
   if (Buffer.byteLength(own) > OWN_VOCABULARY_MAX_BYTES)
-    throw new ProblemError(413, 'too-large', 'The words take more than 200 KB. Leave some out.')
+    throw new DomainError('too-large', 'The words take more than 200 KB. Leave some out.')
   const path = ownVocabularyPath(store.dataDir)
   fs.writeFileSync(`${path}.part`, own)
   fs.renameSync(`${path}.part`, path)

@@ -2,10 +2,10 @@ import type { Readable } from 'node:stream'
 import type { Probe } from '../../contract'
 import type { Services } from '../context'
 import { nowIso } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { withinLimit } from '../files/within-limit'
 import { requireSpan, type Span } from '../media/span'
-import { notFound, ProblemError } from '../problem-error'
 import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
 
@@ -32,7 +32,7 @@ export async function probeFile(
   }
 }
 
-/** Describes a part of a sound. @throws {ProblemError} not-found, bad-span. */
+/** Describes a part of a sound. @throws {DomainError} not-found, bad-span. */
 export async function probeSound(services: Services, soundId: number, span: Span, signal: AbortSignal): Promise<Probe> {
   const sound = await services.db
     .selectFrom('sounds')
@@ -45,13 +45,15 @@ export async function probeSound(services: Services, soundId: number, span: Span
   return described(services, { path: services.store.blobPath(sound.audio_sha256), span, title, signal })
 }
 
-/** Describes a span of the newest finished file of a video. @throws {ProblemError} not-found, bad-span. */
+/** Describes a span of the newest finished file of a video. @throws {DomainError} not-found, bad-span. */
 export async function probeVideo(services: Services, videoId: number, span: Span, signal: AbortSignal): Promise<Probe> {
   const file = await services.db
     .selectFrom('exports')
     .innerJoin('videos', 'videos.id', 'exports.video_id')
     .select(['exports.sha256', 'videos.title'])
     .where('video_id', '=', videoId)
+    .where('exports.removed_at', 'is', null)
+    .where('videos.removed_at', 'is', null)
     .orderBy('exports.id', 'desc')
     .executeTakeFirst()
   if (!file) throw notFound('The finished file of this video')
@@ -66,7 +68,7 @@ async function described(
   if (span) requireSpan(span)
   const task: DescribeTask = { path, span }
   const { likeness } = await runTask<SoundDescription>(pool, 'describeSound', task, { signal })
-  if (!likeness) throw new ProblemError(422, 'silent', 'There is only silence in it: nothing sounds like that.')
+  if (!likeness) throw new DomainError('silent', 'There is only silence in it: nothing sounds like that.')
   const { id } = await db
     .insertInto('probes')
     .values({

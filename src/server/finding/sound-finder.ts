@@ -1,7 +1,7 @@
 import path from 'node:path'
 import { Worker } from 'node:worker_threads'
+import { DomainError } from '../domain-error'
 import type { FinderAnswer, FinderCall, FinderCalls, FinderStart } from '../ports/finder-messages'
-import { ProblemError } from '../problem-error'
 
 interface Waiting {
   resolve(value: unknown): void
@@ -19,7 +19,7 @@ export class SoundFinder {
     private start: FinderStart,
   ) {}
 
-  /** @throws {ProblemError} not-listened-to; internal when the thread dies. */
+  /** @throws {DomainError} not-listened-to; internal when the thread dies. */
   ask<K extends keyof FinderCalls>(name: K, task: FinderCalls[K]['task']): Promise<FinderCalls[K]['result']> {
     this.worker ??= this.started()
     const number = ++this.number
@@ -60,11 +60,11 @@ export class SoundFinder {
   }
 }
 
-function problemOf({ code, message }: Extract<FinderAnswer, { ok: false }>): ProblemError {
-  return code === 'not-listened-to' ? new ProblemError(409, code, message) : stopped(message)
+function problemOf({ code, message }: Extract<FinderAnswer, { ok: false }>): DomainError {
+  return code === 'not-listened-to' ? new DomainError(code, message) : stopped(message)
 }
 
-function stopped(cause: unknown): ProblemError {
+function stopped(cause: unknown): DomainError {
   const detail = 'The search stopped in the middle. Search again.'
-  return new ProblemError(500, 'search-stopped', detail, { cause })
+  return new DomainError('search-stopped', detail, { cause })
 }

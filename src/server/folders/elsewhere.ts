@@ -21,7 +21,7 @@ import { insertOwnSound } from './own-sound'
  *
  * @param file.span Seconds; null for the whole file.
  * @returns The id of the sound; the same file gives the sound that is here already.
- * @throws {ProblemError} too-large, bad-span, own-copy; {MediaError} when it cannot be listened to.
+ * @throws {DomainError} too-large, bad-span, own-copy; {MediaError} when it cannot be listened to.
  */
 export async function takeInFromElsewhere(
   services: App,

@@ -5,30 +5,29 @@ import type { FolderInput, ProposalAnswer, ProposalWire } from '../../contract'
 import { KNOWN_LICENCES, type LicenceReading } from '../../core/rights'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
-import { notFound, ProblemError } from '../problem-error'
 import { storeTerms } from '../terms/terms-store'
 
 /**
  * Makes a folder a source and begins to look through it.
  *
  * @param dataDir The folder of the application itself, which cannot be one.
- * @throws {ProblemError} no-folder, own-data, already.
+ * @throws {DomainError} no-folder, own-data, already.
  */
 export async function addFolder(app: App, input: FolderInput): Promise<{ id: string; jobId: number }> {
   const { db, store } = app
   const folder = await realFolder(input.path)
   const data = await fs.promises.realpath(store.dataDir)
   if (isInside(folder, data) || isInside(data, folder))
-    throw new ProblemError(422, 'own-data', 'Good Thud keeps its own files there. Choose another folder.')
+    throw new DomainError('own-data', 'Good Thud keeps its own files there. Choose another folder.')
   const others = await db.selectFrom('sources').select(['name', 'folder_path']).where('kind', '=', 'folder').execute()
   // Also a folder above one that is watched: every file below would be there twice.
   const other = others.find(
     ({ folder_path }) => folder_path !== null && (isInside(folder, folder_path) || isInside(folder_path, folder)),
   )
   if (other)
-    throw new ProblemError(
-      409,
+    throw new DomainError(
       'already',
       `This folder and that of the source “${other.name}” lie in each other. Remove that source first, or choose another folder.`,
     )
@@ -54,7 +53,7 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
   return { id, jobId: await scanJob(app, id) }
 }
 
-/** Queues a scan. @throws {ProblemError} not-found. */
+/** Queues a scan. @throws {DomainError} not-found. */
 export async function scanJob({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string): Promise<number> {
   const source = await db
     .selectFrom('sources')
@@ -68,14 +67,14 @@ export async function scanJob({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string
 
 async function realFolder(input: string): Promise<string> {
   if (!path.isAbsolute(input))
-    throw new ProblemError(422, 'no-folder', 'Write the whole path of the folder, from the root on.')
+    throw new DomainError('no-folder', 'Write the whole path of the folder, from the root on.')
   try {
     const folder = await fs.promises.realpath(input)
     if ((await fs.promises.stat(folder)).isDirectory()) return folder
   } catch (cause) {
-    throw new ProblemError(422, 'no-folder', `There is no folder ${input}, or it cannot be opened.`, { cause })
+    throw new DomainError('no-folder', `There is no folder ${input}, or it cannot be opened.`, { cause })
   }
-  throw new ProblemError(422, 'no-folder', `${input} is a file. Name the folder that it lies in.`)
+  throw new DomainError('no-folder', `${input} is a file. Name the folder that it lies in.`)
 }
 
 function isInside(folder: string, other: string): boolean {
@@ -117,7 +116,7 @@ export function readingWire({ licences, clauses }: LicenceReading): ProposalWire
 /**
  * Answers a proposal: its text becomes the papers of all files that it lay beside (of the one file whose tag it was), or it is put away.
  *
- * @throws {ProblemError} not-found, bad-clauses.
+ * @throws {DomainError} not-found, bad-clauses.
  */
 export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer: ProposalAnswer): Promise<number> {
   return db.transaction().execute(async (trx) => {
@@ -158,7 +157,7 @@ async function concerned(db: Db, sourceId: string, where: string) {
   return files.filter((file) => folder === '.' || file.path.startsWith(`${folder}${path.sep}`))
 }
 
-/** Removes a folder from the sources. Its sounds leave the search; papers and copies stay. @throws {ProblemError} not-found. */
+/** Removes a folder from the sources. Its sounds leave the search; papers and copies stay. @throws {DomainError} not-found. */
 export async function removeFolder({ db }: Pick<App, 'db'>, id: string): Promise<void> {
   await db.transaction().execute(async (trx) => {
     const gone = await trx

@@ -9,11 +9,11 @@ import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
 import { type Db, nowIso } from '../database/open'
 import type { Schema } from '../database/schema'
+import { DomainError } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import type { JobContext } from '../jobs/jobs'
 import { sha256Of } from '../ledger/ledger'
 import { grantDeclared } from '../papers/declare'
-import { ProblemError } from '../problem-error'
 import { licenceReading } from '../terms/licence-texts'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
@@ -44,7 +44,7 @@ interface Changed {
 export async function scanFolder(services: Services, sourceId: string, context: JobContext): Promise<string> {
   const { db } = services
   const source = await db.selectFrom('sources').selectAll().where('id', '=', sourceId).executeTakeFirst()
-  if (!source?.folder_path) throw new ProblemError(404, 'not-found', 'This folder is not a source any more.')
+  if (!source?.folder_path) throw new DomainError('not-found', 'This folder is not a source any more.')
   try {
     const result = await scanned(services, source, source.folder_path, context)
     await db
@@ -276,6 +276,6 @@ async function copiedIn(
   signal.throwIfAborted()
   const stored = await store.commitTemporaryFile(temporary)
   if (stored.sha256 !== sha256)
-    throw new ProblemError(409, 'changing', 'The file is being written. Scan again when it is done.')
+    throw new DomainError('changing', 'The file is being written. Scan again when it is done.')
   return stored
 }

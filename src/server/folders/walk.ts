@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { isSoundFile } from '../../core/formats/media-endings'
-import { ProblemError } from '../problem-error'
+import { DomainError } from '../domain-error'
 
 /** A file below a folder. */
 export interface FoundFile {
@@ -21,7 +21,7 @@ const MAX_DEPTH = 24
  * All sound files below a folder, and texts that may speak of rights. Hidden entries and links are passed by, so that nothing
  * outside the folder is read.
  *
- * @throws {ProblemError} no-folder, too-many.
+ * @throws {DomainError} no-folder, too-many.
  */
 export async function walkFolder(
   folder: string,
@@ -42,11 +42,7 @@ export async function walkFolder(
       if (file && isSoundFile(entry.name)) sounds.push(file)
       else if (file && file.sizeBytes <= MAX_TEXT_BYTES) texts.push(file)
       if (sounds.length > MAX_FILES)
-        throw new ProblemError(
-          422,
-          'too-many',
-          `There are more than ${MAX_FILES} sound files. Add its parts one by one.`,
-        )
+        throw new DomainError('too-many', `There are more than ${MAX_FILES} sound files. Add its parts one by one.`)
     }
   }
   const inOrder = (a: FoundFile, b: FoundFile): number => (a.path < b.path ? -1 : 1)
@@ -63,8 +59,7 @@ async function entriesOf(folder: string, root: boolean): Promise<fs.Dirent[]> {
     return await fs.promises.readdir(folder, { withFileTypes: true })
   } catch (cause) {
     if (!root) return []
-    throw new ProblemError(
-      422,
+    throw new DomainError(
       'no-folder',
       `The folder ${folder} cannot be opened. Is the disk connected? Nothing here was changed.`,
       { cause },

@@ -29,6 +29,7 @@ function jobsDoing(work: JobHandler): Jobs {
       batch: work,
       group: work,
       'catch-up': work,
+      sweep: work,
     },
     (error) => `It failed: ${(error as Error).message}`,
   )

@@ -33,6 +33,7 @@ const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   batch: 1,
   group: 1,
   'catch-up': 1,
+  sweep: 1,
 }
 
 /**

@@ -1,22 +1,22 @@
 import { CLAUSE_KEYS, type ClauseKey, clauseOf, limitWords } from '../../core/rights'
 import { type Db, nowIso } from '../database/db'
+import { DomainError } from '../domain-error'
 import { appendToLedger } from '../ledger/ledger'
-import { ProblemError } from '../problem-error'
 import { termsOfRow } from '../terms/terms-store'
 
 /**
  * Puts on record that a grant is for a video (key "projects"), or that a duty of its terms was met for it.
  *
- * @param db A transaction. @throws {ProblemError} bad-key, not-found, all-bound.
+ * @param db A transaction. @throws {DomainError} bad-key, not-found, all-bound.
  */
 export async function bindVideo(
   db: Db,
   { grantId, videoId, key, note }: { grantId: number; videoId: number; key: string; note: string },
 ): Promise<void> {
-  if (!CLAUSE_KEYS.includes(key as ClauseKey)) throw new ProblemError(400, 'bad-key', 'This is no point of any terms.')
+  if (!CLAUSE_KEYS.includes(key as ClauseKey)) throw new DomainError('bad-key', 'This is no point of any terms.')
   const grant = await db.selectFrom('grants').select(['id', 'title']).where('id', '=', grantId).executeTakeFirst()
   const video = await db.selectFrom('videos').select(['id', 'title']).where('id', '=', videoId).executeTakeFirst()
-  if (!grant || !video) throw new ProblemError(404, 'not-found', 'These papers or this video are not here any more.')
+  if (!grant || !video) throw new DomainError('not-found', 'These papers or this video are not here any more.')
   if (key === 'projects') await requireRoom(db, { grantId, videoId })
   const written = await db
     .insertInto('grant_videos')
@@ -46,8 +46,7 @@ async function requireRoom(db: Db, { grantId, videoId }: { grantId: number; vide
     .where('key', '=', 'projects')
     .execute()
   if (named.some(({ video_id }) => video_id === videoId) || named.length < limit.max) return
-  throw new ProblemError(
-    409,
+  throw new DomainError(
     'all-bound',
     `These papers are for ${limitWords(limit)}, and that is named already. Buy the sound once more for this one.`,
   )

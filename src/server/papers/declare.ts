@@ -2,9 +2,9 @@ import type { DeclarationInput } from '../../contract'
 import { creditLine } from '../../core/credits'
 import { clauseOf, OWN_WORK, type ProposedClause, proposedClauses, RESTRICTIONS, type Reading } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
-import { notFound, ProblemError } from '../problem-error'
 import { licensee } from '../settings'
 import { knownTerms } from '../terms/licence-texts'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
@@ -13,7 +13,7 @@ import { storeTerms, termsOfRow } from '../terms/terms-store'
  * Puts on record what the creator says of a sound that came by another way than a library: from where, whom, when, and under
  * which terms. "I do not know" gives an entry and no papers.
  *
- * @param db A transaction. @throws {ProblemError} not-found, no-copy, bad-clauses.
+ * @param db A transaction. @throws {DomainError} not-found, no-copy, bad-clauses.
  */
 export async function declarePapers(db: Db, soundId: number, said: DeclarationInput): Promise<void> {
   const sound = await db
@@ -25,15 +25,14 @@ export async function declarePapers(db: Db, soundId: number, said: DeclarationIn
     .executeTakeFirst()
   if (!sound) throw notFound('This sound')
   if (sound.kind === 'library')
-    throw new ProblemError(409, 'from-library', 'Papers of a library sound come with its download.')
+    throw new DomainError('from-library', 'Papers of a library sound come with its download.')
   const { from, who, when, note, terms } = said
   const event = { soundId, title: sound.title, from, who, when, note }
   if (terms.kind === 'unknown') {
     await appendToLedger(db, 'declared', { ...event, terms: null })
     return
   }
-  if (!sound.audio_sha256)
-    throw new ProblemError(409, 'no-copy', 'This sound has not been read yet. Try again in a moment.')
+  if (!sound.audio_sha256) throw new DomainError('no-copy', 'This sound has not been read yet. Try again in a moment.')
   const termsId =
     terms.kind === 'filed'
       ? await filedTerms(db, terms.termsId)
@@ -52,7 +51,7 @@ async function filedTerms(db: Db, termsId: number): Promise<number> {
   return row.id
 }
 
-/** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {ProblemError} bad-clauses. */
+/** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {DomainError} bad-clauses. */
 export function termsOfDeclaration(
   terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' | 'filed' }>,
 ): ServedTerms {
@@ -61,7 +60,7 @@ export function termsOfDeclaration(
   const proposed = proposedClauses(terms.text)
   const confirmed = terms.confirmed.map((key) => {
     const clause = proposed.find((one) => one.key === key)
-    if (!clause) throw new ProblemError(400, 'bad-clauses', `The text says nothing plain on “${key}”.`)
+    if (!clause) throw new DomainError('bad-clauses', `The text says nothing plain on “${key}”.`)
     return readingOf(clause)
   })
   // What the text restricts holds whether it was confirmed or not: a restriction cannot be left out.
@@ -145,7 +144,7 @@ export async function grantDeclared(
   else await appendToLedger(db, 'declared', body)
 }
 
-/** Takes declared papers back. They stay on record and count no more. @throws {ProblemError} not-found, from-library. */
+/** Takes declared papers back. They stay on record and count no more. @throws {DomainError} not-found, from-library. */
 export async function takeBack(db: Db, grantId: number, taken: boolean): Promise<void> {
   const grant = await db
     .selectFrom('grants')
@@ -154,7 +153,7 @@ export async function takeBack(db: Db, grantId: number, taken: boolean): Promise
     .executeTakeFirst()
   if (!grant) throw notFound('These papers')
   if (grant.kind !== 'declared')
-    throw new ProblemError(409, 'from-library', 'Papers that came from a library are not taken back.')
+    throw new DomainError('from-library', 'Papers that came from a library are not taken back.')
   await db
     .updateTable('grants')
     .set({ taken_back_at: taken ? nowIso() : null })

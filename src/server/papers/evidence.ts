@@ -2,10 +2,10 @@ import fs from 'node:fs'
 import type { Readable } from 'node:stream'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/db'
+import { DomainError, notFound } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { type StoredFile, TooLargeError } from '../files/store'
 import { appendToLedger } from '../ledger/ledger'
-import { notFound, ProblemError } from '../problem-error'
 
 const HEAD_BYTES = 4096
 const MAX_EVIDENCE_BYTES = 25 * 1024 * 1024
@@ -38,7 +38,7 @@ export async function storeEvidence(
 /**
  * Takes in a file that was dropped on papers: PDF, PNG, JPEG, WebP, GIF, mail or plain text, up to 25 MB.
  *
- * @throws {ProblemError} not-found, too-large, not-evidence. Nothing is kept then.
+ * @throws {DomainError} not-found, too-large, not-evidence. Nothing is kept then.
  */
 export async function attachEvidence(
   { db, store }: Pick<Services, 'db' | 'store'>,
@@ -49,16 +49,12 @@ export async function attachEvidence(
   if (!grant) throw notFound('These papers')
   const stored = await store.storeStream(body, { maxBytes: MAX_EVIDENCE_BYTES, signal }).catch((error: unknown) => {
     if (error instanceof TooLargeError)
-      throw new ProblemError(413, 'too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
+      throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
     throw error
   })
   const mime = mimeOf(await headOf(store.blobPath(stored.sha256)), name)
   if (!mime)
-    throw new ProblemError(
-      415,
-      'not-evidence',
-      'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.',
-    )
+    throw new DomainError('not-evidence', 'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.')
   await db
     .transaction()
     .execute((trx) => storeEvidence(trx, grantId, { ...stored, mime, fileName: plainFileName(name) }))

@@ -1,10 +1,12 @@
 import { stringify } from 'csv-stringify/sync'
 import type { PapersRow } from '../../contract'
+import { stateInWords } from '../../core/clearance'
 import { ODRL_CONTEXT, ODRL_PROFILE, type OdrlPolicy, odrlOfTerms } from '../../core/formats/odrl'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
 import { papersOf } from '../clearance/papers-of'
+import { videosWithStates } from '../clearance/video-states'
 import type { Services } from '../context'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 import { termsOfRow } from '../terms/terms-store'
 import { papersList } from './papers-list'
 
@@ -28,7 +30,15 @@ export async function exportedPapers(
   const fileName = `papers ${today}`
   if (format === 'csv') return { mime: 'text/csv; charset=utf-8', fileName: `${fileName}.csv`, text: csvOf(rows) }
   if (format === 'json') {
-    const text = JSON.stringify({ format: 'good-thud-papers', version: 1, asOf: today, papers: rows }, null, 2)
+    const videos = await videosWithStates(services.db, today)
+    const document = {
+      format: 'good-thud-papers',
+      version: 1,
+      asOf: today,
+      papers: rows,
+      videos: videos.map((one) => ({ ...one, stateInWords: stateInWords(one.state) })),
+    }
+    const text = JSON.stringify(document, null, 2)
     return { mime: 'application/json', fileName: `${fileName}.json`, text }
   }
   const text = JSON.stringify(await agreements(services, rows, today), null, 2)
@@ -70,7 +80,7 @@ export function csvOf(rows: readonly PapersRow[]): string {
   return stringify([[...head, ...uses], ...lines], { escape_formulas: true, bom: true, record_delimiter: '\r\n' })
 }
 
-/** One policy as ODRL. @throws {ProblemError} not-found. */
+/** One policy as ODRL. @throws {DomainError} not-found. */
 export async function exportedTerms({ db }: Pick<Services, 'db'>, id: number): Promise<ExportedFile> {
   const row = await db.selectFrom('terms').selectAll().where('id', '=', id).executeTakeFirst()
   if (!row) throw notFound('This version of the terms')

@@ -4,12 +4,12 @@ import { offersFor } from '../clearance/other-offers'
 import { papersOf } from '../clearance/papers-of'
 import { currentPapers, decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 
 /**
  * Whether a sound may be used in some way: by its papers, or while there are none by what a download today would give.
  *
- * @param context What it is asked for; `videoId` is null for a general question. @throws {ProblemError} not-found.
+ * @param context What it is asked for; `videoId` is null for a general question. @throws {DomainError} not-found.
  */
 export async function mayI(
   services: Pick<Services, 'db' | 'finder'>,

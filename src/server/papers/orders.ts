@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
-import { notFound, ProblemError } from '../problem-error'
+import { DomainError, notFound } from '../domain-error'
 
 /** Writes an order down and queues it. While it is under way, asking again gives the same order. */
 export async function placeOrder(
@@ -24,7 +24,7 @@ interface OrderWish {
  * Writes an order down, or gives the one that is open.
  *
  * @param request.priceMinor The price that the creator saw: nothing is bought above it.
- * @throws {ProblemError} not-found, price-changed.
+ * @throws {DomainError} not-found, price-changed.
  */
 export async function findOrCreateOpenOrder(
   db: Db,
@@ -40,7 +40,7 @@ export async function findOrCreateOpenOrder(
     .executeTakeFirst()
   if (!row || row.withdrawn_at !== null) throw notFound('This offer')
   if (row.price_minor > priceMinor)
-    throw new ProblemError(409, 'price-changed', 'The price has gone up since you saw it. Look again and decide.')
+    throw new DomainError('price-changed', 'The price has gone up since you saw it. Look again and decide.')
   if (videoId !== null && !(await db.selectFrom('videos').select('id').where('id', '=', videoId).executeTakeFirst()))
     throw notFound('This video')
   await db
@@ -66,7 +66,7 @@ export async function findOrCreateOpenOrder(
     .where('video_id', videoId === null ? 'is' : '=', videoId)
     .where('state', '=', 'open')
     .executeTakeFirst()
-  if (!order) throw new ProblemError(409, 'bought', 'It was bought a moment ago.')
+  if (!order) throw new DomainError('bought', 'It was bought a moment ago.')
   // An order that broke off before anything was bought may be taken up again at the price that is agreed to now.
   await db.updateTable('orders').set({ price_minor: priceMinor }).where('id', '=', order.id).execute()
   return { id: order.id, title: row.own_title ?? row.title }

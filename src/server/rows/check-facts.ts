@@ -2,6 +2,7 @@ import { CheckFactsSchema } from '../../contract'
 import type { CheckFacts } from '../../core/clearance'
 import { canonicalJson, type Json } from '../../core/ledger'
 import { type Db, nowIso } from '../database/open'
+import { notFound } from '../domain-error'
 import { sha256Of } from '../ledger/ledger'
 
 /**
@@ -44,8 +45,10 @@ export async function findCurrentCheck(db: Db, videoId: number): Promise<Current
       eb
         .selectFrom('exports')
         .select((one) => one.fn.max('exports.id').as('id'))
-        .where('exports.video_id', '=', videoId),
+        .where('exports.video_id', '=', videoId)
+        .where('exports.removed_at', 'is', null),
     )
+    .where('checks.removed_at', 'is', null)
     .orderBy('checks.id', 'desc')
     .execute()
   const done = rows.find(({ state, facts_sha256 }) => state === 'done' && facts_sha256 !== null)
@@ -54,4 +57,19 @@ export async function findCurrentCheck(db: Db, videoId: number): Promise<Current
     factsSha256: done?.facts_sha256 ?? null,
     isChecking: rows.some(({ state }) => state === 'waiting' || state === 'running'),
   }
+}
+
+/** The facts of a check as they were written, byte for byte. @throws {DomainError} not-found. */
+export async function getFactsText(
+  db: Db,
+  checkId: number,
+): Promise<{ readonly sha256: string; readonly json: string }> {
+  const row = await db
+    .selectFrom('checks')
+    .innerJoin('check_facts', 'check_facts.sha256', 'checks.facts_sha256')
+    .select(['check_facts.json', 'check_facts.sha256'])
+    .where('checks.id', '=', checkId)
+    .executeTakeFirst()
+  if (!row) throw notFound('The facts of this check')
+  return row
 }

@@ -10,8 +10,11 @@ export function latestDetections(db: Db) {
     .where('checks.id', 'in', (eb) =>
       eb
         .selectFrom('checks')
-        .select((one) => one.fn.max('id').as('id'))
+        .innerJoin('exports', 'exports.id', 'checks.export_id')
+        .select((one) => one.fn.max('checks.id').as('id'))
+        .where('checks.removed_at', 'is', null)
+        .where('exports.removed_at', 'is', null)
         .where('state', '=', 'done')
-        .groupBy('video_id'),
+        .groupBy('checks.video_id'),
     )
 }

@@ -3,7 +3,7 @@ import { UsesSchema, type UsesWire } from '../../contract'
 import type { DecisionContext } from '../../core/rights'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 import { findSetting } from '../settings'
 
 export type VideoRow = Selectable<Schema['videos']>
@@ -12,7 +12,7 @@ export function usesOfRow(row: Pick<VideoRow, 'uses_json'>): UsesWire {
   return UsesSchema.parse(JSON.parse(row.uses_json))
 }
 
-/** @throws {ProblemError} not-found. */
+/** @throws {DomainError} not-found. */
 export async function getVideoRow(db: Db, id: number): Promise<VideoRow> {
   const row = await findVideoRow(db, id)
   if (!row) throw notFound('This video')

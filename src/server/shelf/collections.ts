@@ -1,8 +1,8 @@
 import type { Services } from '../context'
 import type { Db } from '../database/open'
-import { notFound, ProblemError } from '../problem-error'
+import { DomainError, notFound } from '../domain-error'
 
-/** @returns Its id. @throws {ProblemError} name-taken. */
+/** @returns Its id. @throws {DomainError} name-taken. */
 export async function makeCollection({ db }: Pick<Services, 'db'>, name: string): Promise<number> {
   await requireFreeName(db, name, null)
   const { last } = await db
@@ -17,7 +17,7 @@ export async function makeCollection({ db }: Pick<Services, 'db'>, name: string)
   return id
 }
 
-/** Renames a collection, or puts it before another. @throws {ProblemError} not-found, name-taken. */
+/** Renames a collection, or puts it before another. @throws {DomainError} not-found, name-taken. */
 export async function changeCollection(
   { db }: Pick<Services, 'db'>,
   id: number,
@@ -47,5 +47,5 @@ export async function endCollection({ db }: Pick<Services, 'db'>, id: number): P
 async function requireFreeName(db: Db, name: string, except: number | null): Promise<void> {
   const taken = await db.selectFrom('collections').select('id').where('name', '=', name).executeTakeFirst()
   if (taken && taken.id !== except)
-    throw new ProblemError(409, 'name-taken', `There is a collection called “${name}” already. Choose another name.`)
+    throw new DomainError('name-taken', `There is a collection called “${name}” already. Choose another name.`)
 }

@@ -1,9 +1,9 @@
 import type { ShelfEdit } from '../../contract'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 
-/** Makes one change to several sounds, as a whole or not at all. @throws {ProblemError} not-found. */
+/** Makes one change to several sounds, as a whole or not at all. @throws {DomainError} not-found. */
 export async function editShelf({ db }: Pick<Services, 'db'>, edit: ShelfEdit): Promise<void> {
   await db.transaction().execute(async (trx) => {
     const there = await trx.selectFrom('sounds').select('id').where('id', 'in', edit.soundIds).execute()
@@ -78,7 +78,7 @@ async function put(trx: Db, edit: Extract<ShelfEdit, { do: 'put' }>): Promise<vo
     .execute()
 }
 
-/** Keeps a sound with a note, or changes the note of a kept one. @throws {ProblemError} not-found. */
+/** Keeps a sound with a note, or changes the note of a kept one. @throws {DomainError} not-found. */
 export async function keepSound(
   services: Pick<Services, 'db'>,
   soundId: number,

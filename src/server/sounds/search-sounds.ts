@@ -7,8 +7,8 @@ import { papersOf } from '../clearance/papers-of'
 import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
+import { notFound } from '../domain-error'
 import type { LikeWhat } from '../ports/finder-messages'
-import { notFound } from '../problem-error'
 import { heardCounts } from '../rows/heard-counts'
 import { thinnedPrint } from './thin-print'
 
@@ -58,7 +58,7 @@ interface Compared {
   readonly traits: Traits | null
 }
 
-/** @throws {ProblemError} not-found. */
+/** @throws {DomainError} not-found. */
 async function comparedWith({ db }: Finding, like: NonNullable<SoundQuery['like']>): Promise<Compared> {
   if (like.kind === 'probe') {
     const probe = await db.selectFrom('probes').selectAll().where('id', '=', like.id).executeTakeFirst()

@@ -4,7 +4,7 @@ import { type ClauseKey, type DecisionContext, USE_PLACES } from '../../core/rig
 import { papersOf } from '../clearance/papers-of'
 import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 import { usedIn } from '../rows/used-in'
 import { summaries } from './search-sounds'
 
@@ -14,7 +14,7 @@ const MET_BY_RECORD: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'registra
 /** A claimed length that is off by less is a matter of rounding and of the preview's codec, s. */
 const LISTED_TOLERANCE_S = 0.5
 
-/** Everything the side panel shows of a sound. @throws {ProblemError} not-found. */
+/** Everything the side panel shows of a sound. @throws {DomainError} not-found. */
 export async function soundDetail(
   services: Services,
   id: number,

@@ -51,7 +51,7 @@ interface Counted {
 }
 
 /** What a sync takes over: all sounds, or only those that changed. */
-interface CatalogueDelta {
+export interface CatalogueDelta {
   readonly sounds: ReadonlyMap<string, CatalogueSound>
   /** Null when everything that is not in `sounds` is gone. */
   readonly goneIds: readonly string[] | null
@@ -76,7 +76,8 @@ async function mirrorCatalogue(services: Services, connector: Connector, context
   })
 }
 
-async function fetchCatalogueDelta(
+/** What a sync takes over: by the change feed of a library that tells everything, else its whole catalogue. */
+export async function fetchCatalogueDelta(
   { db }: Services,
   connector: Connector,
   context: JobContext,

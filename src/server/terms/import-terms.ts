@@ -2,8 +2,8 @@ import { OdrlError, termsOfOdrl } from '../../core/formats/odrl'
 import type { Json } from '../../core/ledger'
 import { CLAUSE_KEYS } from '../../core/rights'
 import type { Services } from '../context'
+import { DomainError } from '../domain-error'
 import { sha256Of } from '../ledger/ledger'
-import { ProblemError } from '../problem-error'
 import { ELSEWHERE_ID } from '../rows/elsewhere-source'
 import { storeTerms } from './terms-store'
 
@@ -12,11 +12,11 @@ const MAX_TEXT = 200_000
 /**
  * Takes in an ODRL policy as a version of terms. It becomes papers of nothing until the creator says so.
  *
- * @returns The id of the terms. @throws {ProblemError} not-odrl, too-large.
+ * @returns The id of the terms. @throws {DomainError} not-odrl, too-large.
  */
 export async function importTerms({ db }: Pick<Services, 'db'>, document: Json): Promise<number> {
   const imported = read(document)
-  if (imported.text.length > MAX_TEXT) throw new ProblemError(413, 'too-large', 'The text of the policy is too long.')
+  if (imported.text.length > MAX_TEXT) throw new DomainError('too-large', 'The text of the policy is too long.')
   const readings = imported.readings.filter(({ key }) => CLAUSE_KEYS.includes(key))
   const served = {
     ...imported,
@@ -34,7 +34,7 @@ function read(document: Json) {
   try {
     return termsOfOdrl(document)
   } catch (error) {
-    if (error instanceof OdrlError) throw new ProblemError(422, error.code, error.message, { cause: error })
+    if (error instanceof OdrlError) throw new DomainError(error.code, error.message, { cause: error })
     throw error
   }
 }

@@ -1,14 +1,14 @@
 import type { TermsPage } from '../../contract'
 import { plainTerms, shortened, textDifferences } from '../../core/rights'
 import type { Services } from '../context'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 import { latestDetections } from '../rows/latest-detections'
 import { offeredCounts } from './offered-counts'
 import { termsOfRow } from './terms-store'
 
 const COPIES_SHOWN = 60
 
-/** One version of terms, with its other versions and what stands under it. @throws {ProblemError} not-found. */
+/** One version of terms, with its other versions and what stands under it. @throws {DomainError} not-found. */
 export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promise<TermsPage> {
   const row = await db
     .selectFrom('terms')

@@ -3,8 +3,8 @@ import { parsedVocabulary, type SpokenSound, spokenSounds, stemsOf } from '../..
 import { type Cue, captionCues } from '../../core/formats/captions'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
+import { DomainError } from '../domain-error'
 import { plainFileName } from '../files/file-name'
-import { ProblemError } from '../problem-error'
 import { latestDetections } from '../rows/latest-detections'
 import { getVideoRow } from '../rows/video-rows'
 
@@ -14,7 +14,7 @@ const LATER_S = 3
 /** Sounds that are offered first for one moment. */
 const FIRST_MAX = 4
 
-/** Takes in the captions of a video; those that were there are replaced. @throws {ProblemError} not-found, not-captions. */
+/** Takes in the captions of a video; those that were there are replaced. @throws {DomainError} not-found, not-captions. */
 export async function setCaptions(
   services: Pick<Services, 'db'>,
   videoId: number,
@@ -24,11 +24,7 @@ export async function setCaptions(
   await getVideoRow(db, videoId)
   const cues = captionCues(text)
   if (!cues)
-    throw new ProblemError(
-      422,
-      'not-captions',
-      'This file holds no captions. Choose a SubRip (.srt) or WebVTT (.vtt) file.',
-    )
+    throw new DomainError('not-captions', 'This file holds no captions. Choose a SubRip (.srt) or WebVTT (.vtt) file.')
   const values = { video_id: videoId, file_name: plainFileName(name), cues_json: JSON.stringify(cues), at: nowIso() }
   await db
     .insertInto('captions')
@@ -41,7 +37,7 @@ export async function removeCaptions({ db }: Pick<Services, 'db'>, videoId: numb
   await db.deleteFrom('captions').where('video_id', '=', videoId).execute()
 }
 
-/** What is spoken in a video that stands for a sound. @throws {ProblemError} not-found. */
+/** What is spoken in a video that stands for a sound. @throws {DomainError} not-found. */
 export async function spokenWords(
   { db, vocabulary }: Pick<Services, 'db' | 'vocabulary'>,
   videoId: number,

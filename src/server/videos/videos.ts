@@ -1,13 +1,13 @@
-import type { Video, VideoInput } from '../../contract'
+import type { Video, VideoFiles, VideoInput } from '../../contract'
 import { videoStates } from '../clearance/video-states'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso } from '../database/open'
-import { notFound } from '../problem-error'
+import { notFound } from '../domain-error'
 import { getVideoRow, usesOfRow, type VideoRow } from '../rows/video-rows'
 import { setSetting } from '../settings'
 
-type Asking = Pick<Services, 'db' | 'finder'>
+type Asking = Pick<Services, 'db'>
 
 /** All videos with their states, the newest first. @param asOf Today, YYYY-MM-DD. */
 export async function listVideos(services: Asking, asOf: string): Promise<Video[]> {
@@ -20,7 +20,7 @@ export async function listVideos(services: Asking, asOf: string): Promise<Video[
   return videosOfRows(services, rows, asOf)
 }
 
-/** @throws {ProblemError} not-found. */
+/** @throws {DomainError} not-found. */
 export async function getVideo(services: Asking, id: number, asOf: string): Promise<Video> {
   return videoOfRow(services, await getVideoRow(services.db, id), asOf)
 }
@@ -39,7 +39,7 @@ export async function createVideo(services: Asking, input: VideoInput, asOf: str
   return videoOfRow(services, row, asOf)
 }
 
-/** Changes title and uses; every verdict shown follows at once. @throws {ProblemError} not-found. */
+/** Changes title and uses; every verdict shown follows at once. @throws {DomainError} not-found. */
 export async function changeVideo(services: Asking, id: number, input: VideoInput, asOf: string): Promise<Video> {
   const row = await services.db
     .updateTable('videos')
@@ -72,19 +72,50 @@ async function videosOfRows(services: Asking, rows: readonly VideoRow[], asOf: s
   }))
 }
 
+/** Finished files of a video that were not removed, the newest first. @throws {DomainError} not-found. */
+export async function videoFiles({ db }: Pick<Services, 'db'>, videoId: number): Promise<VideoFiles['files']> {
+  await getVideoRow(db, videoId)
+  const rows = await db
+    .selectFrom('exports')
+    .select(['id', 'file_name', 'size_bytes', 'created_at'])
+    .where('video_id', '=', videoId)
+    .where('removed_at', 'is', null)
+    .orderBy('id', 'desc')
+    .execute()
+  return rows.map(({ id, file_name: fileName, size_bytes: sizeBytes, created_at: broughtAt }) => ({
+    id,
+    fileName,
+    sizeBytes,
+    broughtAt,
+  }))
+}
+
+/** The check that the page of each video opens: of its newest file the one under way, else the newest that is done, else the newest. */
 async function newestChecks(db: Db, videoIds: readonly number[]): Promise<Map<number, NonNullable<Video['check']>>> {
   const rows = await db
     .selectFrom('checks')
     .select(['id', 'video_id', 'state'])
-    .where('id', 'in', (eb) =>
+    .where('removed_at', 'is', null)
+    .where('export_id', 'in', (eb) =>
       eb
-        .selectFrom('checks as newest')
-        .select((one) => one.fn.max('newest.id').as('id'))
-        .where(isOneOf('newest.video_id', videoIds))
-        .groupBy('newest.video_id'),
+        .selectFrom('exports')
+        .select((one) => one.fn.max('exports.id').as('id'))
+        .where(isOneOf('exports.video_id', videoIds))
+        .where('exports.removed_at', 'is', null)
+        .groupBy('exports.video_id'),
     )
+    .orderBy('id', 'desc')
     .execute()
+  const rank = (state: string): number => (state === 'waiting' || state === 'running' ? 0 : state === 'done' ? 1 : 2)
+  const chosen = new Map<number, (typeof rows)[number]>()
+  for (const row of rows) {
+    const known = chosen.get(row.video_id)
+    if (!known || rank(row.state) < rank(known.state)) chosen.set(row.video_id, row)
+  }
   return new Map(
-    rows.map(({ id, video_id, state }) => [video_id, { id, state: state as NonNullable<Video['check']>['state'] }]),
+    [...chosen].map(([videoId, { id, state }]) => [
+      videoId,
+      { id, state: state as NonNullable<Video['check']>['state'] },
+    ]),
   )
 }

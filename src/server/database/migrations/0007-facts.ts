@@ -50,8 +50,10 @@ const STATEMENTS = [
   ) STRICT`,
   `INSERT INTO stored_tracks SELECT export_id, 0, version, bytes FROM kept_tracks`,
   `DROP TABLE kept_tracks`,
-  // Removed videos are kept for a while, so that a removal can be undone.
+  // What is removed stays for a while, so that it can be brought back.
   `ALTER TABLE videos ADD COLUMN removed_at TEXT`,
+  `ALTER TABLE exports ADD COLUMN removed_at TEXT`,
+  `ALTER TABLE checks ADD COLUMN removed_at TEXT`,
   // The audio by which a sound was known before its file came, where that is the same recording.
   `ALTER TABLE grants ADD COLUMN heard_sha256 TEXT`,
   // Every change of the audio of a sound.
@@ -104,9 +106,14 @@ const STATEMENTS = [
   forgets('state_after_audio', 'INSERT ON audio_changes', ''),
   forgets('state_after_uses', 'UPDATE ON videos', 'WHERE video_id = new.id'),
   forgets('state_after_check', 'INSERT ON checks', 'WHERE video_id = new.video_id'),
-  forgets('state_after_check_change', 'UPDATE OF state, facts_sha256 ON checks', 'WHERE video_id = new.video_id'),
+  forgets(
+    'state_after_check_change',
+    'UPDATE OF state, facts_sha256, removed_at ON checks',
+    'WHERE video_id = new.video_id',
+  ),
   forgets('state_after_check_end', 'DELETE ON checks', 'WHERE video_id = old.video_id'),
   forgets('state_after_file', 'INSERT ON exports', 'WHERE video_id = new.video_id'),
+  forgets('state_after_file_change', 'UPDATE OF removed_at ON exports', 'WHERE video_id = new.video_id'),
   forgets('state_after_file_end', 'DELETE ON exports', 'WHERE video_id = old.video_id'),
   forgets('state_after_answer', 'INSERT ON point_answers', 'WHERE video_id = new.video_id'),
   forgets('state_after_answer_change', 'UPDATE ON point_answers', 'WHERE video_id = new.video_id'),

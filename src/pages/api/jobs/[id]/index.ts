@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro'
 import { endpoint, idParam } from '../../../../server/answer'
-import { notFound } from '../../../../server/problem-error'
+import { notFound } from '../../../../server/domain-error'
 
 export const GET: APIRoute = endpoint(async (app, { params }) => {
   const job = await app.jobs.find(idParam(params))

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro'
 import { endpoint, idParam } from '../../../../server/answer'
-import { ProblemError } from '../../../../server/problem-error'
+import { DomainError } from '../../../../server/domain-error'
 import { removeCaptions, setCaptions, spokenWords } from '../../../../server/videos/captions'
 
 const MAX_BYTES = 5 * 1024 * 1024
@@ -12,7 +12,7 @@ export const PUT: APIRoute = endpoint(async (app, { params, request, url }) => {
   const bytes = Number(request.headers.get('content-length') ?? 0)
   const text = bytes > MAX_BYTES ? '' : await request.text()
   if (bytes > MAX_BYTES || text.length > MAX_BYTES)
-    throw new ProblemError(413, 'too-large', 'A caption file has at most 5 MB.')
+    throw new DomainError('too-large', 'A caption file has at most 5 MB.')
   await setCaptions(app, idParam(params), { name: url.searchParams.get('name') ?? '', text })
   return spokenWords(app, idParam(params))
 })

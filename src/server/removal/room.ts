@@ -1,0 +1,122 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import type { Room } from '../../contract'
+import type { Services } from '../context'
+import type { Db } from '../database/open'
+
+/** A file that nothing names is left alone for this long: it may be on its way in, ms. */
+const GRACE_MS = 24 * 3600 * 1000
+/** What was removed can be brought back for this long, ms. */
+const UNDO_MS = 30 * 24 * 3600 * 1000
+
+/** What each stored file is there for; one that serves several things counts for the first. */
+async function namedFiles(db: Db): Promise<Map<string, Room['items'][number]['what']>> {
+  const named = new Map<string, Room['items'][number]['what']>()
+  const add = (what: Room['items'][number]['what'], hashes: readonly (string | null)[]): void => {
+    for (const sha256 of hashes) if (sha256 !== null && !named.has(sha256)) named.set(sha256, what)
+  }
+  const exports = await db.selectFrom('exports').select('sha256').execute()
+  const grants = await db.selectFrom('grants').select(['copy_sha256', 'served_sha256', 'heard_sha256']).execute()
+  const copies = await db.selectFrom('copies').select('sha256').execute()
+  const evidence = await db.selectFrom('evidence').select('sha256').execute()
+  const audio = await db.selectFrom('analyses').select('audio_sha256').execute()
+  const files = await db.selectFrom('folder_files').select('sha256').execute()
+  add(
+    'evidence',
+    evidence.map(({ sha256 }) => sha256),
+  )
+  add(
+    'copies',
+    grants.flatMap(({ copy_sha256, served_sha256 }) => [copy_sha256, served_sha256]),
+  )
+  add(
+    'copies',
+    copies.map(({ sha256 }) => sha256),
+  )
+  add(
+    'own files',
+    files.map(({ sha256 }) => sha256),
+  )
+  add(
+    'videos',
+    exports.map(({ sha256 }) => sha256),
+  )
+  add(
+    'previews',
+    audio.map(({ audio_sha256 }) => audio_sha256),
+  )
+  add(
+    'previews',
+    grants.map(({ heard_sha256 }) => heard_sha256),
+  )
+  return named
+}
+
+interface StoredBlob {
+  readonly sha256: string
+  readonly file: string
+  readonly bytes: number
+  readonly modifiedMs: number
+}
+
+async function storedFiles(dataDir: string, folder: 'blobs' | 'features'): Promise<StoredBlob[]> {
+  const top = path.join(dataDir, folder)
+  const entries = await fs.promises.readdir(top, { recursive: true, withFileTypes: true })
+  const found: StoredBlob[] = []
+  for (const entry of entries) {
+    const sha256 = /^([0-9a-f]{64})(?:\.features)?$/.exec(entry.name)?.[1]
+    if (!entry.isFile() || !sha256) continue
+    const file = path.join(entry.parentPath ?? entry.path, entry.name)
+    const stat = await fs.promises.stat(file).catch(() => null)
+    if (stat) found.push({ sha256, file, bytes: stat.size, modifiedMs: stat.mtimeMs })
+  }
+  return found
+}
+
+/** What takes how much room in the data folder, the most first, and how much is left on the disk. */
+export async function roomTaken({ db, store }: Pick<Services, 'db' | 'store'>): Promise<Room> {
+  const named = await namedFiles(db)
+  const sums = new Map<Room['items'][number]['what'], { bytes: number; count: number }>()
+  const add = (what: Room['items'][number]['what'], bytes: number): void => {
+    const sum = sums.get(what) ?? { bytes: 0, count: 0 }
+    sums.set(what, { bytes: sum.bytes + bytes, count: sum.count + 1 })
+  }
+  for (const { sha256, bytes } of await storedFiles(store.dataDir, 'blobs')) add(named.get(sha256) ?? 'unused', bytes)
+  for (const { sha256, bytes } of await storedFiles(store.dataDir, 'features'))
+    add(named.has(sha256) ? 'features' : 'unused', bytes)
+  for (const name of await fs.promises.readdir(store.dataDir))
+    if (name.startsWith('good-thud.sqlite'))
+      add('database', (await fs.promises.stat(path.join(store.dataDir, name)).catch(() => ({ size: 0 }))).size)
+  const { bavail, bsize } = await fs.promises.statfs(store.dataDir)
+  return {
+    items: [...sums].map(([what, sum]) => ({ what, ...sum })).sort((a, b) => b.bytes - a.bytes),
+    freeBytes: bavail * bsize,
+  }
+}
+
+/**
+ * Takes away for good what was removed more than a month ago, and every stored file that nothing names. A file that may just be on its
+ * way in stays for a day.
+ *
+ * @param nowMs Now, ms since 1970.
+ */
+export async function sweep(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  { nowMs, signal }: { readonly nowMs: number; readonly signal: AbortSignal },
+): Promise<{ files: number; bytes: number }> {
+  const before = new Date(nowMs - UNDO_MS).toISOString()
+  for (const table of ['checks', 'exports', 'videos'] as const)
+    await db.deleteFrom(table).where('removed_at', '<', before).execute()
+  const named = await namedFiles(db)
+  let files = 0
+  let bytes = 0
+  for (const folder of ['blobs', 'features'] as const)
+    for (const stored of await storedFiles(store.dataDir, folder)) {
+      signal.throwIfAborted()
+      if (named.has(stored.sha256) || nowMs - stored.modifiedMs < GRACE_MS) continue
+      await fs.promises.rm(stored.file, { force: true })
+      files++
+      bytes += stored.bytes
+    }
+  return { files, bytes }
+}

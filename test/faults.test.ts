@@ -1,0 +1,173 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { Readable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { writeWav } from '../src/core/formats/wav'
+import { idParam, spanParam } from '../src/server/answer'
+import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
+import { addFolder, scanJob } from '../src/server/folders/folders'
+import { walkFolder } from '../src/server/folders/walk'
+import { fetchCatalogueDelta } from '../src/server/sources/mirror'
+import { mirrorAll, openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
+
+let world: World
+const folder = temporaryDir('faults')
+beforeAll(async () => {
+  world = await openWorld('faults')
+})
+afterAll(async () => {
+  await world.close()
+  fs.rmSync(folder, { recursive: true })
+})
+
+const signal = new AbortController().signal
+
+function put(relative: string, bytes: Uint8Array | string): void {
+  fs.mkdirSync(path.dirname(path.join(folder, relative)), { recursive: true })
+  fs.writeFileSync(path.join(folder, relative), bytes)
+}
+
+function wav(id: string): Uint8Array {
+  return writeWav({ sampleRateHz: 48000, channels: [soundSamples(id)] })
+}
+
+async function count(table: 'sounds' | 'copies'): Promise<number> {
+  const { n } = await world.app.db
+    .selectFrom(table)
+    .select((eb) => eb.fn.countAll<number>().as('n'))
+    .executeTakeFirstOrThrow()
+  return n
+}
+
+async function scan(id: string): Promise<string> {
+  const jobId = await scanJob(world.app, id)
+  await world.app.jobs.idle()
+  return (await world.app.jobs.find(jobId))?.message ?? ''
+}
+
+describe('a watched folder', () => {
+  let id = ''
+
+  it('does not gain a sound at each scan by a file that cannot be read', async () => {
+    put('deep/good.wav', wav('o1'))
+    put('deep/bad.wav', `RIFF${'x'.repeat(100)}`)
+    ;({ id } = await addFolder(world.app, { path: path.join(folder, 'deep'), name: 'Deep', defaultTerms: null }))
+    await world.app.jobs.idle()
+    const after = await count('sounds')
+    expect(await scan(id)).toContain('1 could not be read')
+    expect(await scan(id)).toContain('1 could not be read')
+    expect(await count('sounds')).toBe(after)
+  })
+
+  it('is not accepted below or above one that is watched: every file would be there twice', async () => {
+    for (const where of [folder, path.join(folder, 'deep'), path.dirname(folder)]) {
+      const adding = addFolder(world.app, { path: where, name: '', defaultTerms: null })
+      await expect(adding).rejects.toMatchObject({ name: 'DomainError' })
+    }
+    fs.mkdirSync(path.join(folder, 'beside'))
+    const beside = await addFolder(world.app, { path: path.join(folder, 'beside'), name: '', defaultTerms: null })
+    await world.app.jobs.idle()
+    expect(beside.id).toMatch(/^folder-/)
+  })
+
+  it('is looked through to the end when a file vanishes meanwhile', async () => {
+    put('deep/here.wav', wav('o2'))
+    const gone = path.join(folder, 'deep', 'gone.wav')
+    fs.symlinkSync('/nowhere', path.join(folder, 'deep', 'link.wav'))
+    fs.writeFileSync(gone, 'x')
+    const stat = fs.promises.stat
+    fs.promises.stat = (async (file: fs.PathLike) => {
+      if (String(file) === gone) throw Object.assign(new Error('gone'), { code: 'ENOENT' })
+      return stat(file)
+    }) as typeof stat
+    const { sounds } = await walkFolder(path.join(folder, 'deep'), signal).finally(() => {
+      fs.promises.stat = stat
+    })
+    expect(sounds.map(({ path: file }) => file)).toEqual(['bad.wav', 'good.wav', 'here.wav'])
+    fs.rmSync(gone)
+  })
+
+  it('lets all lost files with one content go at once', async () => {
+    for (const name of ['one.wav', 'two.wav', 'three.wav']) put(`deep/${name}`, wav('o3'))
+    await scan(id)
+    for (const name of ['one.wav', 'two.wav', 'three.wav']) fs.rmSync(path.join(folder, 'deep', name))
+    expect(await scan(id)).toContain('3 gone')
+    expect(await scan(id)).toContain('0 gone')
+  })
+})
+
+describe('a file from elsewhere', () => {
+  it('of which only a part is wanted is not kept whole', async () => {
+    const long = new Float32Array(20 * 48000)
+    long.set(soundSamples('e1'), 5 * 48000)
+    const bytes = Buffer.from(writeWav({ sampleRateHz: 48000, channels: [long] }))
+    const { soundId: id } = await takeInFromElsewhere(world.app, {
+      name: 'evening.wav',
+      body: Readable.from([bytes]),
+      span: [5, 6],
+      signal,
+    })
+    await world.app.jobs.idle()
+    const { audio_sha256 } = await world.app.db
+      .selectFrom('analyses')
+      .select('audio_sha256')
+      .where('sound_id', '=', id)
+      .executeTakeFirstOrThrow()
+    expect(fs.statSync(world.app.store.blobPath(audio_sha256)).size).toBeLessThan(bytes.length / 5)
+    const blobs = fs.readdirSync(path.join(world.dir, 'blobs'), { recursive: true, withFileTypes: true })
+    const largest = Math.max(
+      ...blobs.filter((one) => one.isFile()).map((one) => fs.statSync(path.join(one.parentPath, one.name)).size),
+    )
+    expect(largest).toBeLessThan(bytes.length / 2)
+    expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
+  })
+})
+
+describe('a library', () => {
+  it('whose sound is not sold any more has no price for it left', async () => {
+    await mirrorAll(world, ['pell-marrow'])
+    const crate = await soundId(world.app, 'Crate lands')
+    const tiers = () => world.app.db.selectFrom('sound_tiers').select('key').where('sound_id', '=', crate).execute()
+    expect((await tiers()).length).toBeGreaterThan(0)
+    const connector = world.app.connector('pell-marrow')
+    const page = connector.page.bind(connector)
+    const free = {
+      ...connector,
+      page: async (after: string | null, abort: AbortSignal) => {
+        const read = await page(after, abort)
+        return { ...read, sounds: read.sounds.map((sound) => ({ ...sound, tiers: [] })) }
+      },
+    }
+    const { mirrorSource } = await import('../src/server/sources/mirror')
+    const services = { ...world.app, connector: () => free }
+    const job = { id: 0, kind: 'mirror', subject: 'pell-marrow' } as never
+    await mirrorSource(services, 'pell-marrow', { job, format: null, signal, report: () => {} })
+    expect(await tiers()).toEqual([])
+  })
+
+  it('that tells of removals alone is read whole: a new sound is not missed for a week', async () => {
+    await mirrorAll(world, ['tin-barn'])
+    await mirrorAll(world, ['tin-barn'])
+    const connector = world.app.connector('tin-barn')
+    const job = { id: 0, kind: 'mirror', subject: 'tin-barn' } as never
+    const delta = await fetchCatalogueDelta(world.app, connector, { job, format: null, signal, report: () => {} })
+    expect(delta.goneIds).toBeNull()
+    expect(delta.sounds.size).toBe(4)
+  })
+})
+
+describe('an address', () => {
+  it.each(['0', '00', '-1', '1.5', '', '1e3', '9'.repeat(16)])('%j names nothing', (id) => {
+    expect(() => idParam({ id })).toThrow('names nothing')
+  })
+  it('1 names something', () => {
+    expect(idParam({ id: '1' })).toBe(1)
+  })
+  it.each(['?fromS=1', '?toS=2', '?toS=2&x=1'])('with half a part (%s) does not ask for all', (query) => {
+    expect(() => spanParam(new URL(`http://x/${query}`))).toThrow('where the part begins and where it ends')
+  })
+  it('with both ends asks for the part, and with none for all', () => {
+    expect(spanParam(new URL('http://x/?fromS=1&toS=2'))).toEqual([1, 2])
+    expect(spanParam(new URL('http://x/'))).toBeNull()
+  })
+})

@@ -1,0 +1,138 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { Readable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { takeInExport } from '../src/server/checks/start-check'
+import { todayIso } from '../src/server/database/open'
+import { verifiedLedger } from '../src/server/ledger/ledger'
+import { setRemoved } from '../src/server/removal/remove'
+import { roomTaken, sweep } from '../src/server/removal/room'
+import { createVideo, getVideo, listVideos, videoFiles } from '../src/server/videos/videos'
+import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
+
+let world: World
+beforeAll(async () => {
+  world = await openWorld('removal')
+  await mirrorAll(world, ['tin-barn'])
+  await world.app.jobs.enqueue('download', String(await soundId(world.app, 'Ice crack')), 'Ice crack')
+  await world.app.jobs.idle()
+})
+afterAll(() => world.close())
+
+const DAY_MS = 24 * 3600 * 1000
+const signal = new AbortController().signal
+const USES = {
+  places: ['online' as const],
+  earns: false,
+  territory: 'worldwide',
+  publishOn: todayIso(),
+  videoLicence: null,
+  platforms: [],
+  audience: null,
+}
+
+async function video(title: string): Promise<number> {
+  return (await createVideo(world.app, { title, uses: USES }, todayIso())).id
+}
+
+async function bring(
+  videoId: number,
+  seconds: number,
+  name = 'film.wav',
+): Promise<{ exportId: number; checkId: number }> {
+  const bytes = finishedTrack(seconds, [['b1', 1, -6]])
+  const body = Readable.from([Buffer.from(bytes)])
+  const brought = await takeInExport(world.app, videoId, { name, body, sizeBytes: bytes.length, signal })
+  await world.app.jobs.idle()
+  return brought
+}
+
+async function blobOf(exportId: number): Promise<string> {
+  const { sha256 } = await world.app.db
+    .selectFrom('exports')
+    .select('sha256')
+    .where('id', '=', exportId)
+    .executeTakeFirstOrThrow()
+  return world.app.store.blobPath(sha256)
+}
+
+describe('removing', () => {
+  it('takes a video out of all lists, and it can be brought back as it was', async () => {
+    const id = await video('Removed and back')
+    await bring(id, 3)
+    const before = await getVideo(world.app, id, todayIso())
+    await setRemoved(world.app, 'videos', { id, removed: true })
+    expect((await listVideos(world.app, todayIso())).map((one) => one.id)).not.toContain(id)
+    await expect(getVideo(world.app, id, todayIso())).rejects.toMatchObject({ code: 'not-found' })
+    await setRemoved(world.app, 'videos', { id, removed: false })
+    expect(await getVideo(world.app, id, todayIso())).toEqual(before)
+  })
+
+  it('of the newest file lets the one before it count again', async () => {
+    const id = await video('Two files')
+    await bring(id, 3, 'first.wav')
+    const first = await getVideo(world.app, id, todayIso())
+    const second = await bring(id, 4, 'second.wav')
+    expect((await getVideo(world.app, id, todayIso())).check?.id).toBe(second.checkId)
+    await setRemoved(world.app, 'exports', { id: second.exportId, removed: true })
+    expect(await getVideo(world.app, id, todayIso())).toEqual(first)
+    expect((await videoFiles(world.app, id)).map(({ fileName }) => fileName)).toEqual(['first.wav'])
+  })
+
+  it('of the check alone leaves the file, not checked', async () => {
+    const id = await video('No check')
+    const { checkId } = await bring(id, 3)
+    await setRemoved(world.app, 'checks', { id: checkId, removed: true })
+    expect(await getVideo(world.app, id, todayIso())).toMatchObject({ state: { kind: 'not-checked' }, check: null })
+    expect(await videoFiles(world.app, id)).toHaveLength(1)
+  })
+
+  it.each(['videos', 'exports', 'checks'] as const)('of %s that are not there is refused', async (what) => {
+    await expect(setRemoved(world.app, what, { id: 99_999, removed: true })).rejects.toMatchObject({
+      code: 'not-found',
+    })
+  })
+})
+
+describe('the sweep', () => {
+  it('takes away what was removed a month ago and what nothing names, and leaves papers, copies and the ledger', async () => {
+    const id = await video('Swept')
+    const { exportId } = await bring(id, 5)
+    const film = await blobOf(exportId)
+    const stray = world.app.store.blobPath('ab'.repeat(32))
+    fs.mkdirSync(path.dirname(stray), { recursive: true })
+    fs.writeFileSync(stray, 'left behind')
+    const copies = await world.app.db.selectFrom('grants').select(['copy_sha256', 'served_sha256']).execute()
+    const entries = (await verifiedLedger(world.app.db)).entries
+    const now = Date.now()
+    await setRemoved(world.app, 'videos', { id, removed: true })
+    // Within the month all of it stays, and so does a file that may be on its way in.
+    await sweep(world.app, { nowMs: now, signal })
+    expect([fs.existsSync(film), fs.existsSync(stray)]).toEqual([true, true])
+    await sweep(world.app, { nowMs: now + 2 * DAY_MS, signal })
+    expect([fs.existsSync(film), fs.existsSync(stray)]).toEqual([true, false])
+    const { files, bytes } = await sweep(world.app, { nowMs: now + 31 * DAY_MS, signal })
+    expect(fs.existsSync(film)).toBe(false)
+    expect(files).toBeGreaterThan(0)
+    expect(bytes).toBeGreaterThan(100_000)
+    for (const { copy_sha256, served_sha256 } of copies)
+      for (const sha256 of [copy_sha256, served_sha256]) if (sha256) expect(world.app.store.has(sha256)).toBe(true)
+    const after = await verifiedLedger(world.app.db)
+    expect(after).toMatchObject({ broken: null, entries })
+    expect(await world.app.db.selectFrom('videos').select('id').where('id', '=', id).execute()).toEqual([])
+  })
+
+  it('is seen in what takes room', async () => {
+    const stray = world.app.store.blobPath('cd'.repeat(32))
+    fs.mkdirSync(path.dirname(stray), { recursive: true })
+    fs.writeFileSync(stray, Buffer.alloc(5000))
+    const { items, freeBytes } = await roomTaken(world.app)
+    const of = (what: string) => items.find((item) => item.what === what)
+    expect(of('unused')).toEqual({ what: 'unused', bytes: 5000, count: 1 })
+    expect(of('copies')?.count).toBeGreaterThan(0)
+    expect(of('previews')?.count).toBeGreaterThan(0)
+    expect(of('database')?.bytes).toBeGreaterThan(0)
+    expect(freeBytes).toBeGreaterThan(0)
+    fs.rmSync(stray)
+  })
+})
