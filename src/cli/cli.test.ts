@@ -107,6 +107,45 @@ describe('thud check', () => {
     expect([detections[0]?.file, ...(detections[0]?.alternatives ?? [])].sort()).toEqual(['one.wav', 'other.wav'])
   })
 
+  it('listens to every audio track, and says in which each sound is heard', () => {
+    const parts = [
+      ['one.wav', [['b1', 1, -8]]],
+      ['two.wav', [['h5', 2, -8]]],
+    ] as const
+    for (const [name, placed] of parts) fs.writeFileSync(path.join(dir, name), finishedTrack(5, placed))
+    const both = path.join(dir, 'both.mkv')
+    const inputs = parts.flatMap(([name]) => ['-i', path.join(dir, name)])
+    spawnSync('ffmpeg', ['-v', 'error', '-y', ...inputs, '-map', '0', '-map', '1', '-c:a', 'flac', both])
+    const { status, stdout } = thud('check', both, '--sounds', sounds, '--json', '-')
+    expect(status).toBe(0)
+    const report = CheckReport.parse(JSON.parse(stdout))
+    expect(report.tracks.map(({ index, codec }) => [index, codec])).toEqual([
+      [0, 'flac'],
+      [1, 'flac'],
+    ])
+    expect(report.detections.map(({ file, track }) => [path.basename(file), track])).toEqual([
+      ['ice.wav', 0],
+      ['servo.wav', 1],
+    ])
+    expect(thud('check', both, '--sounds', sounds).stdout).toMatch(/^track +start/m)
+  })
+
+  it('ends with 3 for a file of which a part is missing, and says which', () => {
+    const cut = path.join(dir, 'cut.wav')
+    const whole = fs.readFileSync(film)
+    fs.writeFileSync(cut, whole.subarray(0, Math.floor(whole.length / 2)))
+    const { status, stdout } = thud('check', cut, '--sounds', sounds)
+    expect(status).toBe(3)
+    expect(stdout).toContain('PARTLY EXAMINED:')
+    expect(stdout).toContain('track 1 could not be decoded from 0:06.000 to 0:12.000')
+    const json = thud('check', cut, '--sounds', sounds, '--json', '-')
+    expect(json.status).toBe(3)
+    expect(CheckReport.parse(JSON.parse(json.stdout))).toMatchObject({
+      examined: 'partly',
+      tracks: [{ missing: [{ startS: expect.closeTo(6, 1), endS: expect.closeTo(12, 1) }] }],
+    })
+  })
+
   it.each(['copies', 'catalogue'])('searches by --stage %s', (stage) => {
     const { stdout } = thud('check', film, '--sounds', sounds, '--json', '-', '--stage', stage)
     expect(CheckReport.parse(JSON.parse(stdout)).detections).toHaveLength(2)
@@ -222,6 +261,20 @@ describe('thud ledger verify', () => {
       stderr: expect.stringContaining('no Good Thud data in this folder'),
     })
     expect(thud('ledger', 'erase').status).toBe(2)
+  })
+})
+
+describe('thud videos', () => {
+  it('lists each video with its one state', async () => {
+    const data = path.join(dir, 'videos')
+    const db = await openDatabase(data)
+    expect(thud('videos', '--data', data).stdout).toContain('There is no video yet.')
+    const uses = { places: ['online'], earns: false, territory: 'worldwide', publishOn: null, videoLicence: null }
+    const row = { title: 'Night film', uses_json: JSON.stringify(uses), created_at: '2026-01-01T00:00:00.000Z' }
+    await db.insertInto('videos').values(row).execute()
+    await db.destroy()
+    expect(thud('videos', '--data', data)).toMatchObject({ status: 0, stdout: 'Night film: not checked\n' })
+    expect(thud('videos', 'Night film', '--data', data).status).toBe(2)
   })
 })
 

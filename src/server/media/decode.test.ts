@@ -203,6 +203,10 @@ describe.each([
     expect(Math.abs(20 * Math.log10(level / (0.05 * Math.SQRT1_2)))).toBeLessThan(0.5)
   })
 
+  it('tells its version', () => {
+    expect(decoder.version()).toMatch(/^\d+\.\d+/)
+  })
+
   it('says that a video has no sound', async () => {
     await expect(decoded(decoder, 'silent.mp4')).rejects.toMatchObject({ name: 'MediaError', code: 'no-sound' })
   })

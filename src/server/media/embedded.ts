@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { createRequire } from 'node:module'
+import path from 'node:path'
 import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis'
 import {
   ALL_FORMATS,
@@ -25,32 +26,44 @@ const CHUNK_BYTES = 256 * 1024
 /** The decoder that ships with the application: demultiplexing in JavaScript, codecs in WebAssembly, nothing installed. */
 export const embeddedDecoder: Decoder = {
   name: 'embedded',
-  version: () => (createRequire(import.meta.url)('mediabunny/package.json') as { version: string }).version,
-  inspect: (path) => withInput(path, inspected),
-  decode: (path, options) =>
-    withInput(path, async (input) => {
+  version: packageVersion,
+  inspect: (file) => withInput(file, inspected),
+  decode: (file, options) =>
+    withInput(file, async (input) => {
       const format = await readable(input)
       const track = await soundTrack(input, options.trackIndex ?? 0)
       const codec = await track.getCodec()
       const hasPicture = (await input.getPrimaryVideoTrack()) !== null
       const layout = channelLayout(orderOf(codec), await track.getNumberOfChannels())
-      const statedS = await statedDuration(input, path, format, track)
+      const statedS = await statedDuration(input, file, format, track)
       // A guessed length must not cut what is really there.
       const timeline = new SoundTimeline(options, format === 'MP3' ? statedS : await knownDuration(track), layout)
       let end: DecodeEnd
-      if (format === 'MP3') end = await decodeStream(path, new MPEGDecoder(), timeline, options)
+      if (format === 'MP3') end = await decodeStream(file, new MPEGDecoder(), timeline, options)
       else if (format === 'Ogg' && codec === 'vorbis')
-        end = await decodeStream(path, new OggVorbisDecoder(), timeline, options)
+        end = await decodeStream(file, new OggVorbisDecoder(), timeline, options)
       else end = await decodeTrack(track, format, timeline, options)
       const media = timeline.end()
       if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
-      if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(path))) end = 'broke-off'
+      if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(file))) end = 'broke-off'
       return { ...media, hasPicture, end, missing: timeline.missing(statedS) }
     }),
 }
 
-async function withInput<T>(path: string, use: (input: Input) => Promise<T>): Promise<T> {
-  const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(path) })
+/** Version of the demultiplexer; its package hides the file that says so, which is looked for above its entry. */
+function packageVersion(): string {
+  for (let dir = path.dirname(createRequire(import.meta.url).resolve('mediabunny')); ; dir = path.dirname(dir)) {
+    const file = path.join(dir, 'package.json')
+    const { name, version } = fs.existsSync(file)
+      ? (JSON.parse(fs.readFileSync(file, 'utf8')) as { name?: string; version?: string })
+      : {}
+    if (name === 'mediabunny' && version) return version
+    if (dir === path.dirname(dir)) return 'unknown'
+  }
+}
+
+async function withInput<T>(file: string, use: (input: Input) => Promise<T>): Promise<T> {
+  const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
     return await use(input)
   } finally {
@@ -92,12 +105,12 @@ function orderOf(codec: string | null): ChannelOrder {
  */
 async function statedDuration(
   input: Input,
-  path: string,
+  file: string,
   format: string,
   track: InputAudioTrack,
 ): Promise<number | null> {
-  if (format === 'WAVE') return statedWavDurationS(path)
-  if (format === 'MP3' && !(await mp3StatesLength(path))) return null
+  if (format === 'WAVE') return statedWavDurationS(file)
+  if (format === 'MP3' && !(await mp3StatesLength(file))) return null
   const statedS = await knownDuration(track)
   if (statedS === null || (format !== 'Matroska' && format !== 'WebM')) return statedS
   const others = await input.getTracks()
@@ -151,16 +164,16 @@ interface ByteDecoder {
 
 /** Files that are one plain stream go to their decoder byte by byte: it knows how much padding to cut. */
 async function decodeStream(
-  path: string,
+  file: string,
   decoder: ByteDecoder,
   timeline: SoundTimeline,
   { signal, onProgress }: DecodeOptions,
 ): Promise<DecodeEnd> {
   await decoder.ready
   try {
-    const { size } = await fs.promises.stat(path)
+    const { size } = await fs.promises.stat(file)
     let read = 0
-    for await (const chunk of fs.createReadStream(path, { highWaterMark: CHUNK_BYTES })) {
+    for await (const chunk of fs.createReadStream(file, { highWaterMark: CHUNK_BYTES })) {
       signal?.throwIfAborted()
       const bytes = chunk as Buffer
       const { channelData, sampleRate } = await decoder.decode(new Uint8Array(bytes))
