@@ -123,7 +123,7 @@ test('a finished video is checked: verdicts, places and credits', async ({ page 
   await expect(page.getByText('Not checked yet')).toBeVisible()
   await page.getByLabel('Finished video file').setInputFiles(VIDEO)
   await expect(page.getByText(/Listening to three-signals-before-dawn.mp4/)).toBeVisible()
-  await expect(page.getByTestId('summary')).toHaveText('Not ready: 2 sounds are not cleared.', { timeout: 120_000 })
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 4 points open.', { timeout: 120_000 })
   const verdicts = await page
     .locator('[data-finding]')
     .evaluateAll((rows) =>
@@ -164,7 +164,7 @@ test('acquiring the sound settles the finding and adds its credit', async ({ pag
   const owl = page.locator('[data-finding="Owl, four calls"]')
   await owl.getByRole('button', { name: 'Download it from Tin Barn Commons' }).click()
   await expect(owl).toContainText('owes credit')
-  await expect(page.getByTestId('summary')).toHaveText('Not ready: 1 sound is not cleared.')
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 3 points open.')
   await expect(page.getByTestId('credits')).toHaveText(
     /^Sound effects\n• “Owl, four calls” by marram \(Tin Barn Commons, .*\), Creative Commons BY 4\.0 \(https:\/\/creativecommons\.org\/licenses\/by\/4\.0\/\) — cut and mixed$/,
   )
@@ -173,11 +173,11 @@ test('acquiring the sound settles the finding and adds its credit', async ({ pag
 test('the credits can be copied', async ({ page, context }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await openCheck(page, 'The night the dome froze')
-  await expect(page.getByTestId('summary')).toHaveText('All that was heard is cleared, with 2 credits owed.')
+  await expect(page.getByTestId('summary')).toHaveText('Ready, 3 credits owed.')
   await page.getByRole('button', { name: 'Copy the credits' }).click()
   await expect(page.getByText('Copied')).toBeVisible()
   const text = await page.evaluate(() => navigator.clipboard.readText())
-  expect(text.split('\n')).toHaveLength(3)
+  expect(text.split('\n')).toHaveLength(4)
   expect(text).toContain('“Ice crack across the pond” by fernlight')
   expect(text).toContain('“Dome shutter, slow and heavy” by mossgate')
 })

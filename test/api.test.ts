@@ -3,10 +3,13 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { z } from 'zod'
 import {
   CheckDetail,
+  CheckFactsSchema,
   Job,
   JobList,
   JobStarted,
   Problem,
+  RemovalInput,
+  Room,
   ShellState,
   SoundDetail,
   SoundPage,
@@ -14,15 +17,21 @@ import {
   TermsText,
   UploadDone,
   Video,
+  VideoFiles,
   VideoList,
 } from '../src/contract'
-import * as checkRoute from '../src/pages/api/checks/[id]'
+import * as answerRoute from '../src/pages/api/answers/[id]'
+import * as factsRoute from '../src/pages/api/checks/[id]/facts'
+import * as checkRoute from '../src/pages/api/checks/[id]/index'
+import * as checkRemovalRoute from '../src/pages/api/checks/[id]/removal'
 import * as copyRoute from '../src/pages/api/copies/[sha256]/index'
-import * as exportFileRoute from '../src/pages/api/exports/[id]'
+import * as exportFileRoute from '../src/pages/api/exports/[id]/index'
+import * as exportRemovalRoute from '../src/pages/api/exports/[id]/removal'
 import * as healthRoute from '../src/pages/api/health'
 import * as jobRoute from '../src/pages/api/jobs/[id]/index'
 import * as eventsRoute from '../src/pages/api/jobs/events'
 import * as jobsRoute from '../src/pages/api/jobs/index'
+import * as roomRoute from '../src/pages/api/room/index'
 import * as audioRoute from '../src/pages/api/sounds/[id]/audio'
 import * as downloadRoute from '../src/pages/api/sounds/[id]/download'
 import * as soundRoute from '../src/pages/api/sounds/[id]/index'
@@ -31,9 +40,12 @@ import * as syncRoute from '../src/pages/api/sources/[id]/sync'
 import * as sourcesRoute from '../src/pages/api/sources/index'
 import * as stateRoute from '../src/pages/api/state'
 import * as termsRoute from '../src/pages/api/terms/[id]/index'
+import * as answersRoute from '../src/pages/api/videos/[id]/answers'
 import * as againRoute from '../src/pages/api/videos/[id]/check'
 import * as exportRoute from '../src/pages/api/videos/[id]/export'
+import * as filesRoute from '../src/pages/api/videos/[id]/files'
 import * as videoRoute from '../src/pages/api/videos/[id]/index'
+import * as videoRemovalRoute from '../src/pages/api/videos/[id]/removal'
 import * as videosRoute from '../src/pages/api/videos/index'
 import { call, serveApp, value } from './call'
 import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
@@ -150,6 +162,66 @@ describe('every route answers by its contract', () => {
     await world.app.jobs.idle()
   })
 
+  it('answers to points, undone and brought back; facts byte for byte; removal; files; room', async () => {
+    const { id } = await value(Video, videosRoute, 'POST', { body: INPUT })
+    const params = { id: String(id) }
+    const raw = finishedTrack(6, [['b3', 2, -8]])
+    const done = await value(UploadDone, exportRoute, 'PUT', { params, query: '?name=final.wav', raw })
+    await world.app.jobs.idle()
+    const checkParams = { params: { id: String(done.checkId) } }
+    const check = await value(CheckDetail, checkRoute, 'GET', checkParams)
+    const facts = await call(factsRoute, 'GET', checkParams)
+    const text = await facts.text()
+    expect(createHash('sha256').update(text, 'utf8').digest('hex')).toBe(check.factsSha256)
+    expect(CheckFactsSchema.parse(JSON.parse(text)).file.sha256).toBe(createHash('sha256').update(raw).digest('hex'))
+    const point = check.points.find(({ answerKinds }) => answerKinds.includes('accepted'))
+    const { kind: pointKind, trackIndex, places, soundIds } = point as (typeof check.points)[number]
+    const said = { pointKind, trackIndex, places, soundIds, kind: 'accepted', reason: 'heard it', by: 'Ann' }
+    const Answered = z.object({ answerId: z.number() })
+    const { answerId } = await value(Answered, answersRoute, 'POST', { params, body: said })
+    const Undone = z.object({ undone: z.boolean() })
+    for (const undone of [true, false])
+      expect(await value(Undone, answerRoute, 'PATCH', { params: { id: String(answerId) }, body: { undone } })).toEqual(
+        { undone },
+      )
+    for (const [body, status] of [
+      [{ ...said, reason: '' }, 400],
+      [{ ...said, by: ' ' }, 400],
+      [{ ...said, kind: 'from' }, 400],
+      [{ ...said, trackIndex: 7 }, 409],
+    ] as const)
+      expect((await call(answersRoute, 'POST', { params, body })).status).toBe(status)
+    expect((await value(VideoFiles, filesRoute, 'GET', { params })).files).toMatchObject([{ fileName: 'final.wav' }])
+    const removed = { removed: true }
+    const set = (route: Parameters<typeof call>[0], one: number) =>
+      value(RemovalInput, route, 'PUT', { params: { id: String(one) }, body: removed })
+    expect(await set(checkRemovalRoute, done.checkId)).toEqual(removed)
+    expect(await set(exportRemovalRoute, done.exportId)).toEqual(removed)
+    expect((await value(VideoFiles, filesRoute, 'GET', { params })).files).toEqual([])
+    expect(await set(videoRemovalRoute, id)).toEqual(removed)
+    expect((await call(videoRoute, 'GET', { params })).status).toBe(404)
+    expect((await value(Room, roomRoute, 'GET')).freeBytes).toBeGreaterThan(0)
+    expect(await value(JobStarted, roomRoute, 'POST')).toMatchObject({ already: false })
+    await world.app.jobs.idle()
+  })
+
+  it('the video in hand of each tab, told in a header', async () => {
+    const [one, two] = [
+      await value(Video, videosRoute, 'POST', { body: INPUT }),
+      await value(Video, videosRoute, 'POST', { body: INPUT }),
+    ]
+    const inHand = async (header?: string): Promise<number | null> =>
+      (await value(ShellState, stateRoute, 'GET', header ? { headers: { 'X-Video-In-Hand': header } } : {}))
+        .videoInHandId
+    expect([await inHand(String(one.id)), await inHand(String(two.id)), await inHand('none')]).toEqual([
+      one.id,
+      two.id,
+      null,
+    ])
+    // What says nothing, or nonsense, is asked in the light of the last; what is gone is nothing in hand.
+    expect([await inHand(), await inHand('x'), await inHand('999999')]).toEqual([two.id, two.id, null])
+  })
+
   it('sources, and their synchronisation', async () => {
     expect((await value(SourceList, sourcesRoute, 'GET')).sources.map(({ id }) => id).sort()).toEqual([
       'elsewhere',
@@ -188,8 +260,10 @@ describe('every route answers by its contract', () => {
     const reader = (response.body as ReadableStream<Uint8Array>).getReader()
     const { job } = await world.app.jobs.enqueue('mirror', 'tin-barn', 'Sync')
     let text = ''
-    while (!text.includes('"state":"done"')) text += new TextDecoder().decode((await reader.read()).value)
-    expect(text).toContain('event: job')
+    const ended = new RegExp(`event: job\\n.*"id":${job.id},.*"state":"done"`)
+    while (!ended.test(text)) text += new TextDecoder().decode((await reader.read()).value)
+    // The list as it was comes first, in one piece.
+    expect(text).toMatch(/^retry: 1000\n\nevent: jobs\n/)
     expect(text).toContain(`"id":${job.id}`)
     expect(world.app.jobs.listenerCount('job')).toBe(1)
     controller.abort()

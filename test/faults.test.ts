@@ -7,7 +7,6 @@ import { idParam, spanParam } from '../src/server/answer'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder, scanJob } from '../src/server/folders/folders'
 import { walkFolder } from '../src/server/folders/walk'
-import { fetchCatalogueDelta } from '../src/server/sources/mirror'
 import { mirrorAll, openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
 
 let world: World
@@ -143,16 +142,6 @@ describe('a library', () => {
     const job = { id: 0, kind: 'mirror', subject: 'pell-marrow' } as never
     await mirrorSource(services, 'pell-marrow', { job, format: null, signal, report: () => {} })
     expect(await tiers()).toEqual([])
-  })
-
-  it('that tells of removals alone is read whole: a new sound is not missed for a week', async () => {
-    await mirrorAll(world, ['tin-barn'])
-    await mirrorAll(world, ['tin-barn'])
-    const connector = world.app.connector('tin-barn')
-    const job = { id: 0, kind: 'mirror', subject: 'tin-barn' } as never
-    const delta = await fetchCatalogueDelta(world.app, connector, { job, format: null, signal, report: () => {} })
-    expect(delta.goneIds).toBeNull()
-    expect(delta.sounds.size).toBe(4)
   })
 })
 

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
+import { fetchCatalogueDelta } from '../src/server/sources/mirror'
 import { HERON_SOUNDS, mirrorAll, openWorld, type World } from './world'
 
 let world: World
@@ -57,8 +58,8 @@ describe('a first sync that breaks off half way', () => {
   })
 })
 
-describe('a sync of what changed', () => {
-  it('takes only that, and the new terms of all', async () => {
+describe('a library that tells what was removed, and not what is new', () => {
+  it('is read whole each time: what was withdrawn goes, and comes back when it is offered again', async () => {
     expect(await sync('tin-barn')).toContain('4 new, 0 changed, 0 gone')
     world.barn.control.withdrawn = ['b2']
     const asked: string[] = []
@@ -67,19 +68,32 @@ describe('a sync of what changed', () => {
       () => sync('tin-barn'),
     )
     expect(result).toContain('3 sounds in the catalogue: 0 new, 0 changed, 1 gone')
-    expect(asked.filter((address) => address.includes('/v2/sounds?'))).toEqual([])
+    expect(asked.filter((address) => address.includes('/v2/sounds?')).length).toBeGreaterThan(0)
     expect((await searchSounds(world.app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(0)
-  })
-
-  it('is followed by a whole reading after a week', async () => {
-    await world.app.db
-      .updateTable('sources')
-      .set({ whole_at: new Date(Date.now() - 8 * 86_400_000).toISOString() })
-      .where('id', '=', 'tin-barn')
-      .execute()
     world.barn.control.withdrawn = []
     expect(await sync('tin-barn')).toContain('4 sounds in the catalogue')
     expect((await searchSounds(world.app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(1)
+  })
+})
+
+describe('a library that tells everything that changed', () => {
+  const signal = new AbortController().signal
+  const context = { job: {} as never, format: null, signal, report: () => {} }
+  const telling = () => ({ ...world.app.connector('tin-barn'), changesTell: 'everything' as const })
+
+  it('is asked for that alone', async () => {
+    world.barn.control.withdrawn = ['b2']
+    const delta = await fetchCatalogueDelta(world.app, telling(), context)
+    expect(delta).toMatchObject({ goneIds: ['b2'], sounds: new Map() })
+    world.barn.control.withdrawn = []
+  })
+
+  it('is read whole after a week', async () => {
+    const eightDaysAgo = new Date(Date.now() - 8 * 86_400_000).toISOString()
+    await world.app.db.updateTable('sources').set({ whole_at: eightDaysAgo }).where('id', '=', 'tin-barn').execute()
+    const delta = await fetchCatalogueDelta(world.app, telling(), context)
+    expect(delta.goneIds).toBeNull()
+    expect(delta.sounds.size).toBe(4)
   })
 })
 

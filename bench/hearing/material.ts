@@ -3,8 +3,8 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { DEMO_SOUNDS } from '../../demo/synthesis/catalogue'
 import {
-  drawn,
   Chance,
+  drawn,
   filtered,
   finished,
   mixIn,

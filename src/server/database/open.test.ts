@@ -40,6 +40,7 @@ describe('openDatabase', () => {
       { name: '0004-papers' },
       { name: '0005-finding' },
       { name: '0006-downloads' },
+      { name: '0007-facts' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()
