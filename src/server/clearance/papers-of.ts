@@ -55,9 +55,14 @@ export async function papersOf(
     ids.length === 0
       ? []
       : await db.selectFrom('evidence').selectAll().where('grant_id', 'in', ids).orderBy('id').execute()
+  const recordsOf = grouped(records)
+  const filesOf = grouped(files)
+  const termsById = new Map<number, Papers['terms']>()
   for (const row of rows) {
-    const own = records.filter(({ grant_id }) => grant_id === row.id)
-    const evidence = files.filter(({ grant_id }) => grant_id === row.id)
+    const own = recordsOf.get(row.id) ?? []
+    const evidence = filesOf.get(row.id) ?? []
+    const terms = termsById.get(row.terms_id) ?? termsOfRow(row satisfies TermsRow)
+    termsById.set(row.terms_id, terms)
     const contents = [row.copy_sha256, row.served_sha256, row.heard_sha256].filter((sha256) => sha256 !== null)
     const filed: FiledPapers = {
       grantId: row.id,
@@ -78,7 +83,7 @@ export async function papersOf(
       paidCurrency: row.paid_currency,
       evidence: evidence.map(({ id, file_name: fileName, mime }) => ({ id, fileName, mime })),
       papers: {
-        terms: termsOfRow(row satisfies TermsRow),
+        terms,
         grantTitle: row.grant_title,
         planFrom: row.plan_from,
         planUntil: periodEnd(row),
@@ -89,9 +94,22 @@ export async function papersOf(
         hasProof: evidence.length > 0,
       },
     }
-    bySound.set(row.sound_id, [...(bySound.get(row.sound_id) ?? []), filed])
+    const known = bySound.get(row.sound_id)
+    if (known) known.push(filed)
+    else bySound.set(row.sound_id, [filed])
   }
   return bySound
+}
+
+/** Rows by the grant that they are of. */
+function grouped<T extends { readonly grant_id: number }>(rows: readonly T[]): Map<number, T[]> {
+  const groups = new Map<number, T[]>()
+  for (const row of rows) {
+    const known = groups.get(row.grant_id)
+    if (known) known.push(row)
+    else groups.set(row.grant_id, [row])
+  }
+  return groups
 }
 
 function grantRows(db: Db, soundIds: readonly number[]) {

@@ -23,8 +23,11 @@ export async function videoStates(
   const states = new Map<number, VideoState>()
   for (const video of videos) {
     const text = known.get(video.id)
-    const state = text ? VideoStateWire.parse(JSON.parse(text)) : await decidedState(services, video, asOf)
-    states.set(video.id, state)
+    if (text === undefined) {
+      states.set(video.id, await decidedState(services, video, asOf))
+      // Many may have to be decided at once: others are let in between.
+      await new Promise((resolve) => setImmediate(resolve))
+    } else states.set(video.id, VideoStateWire.parse(JSON.parse(text)))
   }
   return states
 }

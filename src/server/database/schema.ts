@@ -240,7 +240,15 @@ export interface Schema {
   /** Checked tracks in their compact form, in which a new sound can be looked for later. */
   stored_tracks: { export_id: number; track_index: number; version: number; bytes: Buffer }
   /** What finished checks examined and found; rows are never changed. */
-  check_facts: { sha256: string; check_id: number; carries_on: string | null; json: string; created_at: string }
+  check_facts: {
+    sha256: string
+    check_id: number
+    carries_on: string | null
+    /** Places in which sounds are heard. */
+    place_count: number
+    created_at: string
+    json: string
+  }
   track_maps: { check_id: number; track_index: number; momentary: Buffer; waveform: Buffer }
   audio_changes: {
     number: Generated<number>

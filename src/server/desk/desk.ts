@@ -1,8 +1,7 @@
-import { sql } from 'kysely'
 import type { Notice } from '../../contract'
 import { stateInWords } from '../../core/clearance'
-import { decidedByTerms, isPermitted } from '../../core/rights'
-import { papersOf } from '../clearance/papers-of'
+import { decidedByTerms, isPermitted, type Uses } from '../../core/rights'
+import { type FiledPapers, papersOf } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { openProposals } from '../folders/folders'
@@ -16,7 +15,12 @@ const PLAN_AHEAD_DAYS = 30
 
 /** What wants attention, the urgent first; and what was put away. */
 export async function desk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
-  const heard = await heardWithPapers(services)
+  // Asked for by two kinds of notices, and only where there is something to tell.
+  let loaded: Promise<Heard[]> | null = null
+  const heard = (): Promise<Heard[]> => {
+    loaded ??= heardWithPapers(services)
+    return loaded
+  }
   const all = [
     ...(await videoNotices(services, today)),
     ...(await heardSinceNotices(services)),
@@ -79,8 +83,8 @@ async function heardSinceNotices({ db }: Services): Promise<Notice[]> {
     .innerJoin('check_facts as before', 'before.sha256', 'check_facts.carries_on')
     .innerJoin('videos', 'videos.id', 'checks.video_id')
     .select(['videos.id', 'videos.title', 'check_facts.sha256'])
-    .select(sql<number>`json_array_length(check_facts.json, '$.detections')`.as('now'))
-    .select(sql<number>`json_array_length(before.json, '$.detections')`.as('earlier'))
+    .select(['check_facts.place_count as now', 'before.place_count as earlier'])
+    .where('check_facts.carries_on', 'is not', null)
     .where('videos.removed_at', 'is', null)
     .execute()
   return rows.flatMap(({ id, title, sha256, now, earlier }): Notice[] =>
@@ -101,19 +105,29 @@ async function heardSinceNotices({ db }: Services): Promise<Notice[]> {
 }
 
 /** Sounds with papers that are heard in the newest check of a video, with what each stands under. */
-async function heardWithPapers({ db }: Services) {
+async function heardWithPapers({ db }: Services): Promise<Heard[]> {
   const rows = await latestDetections(db)
     .select(['detections.sound_id', 'videos.id', 'videos.title', 'videos.uses_json'])
     .distinct()
     .execute()
   const filed = await papersOf(db, [...new Set(rows.map(({ sound_id }) => sound_id))])
-  return rows.flatMap((row) =>
-    (filed.get(row.sound_id) ?? []).map((one) => ({ id: row.id, title: row.title, uses: usesOfRow(row), filed: one })),
-  )
+  const usesById = new Map<number, Uses>()
+  return rows.flatMap((row) => {
+    const uses = usesById.get(row.id) ?? usesOfRow(row)
+    usesById.set(row.id, uses)
+    return (filed.get(row.sound_id) ?? []).map((one) => ({ id: row.id, title: row.title, uses, filed: one }))
+  })
 }
-type Heard = Awaited<ReturnType<typeof heardWithPapers>>[number]
 
-async function planNotices(services: Services, heard: readonly Heard[], today: string): Promise<Notice[]> {
+/** A sound with papers that is heard in a video. */
+interface Heard {
+  readonly id: number
+  readonly title: string
+  readonly uses: Uses
+  readonly filed: FiledPapers
+}
+
+async function planNotices(services: Services, loadHeard: () => Promise<Heard[]>, today: string): Promise<Notice[]> {
   const soon = new Date(Date.parse(today) + PLAN_AHEAD_DAYS * 86_400_000).toISOString().slice(0, 10)
   const sources = await services.db
     .selectFrom('sources')
@@ -121,6 +135,8 @@ async function planNotices(services: Services, heard: readonly Heard[], today: s
     .where('plan_until', 'is not', null)
     .where('plan_until', '<=', soon)
     .execute()
+  if (sources.length === 0) return []
+  const heard = await loadHeard()
   return sources.map(({ id, name, plan, plan_until }): Notice => {
     const until = plan_until as string
     const ended = until < today
@@ -144,7 +160,7 @@ async function planNotices(services: Services, heard: readonly Heard[], today: s
 }
 
 /** Terms of which a newer version came after papers were taken under an older one. */
-async function termsNotices({ db }: Services, heard: readonly Heard[], today: string): Promise<Notice[]> {
+async function termsNotices({ db }: Services, loadHeard: () => Promise<Heard[]>, today: string): Promise<Notice[]> {
   const rows = await db
     .selectFrom('terms')
     .innerJoin('sources', 'sources.id', 'terms.source_id')
@@ -158,6 +174,8 @@ async function termsNotices({ db }: Services, heard: readonly Heard[], today: st
     series.set(key, [...(series.get(key) ?? []), row])
   }
   const changed = [...series.values()].filter((versions) => versions.length > 1)
+  if (changed.length === 0) return []
+  const heard = await loadHeard()
   return changed.map((versions): Notice => {
     const newest = versions[versions.length - 1] as (typeof rows)[number]
     const older = new Set(versions.slice(0, -1).map(({ id }) => id))

@@ -11,11 +11,18 @@ import { sha256Of } from '../ledger/ledger'
  * @param trx A transaction. @returns SHA-256 of their canonical JSON.
  */
 export async function storeFacts(trx: Db, checkId: number, facts: CheckFacts): Promise<string> {
-  const json = canonicalJson(facts as unknown as Json)
+  const json = canonicalJson(CheckFactsSchema.parse(facts) as unknown as Json)
   const sha256 = sha256Of(json)
   await trx
     .insertInto('check_facts')
-    .values({ sha256, check_id: checkId, carries_on: facts.carriesOn, json, created_at: nowIso() })
+    .values({
+      sha256,
+      check_id: checkId,
+      carries_on: facts.carriesOn,
+      place_count: facts.detections.length,
+      created_at: nowIso(),
+      json,
+    })
     .onConflict((conflict) => conflict.doNothing())
     .execute()
   await trx.updateTable('checks').set({ facts_sha256: sha256 }).where('id', '=', checkId).execute()
@@ -26,7 +33,8 @@ export async function storeFacts(trx: Db, checkId: number, facts: CheckFacts): P
 export async function getFacts(db: Db, sha256: string): Promise<CheckFacts> {
   const row = await db.selectFrom('check_facts').select('json').where('sha256', '=', sha256).executeTakeFirst()
   if (!row || sha256Of(row.json) !== sha256) throw new Error(`The facts ${sha256} are not as they were written.`)
-  return CheckFactsSchema.parse(JSON.parse(row.json))
+  // They were checked when they were written, and the hash says that they are the ones.
+  return JSON.parse(row.json) as CheckFacts
 }
 
 /** The newest file of a video, the newest finished check of it, and whether one is under way. */

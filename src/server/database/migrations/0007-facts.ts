@@ -29,8 +29,9 @@ const grantOf = (row: 'new' | 'old'): string => hearing(`(SELECT sound_id FROM g
 const STATEMENTS = [
   `CREATE TABLE check_facts (
     sha256 TEXT PRIMARY KEY, check_id INTEGER NOT NULL REFERENCES checks(id) ON DELETE CASCADE, carries_on TEXT,
-    json TEXT NOT NULL, created_at TEXT NOT NULL
-  ) STRICT, WITHOUT ROWID`,
+    place_count INTEGER NOT NULL, created_at TEXT NOT NULL, json TEXT NOT NULL
+  ) STRICT`,
+  `CREATE INDEX facts_carried_on ON check_facts (carries_on) WHERE carries_on IS NOT NULL`,
   `CREATE INDEX facts_of_check ON check_facts (check_id)`,
   `CREATE TRIGGER facts_never_change BEFORE UPDATE ON check_facts
     BEGIN SELECT RAISE(ABORT, 'the facts of a check are never changed'); END`,
