@@ -5,11 +5,12 @@ import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
 import { certaintyOf } from '../core/hearing'
+import { inspectWatched } from '../server/analysis/decode-watched'
 import { type ListeningResult, listen } from '../server/analysis/listen'
 import type { ReferenceSet } from '../server/analysis/stages'
 import { MediaError } from '../server/media/decoder'
 import { createPool, type Pool, runTask } from '../server/workers/pool'
-import type { GroupTask, InspectedMedia, InspectTask } from '../server/workers/tasks'
+import type { GroupTask, InspectedMedia } from '../server/workers/tasks'
 import { EXIT, InputError, UsageError } from './exit'
 import { indexedSounds } from './feature-cache'
 import { type ListedFile, soundFiles } from './sound-files'
@@ -72,7 +73,7 @@ async function checkedFile(
   const indexS = (performance.now() - indexMs) / 1000
   const all = (stage ?? (indexed.length <= COPIES_MAX ? 'copies' : 'catalogue')) === 'copies'
   const shortlist = all ? indexed.map((_, index) => index) : []
-  const media = await runTask<InspectedMedia>(pool, 'inspectFile', { path: path.resolve(file) } satisfies InspectTask)
+  const media = await inspectWatched(pool, path.resolve(file))
   const outcomes = await listenedTracks(pool, path.resolve(file), media, { featurePaths: paths, shortlist, groups })
   const nameOf = (index: number): string => indexed[index]?.name ?? ''
   for (const { result } of outcomes)

@@ -1,4 +1,3 @@
-import { MessageChannel } from 'node:worker_threads'
 import type { StageFacts } from '../../core/clearance'
 import {
   type Detection,
@@ -19,7 +18,6 @@ import type {
   BreakdownTask,
   CompactTask,
   DecodedTrack,
-  DecodeTask,
   OverlapTask,
   PrepareTask,
   SearchedSound,
@@ -30,9 +28,8 @@ import type {
   SharedTrack,
   SharedWindow,
   SubtractTask,
-  VoiceTask,
 } from '../workers/tasks'
-import { endTrack, type TrackMemory, trackMemory } from '../workers/track-memory'
+import { decodeWatched } from './decode-watched'
 import { decoysOf, type ReferenceSet, type Stage, stageMinutes, stagesOf, WINDOWS_PER_STAGE } from './stages'
 
 /** What one stage of a check found; enough to go on from it after a restart. */
@@ -99,13 +96,11 @@ export async function listen(
   options: ListenOptions = {},
 ): Promise<ListeningResult> {
   const startMs = performance.now()
-  const memory = trackMemory()
-  const decoding = decodeTrack(pool, mediaPath, memory, options)
-  // It comes after the decoding in the queue, so what it waits for is always under way.
-  const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, taskOptions(options))
-  // It is waited for at the end; until then another failure may come first.
-  voices.catch(() => undefined)
-  const track = await decoding
+  const { track, voices } = await decodeWatched(pool, mediaPath, {
+    trackIndex: options.trackIndex ?? 0,
+    onProgress: (fraction) => options.onProgress?.(fraction * DECODE_SHARE, 'Decoding the sound track'),
+    ...taskOptions(options),
+  })
   const decodeS = (performance.now() - startMs) / 1000
   const searchMs = performance.now()
   const windows: WindowMemory = []
@@ -258,30 +253,6 @@ async function sensitivities(
     parts.map((task) => runTask<Sensitivity[]>(pool, 'measureSensitivity', task, taskOptions(options))),
   )
   return results.flat().sort((a, b) => a.index - b.index)
-}
-
-async function decodeTrack(
-  pool: Pool,
-  path: string,
-  memory: TrackMemory,
-  options: ListenOptions,
-): Promise<DecodedTrack> {
-  const { port1, port2 } = new MessageChannel()
-  port1.on('message', (fraction: number) => options.onProgress?.(fraction * DECODE_SHARE, 'Decoding the sound track'))
-  try {
-    return await runTask<DecodedTrack>(
-      pool,
-      'decodeTrack',
-      { path, trackIndex: options.trackIndex ?? 0, memory, port: port2 } satisfies DecodeTask,
-      {
-        ...taskOptions(options),
-        transferList: [port2 as never],
-      },
-    )
-  } finally {
-    port1.close()
-    endTrack(memory)
-  }
 }
 
 /** Shared memory for the windows of a stage, used again by the next one: what is given up is freed late. */

@@ -1,5 +1,6 @@
 import { type CheckFacts, type DetectionFacts, FACTS_VERSION, type TrackFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
+import { inspectWatched } from '../analysis/decode-watched'
 import { type ListeningResult, listen } from '../analysis/listen'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
@@ -8,8 +9,7 @@ import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type AudioTrack, MediaError } from '../media/decoder'
 import { storeFacts } from '../rows/check-facts'
-import { runTask } from '../workers/pool'
-import type { InspectedMedia, InspectTask } from '../workers/tasks'
+import type { InspectedMedia } from '../workers/tasks'
 import { completedStages } from './completed-stages'
 import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
 
@@ -77,7 +77,7 @@ async function listenToTracks(
 ): Promise<{ media: InspectedMedia; outcomes: TrackOutcome[] }> {
   const { db, store, pool } = services
   const path = store.blobPath(check.sha256)
-  const media = await runTask<InspectedMedia>(pool, 'inspectFile', { path } satisfies InspectTask, { signal })
+  const media = await inspectWatched(pool, path, signal)
   const outcomes: TrackOutcome[] = []
   const heardBefore: DetectionFacts[] = []
   for (const track of media.tracks) {

@@ -43,6 +43,8 @@ export interface DecodeOptions {
   readonly onBlock: BlockSink
   /** Which audio track, 0 for the first. */
   readonly trackIndex?: number
+  /** Stop once so much is decoded, s, and say that it stalled: behind it, decoding was seen to hang. */
+  readonly untilS?: number
   /** Fraction of the track that is decoded, 0 to 1. */
   readonly onProgress?: (fraction: number) => void
   readonly signal?: AbortSignal

@@ -35,9 +35,10 @@ export const embeddedDecoder: Decoder = {
       const codec = await track.getCodec()
       const hasPicture = (await input.getPrimaryVideoTrack()) !== null
       const layout = channelLayout(orderOf(codec), await track.getNumberOfChannels())
-      const statedS = await statedDuration(input, file, format, track)
-      // A guessed length must not cut what is really there.
-      const timeline = new SoundTimeline(options, format === 'MP3' ? statedS : await knownDuration(track), layout)
+      const knownS = await knownDuration(track)
+      // The length of an MP3 that does not state it is guessed, which must not cut what is really there.
+      const isGuessed = format === 'MP3' && !(await mp3StatesLength(file))
+      const timeline = new SoundTimeline(options, isGuessed ? null : knownS, layout)
       let end: DecodeEnd
       if (format === 'MP3') end = await decodeStream(file, new MPEGDecoder(), timeline, options)
       else if (format === 'Ogg' && codec === 'vorbis')
@@ -46,6 +47,8 @@ export const embeddedDecoder: Decoder = {
       const media = timeline.end()
       if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
       if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(file))) end = 'broke-off'
+      // Where decoding hung, looking for the last packets would hang too.
+      const statedS = end === 'stalled' ? knownS : await statedDuration(input, file, format, track)
       return { ...media, hasPicture, end, missing: timeline.missing(statedS) }
     }),
 }
@@ -167,7 +170,7 @@ async function decodeStream(
   file: string,
   decoder: ByteDecoder,
   timeline: SoundTimeline,
-  { signal, onProgress }: DecodeOptions,
+  { signal, onProgress, untilS }: DecodeOptions,
 ): Promise<DecodeEnd> {
   await decoder.ready
   try {
@@ -178,6 +181,7 @@ async function decodeStream(
       const bytes = chunk as Buffer
       const { channelData, sampleRate } = await decoder.decode(new Uint8Array(bytes))
       timeline.append(channelData, sampleRate)
+      if (isAtEnd(timeline, untilS)) return 'stalled'
       read += bytes.length
       onProgress?.(read / size)
     }
@@ -224,7 +228,7 @@ async function decodeTrack(
 async function decodePcm(
   track: InputAudioTrack,
   timeline: SoundTimeline,
-  { signal, onProgress }: DecodeOptions,
+  { signal, onProgress, untilS }: DecodeOptions,
 ): Promise<DecodeEnd> {
   const durationS = await knownDuration(track)
   try {
@@ -238,6 +242,7 @@ async function decodePcm(
       timeline.place(sample.timestamp, channels, sample.sampleRate)
       if (durationS) onProgress?.(Math.min(1, sample.timestamp / durationS))
       sample.close()
+      if (isAtEnd(timeline, untilS)) return 'stalled'
     }
     return 'whole'
   } catch (error) {
@@ -250,7 +255,7 @@ async function decodePackets(
   codec: PacketCodec,
   earlyS: number,
   timeline: SoundTimeline,
-  { signal, onProgress }: DecodeOptions,
+  { signal, onProgress, untilS }: DecodeOptions,
 ): Promise<DecodeEnd> {
   const durationS = await knownDuration(track)
   let group: EncodedPacket[] = []
@@ -279,6 +284,7 @@ async function decodePackets(
     for await (const packet of new EncodedPacketSink(track).packets()) {
       group.push(packet)
       if (group.length === PACKETS_AT_ONCE) await drain()
+      if (group.length === 0 && isAtEnd(timeline, untilS)) return 'stalled'
     }
     await drain()
     return isDamaged ? 'broke-off' : 'whole'
@@ -286,6 +292,11 @@ async function decodePackets(
     await drain().catch(() => undefined)
     return brokeOff(error, timeline, signal)
   }
+}
+
+/** Whether decoding is to stop here: what comes next was seen to hang. */
+function isAtEnd(timeline: SoundTimeline, untilS: number | undefined): boolean {
+  return untilS !== undefined && timeline.lengthS >= untilS
 }
 
 /** A file that breaks off gives what came before; a cancelled job or an undecodable start does not. */

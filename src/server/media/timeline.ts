@@ -23,6 +23,11 @@ export class SoundTimeline {
     private readonly layout: ChannelLayout | null = null,
   ) {}
 
+  /** Length of what is on it, s. */
+  get lengthS(): number {
+    return this.sampleRateHz === 0 ? 0 : this.frames / this.sampleRateHz
+  }
+
   get isEmpty(): boolean {
     return this.frames === 0
   }

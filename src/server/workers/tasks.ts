@@ -55,6 +55,8 @@ export interface DecodeTask {
   readonly path: string
   /** Which audio track, 0 for the first. */
   readonly trackIndex: number
+  /** Where to stop, s; null for the end of the track. */
+  readonly untilS: number | null
   readonly memory: TrackMemory
   readonly port: MessagePort | null
 }

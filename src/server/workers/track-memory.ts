@@ -32,6 +32,11 @@ export function endTrack({ ready }: TrackMemory): void {
   Atomics.notify(numbers, 0)
 }
 
+/** How many frames of the middle are there. */
+export function framesReady({ ready }: TrackMemory): number {
+  return Atomics.load(new Int32Array(ready), 0)
+}
+
 /** Blocks this thread until so many frames are there or no more will come. @returns How many there are, and whether that is all. */
 export function waitForFrames(
   { ready }: TrackMemory,

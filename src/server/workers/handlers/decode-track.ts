@@ -13,12 +13,15 @@ export function inspectFile({ path }: InspectTask): Promise<TaskResult<Inspected
 }
 
 /** Decodes one audio track of a finished video or sound file into what a check needs. */
-export function decodeTrack({ path, trackIndex, memory, port }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
+export function decodeTrack({ path, trackIndex, untilS, memory, port }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
   return asTaskResult(async () => {
+    // From now on it is under way: who watches it counts from here.
+    port?.postMessage(0)
     const collector = new TrackCollector(memory)
     const decoder = chosenDecoder()
     const media = await decodeMedia(decoder, path, {
       trackIndex,
+      ...(untilS === null ? {} : { untilS }),
       onBlock: (channels, rate) => collector.push(channels, rate),
       onProgress: throttled((fraction) => port?.postMessage(fraction)),
     })
