@@ -2,9 +2,9 @@ import { createElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
 import type { Filter } from '../src/core/finding'
-import { BinRange } from '../src/islands/parts/BinRange'
-import { CategoryRail } from '../src/islands/parts/CategoryRail'
-import { EverythingHidden, FilterChips } from '../src/islands/parts/FilterChips'
+import { BinRange } from '../src/islands/parts/find/BinRange'
+import { CategoryRail } from '../src/islands/parts/find/CategoryRail'
+import { EverythingHidden, FilterChips } from '../src/islands/parts/find/FilterChips'
 import { NOTHING_ASKED } from '../src/islands/state/find-state'
 
 const nothing = (): void => undefined

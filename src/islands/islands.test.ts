@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job, PapersRow, PointWire, VideoStateWire } from '../contract'
+import { afterReconnect, withJob } from './api/job-list'
+import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
 import { restSentence, trustSentence } from './parts/clearance/TrackBreakdown'
 import { markLanes, waveformPath } from './parts/clearance/time-map-layout'
-import { printPaths, ribbonColumn } from './parts/print-shapes'
-import { afterReconnect, withJob } from './state/job-list'
+import { printPaths, ribbonColumn } from './parts/shared/print-shapes'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
-import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './state/words'
 
 function base64(bytes: readonly number[]): string {
   return Buffer.from(bytes).toString('base64')

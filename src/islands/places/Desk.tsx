@@ -2,9 +2,9 @@ import { Archive, Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'wouter'
 import type { Notice } from '../../contract'
-import { Empty, Failed, Loading } from '../parts/States'
-import { useDesk, useMarkSeen } from '../state/papers-queries'
-import { counted } from '../state/words'
+import { useDesk, useMarkSeen } from '../api/papers-queries'
+import { counted } from '../format/words'
+import { Empty, Failed, Loading } from '../parts/shared/States'
 
 const KIND_WORDS: Readonly<Record<Notice['kind'], string>> = {
   video: 'Video',

@@ -1,8 +1,8 @@
 import { useState } from 'react'
 import { Link } from 'wouter'
-import { isUnderWay } from '../state/job-list'
-import { useJobs } from '../state/jobs'
-import { useChangeShell, useShell, useSources, useSync } from '../state/queries'
+import { isUnderWay } from '../api/job-list'
+import { useJobs } from '../api/jobs'
+import { useChangeShell, useShell, useSources, useSync } from '../api/queries'
 
 /** The first page of an empty application: what to do, in order. */
 export function FirstRun() {

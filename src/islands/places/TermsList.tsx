@@ -1,10 +1,10 @@
 import { Upload } from 'lucide-react'
 import { useRef } from 'react'
 import { Link, useLocation } from 'wouter'
-import { PapersNav } from '../parts/PapersNav'
-import { Empty, Failed, Loading } from '../parts/States'
-import { useImportTerms, useTermsList } from '../state/papers-queries'
-import { counted } from '../state/words'
+import { useImportTerms, useTermsList } from '../api/papers-queries'
+import { counted } from '../format/words'
+import { PapersNav } from '../parts/papers/PapersNav'
+import { Empty, Failed, Loading } from '../parts/shared/States'
 
 /** All terms that were ever served or given, the newest version of each. */
 export function TermsList() {

@@ -2,12 +2,12 @@ import { Download } from 'lucide-react'
 import { Link } from 'wouter'
 import type { TermsPage as Page } from '../../contract'
 import { CLAUSE_WORDS, limitWords } from '../../core/rights'
-import { PapersNav } from '../parts/PapersNav'
-import { Quote } from '../parts/Reasons'
-import { Failed, Loading } from '../parts/States'
-import { ShapeMark } from '../parts/VerdictMark'
-import { useTermsPage } from '../state/papers-queries'
-import { counted, dayWords } from '../state/words'
+import { useTermsPage } from '../api/papers-queries'
+import { counted, dayWords } from '../format/words'
+import { PapersNav } from '../parts/papers/PapersNav'
+import { Failed, Loading } from '../parts/shared/States'
+import { ShapeMark } from '../parts/shared/VerdictMark'
+import { Quote } from '../parts/terms/Reasons'
 
 /** One version of terms: plain words, every clause with its quote, what changed, who uses it, and the whole text. */
 export function TermsPage({ id }: { id: number }) {

@@ -2,11 +2,11 @@ import { Plus } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useLocation } from 'wouter'
 import { usesInWords } from '../../core/rights'
-import { Empty, Failed, Loading } from '../parts/States'
-import { VideoForm } from '../parts/VideoForm'
-import { VideoStateMark } from '../parts/VideoStateMark'
-import { useVideos } from '../state/queries'
-import { dayWords } from '../state/words'
+import { useVideos } from '../api/queries'
+import { dayWords } from '../format/words'
+import { Empty, Failed, Loading } from '../parts/shared/States'
+import { VideoStateMark } from '../parts/shared/VideoStateMark'
+import { VideoForm } from '../parts/videos/VideoForm'
 
 /** Videos: all of them, with what is open in each. */
 export function Videos() {

@@ -1,9 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Shelf, ShelfSound } from '../../contract'
 import { parsedQuery } from '../../core/finding'
-import { withToggled } from './compare'
-import { addressOf, filtered, fromAddress, fromQuestion, NOTHING_ASKED, questionOf, toggled, typed } from './find-state'
-import { LINE_WORDS } from './line-words'
 import {
   DEFAULT_OPTIONS,
   endedAt,
@@ -12,9 +9,12 @@ import {
   keptOptions,
   listeningGainDb,
   startedAt,
-} from './listening-options'
-import { PlayClock } from './play-clock'
-import { listeningAction, type Player } from './player'
+} from '../audio/listening-options'
+import { PlayClock } from '../audio/play-clock'
+import { listeningAction, type Player } from '../audio/player'
+import { LINE_WORDS } from '../format/line-words'
+import { withToggled } from './compare'
+import { addressOf, filtered, fromAddress, fromQuestion, NOTHING_ASKED, questionOf, toggled, typed } from './find-state'
 import { beforeAfterDrop, shelfSounds } from './shelf-view'
 
 describe('what Find shows', () => {

@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from 'react'
 import type { AnswerInput, PointWire, SoundSummary } from '../../../contract'
-import { useAnswers } from '../../state/clearance-queries'
-import { useTakeIn } from '../../state/papers-queries'
-import { useShell } from '../../state/queries'
-import { SoundPicker } from '../SoundPicker'
+import { useAnswers } from '../../api/clearance-queries'
+import { useTakeIn } from '../../api/papers-queries'
+import { useShell } from '../../api/queries'
+import { SoundPicker } from '../shared/SoundPicker'
 import { ANSWER_WORDS, POINT_WORDS } from './point-words'
 
 interface AnswerDialogProps {

@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react'
 import type { CheckDetail, CheckedTrackWire } from '../../../contract'
-import type { Part } from '../../state/listening-options'
+import type { Part } from '../../audio/listening-options'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
 import { MarkedSpan } from './MarkedSpan'

@@ -1,4 +1,4 @@
-import { CopyButton } from '../CopyButton'
+import { CopyButton } from '../shared/CopyButton'
 
 /** The text that must go into the description: only what is heard and owes a credit. */
 export function Credits({ text }: { text: string }) {

@@ -2,12 +2,12 @@ import { Download } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'wouter'
 import type { FindingWire } from '../../../contract'
-import { isUnderWay } from '../../state/job-list'
-import { useJobOf } from '../../state/jobs'
-import { useDownload } from '../../state/queries'
-import { clock, treatmentWords } from '../../state/words'
-import { Quote, Reasons } from '../Reasons'
-import { VerdictMark } from '../VerdictMark'
+import { isUnderWay } from '../../api/job-list'
+import { useJobOf } from '../../api/jobs'
+import { useDownload } from '../../api/queries'
+import { clock, treatmentWords } from '../../format/words'
+import { VerdictMark } from '../shared/VerdictMark'
+import { Quote, Reasons } from '../terms/Reasons'
 
 interface FindingRowProps {
   readonly finding: FindingWire

@@ -1,7 +1,7 @@
 import { AudioLines, Play, X } from 'lucide-react'
-import { useFindLikePart } from '../../state/find-queries'
-import { endedAt, type Part, startedAt } from '../../state/listening-options'
-import { clock, lengthWords } from '../../state/words'
+import { useFindLikePart } from '../../api/find-queries'
+import { endedAt, type Part, startedAt } from '../../audio/listening-options'
+import { clock, lengthWords } from '../../format/words'
 
 interface MarkedSpanProps {
   readonly videoId: number

@@ -1,9 +1,9 @@
 import { useState } from 'react'
 import type { AnswerInput, CheckDetail, PointWire } from '../../../contract'
-import { useAnswers } from '../../state/clearance-queries'
-import { useChangeShell, useCheckAgain, useShell } from '../../state/queries'
-import { clock } from '../../state/words'
-import { ShapeMark } from '../VerdictMark'
+import { useAnswers } from '../../api/clearance-queries'
+import { useChangeShell, useCheckAgain, useShell } from '../../api/queries'
+import { clock } from '../../format/words'
+import { ShapeMark } from '../shared/VerdictMark'
 import { AnswerDialog } from './AnswerDialog'
 import { ANSWER_WORDS, answerSentence, POINT_WORDS } from './point-words'
 

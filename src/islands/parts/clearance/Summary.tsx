@@ -1,6 +1,6 @@
 import type { CheckDetail, CheckedTrackWire, FindingWire, VerdictWire } from '../../../contract'
-import { clock, counted } from '../../state/words'
-import { VerdictMark } from '../VerdictMark'
+import { clock, counted } from '../../format/words'
+import { VerdictMark } from '../shared/VerdictMark'
 import { notExaminedWords, summarySentence } from './summary-sentence'
 
 const VERDICTS: readonly VerdictWire[] = ['not-allowed', 'no-papers', 'owes-credit', 'clear']

@@ -1,10 +1,10 @@
 import { line, scaleLinear } from 'd3'
 import { memo, type PointerEvent, useMemo, useRef } from 'react'
 import type { FindingWire, TimeRangeWire, TrackBreakdownWire, TrackMap } from '../../../contract'
-import type { Part } from '../../state/listening-options'
+import type { Part } from '../../audio/listening-options'
+import { clock, VERDICT_WORDS } from '../../format/words'
 import { useWidth } from '../../state/use-width'
-import { clock, VERDICT_WORDS } from '../../state/words'
-import { VerdictShape } from '../VerdictMark'
+import { VerdictShape } from '../shared/VerdictMark'
 import { type MapMark, markLanes, waveformPath } from './time-map-layout'
 
 const WAVE_PX = 84

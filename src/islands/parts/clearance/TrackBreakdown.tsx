@@ -1,6 +1,6 @@
 import type { CheckedTrackWire, SensitivityWire, TrackBreakdownWire } from '../../../contract'
-import { useFindLikePart } from '../../state/find-queries'
-import { clock, counted, lengthWords, shareWords } from '../../state/words'
+import { useFindLikePart } from '../../api/find-queries'
+import { clock, counted, lengthWords, shareWords } from '../../format/words'
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
 const EVENTS_SHOWN = 6

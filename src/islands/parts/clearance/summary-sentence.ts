@@ -1,6 +1,6 @@
 import type { CheckDetail, VideoStateWire } from '../../../contract'
 import { stateInWords } from '../../../core/clearance'
-import { counted } from '../../state/words'
+import { counted } from '../../format/words'
 
 /** What a check comes to, in a sentence: the state of the video, and what it means. */
 export function summarySentence(state: VideoStateWire): string {

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Part } from '../../state/listening-options'
-import { usePlayer } from '../../state/player'
+import type { Part } from '../../audio/listening-options'
+import { usePlayer } from '../../audio/player'
 
 /** Seconds of run-up before a heard sound when it is played in the video. */
 const RUN_UP_S = 0.4

@@ -1,0 +1,117 @@
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useLocation } from 'wouter'
+import { Probe, SavedSearches, type SavedSearchInput, SoundCounts, SoundPage, VocabularyWire } from '../../contract'
+import type { CountKind } from '../../core/finding'
+import type { Part } from '../audio/listening-options'
+import { addressOf, type FindState, NOTHING_ASKED, questionOf } from '../state/find-state'
+import { ask, send, sendFile } from './client'
+
+/** Rows of the first answer, which is waited for, and of those after it. */
+const FIRST_PAGE = 30
+const PAGE = 120
+
+function paramsOf(state: FindState): Record<string, string> {
+  return { q: questionOf(state), ...(state.like ? { like: state.like } : {}) }
+}
+
+export function useSounds(state: FindState) {
+  return useInfiniteQuery({
+    queryKey: ['sounds', questionOf(state), state.sort, state.like],
+    queryFn: ({ signal, pageParam }) => {
+      const limit = String(pageParam === 0 ? FIRST_PAGE : PAGE)
+      const params = new URLSearchParams({ ...paramsOf(state), sort: state.sort, limit, offset: String(pageParam) })
+      return ask(`/api/sounds?${params}`, SoundPage, { signal })
+    },
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => {
+      const loaded = pages.reduce((sum, page) => sum + page.sounds.length, 0)
+      return loaded < last.total && last.sounds.length > 0 ? loaded : undefined
+    },
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** Counts for some kinds of conditions. They are asked for after the results, which never wait for them. */
+export function useCounts(state: FindState, kinds: readonly CountKind[], enabled: boolean) {
+  return useQuery({
+    queryKey: ['counts', questionOf(state), state.like, ...kinds],
+    queryFn: ({ signal }) =>
+      ask(`/api/sounds/counts?${new URLSearchParams({ ...paramsOf(state), kinds: kinds.join() })}`, SoundCounts, {
+        signal,
+      }),
+    enabled,
+    placeholderData: keepPreviousData,
+  })
+}
+
+const SAVED = ['searches']
+
+export function useSavedSearches() {
+  return useQuery({ queryKey: SAVED, queryFn: ({ signal }) => ask('/api/searches', SavedSearches, { signal }) })
+}
+
+export function useSaveSearch() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (input: SavedSearchInput) => send('POST', '/api/searches', SavedSearches, input),
+    onSuccess: (list) => client.setQueryData(SAVED, list),
+  })
+}
+
+export function useForgetSearch() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (id: number) => send('DELETE', `/api/searches/${id}`, SavedSearches),
+    onSuccess: (list) => client.setQueryData(SAVED, list),
+  })
+}
+
+/** Describes a dropped file, to look for sounds like it. */
+export function useProbeFile() {
+  return useMutation({
+    mutationFn: (file: File) =>
+      sendFile(`/api/probes?${new URLSearchParams({ name: file.name })}`, file, Probe, {
+        onProgress: () => {},
+        signal: new AbortController().signal,
+      }),
+  })
+}
+
+/** A part of a sound, or of the finished file of a video. */
+export type PartToFind = Part & ({ readonly soundId: number } | { readonly videoId: number })
+
+/** Looks for sounds like a part: describes it, then opens the results. @param open Takes what is to be found; by default Find. */
+export function useFindLikePart(open?: (state: FindState) => void) {
+  const [, navigate] = useLocation()
+  const { mutate, isPending, error } = useMutation({
+    mutationFn: (part: PartToFind) => send('POST', '/api/probes', Probe, part),
+  })
+  const findLike = (part: PartToFind): void =>
+    mutate(part, {
+      onSuccess: ({ id }) => {
+        const state = { ...NOTHING_ASKED, like: `probe:${id}` }
+        if (open) open(state)
+        else navigate(addressOf(state))
+      },
+    })
+  return { findLike, isPending, error }
+}
+
+export function useVocabulary() {
+  return useQuery({
+    queryKey: ['vocabulary'],
+    queryFn: ({ signal }) => ask('/api/vocabulary', VocabularyWire, { signal }),
+  })
+}
+
+export function useSaveVocabulary() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (own: string) => send('PUT', '/api/vocabulary', VocabularyWire, { own }),
+    onSuccess: (facts) => {
+      client.setQueryData(['vocabulary'], facts)
+      void client.invalidateQueries({ queryKey: ['sounds'] })
+      void client.invalidateQueries({ queryKey: ['counts'] })
+    },
+  })
+}

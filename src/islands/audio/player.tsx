@@ -1,0 +1,288 @@
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
+import type { SoundSummary } from '../../contract'
+import { isTyping } from '../state/keys'
+import { AudioDeck } from './audio-deck'
+import {
+  endedAt,
+  heardBefore,
+  keepOptions,
+  keptOptions,
+  type ListeningOptions,
+  listeningGainDb,
+  type Part,
+  RATES,
+  startedAt,
+} from './listening-options'
+import { PlayClock } from './play-clock'
+
+/** What the listening bar shows and what every place can do with it. */
+export interface Player {
+  readonly sound: SoundSummary | null
+  readonly playing: boolean
+  /** Where it stands; followed by what shows it. */
+  readonly clock: PlayClock
+  /** Why the sound cannot be heard, in a sentence; null when it can. */
+  readonly error: string | null
+  readonly options: ListeningOptions
+  /** The marked part of the sound, or null. */
+  readonly part: Part | null
+  /** What was heard since the page was opened, the newest first. */
+  readonly heard: readonly SoundSummary[]
+  /** What comes next, where the list told it. */
+  readonly next: SoundSummary | null
+  play(sound: SoundSummary, fromS?: number): void
+  toggle(): void
+  stop(): void
+  seek(timeS: number): void
+  /** Moves by some seconds within the sound. */
+  skip(byS: number): void
+  setPart(part: Part | null): void
+  setOptions(change: Partial<ListeningOptions>): void
+  /** Fetches audio that will probably be wanted next. */
+  prefetch(sounds: readonly SoundSummary[]): void
+  /** Tells what comes after the sound that plays. */
+  setUpcoming(sounds: readonly SoundSummary[]): void
+  /** Peak of what is heard now, dB below full scale. */
+  peakDb(): number
+}
+
+const PlayerContext = createContext<Player | null>(null)
+
+/** The sound that is heard belongs to the whole application: listening goes on from place to place. */
+export function PlayerProvider({ children }: { children: ReactNode }) {
+  const hostRef = useRef<HTMLDivElement | null>(null)
+  const [deck] = useState(() => new AudioDeck())
+  const [sound, setSound] = useState<SoundSummary | null>(null)
+  const [playing, setPlaying] = useState(false)
+  const [clock] = useState(() => new PlayClock())
+  const [error, setError] = useState<string | null>(null)
+  const [options, setAllOptions] = useState<ListeningOptions>(() => keptOptions(localStorage))
+  const [part, setPart] = useState<Part | null>(null)
+  const [heard, setHeard] = useState<readonly SoundSummary[]>([])
+  const [upcoming, setUpcoming] = useState<readonly SoundSummary[]>([])
+  const live = useRef({ sound, part, options, upcoming })
+  live.current = { sound, part, options, upcoming }
+  useEffect(
+    () => frameClock(deck, playing, (at) => clock.set(looped(deck.current, at, live.current))),
+    [deck, clock, playing],
+  )
+
+  const play = useCallback(
+    (next: SoundSummary, fromS = 0) => {
+      const { options: now, sound: before } = live.current
+      deck.graph?.wake()
+      deck.graph?.setGain(listeningGainDb(next.loudnessLufs, now.matched))
+      deck.graph?.setMono(now.mono)
+      const audio = deck.take(next)
+      if (!audio) return
+      if (before?.id !== next.id) setPart(null)
+      audio.playbackRate = now.rate
+      // To go to where it stands already would only cost time.
+      if (audio.currentTime !== fromS) audio.currentTime = fromS
+      setSound(next)
+      clock.set(fromS)
+      setError(null)
+      setHeard((known) => heardBefore(known, next))
+      audio.play().catch((reason: unknown) => {
+        // A newer play or a stop came in between: that is no failure.
+        if (deck.current !== audio || (reason instanceof DOMException && reason.name === 'AbortError')) return
+        setPlaying(false)
+        setError('This sound cannot be heard: its audio is not here. Synchronise its source.')
+      })
+    },
+    [deck, clock],
+  )
+  const stop = useCallback(() => deck.current?.pause(), [deck])
+  const toggle = useCallback(() => {
+    const audio = deck.current
+    if (!audio) return
+    deck.graph?.wake()
+    if (audio.paused) void audio.play().catch(() => setError('This sound cannot be heard.'))
+    else audio.pause()
+  }, [deck])
+  const seek = useCallback(
+    (at: number) => {
+      const audio = deck.current
+      if (!audio) return
+      const end = live.current.sound?.durationS ?? 0
+      audio.currentTime = Math.max(0, Math.min(end - 0.01, at))
+      clock.set(audio.currentTime)
+    },
+    [deck, clock],
+  )
+  const skip = useCallback((byS: number) => seek((deck.current?.currentTime ?? 0) + byS), [deck, seek])
+  const setOptions = useCallback(
+    (change: Partial<ListeningOptions>) => {
+      const next = { ...live.current.options, ...change }
+      setAllOptions(next)
+      keepOptions(localStorage, next)
+      if (!deck.current) return
+      deck.current.playbackRate = next.rate
+      deck.graph?.setMono(next.mono)
+      deck.graph?.setGain(listeningGainDb(live.current.sound?.loudnessLufs ?? null, next.matched))
+    },
+    [deck],
+  )
+  const prefetch = useCallback((sounds: readonly SoundSummary[]) => deck.prepare(sounds), [deck])
+  const peakDb = useCallback(() => (deck.current ? deck.graph?.peakDb() : null) ?? Number.NEGATIVE_INFINITY, [deck])
+  const onEnded = useCallback(() => {
+    setPlaying(false)
+    const [next, ...rest] = live.current.upcoming
+    if (!live.current.options.playOn || !next) return
+    setUpcoming(rest)
+    play(next)
+  }, [play])
+  useEffect(() => {
+    if (hostRef.current) deck.mount(hostRef.current, { onPlaying: setPlaying, onEnded })
+  }, [deck, onEnded])
+  // What the first key or click that comes may be for: the loudspeakers are opened, which takes its time.
+  useEffect(() => {
+    const wake = (): void => deck.graph?.wake()
+    const events = ['pointerdown', 'keydown'] as const
+    for (const event of events) document.addEventListener(event, wake, { once: true, capture: true })
+    return () => {
+      for (const event of events) document.removeEventListener(event, wake, { capture: true })
+    }
+  }, [deck])
+  const player = useMemo(
+    (): Player => ({
+      sound,
+      playing,
+      clock,
+      error,
+      options,
+      part,
+      heard,
+      next: upcoming[0] ?? null,
+      play,
+      toggle,
+      stop,
+      seek,
+      skip,
+      setPart,
+      setOptions,
+      prefetch,
+      setUpcoming,
+      peakDb,
+    }),
+    [
+      sound,
+      playing,
+      clock,
+      error,
+      options,
+      part,
+      heard,
+      upcoming,
+      play,
+      toggle,
+      stop,
+      seek,
+      skip,
+      setOptions,
+      prefetch,
+      peakDb,
+    ],
+  )
+  useListeningKeys(player)
+  return (
+    <PlayerContext value={player}>
+      {children}
+      <div ref={hostRef} hidden />
+    </PlayerContext>
+  )
+}
+
+/** At the end of a part that is looped, goes back to its start. */
+function looped(
+  audio: HTMLAudioElement | null,
+  atS: number,
+  { part, options }: { part: Part | null; options: ListeningOptions },
+): number {
+  if (!audio || !part || !options.loopPart || atS < part.toS) return atS
+  audio.currentTime = part.fromS
+  return part.fromS
+}
+
+/** Follows the element's clock on every frame while it plays: its own event comes too seldom for a playhead. */
+function frameClock(deck: AudioDeck, playing: boolean, onTime: (timeS: number) => void): () => void {
+  if (!playing) return () => {}
+  let frame = requestAnimationFrame(function tick() {
+    if (deck.current) onTime(deck.current.currentTime)
+    frame = requestAnimationFrame(tick)
+  })
+  return () => cancelAnimationFrame(frame)
+}
+
+const STEP_S = 0.5
+const FINE_STEP_S = 0.05
+const BACK_S = 2
+
+/** Keys that work wherever nothing is typed and nothing else takes them. */
+function useListeningKeys(player: Player): void {
+  const live = useRef(player)
+  live.current = player
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.defaultPrevented || isTyping(event) || onControl(event)) return
+      const action = listeningAction(live.current, event)
+      if (!action) return
+      event.preventDefault()
+      action()
+    }
+    document.addEventListener('keydown', onKey)
+    return () => document.removeEventListener('keydown', onKey)
+  }, [])
+}
+
+/** A control that has the focus takes the space bar and the arrows itself. */
+function onControl(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  return ['BUTTON', 'A', 'SUMMARY'].includes(target?.tagName ?? '') && (event.key === ' ' || event.key === 'Enter')
+}
+
+/** What a key does to what is heard; null where it does nothing. */
+export function listeningAction(player: Player, event: { key: string; shiftKey: boolean }): (() => void) | null {
+  const { sound, clock, part, options } = player
+  const stepS = event.shiftKey ? FINE_STEP_S : STEP_S
+  if (!sound) return null
+  switch (event.key.toLowerCase()) {
+    case ' ':
+      return player.toggle
+    case 'arrowleft':
+      return () => player.skip(-stepS)
+    case 'arrowright':
+      return () => player.skip(stepS)
+    case 'j':
+      return () => player.skip(-BACK_S)
+    case 'k':
+      return player.stop
+    case 'l':
+      return () => {
+        if (player.playing) player.setOptions({ rate: nextRate(options.rate) })
+        else player.toggle()
+      }
+    case 'i':
+      return () => player.setPart(startedAt(part, clock.now(), sound.durationS))
+    case 'o':
+      return () => player.setPart(endedAt(part, clock.now()))
+    case 'r':
+      return () => player.setOptions({ loopPart: !options.loopPart })
+    case 'x':
+      return () => player.setPart(null)
+    case 'm':
+      return () => player.setOptions({ mono: !options.mono })
+    default:
+      return null
+  }
+}
+
+function nextRate(rate: number): number {
+  return RATES.find((one) => one > rate) ?? 1
+}
+
+export function usePlayer(): Player {
+  const player = useContext(PlayerContext)
+  if (!player) throw new Error('usePlayer outside of PlayerProvider')
+  return player
+}

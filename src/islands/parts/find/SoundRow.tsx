@@ -1,0 +1,201 @@
+import { Bookmark, Check, Columns2, Download, ShoppingBag } from 'lucide-react'
+import { memo } from 'react'
+import type { SoundSummary } from '../../../contract'
+import { isUnderWay } from '../../api/job-list'
+import { useJobOf } from '../../api/jobs'
+import { usePlayTime } from '../../audio/play-clock'
+import { usePlayer } from '../../audio/player'
+import { counted, lengthWords } from '../../format/words'
+import { PrintView } from '../shared/PrintView'
+import { FitMark } from '../shared/VerdictMark'
+
+export const ROW_PX = 44
+export const PRINT_PX = 156
+/** Seconds that the print column shows: one scale for all rows, so that length is seen. */
+export const SCALE_S = 6
+export const COLUMNS = `minmax(9rem,1fr) ${PRINT_PX}px 4.200rem 7.600rem 7rem 6.400rem`
+
+interface SoundRowProps {
+  readonly sound: SoundSummary
+  readonly index: number
+  readonly topPx: number
+  readonly selected: boolean
+  readonly picked: boolean
+  readonly pinned: boolean
+  readonly fitEach: boolean
+  readonly onHear: (index: number, fromS?: number) => void
+  readonly onPickUp: (index: number) => void
+  readonly onDownload: (sound: SoundSummary) => void
+  readonly onKeep: (sound: SoundSummary) => void
+  readonly onPin: (sound: SoundSummary) => void
+}
+
+/** One result: its print on the shared scale, length and loudness, source and cost, what its terms allow, and its state. */
+export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
+  const { sound, index, topPx, selected, picked, fitEach, onHear, onPickUp } = props
+  const ground = selected
+    ? 'bg-base-300 shadow-[inset_4px_0_0_var(--color-primary)]'
+    : picked
+      ? 'bg-base-200 shadow-[inset_4px_0_0_var(--color-base-content)]'
+      : 'hover:bg-base-200'
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid handles the keys
+    <div
+      role="row"
+      id={`sound-${sound.id}`}
+      aria-rowindex={index + 2}
+      aria-selected={selected || picked}
+      data-selected={selected}
+      className={`absolute inset-x-0 grid cursor-default items-center gap-2.5 px-4 ${ground}`}
+      style={{ gridTemplateColumns: COLUMNS, height: ROW_PX, top: topPx }}
+      onClick={(event) => (event.ctrlKey || event.metaKey || event.shiftKey ? onPickUp(index) : onHear(index))}
+    >
+      <span role="gridcell" className="min-w-0">
+        <span className="block truncate font-semibold leading-tight" title={sound.title}>
+          {sound.title}
+        </span>
+        <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>
+          {sound.likeness ? (
+            <Difference likeness={sound.likeness} />
+          ) : (
+            [sound.maker, sound.category].filter(Boolean).join(' · ')
+          )}
+        </span>
+      </span>
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the row below handles clicks beside the print */}
+      <span role="gridcell" className="border-l ruled" onClick={(event) => event.stopPropagation()}>
+        <RowPrint sound={sound} fitEach={fitEach} onHear={(at) => onHear(index, at)} />
+      </span>
+      <span role="gridcell">
+        <span className="block leading-tight">{lengthWords(sound.durationS)}</span>
+        <span className={`block whitespace-nowrap text-xs leading-tight ${selected ? '' : 'quiet'}`}>
+          {sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+        </span>
+      </span>
+      <span role="gridcell" className="min-w-0">
+        <span className="block truncate text-sm leading-tight">{sound.source.name}</span>
+        <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>{sound.cost}</span>
+      </span>
+      <span role="gridcell" className="min-w-0 text-sm leading-tight">
+        <FitMark fit={sound.fit} />
+        <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>{sound.licence}</span>
+      </span>
+      <span role="gridcell" className="flex items-center justify-end gap-0.5">
+        <StateMarks {...props} />
+      </span>
+    </div>
+  )
+})
+
+function Difference({ likeness }: { likeness: NonNullable<SoundSummary['likeness']> }) {
+  const { fraction, differences } = likeness
+  return `${Math.round(fraction * 100)} % alike${differences.length > 0 ? ` · ${differences.join(', ')}` : ''}`
+}
+
+function RowPrint({
+  sound,
+  fitEach,
+  onHear,
+}: {
+  sound: SoundSummary
+  fitEach: boolean
+  onHear: (atS: number) => void
+}) {
+  const player = usePlayer()
+  const current = player.sound?.id === sound.id
+  const timeS = usePlayTime(player.clock, current)
+  if (!sound.print) return <span className="quiet pl-2 text-xs">not listened to yet</span>
+  return (
+    <PrintView
+      print={sound.print}
+      durationS={sound.durationS}
+      widthPx={PRINT_PX}
+      heightPx={34}
+      pxPerS={PRINT_PX / (fitEach ? Math.max(0.05, sound.durationS) : SCALE_S)}
+      timeS={timeS}
+      part={current ? player.part : null}
+      onPick={onHear}
+      {...(player.options.hover ? { onHover: () => player.play(sound) } : {})}
+    />
+  )
+}
+
+/** Used before, kept, pinned, and whether a copy is here; else the button that fetches one. */
+function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: SoundRowProps) {
+  return (
+    <>
+      {sound.usedCount > 0 && (
+        <span className="mr-0.5 text-xs" title={`Heard in ${counted(sound.usedCount, 'video')}`}>
+          {sound.usedCount}×<span className="sr-only"> used before</span>
+        </span>
+      )}
+      <button
+        type="button"
+        tabIndex={-1}
+        className={`btn btn-xs btn-square ${pinned ? 'btn-neutral' : 'btn-ghost'}`}
+        aria-pressed={pinned}
+        aria-label={`Compare ${sound.title}`}
+        onClick={(event) => {
+          event.stopPropagation()
+          onPin(sound)
+        }}
+      >
+        <Columns2 size={15} aria-hidden="true" />
+      </button>
+      <button
+        type="button"
+        tabIndex={-1}
+        className="btn btn-ghost btn-xs btn-square"
+        aria-pressed={sound.kept}
+        aria-label={`Keep ${sound.title}`}
+        onClick={(event) => {
+          event.stopPropagation()
+          onKeep(sound)
+        }}
+      >
+        <Bookmark size={15} aria-hidden="true" fill={sound.kept ? 'currentColor' : 'none'} />
+      </button>
+      <HereMark sound={sound} onDownload={onDownload} />
+    </>
+  )
+}
+
+/** Whether a copy is here; else the button that fetches one. */
+function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sound: SoundSummary) => void }) {
+  const job = useJobOf('download', String(sound.id))
+  if (sound.copySha256)
+    return (
+      <span className="inline-flex w-6 justify-center" title="A copy is here, with its papers">
+        <Check size={16} aria-hidden="true" />
+        <span className="sr-only">A copy is here</span>
+      </span>
+    )
+  if (isUnderWay(job))
+    return (
+      <span
+        className="radial-progress text-[0px]"
+        style={
+          { '--value': job.progressFraction * 100, '--size': '1.4rem', '--thickness': '3px' } as React.CSSProperties
+        }
+        role="progressbar"
+        aria-label={`Downloading ${sound.title}`}
+        aria-valuenow={Math.round(job.progressFraction * 100)}
+      />
+    )
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      className="btn btn-ghost btn-xs btn-square"
+      aria-label={sound.sold ? `See what ${sound.title} costs` : `Download ${sound.title}`}
+      onClick={(event) => {
+        // What is sold is chosen at the side: the row is selected.
+        if (sound.sold) return
+        event.stopPropagation()
+        onDownload(sound)
+      }}
+    >
+      {sound.sold ? <ShoppingBag size={15} aria-hidden="true" /> : <Download size={15} aria-hidden="true" />}
+    </button>
+  )
+}

@@ -1,0 +1,183 @@
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
+import type { SoundSummary } from '../../../contract'
+import { useToggleKept } from '../../api/shelf-queries'
+import { useCompare } from '../../state/compare'
+import { COLUMNS, PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
+
+const PAGE_ROWS = 10
+const HEADER_PX = 22
+const SCALE_TICKS_S = [0, 1, 2, 3]
+
+interface SoundTableProps {
+  readonly ref: RefObject<HTMLDivElement | null>
+  readonly sounds: readonly SoundSummary[]
+  /** How many there are with those that are not loaded yet. */
+  readonly total: number
+  readonly selectedIndex: number
+  readonly picked: ReadonlySet<number>
+  /** Every print as wide as the column, instead of all on one scale. */
+  readonly fitEach: boolean
+  readonly onFitEach: (fitEach: boolean) => void
+  readonly onHear: (index: number, fromS?: number) => void
+  readonly onPickUp: (index: number) => void
+  readonly onDownload: (sound: SoundSummary) => void
+  readonly onLeave: () => void
+  /** The last rows came into view. */
+  readonly onEnd: () => void
+}
+
+/** The results: a list that is moved through by arrow keys, each row heard as it is reached. */
+export function SoundTable(props: SoundTableProps) {
+  const { ref, sounds, selectedIndex, onHear, onDownload, onLeave, onEnd } = props
+  const compare = useCompare()
+  const toggleKept = useToggleKept()
+  const rows = useVirtualizer({
+    count: sounds.length,
+    getScrollElement: () => ref.current,
+    estimateSize: () => ROW_PX,
+    overscan: 6,
+    // The header row lies over the list.
+    scrollPaddingStart: HEADER_PX,
+    scrollMargin: HEADER_PX,
+  })
+  const items = rows.getVirtualItems()
+  const lastIndex = items[items.length - 1]?.index ?? 0
+  useEffect(() => {
+    if (lastIndex >= sounds.length - AHEAD_ROWS) onEnd()
+  }, [lastIndex, sounds.length, onEnd])
+
+  const move = (index: number): void => {
+    const to = Math.max(0, Math.min(sounds.length - 1, index))
+    rows.scrollToIndex(to)
+    onHear(to)
+  }
+  const selected = sounds[selectedIndex]
+  const keyAction = (key: string): (() => void) | null => {
+    switch (key) {
+      case 'ArrowDown':
+        return () => move(selectedIndex + 1)
+      case 'ArrowUp':
+        return selectedIndex <= 0 ? onLeave : () => move(selectedIndex - 1)
+      case 'Home':
+        return () => move(0)
+      case 'End':
+        return () => move(sounds.length - 1)
+      case 'PageDown':
+        return () => move(selectedIndex + PAGE_ROWS)
+      case 'PageUp':
+        return () => move(selectedIndex - PAGE_ROWS)
+      case 'Escape':
+        return onLeave
+      case 'd':
+        return () => selected && !selected.copySha256 && onDownload(selected)
+      case 's':
+        return () => selected && toggleKept(selected)
+      case 'c':
+        return () => selected && compare.toggle(selected)
+      case 'Enter':
+        return () => selected && props.onPickUp(selectedIndex)
+      default:
+        return null
+    }
+  }
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return
+    const action = keyAction(event.key)
+    if (!action) return
+    event.preventDefault()
+    action()
+  }
+  // Rows are drawn again only when they change, however often the list is.
+  const acts = useRef(props)
+  acts.current = props
+  const hear = useCallback((index: number, fromS?: number) => acts.current.onHear(index, fromS), [])
+  const pickUp = useCallback((index: number) => acts.current.onPickUp(index), [])
+  const download = useCallback((sound: SoundSummary) => acts.current.onDownload(sound), [])
+  const marks = useRef({ toggleKept, compare })
+  marks.current = { toggleKept, compare }
+  const markKept = useCallback((sound: SoundSummary) => marks.current.toggleKept(sound), [])
+  const pin = useCallback((sound: SoundSummary) => marks.current.compare.toggle(sound), [])
+  return (
+    <div
+      ref={ref}
+      role="grid"
+      aria-label="Sounds"
+      aria-rowcount={props.total + 1}
+      aria-multiselectable="true"
+      aria-activedescendant={selected ? `sound-${selected.id}` : undefined}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
+      className="relative min-h-0 flex-1 overflow-y-auto"
+    >
+      <Header fitEach={props.fitEach} onFitEach={props.onFitEach} />
+      <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
+        {items.map(({ index, start }) => {
+          const sound = sounds[index] as SoundSummary
+          return (
+            <SoundRow
+              key={sound.id}
+              sound={sound}
+              index={index}
+              topPx={start - HEADER_PX}
+              selected={index === selectedIndex}
+              picked={props.picked.has(sound.id)}
+              fitEach={props.fitEach}
+              onHear={hear}
+              onPickUp={pickUp}
+              pinned={compare.has(sound.id)}
+              onDownload={download}
+              onKeep={markKept}
+              onPin={pin}
+            />
+          )
+        })}
+      </div>
+    </div>
+  )
+}
+
+/** So many rows before the end the next ones are asked for. */
+const AHEAD_ROWS = 40
+
+function Header({ fitEach, onFitEach }: { fitEach: boolean; onFitEach: (fitEach: boolean) => void }) {
+  return (
+    <div
+      role="row"
+      className="small-label sticky top-0 z-10 grid items-end gap-2.5 border-b ruled bg-base-100 px-4 pb-1"
+      style={{ gridTemplateColumns: COLUMNS }}
+    >
+      <span role="columnheader">Sound</span>
+      <span
+        role="columnheader"
+        className="relative block h-4"
+        aria-label={fitEach ? 'Print' : `Print, ${SCALE_S} seconds wide`}
+      >
+        {!fitEach &&
+          SCALE_TICKS_S.map((second) => (
+            <span
+              key={second}
+              className="absolute border-l ruled pl-1 leading-4"
+              style={{ left: (second * PRINT_PX) / SCALE_S }}
+            >
+              {second === 0 ? '0 s' : second}
+            </span>
+          ))}
+        <button
+          type="button"
+          className="absolute right-0 bg-base-100 pl-1 leading-4 underline underline-offset-2"
+          aria-pressed={fitEach}
+          onClick={() => onFitEach(!fitEach)}
+        >
+          {fitEach ? 'One scale' : 'Fit each'}
+        </button>
+      </span>
+      <span role="columnheader">Length</span>
+      <span role="columnheader">Source</span>
+      <span role="columnheader">This video</span>
+      <span role="columnheader">
+        <span className="sr-only">Here, kept, used</span>
+      </span>
+    </div>
+  )
+}

@@ -1,0 +1,131 @@
+import { X } from 'lucide-react'
+import { useState } from 'react'
+import type { Collection, ShelfSound } from '../../../contract'
+import { useKeep, useShelfEdit } from '../../api/shelf-queries'
+import { UsedInList } from '../shared/UsedInList'
+
+/** What the Shelf knows of a sound: its name, a note, habits, collections, and where it is heard. */
+export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collections: readonly Collection[] }) {
+  const edit = useShelfEdit()
+  const keep = useKeep()
+  const [title, setTitle] = useState(sound.title)
+  const [note, setNote] = useState(sound.note)
+  const [habit, setHabit] = useState('')
+  const ids = [sound.id]
+  const { collectionIds } = sound
+  return (
+    <section aria-label="Its place on the Shelf" className="space-y-3 border-b ruled p-5 pb-4">
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault()
+          const own = title.trim() === '' || title.trim() === sound.originalTitle ? null : title
+          edit.mutate({ do: 'rename', soundIds: ids, title: own })
+        }}
+      >
+        <label className="min-w-0 flex-1">
+          <span className="small-label block">
+            Name{sound.originalTitle && `; it came as “${sound.originalTitle}”`}
+          </span>
+          <input
+            className="input input-sm w-full"
+            value={title}
+            maxLength={120}
+            onChange={({ target }) => setTitle(target.value)}
+          />
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={title === sound.title}>
+          Rename
+        </button>
+      </form>
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault()
+          keep.mutate({ id: sound.id, note })
+        }}
+      >
+        <label className="min-w-0 flex-1">
+          <span className="small-label block">Note</span>
+          <input
+            className="input input-sm w-full"
+            value={note}
+            maxLength={500}
+            onChange={({ target }) => setNote(target.value)}
+          />
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={note === sound.note}>
+          Write
+        </button>
+      </form>
+      <div>
+        <p className="small-label">Habits: offered first when a moment says</p>
+        <ul aria-label="Habits" className="flex flex-wrap gap-1.5">
+          {sound.habits.map((words) => (
+            <li key={words} className="flex items-center rounded border ruled pl-2 text-sm">
+              {words}
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`Drop the habit ${words}`}
+                onClick={() => edit.mutate({ do: 'no-habit', soundIds: ids, words })}
+              >
+                <X size={13} aria-hidden="true" />
+              </button>
+            </li>
+          ))}
+        </ul>
+        <form
+          className="mt-1 flex gap-2"
+          onSubmit={(event) => {
+            event.preventDefault()
+            edit.mutate({ do: 'habit', soundIds: ids, words: habit }, { onSuccess: () => setHabit('') })
+          }}
+        >
+          <input
+            className="input input-sm min-w-0 flex-1"
+            aria-label="New habit"
+            placeholder="jump cut, kettle …"
+            maxLength={40}
+            value={habit}
+            onChange={({ target }) => setHabit(target.value)}
+          />
+          <button type="submit" className="btn btn-sm" disabled={habit.trim() === ''}>
+            Add
+          </button>
+        </form>
+      </div>
+      {collections.length > 0 && (
+        <fieldset>
+          <legend className="small-label">Collections</legend>
+          {collections.map(({ id, name }) => (
+            <label key={id} className="flex cursor-pointer items-center gap-2 py-0.5">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={collectionIds.includes(id)}
+                onChange={({ target }) =>
+                  edit.mutate(
+                    target.checked
+                      ? { do: 'put', soundIds: ids, collectionId: id, beforeId: null }
+                      : { do: 'take-out', soundIds: ids, collectionId: id },
+                  )
+                }
+              />
+              {name}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      <div>
+        <p className="small-label">Used in</p>
+        <UsedInList usedIn={sound.usedIn} />
+      </div>
+      {edit.error && (
+        <p role="alert" className="text-error">
+          {edit.error.message}
+        </p>
+      )}
+    </section>
+  )
+}

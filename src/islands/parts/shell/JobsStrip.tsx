@@ -1,0 +1,48 @@
+import { X } from 'lucide-react'
+import { isUnderWay } from '../../api/job-list'
+import { useDismissJob, useJobs } from '../../api/jobs'
+import { useCancelJob } from '../../api/queries'
+
+/** What is being done in the background, with a way to stop it. Nothing while all is quiet. */
+export function JobsStrip() {
+  const jobs = useJobs()
+  const cancel = useCancelJob()
+  const dismiss = useDismissJob()
+  const shown = jobs.slice(0, 4)
+  if (shown.length === 0) return null
+  return (
+    <section
+      aria-label="Work in the background"
+      className="fixed right-4 bottom-20 z-30 w-80 space-y-2"
+      aria-live="polite"
+    >
+      {shown.map((job) => {
+        const open = isUnderWay(job)
+        return (
+          <div key={job.id} className="rounded border ruled bg-base-200 px-3 py-2 text-sm shadow">
+            <div className="flex items-start justify-between gap-2">
+              <span className="min-w-0 truncate font-semibold">{job.title}</span>
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`${open ? 'Cancel' : 'Close'}: ${job.title}`}
+                onClick={() => (open ? cancel.mutate(job.id) : dismiss(job.id))}
+              >
+                <X size={14} aria-hidden="true" />
+              </button>
+            </div>
+            <p className={job.state === 'failed' ? 'text-error' : 'quiet'}>{job.message}</p>
+            {open && (
+              <progress
+                className="progress progress-primary mt-1 h-1.5 w-full"
+                value={job.progressFraction}
+                max={1}
+                aria-label={`Progress: ${job.title}`}
+              />
+            )}
+          </div>
+        )
+      })}
+    </section>
+  )
+}

@@ -1,0 +1,58 @@
+import { useEffect, useRef, useState } from 'react'
+import { useAddFolder } from '../../api/papers-queries'
+import { TermsChoice, type TermsSaid } from '../terms/TermsChoice'
+
+/** Adds a folder as a source: its path, a name, and papers for everything in it if the creator has any. */
+export function FolderDialog({ onClose }: { onClose: () => void }) {
+  const dialogRef = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialogRef.current?.showModal(), [])
+  const add = useAddFolder()
+  const [path, setPath] = useState('')
+  const [name, setName] = useState('')
+  const [terms, setTerms] = useState<TermsSaid>({ kind: 'unknown' })
+  const submit = (event: React.FormEvent): void => {
+    event.preventDefault()
+    const defaultTerms = terms.kind === 'unknown' || terms.kind === 'filed' ? null : terms
+    add.mutate({ path, name, defaultTerms }, { onSuccess: () => dialogRef.current?.close() })
+  }
+  return (
+    <dialog ref={dialogRef} className="modal" aria-labelledby="folder-title" onClose={onClose}>
+      <form className="modal-box max-w-2xl border ruled" onSubmit={submit}>
+        <h2 id="folder-title" className="mb-4 text-2xl font-semibold">
+          A folder of your own
+        </h2>
+        <label className="mb-4 block">
+          <span className="small-label block">Path on this machine</span>
+          <input
+            className="input w-full"
+            required
+            placeholder="/home/you/sounds"
+            value={path}
+            onChange={(event) => setPath(event.target.value)}
+          />
+        </label>
+        <label className="mb-4 block">
+          <span className="small-label block">Name (its own name when left empty)</span>
+          <input className="input w-full" value={name} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <TermsChoice value={terms} onChange={setTerms} />
+        <p className="quiet mt-2 text-sm">
+          The terms stand for every file in the folder. Files are only read; nothing in the folder is changed.
+        </p>
+        {add.error && (
+          <p role="alert" className="mt-3 text-error">
+            {add.error.message}
+          </p>
+        )}
+        <div className="modal-action">
+          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+            Leave it
+          </button>
+          <button type="submit" className="btn btn-primary" disabled={add.isPending}>
+            Add and look through it
+          </button>
+        </div>
+      </form>
+    </dialog>
+  )
+}

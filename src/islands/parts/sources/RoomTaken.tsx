@@ -1,0 +1,62 @@
+import type { Room } from '../../../contract'
+import { useRoom, useSweep } from '../../api/room-queries'
+import { counted, sizeWords } from '../../format/words'
+import { Failed, Loading } from '../shared/States'
+
+const WHAT_WORDS: Readonly<Record<Room['items'][number]['what'], string>> = {
+  videos: 'Finished videos',
+  copies: 'Copies of sounds',
+  'own files': 'Files of your folders',
+  evidence: 'Receipts and evidence',
+  previews: 'Previews',
+  features: 'What hearing needs of each sound',
+  database: 'Database, with the checked tracks',
+  unused: 'Not used by anything',
+}
+
+/** What takes how much room on this disk, and a way to clear what nothing uses. */
+export function RoomTaken() {
+  const query = useRoom()
+  const sweep = useSweep()
+  const items = query.data?.items ?? []
+  const most = Math.max(1, ...items.map(({ bytes }) => bytes))
+  const unused = items.find(({ what }) => what === 'unused')
+  return (
+    <section aria-labelledby="room" className="mt-10 border-t ruled pt-5">
+      <h2 id="room" className="text-2xl font-semibold">
+        Room on this disk
+      </h2>
+      {query.isPending && <Loading what="Adding up" />}
+      {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
+      {query.data && (
+        <>
+          <p className="quiet mt-1">{sizeWords(query.data.freeBytes)} are free.</p>
+          <ul className="mt-3 max-w-2xl" aria-label="What takes room">
+            {items.map(({ what, bytes, count }) => (
+              <li key={what} className="grid grid-cols-[14rem_1fr_9rem] items-center gap-4 py-1">
+                <span>{WHAT_WORDS[what]}</span>
+                <span className="block h-2 bg-base-300">
+                  <span className="block h-2 bg-base-content/60" style={{ width: `${(100 * bytes) / most}%` }} />
+                </span>
+                <span className="quiet text-right text-sm">
+                  {sizeWords(bytes)}, {counted(count, 'file')}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {unused && (
+            <button type="button" className="btn btn-sm mt-3" disabled={sweep.isPending} onClick={() => sweep.mutate()}>
+              Clear what nothing uses
+            </button>
+          )}
+          {unused && <p className="quiet mt-1 text-sm">Files of the last day stay: they may be on their way in.</p>}
+          {sweep.error && (
+            <p role="alert" className="text-error">
+              {sweep.error.message}
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,67 @@
+import { useEffect, useRef, useState } from 'react'
+import type { DeclarationInput } from '../../../contract'
+import { useDeclare, useTermsList } from '../../api/papers-queries'
+import { TermsChoice, type TermsSaid } from './TermsChoice'
+
+/** Asks where a file is from, from whom, when, and under which terms. "I do not know" is an answer. */
+export function DeclareDialog(props: { soundId: number; title: string; onClose: () => void }) {
+  const { soundId, title, onClose } = props
+  const dialogRef = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialogRef.current?.showModal(), [])
+  const declare = useDeclare(soundId)
+  const filed = useTermsList()
+  const [said, setSaid] = useState({ from: '', who: '', when: '', note: '' })
+  const [terms, setTerms] = useState<TermsSaid>({ kind: 'unknown' })
+  const submit = (event: React.FormEvent): void => {
+    event.preventDefault()
+    const input: DeclarationInput = { ...said, terms }
+    declare.mutate(input, { onSuccess: () => dialogRef.current?.close() })
+  }
+  const field = (key: keyof typeof said, label: string, type = 'text') => (
+    <label className="block">
+      <span className="small-label block">{label}</span>
+      <input
+        type={type}
+        className="input w-full"
+        value={said[key]}
+        onChange={(event) => setSaid({ ...said, [key]: event.target.value })}
+      />
+    </label>
+  )
+  return (
+    <dialog ref={dialogRef} className="modal" aria-labelledby="declare-title" onClose={onClose}>
+      <form className="modal-box max-w-2xl border ruled" onSubmit={submit}>
+        <h2 id="declare-title" className="text-2xl font-semibold">
+          Where is it from?
+        </h2>
+        <p className="quiet mb-4">{title}. What you say here is written into the ledger as your word.</p>
+        <div className="mb-4 grid gap-4 sm:grid-cols-2">
+          {field('from', 'From where (a page, a disc, a person’s own recording)')}
+          {field('who', 'From whom')}
+          {field('when', 'When', 'date')}
+          {field('note', 'Anything else')}
+        </div>
+        <TermsChoice
+          value={terms}
+          onChange={setTerms}
+          {...(filed.data
+            ? { filed: filed.data.terms.filter(({ sourceName }) => sourceName === 'From elsewhere') }
+            : {})}
+        />
+        {declare.error && (
+          <p role="alert" className="mt-3 text-error">
+            {declare.error.message}
+          </p>
+        )}
+        <div className="modal-action">
+          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+            Leave as it was
+          </button>
+          <button type="submit" className="btn btn-primary" disabled={declare.isPending}>
+            Put it on record
+          </button>
+        </div>
+      </form>
+    </dialog>
+  )
+}

@@ -1,0 +1,157 @@
+import { useEffect, useRef } from 'react'
+import { type FieldErrors, useForm } from 'react-hook-form'
+import { type Video, VideoInput } from '../../../contract'
+import { USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
+import { useSaveVideo } from '../../api/queries'
+
+type Fields = VideoInput
+
+const FRESH: Fields = {
+  title: '',
+  uses: {
+    places: ['online'],
+    earns: false,
+    territory: 'worldwide',
+    publishOn: null,
+    videoLicence: null,
+    platforms: [],
+    audience: null,
+  },
+}
+
+/** Dialog that makes a video, or changes one. */
+export function VideoForm({ video, onClose }: { video: Video | null; onClose: (saved: Video | null) => void }) {
+  const dialogRef = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialogRef.current?.showModal(), [])
+  const save = useSaveVideo(video?.id ?? null)
+  const form = useForm<Fields>({
+    defaultValues: video ? { title: video.title, uses: video.uses } : FRESH,
+    resolver: async (values) => {
+      const parsed = VideoInput.safeParse(values)
+      if (parsed.success) return { values: parsed.data, errors: {} }
+      const errors: FieldErrors<Fields> = {}
+      for (const issue of parsed.error.issues) {
+        const entry = { type: 'schema', message: issue.message }
+        if (issue.path[0] === 'title') errors.title ??= entry
+        else errors.uses = { ...errors.uses, [String(issue.path[1])]: entry }
+      }
+      return { values: {}, errors }
+    },
+  })
+  const { errors } = form.formState
+  const submit = form.handleSubmit((values) => save.mutate(values, { onSuccess: (saved) => onClose(saved) }))
+  return (
+    <dialog ref={dialogRef} className="modal" aria-labelledby="video-form-title" onClose={() => onClose(null)}>
+      <form className="modal-box max-w-2xl border ruled" onSubmit={(event) => void submit(event)} noValidate>
+        <h2 id="video-form-title" className="mb-4 text-2xl font-semibold">
+          {video ? 'Change this video' : 'A new video'}
+        </h2>
+        <label className="mb-4 block">
+          <span className="small-label block">Title</span>
+          <input className="input w-full" {...form.register('title')} aria-invalid={errors.title !== undefined} />
+          <Hint message={errors.title?.message} />
+        </label>
+        <fieldset className="mb-4">
+          <legend className="small-label mb-1">Where it will be published</legend>
+          <div className="grid grid-cols-2 gap-x-4 gap-y-1.5 sm:grid-cols-4">
+            {USE_PLACES.map((place) => (
+              <label key={place} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  value={place}
+                  {...form.register('uses.places')}
+                />
+                <span>{USE_PLACE_WORDS[place]}</span>
+              </label>
+            ))}
+          </div>
+          <Hint message={errors.uses?.places?.message} />
+        </fieldset>
+        <label className="mb-4 flex items-center gap-3">
+          <input type="checkbox" className="toggle toggle-sm" {...form.register('uses.earns')} />
+          <span>
+            It earns <span className="quiet">(adverts, sponsors, members, sale)</span>
+          </span>
+        </label>
+        <div className="grid gap-4 sm:grid-cols-3">
+          <label className="block">
+            <span className="small-label block">Territory</span>
+            <input className="input w-full" {...form.register('uses.territory')} />
+            <Hint message={errors.uses?.territory?.message} />
+          </label>
+          <label className="block">
+            <span className="small-label block">Publish date</span>
+            <input
+              type="date"
+              className="input w-full"
+              {...form.register('uses.publishOn', { setValueAs: (value: string) => value || null })}
+            />
+            <Hint message={errors.uses?.publishOn?.message} />
+          </label>
+          <label className="block">
+            <span className="small-label block">The video’s own licence</span>
+            <select
+              className="select w-full"
+              {...form.register('uses.videoLicence', { setValueAs: (value: string) => value || null })}
+            >
+              <option value="">All rights kept</option>
+              <option value="CC-BY-SA-4.0">CC BY-SA 4.0</option>
+              <option value="CC-BY-NC-SA-4.0">CC BY-NC-SA 4.0</option>
+              <option value="CC-BY-SA-3.0">CC BY-SA 3.0</option>
+              <option value="CC-BY-NC-SA-3.0">CC BY-NC-SA 3.0</option>
+            </select>
+          </label>
+          <label className="block sm:col-span-2">
+            <span className="small-label block">Platforms, where terms ask; with commas between</span>
+            <input
+              className="input w-full"
+              defaultValue={form.getValues('uses.platforms').join(', ')}
+              {...form.register('uses.platforms', { setValueAs: listOf })}
+            />
+          </label>
+          <label className="block">
+            <span className="small-label block">People expected, where asked</span>
+            <input
+              type="number"
+              min="1"
+              className="input w-full"
+              {...form.register('uses.audience', { setValueAs: (value: unknown) => Number(value) || null })}
+            />
+            <Hint message={errors.uses?.audience?.message} />
+          </label>
+        </div>
+        {save.error && (
+          <p role="alert" className="mt-4 text-error">
+            {save.error.message}
+          </p>
+        )}
+        <div className="modal-action">
+          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+            Leave as it was
+          </button>
+          <button type="submit" className="btn btn-primary" disabled={save.isPending}>
+            {video ? 'Save' : 'Make the video'}
+          </button>
+        </div>
+      </form>
+    </dialog>
+  )
+}
+
+/** Names between commas; what is a list already stays one. */
+function listOf(value: unknown): string[] {
+  if (Array.isArray(value)) return value as string[]
+  return String(value ?? '')
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean)
+}
+
+function Hint({ message }: { message: string | undefined }) {
+  return message ? (
+    <span role="alert" className="mt-1 block text-sm text-error">
+      {message}
+    </span>
+  ) : null
+}
