@@ -19,14 +19,31 @@ export function useVideoFiles(videoId: number) {
   })
 }
 
+interface Removal {
+  readonly id: number
+  /** What was done, for the offer to undo it. */
+  readonly words: string
+  /** Called before anything is asked for again: what shows the removed thing goes away first. */
+  readonly onRemoved?: () => void
+}
+
 /** Removes a video, a finished file or a check, and offers to bring it back. */
 export function useRemove(what: 'videos' | 'exports' | 'checks') {
   const client = useQueryClient()
   const offerUndo = useOfferUndo()
-  const set = (id: number, removed: boolean) =>
-    send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed }).then(() => client.invalidateQueries())
+  const change = (id: number, removed: boolean) => send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed })
+  const bringBack = (id: number, words: string): void => {
+    change(id, false).then(
+      () => client.invalidateQueries(),
+      (error: Error) => offerUndo(`It could not be brought back: ${error.message}`, () => bringBack(id, words)),
+    )
+  }
   return useMutation({
-    mutationFn: ({ id }: { id: number; words: string }) => set(id, true),
-    onSuccess: (_, { id, words }) => offerUndo(words, () => void set(id, false)),
+    mutationFn: ({ id }: Removal) => change(id, true),
+    onSuccess: (_, { id, words, onRemoved }) => {
+      onRemoved?.()
+      offerUndo(words, () => bringBack(id, words))
+      return client.invalidateQueries()
+    },
   })
 }

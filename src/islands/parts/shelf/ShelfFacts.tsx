@@ -10,9 +10,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
   const keep = useKeep()
   const [title, setTitle] = useState(sound.title)
   const [note, setNote] = useState(sound.note)
-  const [habit, setHabit] = useState('')
   const ids = [sound.id]
-  const { collectionIds } = sound
   return (
     <section aria-label="Its place on the Shelf" className="space-y-3 border-b ruled p-5 pb-4">
       <form
@@ -58,65 +56,8 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
           Write
         </button>
       </form>
-      <div>
-        <p className="small-label">Habits: offered first when a moment says</p>
-        <ul aria-label="Habits" className="flex flex-wrap gap-1.5">
-          {sound.habits.map((words) => (
-            <li key={words} className="flex items-center rounded border ruled pl-2 text-sm">
-              {words}
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Drop the habit ${words}`}
-                onClick={() => edit.mutate({ do: 'no-habit', soundIds: ids, words })}
-              >
-                <X size={13} aria-hidden="true" />
-              </button>
-            </li>
-          ))}
-        </ul>
-        <form
-          className="mt-1 flex gap-2"
-          onSubmit={(event) => {
-            event.preventDefault()
-            edit.mutate({ do: 'habit', soundIds: ids, words: habit }, { onSuccess: () => setHabit('') })
-          }}
-        >
-          <input
-            className="input input-sm min-w-0 flex-1"
-            aria-label="New habit"
-            placeholder="jump cut, kettle …"
-            maxLength={40}
-            value={habit}
-            onChange={({ target }) => setHabit(target.value)}
-          />
-          <button type="submit" className="btn btn-sm" disabled={habit.trim() === ''}>
-            Add
-          </button>
-        </form>
-      </div>
-      {collections.length > 0 && (
-        <fieldset>
-          <legend className="small-label">Collections</legend>
-          {collections.map(({ id, name }) => (
-            <label key={id} className="flex cursor-pointer items-center gap-2 py-0.5">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={collectionIds.includes(id)}
-                onChange={({ target }) =>
-                  edit.mutate(
-                    target.checked
-                      ? { do: 'put', soundIds: ids, collectionId: id, beforeId: null }
-                      : { do: 'take-out', soundIds: ids, collectionId: id },
-                  )
-                }
-              />
-              {name}
-            </label>
-          ))}
-        </fieldset>
-      )}
+      <Habits sound={sound} edit={edit} />
+      {collections.length > 0 && <CollectionChecks sound={sound} collections={collections} edit={edit} />}
       <div>
         <p className="small-label">Used in</p>
         <UsedInList usedIn={sound.usedIn} />
@@ -127,5 +68,82 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
         </p>
       )}
     </section>
+  )
+}
+
+interface ShelfPartProps {
+  readonly sound: ShelfSound
+  readonly edit: ReturnType<typeof useShelfEdit>
+}
+
+/** What a moment may say for this sound to be offered first. */
+function Habits({ sound, edit }: ShelfPartProps) {
+  const [habit, setHabit] = useState('')
+  const ids = [sound.id]
+  return (
+    <div>
+      <p className="small-label">Habits: offered first when a moment says</p>
+      <ul aria-label="Habits" className="flex flex-wrap gap-1.5">
+        {sound.habits.map((words) => (
+          <li key={words} className="flex items-center rounded border ruled pl-2 text-sm">
+            {words}
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label={`Drop the habit ${words}`}
+              onClick={() => edit.mutate({ do: 'no-habit', soundIds: ids, words })}
+            >
+              <X size={13} aria-hidden="true" />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="mt-1 flex gap-2"
+        onSubmit={(event) => {
+          event.preventDefault()
+          edit.mutate({ do: 'habit', soundIds: ids, words: habit }, { onSuccess: () => setHabit('') })
+        }}
+      >
+        <input
+          className="input input-sm min-w-0 flex-1"
+          aria-label="New habit"
+          placeholder="jump cut, kettle …"
+          maxLength={40}
+          value={habit}
+          onChange={({ target }) => setHabit(target.value)}
+        />
+        <button type="submit" className="btn btn-sm" disabled={habit.trim() === ''}>
+          Add
+        </button>
+      </form>
+    </div>
+  )
+}
+
+function CollectionChecks({ sound, edit, collections }: ShelfPartProps & { collections: readonly Collection[] }) {
+  const ids = [sound.id]
+  const { collectionIds } = sound
+  return (
+    <fieldset>
+      <legend className="small-label">Collections</legend>
+      {collections.map(({ id, name }) => (
+        <label key={id} className="flex cursor-pointer items-center gap-2 py-0.5">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={collectionIds.includes(id)}
+            onChange={({ target }) =>
+              edit.mutate(
+                target.checked
+                  ? { do: 'put', soundIds: ids, collectionId: id, beforeId: null }
+                  : { do: 'take-out', soundIds: ids, collectionId: id },
+              )
+            }
+          />
+          {name}
+        </label>
+      ))}
+    </fieldset>
   )
 }
