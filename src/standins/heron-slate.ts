@@ -42,7 +42,10 @@ published after the plan has ended is not covered.
 6. Credit. No credit has to be given. We are glad of one.
 `
 
-/** Stand-in for a subscription library: one licence; cursor paging; a token that expires; signed downloads. */
+/**
+ * Stand-in for a subscription library: one licence; cursor paging; a token that expires; signed downloads.
+ * Longer than most: one route after the other, to be read beside its description.
+ */
 export function serveHeronSlate(dir: string, port: number, nowMs: () => number = Date.now): Promise<Standin> {
   const all = libraryOf(dir)
   const plan = planPeriod(new Date(nowMs()))

@@ -35,7 +35,10 @@ The sounds may not be offered as sounds, alone or in a pack. What has been publi
 Paid advertising is not covered.`
 }
 
-/** Stand-in for the free collection of a video host: key in the query, tokens for pages, links that expire, lengths as text. */
+/**
+ * Stand-in for the free collection of a video host: key in the query, tokens for pages, links that expire, lengths as text.
+ * Longer than most: one route after the other, to be read beside its description.
+ */
 export function serveSkerryview(dir: string, port: number, nowMs: () => number = Date.now): Promise<Standin> {
   const all = libraryOf(dir)
   const control = wellBehaved(1)

@@ -4,7 +4,6 @@ import { isTyping } from '../state/keys'
 import { AudioDeck } from './audio-deck'
 import {
   endedAt,
-  heardBefore,
   keepOptions,
   keptOptions,
   type ListeningOptions,
@@ -14,6 +13,7 @@ import {
   startedAt,
 } from './listening-options'
 import { PlayClock } from './play-clock'
+import { type Change, changed, type Listening, type Live, NOTHING_HEARD, useTransport } from './use-transport'
 
 /** What the listening bar shows and what every place can do with it. */
 export interface Player {
@@ -52,65 +52,18 @@ const PlayerContext = createContext<Player | null>(null)
 export function PlayerProvider({ children }: { children: ReactNode }) {
   const hostRef = useRef<HTMLDivElement | null>(null)
   const [deck] = useState(() => new AudioDeck())
-  const [sound, setSound] = useState<SoundSummary | null>(null)
-  const [playing, setPlaying] = useState(false)
   const [clock] = useState(() => new PlayClock())
-  const [error, setError] = useState<string | null>(null)
+  const [listening, setListening] = useState<Listening>(NOTHING_HEARD)
   const [options, setAllOptions] = useState<ListeningOptions>(() => keptOptions(localStorage))
-  const [part, setPart] = useState<Part | null>(null)
-  const [heard, setHeard] = useState<readonly SoundSummary[]>([])
-  const [upcoming, setUpcoming] = useState<readonly SoundSummary[]>([])
-  const live = useRef({ sound, part, options, upcoming })
-  live.current = { sound, part, options, upcoming }
+  const live = useRef<Live>({ ...listening, options })
+  live.current = { ...listening, options }
+  const patch = useCallback((change: Change) => setListening((now) => ({ ...now, ...changed(change, now) })), [])
+  const transport = useTransport(deck, clock, live, patch)
+  const { playing, upcoming } = listening
   useEffect(
     () => frameClock(deck, playing, (at) => clock.set(looped(deck.current, at, live.current))),
     [deck, clock, playing],
   )
-
-  const play = useCallback(
-    (next: SoundSummary, fromS = 0) => {
-      const { options: now, sound: before } = live.current
-      deck.graph?.wake()
-      deck.graph?.setGain(listeningGainDb(next.loudnessLufs, now.matched))
-      deck.graph?.setMono(now.mono)
-      const audio = deck.take(next)
-      if (!audio) return
-      if (before?.id !== next.id) setPart(null)
-      audio.playbackRate = now.rate
-      // To go to where it stands already would only cost time.
-      if (audio.currentTime !== fromS) audio.currentTime = fromS
-      setSound(next)
-      clock.set(fromS)
-      setError(null)
-      setHeard((known) => heardBefore(known, next))
-      audio.play().catch((reason: unknown) => {
-        // A newer play or a stop came in between: that is no failure.
-        if (deck.current !== audio || (reason instanceof DOMException && reason.name === 'AbortError')) return
-        setPlaying(false)
-        setError('This sound cannot be heard: its audio is not here. Synchronise its source.')
-      })
-    },
-    [deck, clock],
-  )
-  const stop = useCallback(() => deck.current?.pause(), [deck])
-  const toggle = useCallback(() => {
-    const audio = deck.current
-    if (!audio) return
-    deck.graph?.wake()
-    if (audio.paused) void audio.play().catch(() => setError('This sound cannot be heard.'))
-    else audio.pause()
-  }, [deck])
-  const seek = useCallback(
-    (at: number) => {
-      const audio = deck.current
-      if (!audio) return
-      const end = live.current.sound?.durationS ?? 0
-      audio.currentTime = Math.max(0, Math.min(end - 0.01, at))
-      clock.set(audio.currentTime)
-    },
-    [deck, clock],
-  )
-  const skip = useCallback((byS: number) => seek((deck.current?.currentTime ?? 0) + byS), [deck, seek])
   const setOptions = useCallback(
     (change: Partial<ListeningOptions>) => {
       const next = { ...live.current.options, ...change }
@@ -123,66 +76,20 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     },
     [deck],
   )
-  const prefetch = useCallback((sounds: readonly SoundSummary[]) => deck.prepare(sounds), [deck])
-  const peakDb = useCallback(() => (deck.current ? deck.graph?.peakDb() : null) ?? Number.NEGATIVE_INFINITY, [deck])
+  const { play } = transport
   const onEnded = useCallback(() => {
-    setPlaying(false)
     const [next, ...rest] = live.current.upcoming
-    if (!live.current.options.playOn || !next) return
-    setUpcoming(rest)
-    play(next)
-  }, [play])
+    const goesOn = live.current.options.playOn && next !== undefined
+    patch(goesOn ? { playing: false, upcoming: rest } : { playing: false })
+    if (goesOn) play(next)
+  }, [play, patch])
   useEffect(() => {
-    if (hostRef.current) deck.mount(hostRef.current, { onPlaying: setPlaying, onEnded })
-  }, [deck, onEnded])
-  // What the first key or click that comes may be for: the loudspeakers are opened, which takes its time.
-  useEffect(() => {
-    const wake = (): void => deck.graph?.wake()
-    const events = ['pointerdown', 'keydown'] as const
-    for (const event of events) document.addEventListener(event, wake, { once: true, capture: true })
-    return () => {
-      for (const event of events) document.removeEventListener(event, wake, { capture: true })
-    }
-  }, [deck])
+    if (hostRef.current) deck.mount(hostRef.current, { onPlaying: (playing) => patch({ playing }), onEnded })
+  }, [deck, onEnded, patch])
+  useWaking(deck)
   const player = useMemo(
-    (): Player => ({
-      sound,
-      playing,
-      clock,
-      error,
-      options,
-      part,
-      heard,
-      next: upcoming[0] ?? null,
-      play,
-      toggle,
-      stop,
-      seek,
-      skip,
-      setPart,
-      setOptions,
-      prefetch,
-      setUpcoming,
-      peakDb,
-    }),
-    [
-      sound,
-      playing,
-      clock,
-      error,
-      options,
-      part,
-      heard,
-      upcoming,
-      play,
-      toggle,
-      stop,
-      seek,
-      skip,
-      setOptions,
-      prefetch,
-      peakDb,
-    ],
+    (): Player => ({ ...listening, ...transport, clock, options, next: upcoming[0] ?? null, setOptions }),
+    [listening, transport, clock, options, upcoming, setOptions],
   )
   useListeningKeys(player)
   return (
@@ -191,6 +98,18 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       <div ref={hostRef} hidden />
     </PlayerContext>
   )
+}
+
+/** What the first key or click that comes may be for: the loudspeakers are opened, which takes its time. */
+function useWaking(deck: AudioDeck): void {
+  useEffect(() => {
+    const wake = (): void => deck.graph?.wake()
+    const events = ['pointerdown', 'keydown'] as const
+    for (const event of events) document.addEventListener(event, wake, { once: true, capture: true })
+    return () => {
+      for (const event of events) document.removeEventListener(event, wake, { capture: true })
+    }
+  }, [deck])
 }
 
 /** At the end of a part that is looped, goes back to its start. */

@@ -1,24 +1,19 @@
-import { Search, X } from 'lucide-react'
-import { type DragEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
-import { Link, useLocation, useSearch } from 'wouter'
-import type { SoundPage, SoundSummary } from '../../contract'
-import { SORTS } from '../../core/finding'
-import { useCounts, useProbeFile, useSounds } from '../api/find-queries'
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import type { SoundSummary } from '../../contract'
+import { useCounts, useSounds } from '../api/find-queries'
 import { useDownload, useShell } from '../api/queries'
 import { usePlayer } from '../audio/player'
-import { counted } from '../format/words'
 import { CategoryRail } from '../parts/find/CategoryRail'
-import { FilterChips } from '../parts/find/FilterChips'
-import { FilterMenus } from '../parts/find/FilterMenus'
-import { Corrections, NothingFound, Unread } from '../parts/find/FoundNotes'
-import { SearchMenu } from '../parts/find/SearchMenu'
+import { CompareStrip } from '../parts/find/CompareStrip'
+import { NothingFound } from '../parts/find/FoundNotes'
+import { ListenFirst } from '../parts/find/ListenFirst'
+import { SearchHead, useDroppedSound, useSearchKey } from '../parts/find/SearchHead'
 import { SoundTable } from '../parts/find/SoundTable'
 import { BatchBar } from '../parts/shared/BatchBar'
 import { Failed, Loading } from '../parts/shared/States'
 import { SoundPanel } from '../parts/sound/SoundPanel'
-import { useCompare } from '../state/compare'
-import { addressOf, type FindState, filtered, fromAddress, SORT_WORDS, toggled, typed } from '../state/find-state'
-import { isTyping } from '../state/keys'
+import { filtered, toggled } from '../state/find-state'
+import { useFindState } from '../state/use-find-state'
 import { FirstRun } from './FirstRun'
 
 /** Rows around the selection whose audio is fetched ahead. */
@@ -86,67 +81,15 @@ export function Find() {
         }
       />
       <section aria-label="Results" className="flex min-h-0 min-w-0 flex-col">
-        <div className="space-y-1.5 px-4 pt-3 pb-2">
-          <div className="flex items-center gap-3">
-            <label className="input w-full border-base-content/40 text-base">
-              <Search size={18} aria-hidden="true" />
-              <span className="sr-only">Search everything</span>
-              <input
-                ref={searchRef}
-                type="search"
-                placeholder="thud, “ice crack”, -door, [under 2 s] …"
-                value={state.text}
-                onChange={(event) => setState(typed(state, event.target.value))}
-                onKeyDown={(event) => {
-                  if (event.key !== 'ArrowDown') return
-                  event.preventDefault()
-                  setWanted(true)
-                }}
-              />
-            </label>
-            <SearchMenu state={state} onOpen={setState} />
-            <label className="shrink-0">
-              <span className="sr-only">Order</span>
-              <select
-                className="select select-sm w-36"
-                value={state.sort}
-                onChange={({ target }) =>
-                  setState({ ...state, sort: SORTS.find((one) => one === target.value) ?? 'best' })
-                }
-              >
-                {SORTS.map((sort) => (
-                  <option key={sort} value={sort}>
-                    {SORT_WORDS[sort]}
-                  </option>
-                ))}
-              </select>
-            </label>
-          </div>
-          <div className="flex items-center gap-2">
-            <FilterMenus
-              state={state}
-              onChange={setState}
-              hasVideo={shell.data?.videoInHandId != null}
-              categories={counts.data?.category}
-            />
-            <p
-              role="status"
-              className="quiet min-w-0 flex-1 whitespace-nowrap text-right text-sm"
-              data-testid="result-count"
-            >
-              {first ? countWords(first, state) : ''}
-            </p>
-          </div>
-          <FilterChips state={state} likeTitle={first?.likeTitle ?? null} onChange={setState} />
-          {first && first.corrections.length > 0 && <Corrections corrections={first.corrections} />}
-          <Unread text={asked.text} />
-          {drop.problem && (
-            <p role="alert" className="text-error">
-              {drop.problem}
-            </p>
-          )}
-          {drop.working && <p role="status">Listening to the file …</p>}
-        </div>
+        <SearchHead
+          state={state}
+          onChange={setState}
+          first={first}
+          searchRef={searchRef}
+          drop={drop}
+          categories={counts.data?.category}
+          onDown={() => setWanted(true)}
+        />
         {query.isPending && <Loading what="Looking through everything" />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {first && sounds.length === 0 && !query.isError && (
@@ -188,124 +131,6 @@ export function Find() {
           <SoundPanel key={panelId} id={panelId} onFind={setState} />
         )}
       </aside>
-    </div>
-  )
-}
-
-/** What is asked, which the address follows; going back asks it again. */
-function useFindState(): [FindState, (state: FindState) => void] {
-  const search = useSearch()
-  const [, navigate] = useLocation()
-  const [state, setState] = useState(() => fromAddress(search))
-  const shown = useRef(addressOf(state))
-  useEffect(() => {
-    const asked = fromAddress(search)
-    if (addressOf(asked) === shown.current) return
-    shown.current = addressOf(asked)
-    setState(asked)
-  }, [search])
-  const change = useCallback(
-    (next: FindState) => {
-      setState(next)
-      const address = addressOf(next)
-      if (address === shown.current) return
-      shown.current = address
-      navigate(address, { replace: true })
-    },
-    [navigate],
-  )
-  return [state, change]
-}
-
-/** The search line; "/" goes to it from anywhere. */
-function useSearchKey() {
-  const ref = useRef<HTMLInputElement>(null)
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== '/' || isTyping(event)) return
-      event.preventDefault()
-      ref.current?.focus()
-      ref.current?.select()
-    }
-    document.addEventListener('keydown', onKey)
-    return () => document.removeEventListener('keydown', onKey)
-  }, [])
-  return ref
-}
-
-/** A file that is dropped anywhere on Find: sounds like it are looked for. */
-function useDroppedSound(onProbe: (probeId: number) => void) {
-  const probe = useProbeFile()
-  return {
-    working: probe.isPending,
-    problem: probe.error?.message ?? null,
-    handlers: {
-      onDragOver: (event: DragEvent) => {
-        if (event.dataTransfer.types.includes('Files')) event.preventDefault()
-      },
-      onDrop: (event: DragEvent) => {
-        const [file] = event.dataTransfer.files
-        if (!file) return
-        event.preventDefault()
-        probe.mutate(file, { onSuccess: ({ id }) => onProbe(id) })
-      },
-    },
-  }
-}
-
-function countWords({ total, catalogueTotal }: SoundPage, { text, filters, like }: FindState): string {
-  const all = text.trim() === '' && filters.length === 0 && like === null
-  return all ? counted(total, 'sound') : `${counted(total, 'sound')} of ${catalogueTotal.toLocaleString('en-GB')}`
-}
-
-function ListenFirst({ hasVideo }: { hasVideo: boolean }) {
-  return (
-    <div className="p-6">
-      <h2 className="mb-2 text-xl font-semibold">Listen first</h2>
-      <p className="quiet">
-        Press the down arrow and move through the list: each sound plays at once. What its terms allow shows here.
-      </p>
-      <p className="quiet mt-3">Drop a sound file on this page to find sounds like it.</p>
-      {!hasVideo && (
-        <p className="quiet mt-3">
-          Make a video above, and every sound shows whether it may be used in it.{' '}
-          <Link href="/videos" className="underline">
-            Videos
-          </Link>
-        </p>
-      )}
-    </div>
-  )
-}
-
-/** Pinned sounds at the foot of the results, with the way to hear them against each other. */
-function CompareStrip() {
-  const { sounds, toggle, clear } = useCompare()
-  if (sounds.length === 0) return null
-  return (
-    <div className="flex items-center gap-2 border-t ruled bg-base-200 px-4 py-1.5 text-sm">
-      <ol aria-label="To compare" className="flex min-w-0 flex-1 gap-2 overflow-hidden">
-        {sounds.map((sound, index) => (
-          <li key={sound.id} className="flex min-w-0 items-center gap-1">
-            <span className="font-semibold">{index + 1}</span>
-            <span className="truncate">{sound.title}</span>
-            <button
-              type="button"
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label={`Let go of ${sound.title}`}
-              onClick={() => toggle(sound)}
-            >
-              <X size={13} aria-hidden="true" />
-            </button>
-          </li>
-        ))}
-      </ol>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={clear}>
-        Clear
-      </button>
-      <Link href="/find/compare" className="btn btn-sm btn-neutral">
-        Compare {sounds.length}
-      </Link>
     </div>
   )
 }

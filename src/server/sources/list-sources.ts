@@ -4,7 +4,11 @@ import type { Services } from '../context'
 
 /** All sources with their counts and state. */
 export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceWire[]> {
-  const rows = await db
+  return (await selectSources(db)).map(toWire)
+}
+
+function selectSources(db: Services['db']) {
+  return db
     .selectFrom('sources')
     .selectAll()
     .select((eb) => [
@@ -51,7 +55,12 @@ export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceW
     .where('sources.kind', 'in', ['library', 'folder', 'elsewhere'])
     .orderBy('name')
     .execute()
-  return rows.map((row) => ({
+}
+
+type SourceRow = Awaited<ReturnType<typeof selectSources>>[number]
+
+function toWire(row: SourceRow): SourceWire {
+  return {
     id: row.id,
     name: row.name,
     about: row.about,
@@ -69,5 +78,5 @@ export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceW
     copyCount: row.copies ?? 0,
     lastSyncAt: row.last_sync_at,
     lastError: row.last_error,
-  }))
+  }
 }

@@ -1,0 +1,133 @@
+import { Search } from 'lucide-react'
+import { type DragEvent, type RefObject, useDeferredValue, useEffect, useRef } from 'react'
+import type { SoundCounts, SoundPage } from '../../../contract'
+import { SORTS } from '../../../core/finding'
+import { useProbeFile } from '../../api/find-queries'
+import { useShell } from '../../api/queries'
+import { counted } from '../../format/words'
+import { type FindState, SORT_WORDS, typed } from '../../state/find-state'
+import { isTyping } from '../../state/keys'
+import { FilterChips } from './FilterChips'
+import { FilterMenus } from './FilterMenus'
+import { Corrections, Unread } from './FoundNotes'
+import { SearchMenu } from './SearchMenu'
+
+interface SearchHeadProps {
+  readonly state: FindState
+  readonly onChange: (state: FindState) => void
+  readonly first: SoundPage | undefined
+  readonly searchRef: RefObject<HTMLInputElement | null>
+  readonly drop: ReturnType<typeof useDroppedSound>
+  readonly categories: SoundCounts['category']
+  /** The down arrow was pressed in the search line. */
+  readonly onDown: () => void
+}
+
+/** The search line with its order and conditions, and what is to be said about what was typed. */
+export function SearchHead(props: SearchHeadProps) {
+  const { state, onChange, first, searchRef, drop, categories, onDown } = props
+  const shell = useShell()
+  const text = useDeferredValue(state.text)
+  return (
+    <div className="space-y-1.5 px-4 pt-3 pb-2">
+      <div className="flex items-center gap-3">
+        <label className="input w-full border-base-content/40 text-base">
+          <Search size={18} aria-hidden="true" />
+          <span className="sr-only">Search everything</span>
+          <input
+            ref={searchRef}
+            type="search"
+            placeholder="thud, “ice crack”, -door, [under 2 s] …"
+            value={state.text}
+            onChange={(event) => onChange(typed(state, event.target.value))}
+            onKeyDown={(event) => {
+              if (event.key !== 'ArrowDown') return
+              event.preventDefault()
+              onDown()
+            }}
+          />
+        </label>
+        <SearchMenu state={state} onOpen={onChange} />
+        <label className="shrink-0">
+          <span className="sr-only">Order</span>
+          <select
+            className="select select-sm w-36"
+            value={state.sort}
+            onChange={({ target }) => onChange({ ...state, sort: SORTS.find((one) => one === target.value) ?? 'best' })}
+          >
+            {SORTS.map((sort) => (
+              <option key={sort} value={sort}>
+                {SORT_WORDS[sort]}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <div className="flex items-center gap-2">
+        <FilterMenus
+          state={state}
+          onChange={onChange}
+          hasVideo={shell.data?.videoInHandId != null}
+          categories={categories}
+        />
+        <p
+          role="status"
+          className="quiet min-w-0 flex-1 whitespace-nowrap text-right text-sm"
+          data-testid="result-count"
+        >
+          {first ? countWords(first, state) : ''}
+        </p>
+      </div>
+      <FilterChips state={state} likeTitle={first?.likeTitle ?? null} onChange={onChange} />
+      {first && first.corrections.length > 0 && <Corrections corrections={first.corrections} />}
+      <Unread text={text} />
+      {drop.problem && (
+        <p role="alert" className="text-error">
+          {drop.problem}
+        </p>
+      )}
+      {drop.working && <p role="status">Listening to the file …</p>}
+    </div>
+  )
+}
+
+/** The search line; "/" goes to it from anywhere. */
+export function useSearchKey() {
+  const ref = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key !== '/' || isTyping(event)) return
+      event.preventDefault()
+      ref.current?.focus()
+      ref.current?.select()
+    }
+    document.addEventListener('keydown', onKey)
+    return () => document.removeEventListener('keydown', onKey)
+  }, [])
+  return ref
+}
+
+/** A file that is dropped anywhere on Find: sounds like it are looked for. */
+export function useDroppedSound(onProbe: (probeId: number) => void) {
+  const probe = useProbeFile()
+  return {
+    working: probe.isPending,
+    problem: probe.error?.message ?? null,
+    handlers: {
+      onDragOver: (event: DragEvent) => {
+        if (event.dataTransfer.types.includes('Files')) event.preventDefault()
+      },
+      onDrop: (event: DragEvent) => {
+        const [file] = event.dataTransfer.files
+        if (!file) return
+        event.preventDefault()
+        probe.mutate(file, { onSuccess: ({ id }) => onProbe(id) })
+      },
+    },
+  }
+}
+
+function countWords({ total, catalogueTotal }: SoundPage, { text, filters, like }: FindState): string {
+  const all = text.trim() === '' && filters.length === 0 && like === null
+  return all ? counted(total, 'sound') : `${counted(total, 'sound')} of ${catalogueTotal.toLocaleString('en-GB')}`
+}
