@@ -26,6 +26,16 @@ async function openVideo(page: Page, title: string): Promise<void> {
   await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible()
 }
 
+/** A video of its own whose finished file breaks off. */
+async function makeCutOff(page: Page, title: string): Promise<void> {
+  const whole = fs.readFileSync(VIDEO)
+  const cut = path.join(dir, 'cut-off.mp4')
+  fs.writeFileSync(cut, whole.subarray(0, Math.floor(whole.length * 0.6)))
+  await makeVideo(page, title)
+  await page.getByLabel('Finished video file').setInputFiles(cut)
+  await expect(page.getByTestId('summary')).toHaveText(/^Partly examined: /, { timeout: 120_000 })
+}
+
 /** The state in the top bar and in the list of videos. */
 async function expectState(page: Page, title: string, words: RegExp | string): Promise<void> {
   await expect(page.getByRole('banner').locator('[data-video-state]')).toHaveText(words)
@@ -35,19 +45,14 @@ async function expectState(page: Page, title: string, words: RegExp | string): P
 }
 
 test('a file that was cut off is partly examined: on the page, in the top bar, in the list', async ({ page }) => {
-  const whole = fs.readFileSync(VIDEO)
-  const cut = path.join(dir, 'cut-off.mp4')
-  fs.writeFileSync(cut, whole.subarray(0, Math.floor(whole.length * 0.6)))
-  await makeVideo(page, 'Cut off')
-  await page.getByLabel('Finished video file').setInputFiles(cut)
-  await expect(page.getByTestId('summary')).toHaveText(/^Partly examined: /, { timeout: 120_000 })
+  await makeCutOff(page, 'Cut off')
   await expect(page.locator('[data-point="undecoded"]')).toContainText('could not be decoded')
   await expect(page.getByTestId('not-decoded').first()).toBeAttached()
   await expectState(page, 'Cut off', 'partly examined')
 })
 
 test('what nothing explains is settled by a name and a reason, stays visible, and can be undone', async ({ page }) => {
-  await openVideo(page, 'Cut off')
+  await makeCutOff(page, 'Broken off')
   const part = page.locator('[data-point="undecoded"]')
   await part.getByRole('button', { name: 'Accept it' }).click()
   const dialog = page.getByRole('dialog')
@@ -107,17 +112,17 @@ test('two tabs can have two videos in hand', async ({ context }) => {
 })
 
 test('a video that is removed can be brought back from wherever one is', async ({ page }) => {
-  await openVideo(page, 'Cut off')
+  await makeVideo(page, 'To remove')
   await page.getByRole('button', { name: 'Remove', exact: true }).first().click()
   await expect(page.getByRole('heading', { name: 'Videos', level: 1 })).toBeVisible()
-  await expect(page.getByRole('main').getByRole('link', { name: /Cut off/ })).toHaveCount(0)
+  await expect(page.getByRole('main').getByRole('link', { name: /To remove/ })).toHaveCount(0)
   await page.getByRole('link', { name: 'Sources' }).click()
   await page.getByRole('status').getByRole('button', { name: 'Undo' }).click()
   await page.getByRole('link', { name: 'Videos' }).click()
-  await expect(page.getByRole('main').getByRole('link', { name: /Cut off/ })).toBeVisible()
-  await openVideo(page, 'Cut off')
+  await expect(page.getByRole('main').getByRole('link', { name: /To remove/ })).toBeVisible()
+  await openVideo(page, 'To remove')
   await page.getByRole('button', { name: 'Remove', exact: true }).first().click()
-  await expect(page.getByText('“Cut off” was removed.')).toBeVisible()
+  await expect(page.getByText('“To remove” was removed.')).toBeVisible()
 })
 
 test('the room that everything takes is shown under Sources', async ({ page }) => {

@@ -3,7 +3,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { AnswerInput, CheckDetail, PointWire } from '../src/contract'
+import { AnswerInput, type CheckDetail, type PointWire } from '../src/contract'
 import { stateInWords } from '../src/core/clearance'
 import { writeWav } from '../src/core/formats/wav'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'
@@ -101,7 +101,8 @@ function severalTracks(name: string, tracks: readonly Float32Array[], codec = 'f
 
 function answerOf(point: PointWire, more: Partial<AnswerInput>): AnswerInput {
   const { kind: pointKind, trackIndex, places, soundIds } = point
-  return {
+  // As it comes over the wire: the order of the members is that of the contract, not that of what was sent.
+  return AnswerInput.parse({
     pointKind,
     trackIndex,
     places,
@@ -111,7 +112,7 @@ function answerOf(point: PointWire, more: Partial<AnswerInput>): AnswerInput {
     reason: 'tested',
     by: 'Ann',
     ...more,
-  }
+  })
 }
 
 async function acquire(title: string): Promise<void> {
@@ -163,6 +164,10 @@ describe('a video is not ready', () => {
     expect(entry?.body).toMatchObject({ missing: [{ track: 0 }] })
     const { job } = { job: (await world.app.jobs.list(5)).find(({ kind }) => kind === 'check') }
     expect(job?.message).toMatch(/^Partly examined/)
+    const { answerId } = await answerPoint(world.app, videoId, answerOf(point as PointWire, {}), todayIso())
+    expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed, with 1 point accepted by Ann')
+    await undoAnswer(world.app, answerId, true)
+    expect(await everywhere(videoId, detail.id)).toBe('partly examined')
   })
 
   it('by a folder file that was overwritten with another recording', async () => {

@@ -33,6 +33,18 @@ export interface AnswerablePoint {
   readonly soundIds: readonly number[]
 }
 
+/** Whether what is answered is this very point: the same stretches of the same track, and the same sounds. */
+export function isSamePoint(a: AnswerablePoint, b: AnswerablePoint): boolean {
+  return (
+    a.kind === b.kind &&
+    a.trackIndex === b.trackIndex &&
+    a.places.length === b.places.length &&
+    a.places.every(({ startS, endS }, at) => startS === b.places[at]?.startS && endS === b.places[at]?.endS) &&
+    a.soundIds.length === b.soundIds.length &&
+    a.soundIds.every((id, at) => id === b.soundIds[at])
+  )
+}
+
 /** A place is answered when this much of it lies in what was answered: a check that is made again may move its ends a little. */
 const COVERED_MIN = 0.95
 

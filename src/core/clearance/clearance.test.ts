@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { CLAUSE_KEYS, type ClauseAnswer, type ClauseKey, type Papers, type Terms, type Uses } from '../rights'
-import type { PointAnswer } from './answers'
+import { isSamePoint, type PointAnswer } from './answers'
 import { type ClearanceInput, clearance } from './clearance'
 import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
 import type { PapersOnFile, SoundOnFile } from './finding'
@@ -245,6 +245,23 @@ describe('an answer', () => {
     ['that it is from a sound that is not heard there', { kind: 'from', fromSoundId: 2 }],
   ] as const)('%s settles nothing', (_name, more) => {
     expect(words({ ...withTrack(MUSIC), answers: [answer(more as Partial<PointAnswer>)] })).toBe('1 point open')
+  })
+
+  it('is of the very point that was shown, in whatever order its members stand', () => {
+    const shown = { kind: 'music', trackIndex: 0, places: [{ endS: 2, startS: 1 }], soundIds: [3, 4] } as const
+    const sent = { soundIds: [3, 4], places: [{ startS: 1, endS: 2 }], trackIndex: 0, kind: 'music' } as const
+    expect(isSamePoint(shown, sent)).toBe(true)
+    const others = [
+      { kind: 'noise' },
+      { trackIndex: 1 },
+      { trackIndex: null },
+      { places: [] },
+      { places: [{ startS: 1, endS: 2.01 }] },
+      { places: [...sent.places, { startS: 5, endS: 6 }] },
+      { soundIds: [3] },
+      { soundIds: [3, 4, 5] },
+    ] as const
+    for (const other of others) expect(isSamePoint(shown, { ...sent, ...other })).toBe(false)
   })
 
   it('to a gap does not settle that the file breaks off later', () => {

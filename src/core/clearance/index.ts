@@ -1,4 +1,4 @@
-export { ANSWER_KINDS, type AnswerKind, findAnswer, type PointAnswer } from './answers'
+export { ANSWER_KINDS, type AnswerKind, findAnswer, isSamePoint, type PointAnswer } from './answers'
 export { type Clearance, type ClearanceInput, clearance } from './clearance'
 export type { LicenceConflict } from './conflicts'
 export {

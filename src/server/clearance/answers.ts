@@ -1,5 +1,5 @@
 import type { AnswerInput } from '../../contract'
-import { clearance } from '../../core/clearance'
+import { clearance, isSamePoint } from '../../core/clearance'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -28,13 +28,7 @@ export async function answerPoint(
   const facts = await getFacts(db, factsSha256)
   const asked = { id: videoId, uses: usesOfRow(video) }
   const { points } = clearance(await loadClearanceInput(app, asked, { asOf }))
-  const point = points.find(
-    ({ kind, trackIndex, places, soundIds }) =>
-      kind === said.pointKind &&
-      trackIndex === said.trackIndex &&
-      JSON.stringify(places) === JSON.stringify(said.places) &&
-      JSON.stringify(soundIds) === JSON.stringify(said.soundIds),
-  )
+  const point = points.find((one) => isSamePoint(one, { ...said, kind: said.pointKind }))
   if (!point)
     throw new DomainError('no-such-point', 'This point is not as it was when the page was loaded. Look again.')
   if (!point.answerKinds.includes(said.kind))

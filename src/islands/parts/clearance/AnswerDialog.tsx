@@ -19,10 +19,10 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
   useEffect(() => dialogRef.current?.showModal(), [])
   const shell = useShell()
   const { answer } = useAnswers(videoId)
-  const [by, setBy] = useState('')
+  const [by, setBy] = useState<string | null>(null)
   const [reason, setReason] = useState('')
   const [from, setFrom] = useState<Pick<SoundSummary, 'id' | 'title'> | null>(null)
-  const name = by || shell.data?.licensee || ''
+  const name = by ?? shell.data?.licensee ?? ''
   const submit = (event: React.FormEvent): void => {
     event.preventDefault()
     const { kind: pointKind, trackIndex, places, soundIds } = point
