@@ -48,6 +48,9 @@ test('a file that was cut off is partly examined: on the page, in the top bar, i
   await makeCutOff(page, 'Cut off')
   await expect(page.locator('[data-point="undecoded"]')).toContainText('could not be decoded')
   await expect(page.getByTestId('not-decoded').first()).toBeAttached()
+  const open = page.getByRole('list', { name: 'Open points' }).getByRole('listitem')
+  await expect(open.first()).toContainText('could not be decoded from 0:21.1 to 0:38.0')
+  await expect(page.getByRole('region', { name: 'Summary' })).toContainText('0:21.1 of 0:38.0')
   await expectState(page, 'Cut off', 'partly examined')
 })
 
@@ -122,7 +125,12 @@ test('a video that is removed can be brought back from wherever one is', async (
   await expect(page.getByRole('main').getByRole('link', { name: /To remove/ })).toBeVisible()
   await openVideo(page, 'To remove')
   await page.getByRole('button', { name: 'Remove', exact: true }).first().click()
-  await expect(page.getByText('“To remove” was removed.')).toBeVisible()
+  await page.getByRole('status').getByRole('button', { name: 'Close' }).click()
+  // The offer is gone; the way back is not.
+  await page.getByText(/^Removed in the last 30 days/).click()
+  await page.getByRole('button', { name: 'Bring back To remove' }).click()
+  await expect(page.getByRole('main').getByRole('link', { name: /To remove/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Bring back To remove' })).toHaveCount(0)
 })
 
 test('the room that everything takes is shown under Sources', async ({ page }) => {

@@ -9,6 +9,7 @@ import {
   JobStarted,
   Problem,
   RemovalInput,
+  RemovedThings,
   Room,
   ShellState,
   SoundDetail,
@@ -31,6 +32,7 @@ import * as healthRoute from '../src/pages/api/health'
 import * as jobRoute from '../src/pages/api/jobs/[id]/index'
 import * as eventsRoute from '../src/pages/api/jobs/events'
 import * as jobsRoute from '../src/pages/api/jobs/index'
+import * as removedRoute from '../src/pages/api/removed'
 import * as roomRoute from '../src/pages/api/room/index'
 import * as audioRoute from '../src/pages/api/sounds/[id]/audio'
 import * as downloadRoute from '../src/pages/api/sounds/[id]/download'
@@ -200,6 +202,8 @@ describe('every route answers by its contract', () => {
     expect((await value(VideoFiles, filesRoute, 'GET', { params })).files).toEqual([])
     expect(await set(videoRemovalRoute, id)).toEqual(removed)
     expect((await call(videoRoute, 'GET', { params })).status).toBe(404)
+    const told = (await value(RemovedThings, removedRoute, 'GET')).removed
+    expect(told[0]).toMatchObject({ what: 'videos', id, videoTitle: null })
     expect((await value(Room, roomRoute, 'GET')).freeBytes).toBeGreaterThan(0)
     expect(await value(JobStarted, roomRoute, 'POST')).toMatchObject({ already: false })
     await world.app.jobs.idle()

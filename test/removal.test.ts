@@ -6,6 +6,7 @@ import { takeInExport } from '../src/server/checks/start-check'
 import { todayIso } from '../src/server/database/open'
 import { verifiedLedger } from '../src/server/ledger/ledger'
 import { setRemoved } from '../src/server/removal/remove'
+import { listRemoved } from '../src/server/removal/removed'
 import { roomTaken, sweep } from '../src/server/removal/room'
 import { createVideo, getVideo, listVideos, videoFiles } from '../src/server/videos/videos'
 import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
@@ -85,6 +86,26 @@ describe('removing', () => {
     await setRemoved(world.app, 'checks', { id: checkId, removed: true })
     expect(await getVideo(world.app, id, todayIso())).toMatchObject({ state: { kind: 'not-checked' }, check: null })
     expect(await videoFiles(world.app, id)).toHaveLength(1)
+  })
+
+  it('is told for a month with what it belongs to, and not twice under a removed video', async () => {
+    const id = await video('Told')
+    const { exportId, checkId } = await bring(id, 3, 'told.wav')
+    const names = async (nowMs: number) =>
+      (await listRemoved(world.app, nowMs)).removed
+        .filter(({ name, videoTitle }) => name === 'Told' || videoTitle === 'Told')
+        .map(({ what, name }) => `${what} ${name}`)
+    const now = Date.now() + 1000
+    expect(await names(now)).toEqual([])
+    await setRemoved(world.app, 'checks', { id: checkId, removed: true })
+    expect(await names(now)).toEqual(['checks told.wav'])
+    await setRemoved(world.app, 'exports', { id: exportId, removed: true })
+    expect(await names(now)).toEqual(['exports told.wav'])
+    await setRemoved(world.app, 'videos', { id, removed: true })
+    expect(await names(now)).toEqual(['videos Told'])
+    expect(await names(now + 30 * DAY_MS)).toEqual([])
+    await setRemoved(world.app, 'videos', { id, removed: false })
+    expect(await names(now)).toEqual(['exports told.wav'])
   })
 
   it.each(['videos', 'exports', 'checks'] as const)('of %s that are not there is refused', async (what) => {

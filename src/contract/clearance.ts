@@ -38,6 +38,8 @@ export const PointWire = z.object({
   answerKinds: z.array(z.enum(ANSWER_KINDS)),
   answer: AnswerWire.nullable(),
   isOpen: z.boolean(),
+  /** Whether it means that a part of the file was not examined. */
+  isUnexamined: z.boolean(),
   /** Names of the sounds that it is about, where there are few. */
   soundTitles: z.array(z.object({ soundId: z.number().int(), title: z.string(), sourceName: z.string() })),
 })

@@ -23,3 +23,19 @@ export type VideoFiles = z.infer<typeof VideoFiles>
 
 /** Removes something, or brings it back. */
 export const RemovalInput = z.object({ removed: z.boolean() })
+
+/** What was removed and can still be brought back, the newest first. */
+export const RemovedThings = z.object({
+  removed: z.array(
+    z.object({
+      what: z.enum(['videos', 'exports', 'checks']),
+      id: z.number().int(),
+      /** Title of the video, or name of the file. */
+      name: z.string(),
+      /** The video that it belongs to; null for a video. */
+      videoTitle: z.string().nullable(),
+      removedAt: z.iso.datetime(),
+    }),
+  ),
+})
+export type RemovedThings = z.infer<typeof RemovedThings>

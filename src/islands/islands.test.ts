@@ -219,6 +219,7 @@ function point(kind: PointWire['kind'], more: Partial<PointWire> = {}): PointWir
     answerKinds: [],
     answer: null,
     isOpen: true,
+    isUnexamined: false,
     soundTitles: [],
     ...more,
   }
@@ -256,6 +257,10 @@ describe('an answer in words', () => {
   })
   it('is none where there is none', () => {
     expect(answerSentence(point('music'))).toBeNull()
+    const dotted = { kind: 'accepted', by: 'Ann', reason: 'The rest is black. ', id: 1, at: '', fromSoundId: null }
+    expect(answerSentence(point('undecoded', { answer: { ...dotted, fromTitle: null } as PointWire['answer'] }))).toBe(
+      'Accepted by Ann: The rest is black.',
+    )
   })
 })
 

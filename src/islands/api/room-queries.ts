@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { JobStarted, RemovalInput, Room, VideoFiles } from '../../contract'
+import { JobStarted, RemovalInput, RemovedThings, Room, VideoFiles } from '../../contract'
 import { useOfferUndo } from '../state/undo'
 import { ask, send } from './client'
 
@@ -45,5 +45,20 @@ export function useRemove(what: 'videos' | 'exports' | 'checks') {
       offerUndo(words, () => bringBack(id, words))
       return client.invalidateQueries()
     },
+  })
+}
+
+/** What was removed in the last month. */
+export function useRemoved() {
+  return useQuery({ queryKey: ['removed'], queryFn: ({ signal }) => ask('/api/removed', RemovedThings, { signal }) })
+}
+
+/** Brings something back that was removed. */
+export function useBringBack() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: ({ what, id }: Pick<RemovedThings['removed'][number], 'what' | 'id'>) =>
+      send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed: false }),
+    onSuccess: () => client.invalidateQueries(),
   })
 }

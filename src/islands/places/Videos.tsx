@@ -6,6 +6,7 @@ import { useVideos } from '../api/queries'
 import { dayWords } from '../format/words'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 import { VideoStateMark } from '../parts/shared/VideoStateMark'
+import { RemovedList } from '../parts/videos/RemovedList'
 import { VideoForm } from '../parts/videos/VideoForm'
 
 /** Videos: all of them, with what is open in each. */
@@ -53,6 +54,7 @@ export function Videos() {
             </li>
           ))}
         </ul>
+        <RemovedList />
       </div>
       {making && (
         <VideoForm

@@ -287,7 +287,7 @@ function floatsOf(blob: Buffer): Float32Array {
 }
 
 function pointWire(point: Clearance['points'][number], names: SoundNames): PointWire {
-  const { kind, trackIndex, places, soundIds, sentence, answerKinds, answer, isOpen } = point
+  const { kind, trackIndex, places, soundIds, sentence, answerKinds, answer, isOpen, isUnexamined } = point
   const fromTitle = answer?.fromSoundId ? (names.get(answer.fromSoundId)?.title ?? null) : null
   return {
     kind,
@@ -306,6 +306,7 @@ function pointWire(point: Clearance['points'][number], names: SoundNames): Point
       at: answer.at,
     },
     isOpen,
+    isUnexamined,
     soundTitles: soundIds.slice(0, NAMED_MAX).flatMap((soundId) => {
       const name = names.get(soundId)
       return name ? [{ soundId, title: name.title, sourceName: name.sourceName }] : []

@@ -7,7 +7,7 @@ import type { Db } from '../database/open'
 /** A file that nothing names is left alone for this long: it may be on its way in, ms. */
 const GRACE_MS = 24 * 3600 * 1000
 /** What was removed can be brought back for this long, ms. */
-const UNDO_MS = 30 * 24 * 3600 * 1000
+export const UNDO_MS = 30 * 24 * 3600 * 1000
 
 /** What each stored file is there for; one that serves several things counts for the first. */
 async function namedFiles(db: Db): Promise<Map<string, Room['items'][number]['what']>> {

@@ -38,7 +38,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
           onPlay={stopSounds}
           onTimeUpdate={(event) => setTimeS(event.currentTarget.currentTime)}
         />
-        <Summary check={check} track={track} onPick={pick} />
+        <Summary check={check} track={track} onPick={pick} onSeek={playAt} />
       </div>
       {check.tracks.length > 1 && track && (
         <TrackChoice tracks={check.tracks} chosen={track.index} onChoose={setTrackIndex} />

@@ -1,6 +1,7 @@
-import type { CheckDetail, CheckedTrackWire, FindingWire, VerdictWire } from '../../../contract'
+import type { CheckDetail, CheckedTrackWire, PointWire, VerdictWire } from '../../../contract'
 import { clock, counted } from '../../format/words'
 import { VerdictMark } from '../shared/VerdictMark'
+import { POINT_WORDS } from './point-words'
 import { notExaminedWords, summarySentence } from './summary-sentence'
 
 const VERDICTS: readonly VerdictWire[] = ['not-allowed', 'no-papers', 'owes-credit', 'clear']
@@ -9,10 +10,11 @@ interface SummaryProps {
   readonly check: CheckDetail
   readonly track: CheckedTrackWire | null
   readonly onPick: (detectionId: number, startS: number) => void
+  readonly onSeek: (timeS: number) => void
 }
 
 /** What the check comes to, beside the video: the state in a sentence, the verdicts, the first open points, the facts of the file. */
-export function Summary({ check, track, onPick }: SummaryProps) {
+export function Summary({ check, track, onPick, onSeek }: SummaryProps) {
   const { findings } = check
   const count = (verdict: VerdictWire): number => findings.filter((finding) => finding.verdict === verdict).length
   return (
@@ -29,11 +31,11 @@ export function Summary({ check, track, onPick }: SummaryProps) {
             </li>
           ))}
         </ul>
-        <OpenList findings={findings} onPick={onPick} />
+        <OpenList check={check} onPick={onPick} onSeek={onSeek} />
       </div>
       <dl className="flex flex-wrap gap-x-8 gap-y-2 text-sm">
         <Fact name="File">{check.fileName}</Fact>
-        {track && <Fact name="Length">{clock(track.durationS)}</Fact>}
+        {track && <Fact name="Length">{lengthWords(track)}</Fact>}
         {track?.map && <Loudness map={track.map} />}
         <Fact name="Listened for">{counted(check.listenedFor, 'sound')}</Fact>
         <Fact name="Not examined">{notExaminedWords(check)}</Fact>
@@ -59,38 +61,72 @@ function Loudness({ map }: { readonly map: NonNullable<CheckedTrackWire['map']> 
   )
 }
 
-/** Open sounds listed beside the video; more are found below. */
-const OPEN_SHOWN = 3
+/** "0:21.1 of 0:38.0" when the track breaks off. */
+function lengthWords({ durationS, missing }: CheckedTrackWire): string {
+  const statedS = Math.max(durationS, ...missing.map(({ endS }) => endS))
+  return statedS > durationS ? `${clock(durationS)} of ${clock(statedS)}` : clock(durationS)
+}
 
-function OpenList({
-  findings,
-  onPick,
-}: {
-  readonly findings: readonly FindingWire[]
-  readonly onPick: SummaryProps['onPick']
-}) {
-  const open = findings.filter(({ verdict }) => verdict === 'no-papers' || verdict === 'not-allowed')
+/** Open matters listed beside the video; when there are more, they are found below. */
+const OPEN_SHOWN = 4
+
+interface OpenMatter {
+  readonly key: string
+  readonly name: string
+  readonly sentence: string
+  /** Null when it is about the whole of the file. */
+  readonly startS: number | null
+  readonly detectionId: number | null
+}
+
+/** What was not examined comes first: the rest rests on it. Then sounds, then what nothing explains. */
+function openMatters({ points, findings }: CheckDetail): OpenMatter[] {
+  const barred = findings.filter(({ verdict }) => verdict === 'no-papers' || verdict === 'not-allowed')
+  const open = points.filter(({ isOpen }) => isOpen)
+  const ofPoint = (point: PointWire): OpenMatter => ({
+    key: `${point.kind} ${point.trackIndex} ${point.places[0]?.startS} ${point.soundIds.join(' ')}`,
+    name: POINT_WORDS[point.kind],
+    sentence: point.sentence,
+    startS: point.places[0]?.startS ?? null,
+    detectionId: null,
+  })
+  return [
+    ...open.filter(({ isUnexamined }) => isUnexamined).map(ofPoint),
+    ...barred.map(({ soundId, title, sentence, detections }) => ({
+      key: `sound ${soundId}`,
+      name: title,
+      sentence,
+      startS: detections[0]?.startS ?? null,
+      detectionId: detections[0]?.id ?? null,
+    })),
+    ...open.filter(({ isUnexamined }) => !isUnexamined).map(ofPoint),
+  ]
+}
+
+function OpenList({ check, onPick, onSeek }: Pick<SummaryProps, 'check' | 'onPick' | 'onSeek'>) {
+  const open = openMatters(check)
   if (open.length === 0) return null
   return (
     <ul aria-label="Open points" className="mt-4 max-w-2xl">
-      {open.slice(0, OPEN_SHOWN).map((finding) => {
-        const first = finding.detections[0]
-        return (
-          <li key={finding.soundId} className="grid grid-cols-[auto_1fr] gap-x-3 border-t ruled py-1.5">
+      {open.slice(0, OPEN_SHOWN).map(({ key, name, sentence, startS, detectionId }) => (
+        <li key={key} className="grid grid-cols-[3.5rem_1fr] gap-x-3 border-t ruled py-1.5">
+          {startS === null ? (
+            <span className="quiet">all of it</span>
+          ) : (
             <button
               type="button"
-              className="self-start underline decoration-from-font underline-offset-2"
-              aria-label={`Play ${finding.title} in the video`}
-              onClick={() => first && onPick(first.id, first.startS)}
+              className="justify-self-start self-start underline decoration-from-font underline-offset-2"
+              aria-label={`Play ${name} in the video`}
+              onClick={() => (detectionId === null ? onSeek(startS) : onPick(detectionId, startS))}
             >
-              {clock(first?.startS ?? 0)}
+              {clock(startS)}
             </button>
-            <span className="min-w-0">
-              <span className="font-semibold">{finding.title}.</span> {finding.sentence}
-            </span>
-          </li>
-        )
-      })}
+          )}
+          <span className="min-w-0">
+            <span className="font-semibold">{name}.</span> {sentence}
+          </span>
+        </li>
+      ))}
       {open.length > OPEN_SHOWN && (
         <li className="quiet border-t ruled py-1.5">{open.length - OPEN_SHOWN} more below</li>
       )}

@@ -1,0 +1,46 @@
+import { Undo2 } from 'lucide-react'
+import type { RemovedThings } from '../../../contract'
+import { useBringBack, useRemoved } from '../../api/room-queries'
+import { momentWords } from '../../format/words'
+
+type Removed = RemovedThings['removed'][number]
+
+/** What was removed in the last month, each with the way back; nothing when there is none. */
+export function RemovedList() {
+  const query = useRemoved()
+  const bringBack = useBringBack()
+  const removed = query.data?.removed ?? []
+  if (removed.length === 0) return null
+  return (
+    <details className="mt-6 border-t ruled pt-4">
+      <summary className="cursor-pointer font-semibold">Removed in the last 30 days ({removed.length})</summary>
+      <ul aria-label="Removed in the last 30 days" className="mt-1">
+        {removed.map((one) => (
+          <li key={`${one.what} ${one.id}`} className="flex items-center gap-4 border-b ruled py-1.5">
+            <span className="min-w-0 flex-1 truncate">{nameOf(one)}</span>
+            <span className="quiet whitespace-nowrap text-sm">{momentWords(one.removedAt)}</span>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs"
+              aria-label={`Bring back ${nameOf(one)}`}
+              disabled={bringBack.isPending}
+              onClick={() => bringBack.mutate(one)}
+            >
+              <Undo2 size={14} aria-hidden="true" /> Bring back
+            </button>
+          </li>
+        ))}
+      </ul>
+      {bringBack.error && (
+        <p role="alert" className="text-error">
+          {bringBack.error.message}
+        </p>
+      )}
+    </details>
+  )
+}
+
+function nameOf({ what, name, videoTitle }: Removed): string {
+  if (what === 'videos') return name
+  return what === 'exports' ? `${name} of “${videoTitle}”` : `the check of ${name} of “${videoTitle}”`
+}
