@@ -3,7 +3,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
 import { ROOT } from './launch'
-import { audioAdvances, heardS, isPaused } from './listening'
+import { audioAdvances, isPaused, readHeardS } from './listening'
 
 const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
 
@@ -98,9 +98,9 @@ test('arrow keys move and play, space stops, a click in a print plays from there
   if (!box) throw new Error('the print is not there')
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2)
   // Half of the six seconds that the column shows.
-  await expect.poll(() => heardS(page)).toBeGreaterThan(2.8)
+  await expect.poll(() => readHeardS(page)).toBeGreaterThan(2.8)
   await expect.poll(() => audioAdvances(page)).toBe(true)
-  expect(await heardS(page)).toBeLessThan(6)
+  expect(await readHeardS(page)).toBeLessThan(6)
 })
 
 test('listening goes on from place to place', async ({ page }) => {

@@ -4,7 +4,7 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
 import { readWav, writeWav } from '../src/core/formats/wav'
 import { ROOT } from './launch'
-import { audioAdvances, heardNow, heardS, isPaused, msUntilHeard } from './listening'
+import { audioAdvances, heardNow, isPaused, msUntilHeard, readHeardS } from './listening'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -37,7 +37,7 @@ test('arrow keys move and play; the marked part is looped, and sounds are matche
   await page.goto('/find?q=ridge wind steady')
   await expect(page.getByRole('row').nth(1)).toBeVisible()
   await hearFirst(page)
-  const time = () => heardS(page)
+  const time = () => readHeardS(page)
   await expect.poll(time).toBeGreaterThan(0.2)
   await page.keyboard.press('i')
   const fromS = await time()
@@ -66,7 +66,7 @@ test('arrow keys move and play; the marked part is looped, and sounds are matche
 test('a row that was fetched ahead is heard soon after the key, and can be gone back to', async ({ page }) => {
   await page.goto('/find?q=owl')
   await hearFirst(page)
-  await expect.poll(() => heardS(page)).toBeGreaterThan(0.1)
+  await expect.poll(() => readHeardS(page)).toBeGreaterThan(0.1)
   const first = await page.getByTestId('listening-title').textContent()
   await page.waitForLoadState('networkidle')
   const heardMs = await msUntilHeard(page, 'ArrowDown')
@@ -217,9 +217,9 @@ test('a sound is kept with a note, found on the Shelf, renamed, put into a colle
 test('a part of a copy is saved with the very samples of the copy', async ({ page }) => {
   await page.goto('/find?q=%22dome shutter, slow%22')
   await hearFirst(page)
-  await expect.poll(() => heardS(page), { intervals: [20] }).toBeGreaterThan(0.3)
+  await expect.poll(() => readHeardS(page), { intervals: [20] }).toBeGreaterThan(0.3)
   await page.keyboard.press('i')
-  await expect.poll(() => heardS(page), { intervals: [20] }).toBeGreaterThan(0.8)
+  await expect.poll(() => readHeardS(page), { intervals: [20] }).toBeGreaterThan(0.8)
   await page.keyboard.press('o')
   await page.keyboard.press('k')
   const saving = page.waitForEvent('download')

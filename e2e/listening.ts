@@ -6,7 +6,7 @@ export function heardNow(page: Page): Locator {
 }
 
 /** Where the clock of the audio element stands, s; 0 before anything was heard. */
-export async function heardS(page: Page): Promise<number> {
+export async function readHeardS(page: Page): Promise<number> {
   return (await heardNow(page).count()) === 0
     ? 0
     : heardNow(page).evaluate((audio: HTMLAudioElement) => audio.currentTime)

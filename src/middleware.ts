@@ -5,7 +5,7 @@ import { DomainError } from './server/domain-error'
 /** Names under which this machine reaches itself, with or without a port. */
 const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
 
-/** Only pages of this application may change anything, and only under a local name: other sites' pages are kept out. */
+/** Only pages of this application may change anything, and only under a local name: other sites' pages are refused. */
 export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   // The header itself: a name that was bound to this address by another site's DNS shows here.
   const foreignHost = !LOCAL_HOST.test(request.headers.get('host') ?? '')

@@ -10,7 +10,7 @@ import { todayIso } from '../src/server/database/open'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder, answerProposal, openProposals, removeFolder, scanJob } from '../src/server/folders/folders'
 import { fileFacts } from '../src/server/folders/read-tags'
-import { ledgerEntries, verifiedLedger } from '../src/server/ledger/ledger'
+import { ledgerEntries, verifyLedger } from '../src/server/ledger/ledger'
 import { declarePapers, takeBack } from '../src/server/papers/declare'
 import { mayI } from '../src/server/papers/may-i'
 import { papersList } from '../src/server/papers/papers-list'
@@ -269,7 +269,7 @@ describe('a file from elsewhere', () => {
     expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     await change(false)
     expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
-    expect((await verifiedLedger(world.app.db)).broken).toBeNull()
+    expect((await verifyLedger(world.app.db)).broken).toBeNull()
   })
 
   it('refuses a clause that the text does not speak for', async () => {

@@ -9,7 +9,7 @@ import { USE_PLACES } from '../src/core/rights'
 import { papersOf } from '../src/server/clearance/papers-of'
 import { todayIso } from '../src/server/database/open'
 import { desk, markSeen } from '../src/server/desk/desk'
-import { ledgerEntries, verifiedLedger } from '../src/server/ledger/ledger'
+import { ledgerEntries, verifyLedger } from '../src/server/ledger/ledger'
 import { bindVideo } from '../src/server/papers/bind-video'
 import { attachEvidence } from '../src/server/papers/evidence'
 import { csvOf, exportedPapers, exportedTerms } from '../src/server/papers/export-papers'
@@ -414,6 +414,6 @@ describe('the desk', () => {
 })
 
 it('everything that happened stands in a ledger that holds', async () => {
-  expect((await verifiedLedger(world.app.db)).broken).toBeNull()
+  expect((await verifyLedger(world.app.db)).broken).toBeNull()
   expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
 })

@@ -4,10 +4,10 @@ import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { takeInExport } from '../src/server/checks/start-check'
 import { todayIso } from '../src/server/database/open'
-import { verifiedLedger } from '../src/server/ledger/ledger'
+import { verifyLedger } from '../src/server/ledger/ledger'
 import { setRemoved } from '../src/server/removal/remove'
 import { listRemoved } from '../src/server/removal/removed'
-import { roomTaken, sweep } from '../src/server/removal/room'
+import { measureRoom, sweep } from '../src/server/removal/room'
 import { createVideo, getVideo, listVideos, videoFiles } from '../src/server/videos/videos'
 import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
 
@@ -124,7 +124,7 @@ describe('the sweep', () => {
     fs.mkdirSync(path.dirname(stray), { recursive: true })
     fs.writeFileSync(stray, 'left behind')
     const copies = await world.app.db.selectFrom('grants').select(['copy_sha256', 'served_sha256']).execute()
-    const entries = (await verifiedLedger(world.app.db)).entries
+    const entries = (await verifyLedger(world.app.db)).entries
     const now = Date.now()
     await setRemoved(world.app, 'videos', { id, removed: true })
     // Within the month all of it stays, and so does a file that may be on its way in.
@@ -138,7 +138,7 @@ describe('the sweep', () => {
     expect(bytes).toBeGreaterThan(100_000)
     for (const { copy_sha256, served_sha256 } of copies)
       for (const sha256 of [copy_sha256, served_sha256]) if (sha256) expect(world.app.store.has(sha256)).toBe(true)
-    const after = await verifiedLedger(world.app.db)
+    const after = await verifyLedger(world.app.db)
     expect(after).toMatchObject({ broken: null, entries })
     expect(await world.app.db.selectFrom('videos').select('id').where('id', '=', id).execute()).toEqual([])
   })
@@ -147,7 +147,7 @@ describe('the sweep', () => {
     const stray = world.app.store.blobPath('cd'.repeat(32))
     fs.mkdirSync(path.dirname(stray), { recursive: true })
     fs.writeFileSync(stray, Buffer.alloc(5000))
-    const { items, freeBytes } = await roomTaken(world.app)
+    const { items, freeBytes } = await measureRoom(world.app)
     const of = (what: string) => items.find((item) => item.what === what)
     expect(of('unused')).toEqual({ what: 'unused', bytes: 5000, count: 1 })
     expect(of('copies')?.count).toBeGreaterThan(0)

@@ -1,6 +1,6 @@
 import { Chance, RATE_HZ } from '../../demo/synthesis/toolkit'
 import type { BenchSound, Material } from './material'
-import { muffled, roomy, spedPitchKept, spedWithPitch } from './treat'
+import { muffled, roomy, spedWithPitch, stretchedInTime } from './treat'
 
 export type Treatment = 'as-is' | 'muffled' | 'room' | 'speed' | 'speed-pitch-kept'
 
@@ -144,7 +144,7 @@ function treatedAtRandom(sound: BenchSound, chance: Chance) {
     return { treatment: 'room' as const, speed: 1, channels: roomy(sound, chance.between(0.3, 1.2), 0.5, chance) }
   const speed = 0.8 * (1.25 / 0.8) ** chance.unit()
   if (choice === 2) return { treatment: 'speed' as const, speed, channels: spedWithPitch(sound, speed) }
-  return { treatment: 'speed-pitch-kept' as const, speed, channels: spedPitchKept(sound, speed) }
+  return { treatment: 'speed-pitch-kept' as const, speed, channels: stretchedInTime(sound, speed) }
 }
 
 function rms(samples: Float32Array, from: number, to: number): number {

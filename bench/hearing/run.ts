@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
-import { indexedSounds } from '../../src/cli/feature-cache'
+import { indexSounds } from '../../src/cli/feature-cache'
 import { listen } from '../../src/server/analysis/listen'
 import { createPool, runTask } from '../../src/server/workers/pool'
 import { folderMaterial, half, type Material, ownMaterial } from './material'
@@ -51,7 +51,7 @@ async function measured(): Promise<void> {
   const listed = { ...material, sounds: values.folder ? material.sounds : material.sounds.slice(0, soundCount) }
   const files = writeSounds(path.join(work, 'sounds'), listed.sounds)
   const indexMs = performance.now()
-  const indexed = await indexedSounds(
+  const indexed = await indexSounds(
     pool,
     files.map((file, index) => ({ name: listed.sounds[index]?.name as string, path: file })),
     path.join(work, 'features'),

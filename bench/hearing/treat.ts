@@ -35,7 +35,7 @@ const GRAIN_S = 0.05
 const MOVE_S = 0.012
 
 /** Played faster or slower with the pitch kept: overlapping grains, each moved to where it fits the last one best. Source: W. Verhelst and M. Roelands, 1993. */
-export function spedPitchKept({ left, right }: Channels, speed: number): Channels {
+export function stretchedInTime({ left, right }: Channels, speed: number): Channels {
   const grain = Math.round(GRAIN_S * RATE_HZ)
   const hop = grain / 2
   const moves = Math.round(MOVE_S * RATE_HZ)

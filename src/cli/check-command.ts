@@ -12,7 +12,7 @@ import { MediaError } from '../server/media/decoder'
 import { createPool, type Pool, runTask } from '../server/workers/pool'
 import type { GroupTask, InspectedMedia } from '../server/workers/tasks'
 import { EXIT, InputError, UsageError } from './exit'
-import { indexedSounds } from './feature-cache'
+import { indexSounds } from './feature-cache'
 import { type ListedFile, soundFiles } from './sound-files'
 import { detectionTable } from './table'
 
@@ -67,7 +67,7 @@ async function checkedFile(
   work: string,
 ): Promise<CheckReport> {
   const indexMs = performance.now()
-  const indexed = await indexedSounds(pool, files, features ?? work, workers)
+  const indexed = await indexSounds(pool, files, features ?? work, workers)
   const paths = indexed.map(({ featurePath }) => featurePath)
   const groups = await runTask<number[][]>(pool, 'groupSounds', { paths } satisfies GroupTask)
   const indexS = (performance.now() - indexMs) / 1000

@@ -179,7 +179,7 @@ describe('thud check', () => {
     [
       'features that cannot be kept',
       () => [film, '--sounds', sounds, '--features', path.join(film, 'features')],
-      'features cannot be kept there',
+      'features cannot be saved there',
     ],
     [
       'a place that cannot be written',

@@ -20,7 +20,7 @@ export interface IndexedSound {
  *
  * @throws {InputError} when none can be used, or when the folder cannot be written to.
  */
-export async function indexedSounds(
+export async function indexSounds(
   pool: Pool,
   files: readonly ListedFile[],
   folder: string,
@@ -72,7 +72,7 @@ function makeFolder(folder: string): void {
     fs.mkdirSync(folder, { recursive: true })
     fs.accessSync(folder, fs.constants.W_OK)
   } catch {
-    throw new InputError(`${folder}: features cannot be kept there. Name a folder that can be written to.`)
+    throw new InputError(`${folder}: features cannot be saved there. Name a folder that can be written to.`)
   }
 }
 

@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util'
 import type { BrokenLink } from '../core/ledger'
-import { verifiedLedger } from '../server/ledger/ledger'
+import { verifyLedger } from '../server/ledger/ledger'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
@@ -14,7 +14,7 @@ const REASONS: Readonly<Record<BrokenLink['reason'], string>> = {
 export async function ledgerCommand(args: readonly string[]): Promise<number> {
   const dataDir = parsedDataDir(args)
   return withData(dataDir, async (db) => {
-    const { entries, head, broken } = await verifiedLedger(db)
+    const { entries, head, broken } = await verifyLedger(db)
     if (broken) {
       console.error(`Entry ${broken.number} is broken: ${REASONS[broken.reason]}. The ${entries} before it hold.`)
       return EXIT.badInput

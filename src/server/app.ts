@@ -101,7 +101,7 @@ export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): Se
 
 const KEY = Symbol.for('good-thud.app')
 
-/** The one application of this process; kept on the global object, since development reloads modules. */
+/** The one application of this process; held on the global object, since development reloads modules. */
 export function sharedApp(): Promise<App> {
   const holder = globalThis as { [KEY]?: Promise<App> }
   if (!holder[KEY]) {

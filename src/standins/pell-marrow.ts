@@ -67,13 +67,13 @@ interface PlacedOrder {
 export async function servePellMarrow(
   dir: string,
   port: number,
-  /** File in which orders are kept over a restart. */
+  /** File in which orders are stored over a restart. */
   ordersFile: string | null = null,
 ): Promise<Standin & { orderCount(): number }> {
   const all = libraryOf(dir)
   const control = wellBehaved(3)
   const baskets = new Map<string, { sound: LibrarySound; tier: Tier }>()
-  const orders = new Map<string, PlacedOrder>(keptOrders(ordersFile))
+  const orders = new Map<string, PlacedOrder>(readOrders(ordersFile))
   const receipts = new Map<string, Buffer>()
   const offered = (): LibrarySound[] => all.filter(({ id }) => !control.withdrawn.includes(id))
 
@@ -175,7 +175,7 @@ export async function servePellMarrow(
   }
 }
 
-function keptOrders(file: string | null): [string, PlacedOrder][] {
+function readOrders(file: string | null): [string, PlacedOrder][] {
   return file && fs.existsSync(file) ? (JSON.parse(fs.readFileSync(file, 'utf8')) as [string, PlacedOrder][]) : []
 }
 

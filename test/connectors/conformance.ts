@@ -36,7 +36,7 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
   })
 
   it('lists sounds in our units, each once, over pages that come to an end', async () => {
-    const sounds = await someSounds(connector(), soundsMax, signal())
+    const sounds = await loadSomeSounds(connector(), soundsMax, signal())
     expect(sounds.length).toBeGreaterThan(0)
     expect(new Set(sounds.map(({ externalId }) => externalId)).size).toBe(sounds.length)
     for (const sound of sounds) {
@@ -65,7 +65,7 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
   })
 
   it('serves whole terms for every sound, and each reading that it claims stands in the text of some version', async () => {
-    const sounds = await someSounds(connector(), soundsMax, signal())
+    const sounds = await loadSomeSounds(connector(), soundsMax, signal())
     const keys = new Set(sounds.flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((tier) => tier.termsKey)]))
     for (const key of keys) {
       const served = await connector().terms(key, signal())
@@ -81,7 +81,7 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
   })
 
   it('hands out a preview that is a sound', async () => {
-    const [first] = await someSounds(connector(), 1, signal())
+    const [first] = await loadSomeSounds(connector(), 1, signal())
     const preview = await connector().preview((first as CatalogueSound).previewRef, signal())
     expect(preview.mime).toMatch(/^audio\//)
     expect((await bytesOf(preview.body)).length).toBeGreaterThan(500)
@@ -101,7 +101,7 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
   it.runIf(mayOrder)(
     'gives the same order and the same file for the same key, and another order for another key',
     async () => {
-      const [sound] = await someSounds(connector(), 1, signal())
+      const [sound] = await loadSomeSounds(connector(), 1, signal())
       const { externalId, tiers } = sound as CatalogueSound
       const [lowest] = tiers
       const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor } : null
@@ -129,7 +129,7 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
   })
 }
 
-async function someSounds(connector: Connector, most: number, signal: AbortSignal): Promise<CatalogueSound[]> {
+async function loadSomeSounds(connector: Connector, most: number, signal: AbortSignal): Promise<CatalogueSound[]> {
   const sounds: CatalogueSound[] = []
   for await (const page of cataloguePages(connector, signal)) {
     sounds.push(...page.sounds)

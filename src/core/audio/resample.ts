@@ -54,7 +54,7 @@ export class Resampler {
     this.compiled = compiled ? compiledLoop(this.phases, this.down) : null
   }
 
-  /** Takes a block and returns the output that is complete so far (may be empty). The block is not kept or changed. */
+  /** Takes a block and returns the output that is complete so far (may be empty). The block is not held on to or changed. */
   push(block: Float32Array): Float32Array {
     this.inputLength += block.length
     const joined = new Float32Array(this.tail.length + block.length)

@@ -22,7 +22,7 @@ const UNKNOWN_SIZE = 0xffffffff
 /**
  * The chunks of a WAVE file, RIFF or RF64, in order. Chunks that reach past the end are cut there.
  *
- * @throws {RiffError} not-wave. Source: EBU Tech 3306 (RF64) for sizes kept in `ds64`.
+ * @throws {RiffError} not-wave. Source: EBU Tech 3306 (RF64) for sizes held in `ds64`.
  */
 export function riffChunks(bytes: Uint8Array): RiffChunk[] {
   const view = viewOf(bytes)

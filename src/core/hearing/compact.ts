@@ -3,7 +3,7 @@ import { HEARING_RATE_HZ } from './constants'
 import { type Track, trackOf } from './track'
 
 /*
- * The compact form in which a checked track is kept: its middle at the hearing rate as a modified discrete cosine transform
+ * The compact form in which a checked track is stored: its middle at the hearing rate as a modified discrete cosine transform
  * (Princen, Johnson and Bradley, 1987) of 512 bands, 8 bits each with a scale for every 32 bands, so that also what is quiet keeps its phase.
  * Just under 1 MB a minute.
  */
@@ -21,7 +21,7 @@ const FRAME_BYTES = SCALES + BANDS
 const SCALE_STEP_DB = 0.75
 const SCALE_TOP_DB = 66
 
-/** A kept track that cannot be used: damaged, or of another version. It can be made again from the finished file. */
+/** A stored track that cannot be used: damaged, or of another version. It can be made again from the finished file. */
 export class CompactError extends Error {
   override readonly name = 'CompactError'
   constructor(
@@ -32,7 +32,7 @@ export class CompactError extends Error {
   }
 }
 
-/** The compact form of a track, as bytes. Its side is not kept. */
+/** The compact form of a track, as bytes. Its side is not stored. */
 export function compactTrack(track: Track): Uint8Array {
   const hops = Math.ceil(track.frames / BANDS) + 1
   const bytes = new Uint8Array(HEADER_BYTES + hops * FRAME_BYTES)
@@ -54,13 +54,13 @@ export function compactTrack(track: Track): Uint8Array {
 export function expandedTrack(bytes: Uint8Array): Track {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length < HEADER_BYTES || view.getUint32(0, true) !== MAGIC)
-    throw new CompactError('compact-damaged', 'This is not a kept sound track.')
+    throw new CompactError('compact-damaged', 'This is not a stored sound track.')
   if (view.getUint32(4, true) !== COMPACT_VERSION || view.getUint32(12, true) !== HEARING_RATE_HZ)
-    throw new CompactError('compact-outdated', 'This sound track was kept by another version.')
+    throw new CompactError('compact-outdated', 'This sound track was stored by another version.')
   const frames = view.getUint32(8, true)
   const hops = Math.ceil(frames / BANDS) + 1
   if (bytes.length !== HEADER_BYTES + hops * FRAME_BYTES)
-    throw new CompactError('compact-damaged', 'The kept sound track is cut off or damaged.')
+    throw new CompactError('compact-damaged', 'The stored sound track is cut off or damaged.')
   const transform = new CosineTransform()
   const samples = new Float32Array((hops + 1) * BANDS)
   const bands = new Float32Array(BANDS)

@@ -8,7 +8,7 @@ import type { PreparedSound } from './prepare'
 import { TreatedSearcher } from './processed'
 import { Searcher } from './search'
 
-/** A checked track as it was kept. */
+/** A checked track as it was stored. */
 export interface StoredTrack<Key> {
   readonly key: Key
   /** As `compactTrack` made it. */
@@ -16,7 +16,7 @@ export interface StoredTrack<Key> {
 }
 
 /**
- * Looks for one sound, with full sensitivity, in tracks that were kept: for instance a new sound in all old videos.
+ * Looks for one sound, with full sensitivity, in stored tracks: for instance a new sound in all old videos.
  *
  * Works lazily, a track at a time, so that the caller can stop, show progress and read tracks from disk as they are wanted.
  *

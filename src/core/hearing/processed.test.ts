@@ -28,7 +28,7 @@ function wandering(durationS: number, seed: number): Float32Array {
 const SOUNDS = [1.4, 1, 2].map((durationS, k) => preparedSound(wandering(durationS, 50 + k)) as PreparedSound)
 
 /** Grains of 40 ms from where the speed says, laid over each other by half: faster or slower, the pitch as it was. */
-function spedPitchKept(samples: Float32Array, speed: number): Float32Array {
+function stretchedInTime(samples: Float32Array, speed: number): Float32Array {
   const grain = 640
   const out = new Float32Array(Math.floor(samples.length / speed))
   for (let at = 0; at + grain < out.length; at += grain / 2) {
@@ -82,7 +82,7 @@ describe('the search at other speeds', () => {
     [2, 1.18],
   ])('finds sound %i at %d of its speed, pitch kept', (index, speed) => {
     const track = makeBed(70 + index)
-    lay(track, spedPitchKept((SOUNDS[index] as PreparedSound).samples, speed), 4 * RATE_HZ, 3)
+    lay(track, stretchedInTime((SOUNDS[index] as PreparedSound).samples, speed), 4 * RATE_HZ, 3)
     const [find, ...more] = heard(track)
     expect(more).toEqual([])
     expect(find).toMatchObject({ soundIndex: index, treatment: 'speed-pitch-kept' })

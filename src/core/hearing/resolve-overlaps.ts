@@ -35,7 +35,7 @@ export interface ResolvedDetection extends RawDetection {
  * Removes finds that a stronger find explains: the same place found twice, the same recording under another name, or a
  * relative of what is really there.
  *
- * Gentle: an overlapping find is kept unless its template is so like the stronger one that it would have answered to it.
+ * Gentle: an overlapping find is retained unless its template is so like the stronger one that it would have answered to it.
  *
  * @param groups Sounds that are the same recording, as indices.
  * @returns The finds that stand, in order of their place in the track.

@@ -35,7 +35,7 @@ const VERIFY_PER_MINUTE = 8
  * the root of the share. Measured: 0.4 in the quarter finds no more than 0.3, and 0.2 loses one find of two hundred.
  */
 const LOW_SHARES_MIN = [0, 0.4, 0.3] as const
-/** Several pieces raise a peak by this at most, so peaks this much under the wanted score are kept. */
+/** Several pieces raise a peak by this at most, so peaks this much under the wanted score are retained. */
 const MERGE_ALLOWANCE = 1.2
 
 interface Item {

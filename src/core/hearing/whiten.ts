@@ -3,7 +3,7 @@ import { WHITEN_HOP, WHITEN_SIZE } from './constants'
 
 /** Cells of a sound this far under its strongest cell fade out, dB: they are noise floor, not sound. */
 const SOUND_FLOOR_DB = 60
-/** Exponent of the sound's own whitening: a quarter of the level contrast is kept, so that its strong cells weigh more. */
+/** Exponent of the sound's own whitening: a quarter of the level contrast is retained, so that its strong cells weigh more. */
 const SOUND_EXPONENT = -0.75
 /** Cells of the track under this magnitude (about -110 dB full scale) are silence and stay so. */
 const TRACK_SILENCE = 1e-3

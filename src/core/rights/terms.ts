@@ -96,7 +96,7 @@ export interface Reading {
 }
 
 /**
- * Reads a text: an answer is kept only where its phrase stands in the text, word for word but for white space.
+ * Reads a text: an answer counts only where its phrase stands in the text, word for word but for white space.
  *
  * @returns One clause for each key, "not-stated" where no phrase was found. Where several readings of a key hold and disagree, the text
  *   contradicts itself: the one that restricts most counts, and the other is quoted against it.

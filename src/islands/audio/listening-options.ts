@@ -26,7 +26,7 @@ export const RATES: readonly number[] = [0.5, 0.75, 1, 1.25, 1.5, 2]
 const KEY = 'listening'
 
 /** Reads what was kept; anything that is not understood is as if it had not been there. */
-export function keptOptions(storage: Pick<Storage, 'getItem'>): ListeningOptions {
+export function savedOptions(storage: Pick<Storage, 'getItem'>): ListeningOptions {
   try {
     const kept = JSON.parse(storage.getItem(KEY) ?? '{}') as Record<string, unknown>
     const known = Object.entries(DEFAULT_OPTIONS).map(([key, value]) => [
@@ -40,7 +40,7 @@ export function keptOptions(storage: Pick<Storage, 'getItem'>): ListeningOptions
   }
 }
 
-export function keepOptions(storage: Pick<Storage, 'setItem'>, options: ListeningOptions): void {
+export function saveOptions(storage: Pick<Storage, 'setItem'>, options: ListeningOptions): void {
   storage.setItem(KEY, JSON.stringify(options))
 }
 

@@ -4,12 +4,12 @@ import { isTyping } from '../state/keys'
 import { AudioDeck } from './audio-deck'
 import {
   endedAt,
-  keepOptions,
-  keptOptions,
   type ListeningOptions,
   listeningGainDb,
   type Part,
   RATES,
+  savedOptions,
+  saveOptions,
   startedAt,
 } from './listening-options'
 import { PlayClock } from './play-clock'
@@ -54,7 +54,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   const [deck] = useState(() => new AudioDeck())
   const [clock] = useState(() => new PlayClock())
   const [listening, setListening] = useState<Listening>(NOTHING_HEARD)
-  const [options, setAllOptions] = useState<ListeningOptions>(() => keptOptions(localStorage))
+  const [options, setAllOptions] = useState<ListeningOptions>(() => savedOptions(localStorage))
   const live = useRef<Live>({ ...listening, options })
   live.current = { ...listening, options }
   const patch = useCallback((change: Change) => setListening((now) => ({ ...now, ...changed(change, now) })), [])
@@ -68,7 +68,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     (change: Partial<ListeningOptions>) => {
       const next = { ...live.current.options, ...change }
       setAllOptions(next)
-      keepOptions(localStorage, next)
+      saveOptions(localStorage, next)
       if (!deck.current) return
       deck.current.playbackRate = next.rate
       deck.graph?.setMono(next.mono)

@@ -5,9 +5,9 @@ import {
   DEFAULT_OPTIONS,
   endedAt,
   heardBefore,
-  keepOptions,
-  keptOptions,
   listeningGainDb,
+  savedOptions,
+  saveOptions,
   startedAt,
 } from '../audio/listening-options'
 import { PlayClock } from '../audio/play-clock'
@@ -79,13 +79,13 @@ describe('how it is listened', () => {
       getItem: (key: string) => kept.get(key) ?? null,
       setItem: (key: string, value: string) => void kept.set(key, value),
     }
-    expect(keptOptions(storage)).toEqual(DEFAULT_OPTIONS)
-    keepOptions(storage, { ...DEFAULT_OPTIONS, mono: true, rate: 2 })
-    expect(keptOptions(storage)).toMatchObject({ mono: true, rate: 2, matched: true })
+    expect(savedOptions(storage)).toEqual(DEFAULT_OPTIONS)
+    saveOptions(storage, { ...DEFAULT_OPTIONS, mono: true, rate: 2 })
+    expect(savedOptions(storage)).toMatchObject({ mono: true, rate: 2, matched: true })
     kept.set('listening', '{"mono":"yes","rate":7}')
-    expect(keptOptions(storage)).toEqual(DEFAULT_OPTIONS)
+    expect(savedOptions(storage)).toEqual(DEFAULT_OPTIONS)
     kept.set('listening', 'broken')
-    expect(keptOptions(storage)).toEqual(DEFAULT_OPTIONS)
+    expect(savedOptions(storage)).toEqual(DEFAULT_OPTIONS)
   })
 
   it('a part never ends before it begins', () => {

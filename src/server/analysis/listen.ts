@@ -50,7 +50,7 @@ export interface ListeningResult {
   readonly unreadable: SearchResult['unreadable']
   /** What the track is made of beside the sounds. */
   readonly breakdown: TrackBreakdown
-  /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be kept. */
+  /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be stored. */
   readonly compact: Uint8Array | null
   /** For each sound that was not heard, from which level it would have been. */
   readonly sensitivity: readonly Sensitivity[]

@@ -1,7 +1,7 @@
 import type { CheckFacts, DetectionFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
 import { coveredFraction } from '../../core/time-range'
-import { unlistedSounds } from '../clearance/clearance-input'
+import { listUnlistedSounds } from '../clearance/clearance-input'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
@@ -37,7 +37,7 @@ export async function enqueueCatchUps({ db, jobs }: { readonly db: Db; readonly 
 
 /** Sounds to look for: those that came since, and those that the creator named and that were not looked for yet. */
 async function targetsOf(db: Db, videoId: number, facts: CheckFacts): Promise<Target[]> {
-  const unlisted = await unlistedSounds(db, facts)
+  const unlisted = await listUnlistedSounds(db, facts)
   const named = await db
     .selectFrom('point_answers')
     .innerJoin('analyses', 'analyses.sound_id', 'point_answers.from_sound_id')

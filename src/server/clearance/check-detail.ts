@@ -45,7 +45,7 @@ export async function checkDetail(
   const names = await soundNames(db, facts, decided)
   const findings = facts
     ? decided.findings.map((finding) => findingWire(finding, facts, names))
-    : await heardSoFar(db, row)
+    : await loadHeardSoFar(db, row)
   return {
     id: row.id,
     videoId: row.video_id,
@@ -182,7 +182,7 @@ function detectionWire(id: number, { audioSha256: _, alternativeIds: __, ...plac
 }
 
 /** What is heard while the rest is still listened for: places without a verdict of any weight. */
-async function heardSoFar(db: Db, check: Selectable<Schema['checks']>): Promise<FindingWire[]> {
+async function loadHeardSoFar(db: Db, check: Selectable<Schema['checks']>): Promise<FindingWire[]> {
   if (check.state !== 'running') return []
   const rows = await db
     .selectFrom('detections')

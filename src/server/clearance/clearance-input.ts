@@ -47,7 +47,7 @@ export async function loadClearanceInput(
   if (asked.factsSha256 === null)
     return { ...base, facts: null, sounds: new Map(), papers: [], offers: new Map(), unlistedIds: [] }
   const facts = await getFacts(db, asked.factsSha256)
-  const { heardIds, everyId } = await soundsConcerned(db, facts)
+  const { heardIds, everyId } = await listSoundsOfFacts(db, facts)
   const tiers = await tierOffers(db, everyId, video.id)
   const filed = await papersOf(db, everyId, video.id)
   const offers = new Map<number, readonly Offer[]>()
@@ -62,7 +62,7 @@ export async function loadClearanceInput(
     sounds: await soundsOnFile(db, everyId, { filed, tiers, videoId: video.id }),
     papers: [...filed.values()].flat().map(papersOnFile),
     offers,
-    unlistedIds: (await unlistedSounds(db, facts)).map(({ soundId }) => soundId),
+    unlistedIds: (await listUnlistedSounds(db, facts)).map(({ soundId }) => soundId),
   }
 }
 
@@ -78,7 +78,7 @@ async function findCheck(db: Db, checkId: number) {
   }
 }
 
-async function soundsConcerned(db: Db, facts: CheckFacts): Promise<{ heardIds: number[]; everyId: number[] }> {
+async function listSoundsOfFacts(db: Db, facts: CheckFacts): Promise<{ heardIds: number[]; everyId: number[] }> {
   const heardIds = [...new Set(facts.detections.map(({ soundId }) => soundId))]
   if (heardIds.length === 0) return { heardIds, everyId: [] }
   const members = await db
@@ -191,7 +191,7 @@ async function answersOf(db: Db, videoId: number): Promise<PointAnswer[]> {
  * Sounds that can be listened for now and that a check did not listen for: they came since, or their audio became another one. A
  * library's file that is the same recording as the preview that was listened for is not another one.
  */
-export async function unlistedSounds(
+export async function listUnlistedSounds(
   db: Db,
   { reference }: Pick<CheckFacts, 'reference'>,
 ): Promise<{ readonly soundId: number; readonly audioSha256: string }[]> {

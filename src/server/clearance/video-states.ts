@@ -7,7 +7,7 @@ import { usesOfRow, type VideoRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
 
 /**
- * The states of videos on a day. States that still hold are read; the others are decided and kept. What a state rests on takes it away
+ * The states of videos on a day. States that still hold are read; the others are decided and stored. What a state rests on takes it away
  * when it changes, so that none is shown for longer than it holds.
  *
  * @param asOf Today, YYYY-MM-DD.
@@ -24,7 +24,7 @@ export async function videoStates(
   for (const video of videos) {
     const text = known.get(video.id)
     if (text === undefined) {
-      states.set(video.id, await decidedState(services, video, asOf))
+      states.set(video.id, await decideState(services, video, asOf))
       // Many may have to be decided at once: others are let in between.
       await new Promise((resolve) => setImmediate(resolve))
     } else states.set(video.id, VideoStateWire.parse(JSON.parse(text)))
@@ -32,7 +32,7 @@ export async function videoStates(
   return states
 }
 
-async function decidedState(services: Pick<Services, 'db'>, video: VideoRow, asOf: string): Promise<VideoState> {
+async function decideState(services: Pick<Services, 'db'>, video: VideoRow, asOf: string): Promise<VideoState> {
   const { db } = services
   const revision = await stateRevision(db)
   const asked = { id: video.id, uses: usesOfRow(video) }

@@ -31,7 +31,7 @@ const FILE_NAME = 'good-thud.sqlite'
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000
 
-/** Statements that are kept ready; a search makes half a dozen, and making them costs more than running them. */
+/** Prepared statements that are cached; a search makes half a dozen, and making them costs more than running them. */
 const MAX_CACHED_STATEMENTS = 300
 
 /** Gives the statement that was made for the same text before. Kysely runs each to its end at once, so none is in use twice. */

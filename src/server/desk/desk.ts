@@ -18,15 +18,15 @@ export async function desk(services: Services, today: string): Promise<{ notices
   // Asked for by two kinds of notices, and only where there is something to tell.
   let loaded: Promise<Heard[]> | null = null
   const heard = (): Promise<Heard[]> => {
-    loaded ??= heardWithPapers(services)
+    loaded ??= loadHeardWithPapers(services)
     return loaded
   }
   const all = [
     ...(await videoNotices(services, today)),
-    ...(await heardSinceNotices(services)),
+    ...(await loadHeardSinceNotices(services)),
     ...(await planNotices(services, heard, today)),
     ...(await termsNotices(services, heard, today)),
-    ...(await withdrawnNotices(services)),
+    ...(await loadWithdrawnNotices(services)),
     ...(await sourceNotices(services)),
     ...(await proposalNotices(services)),
   ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
@@ -76,7 +76,7 @@ function upperFirst(text: string): string {
 }
 
 /** Sounds that came to the sources after a check, and were then heard in the video. */
-async function heardSinceNotices({ db }: Services): Promise<Notice[]> {
+async function loadHeardSinceNotices({ db }: Services): Promise<Notice[]> {
   const rows = await db
     .selectFrom('checks')
     .innerJoin('check_facts', 'check_facts.sha256', 'checks.facts_sha256')
@@ -105,7 +105,7 @@ async function heardSinceNotices({ db }: Services): Promise<Notice[]> {
 }
 
 /** Sounds with papers that are heard in the newest check of a video, with what each stands under. */
-async function heardWithPapers({ db }: Services): Promise<Heard[]> {
+async function loadHeardWithPapers({ db }: Services): Promise<Heard[]> {
   const rows = await latestDetections(db)
     .select(['detections.sound_id', 'videos.id', 'videos.title', 'videos.uses_json'])
     .distinct()
@@ -202,7 +202,7 @@ async function termsNotices({ db }: Services, loadHeard: () => Promise<Heard[]>,
 }
 
 /** Sounds that a library withdrew and of which a copy is here. */
-async function withdrawnNotices({ db }: Services): Promise<Notice[]> {
+async function loadWithdrawnNotices({ db }: Services): Promise<Notice[]> {
   const rows = await db
     .selectFrom('sounds')
     .innerJoin('grants', 'grants.sound_id', 'sounds.id')

@@ -5,7 +5,7 @@ import { TooLargeError } from './store'
 const MAX_BYTES = 4 * 1024 ** 3
 
 /** Takes in a file of the creator's within the limit. @throws {DomainError} too-large; whatever `take` throws. */
-export async function withinLimit<T>(take: (maxBytes: number) => Promise<T>): Promise<T> {
+export async function takeWithinLimit<T>(take: (maxBytes: number) => Promise<T>): Promise<T> {
   try {
     return await take(MAX_BYTES)
   } catch (error) {

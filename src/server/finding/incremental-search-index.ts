@@ -2,7 +2,7 @@ import { sql } from 'kysely'
 import { Finder, parsedVocabulary, SegmentBuilder } from '../../core/finding'
 import type { Db } from '../database/db'
 import type { FinderCall, FinderCalls, FinderSize, LikeWhat, OfferList } from '../ports/finder-messages'
-import { eachSound, someSounds } from './load-sounds'
+import { eachSound, loadSomeSounds } from './load-sounds'
 
 /** So many changed sounds are always looked through beside the large index; more make a new one, if they are a tenth of it. */
 const CHANGES_MAX = 2000
@@ -88,7 +88,7 @@ export class IncrementalSearchIndex {
     const ids = rows.map(({ sound_id }) => sound_id)
     if (ids.length > CHANGES_MAX && ids.length > CHANGED_SHARE_MAX * this.finder.count) return this.build(number)
     const segment = new SegmentBuilder(this.finder.names)
-    for (const sound of await someSounds(this.db, ids)) segment.add(sound)
+    for (const sound of await loadSomeSounds(this.db, ids)) segment.add(sound)
     this.finder.change(segment.finish(), ids)
     this.seenNumber = number
     const costMs = performance.now() - startMs

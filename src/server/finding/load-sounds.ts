@@ -3,7 +3,7 @@ import { type CostKind, categoryOf, dayOf, type FindingSound, type SoundKind } f
 import { LIKENESS_VERSION } from '../../core/likeness'
 import type { Clause } from '../../core/rights'
 import type { Db } from '../database/db'
-import { heardCounts } from '../rows/heard-counts'
+import { countHeard } from '../rows/heard-counts'
 
 /** Sounds read at a time. */
 const CHUNK = 2_000
@@ -12,7 +12,7 @@ const IDS_A_QUERY = 500
 
 /** Calls with every sound that is offered, in rising order of ids. */
 export async function eachSound(db: Db, act: (sound: FindingSound) => void): Promise<void> {
-  const about = await known(db)
+  const about = await loadShared(db)
   for (let after = 0; ; ) {
     const rows = await rowsOf(db).where('sounds.id', '>', after).orderBy('sounds.id').limit(CHUNK).execute()
     for (const row of rows) act(findingSound(row, about))
@@ -23,8 +23,8 @@ export async function eachSound(db: Db, act: (sound: FindingSound) => void): Pro
 }
 
 /** Those of some sounds that are offered, in rising order of ids. */
-export async function someSounds(db: Db, ids: readonly number[]): Promise<FindingSound[]> {
-  const about = await known(db)
+export async function loadSomeSounds(db: Db, ids: readonly number[]): Promise<FindingSound[]> {
+  const about = await loadShared(db)
   const sorted = [...new Set(ids)].sort((a, b) => a - b)
   const sounds: FindingSound[] = []
   for (let at = 0; at < sorted.length; at += IDS_A_QUERY) {
@@ -38,7 +38,7 @@ export async function someSounds(db: Db, ids: readonly number[]): Promise<Findin
 }
 
 /** What is the same for many sounds. */
-async function known(db: Db) {
+async function loadShared(db: Db) {
   const terms = await db.selectFrom('terms').select(['id', 'short_title', 'clauses_json']).execute()
   // One look into an index for each source: all of this is read again whenever a sound changes.
   const most = await db
@@ -61,10 +61,10 @@ async function known(db: Db) {
       }),
     ),
     mostBySource: new Map(most.map((row) => [row.id, row.most ?? 0])),
-    usedBySound: await heardCounts(db, null),
+    usedBySound: await countHeard(db, null),
   }
 }
-type Known = Awaited<ReturnType<typeof known>>
+type Known = Awaited<ReturnType<typeof loadShared>>
 
 function rowsOf(db: Db) {
   return db

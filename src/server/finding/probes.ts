@@ -4,7 +4,7 @@ import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { plainFileName } from '../files/file-name'
-import { withinLimit } from '../files/within-limit'
+import { takeWithinLimit } from '../files/within-limit'
 import { requireSpan, type Span } from '../media/span'
 import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
@@ -20,7 +20,7 @@ export async function probeFile(
   const { store } = services
   const temporary = store.temporaryPath('probe')
   try {
-    await withinLimit((maxBytes) => store.writeTemporary(temporary, file.body, { maxBytes, signal: file.signal }))
+    await takeWithinLimit((maxBytes) => store.writeTemporary(temporary, file.body, { maxBytes, signal: file.signal }))
     return await described(services, {
       path: temporary,
       span: file.span,

@@ -6,7 +6,7 @@ import type { App } from '../context'
 import { storeCopy } from '../copies/acquire'
 import { plainFileName } from '../files/file-name'
 import type { StoredFile } from '../files/store'
-import { withinLimit } from '../files/within-limit'
+import { takeWithinLimit } from '../files/within-limit'
 import { MAX_SPAN_S, requireSpan, type Span } from '../media/span'
 import { ELSEWHERE_ID } from '../rows/elsewhere-source'
 import { storeTerms } from '../terms/terms-store'
@@ -34,7 +34,7 @@ export async function takeInFromElsewhere(
   const cutS = span ?? (isVideoFile(fileName) ? ([0, MAX_SPAN_S] as const) : null)
   const stored = cutS
     ? await storeCut(services, { body, cutS, signal })
-    : await withinLimit((maxBytes) => store.storeStream(body, { maxBytes, signal }))
+    : await takeWithinLimit((maxBytes) => store.storeStream(body, { maxBytes, signal }))
   const mime = cutS ? 'audio/wav' : (findMime(fileName) ?? 'application/octet-stream')
   const held = await db
     .selectFrom('analyses')
@@ -76,7 +76,7 @@ async function storeCut(
   const whole = store.temporaryPath('whole')
   const cut = store.temporaryPath('wav')
   try {
-    await withinLimit((maxBytes) => store.writeTemporary(whole, body, { maxBytes, signal }))
+    await takeWithinLimit((maxBytes) => store.writeTemporary(whole, body, { maxBytes, signal }))
     await runTask<boolean>(pool, 'cutTrack', { path: whole, into: cut, span: cutS } satisfies CutTask, { signal })
     return await store.commitTemporaryFile(cut)
   } finally {

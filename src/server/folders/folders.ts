@@ -99,7 +99,7 @@ export async function openProposals(db: Db): Promise<ProposalWire[]> {
       sourceName: name,
       path: where,
       text,
-      soundCount: (await concerned(db, sourceId, where)).length,
+      soundCount: (await listFilesOfText(db, sourceId, where)).length,
       reading: readingWire(JSON.parse(reading_json) as LicenceReading),
     })),
   )
@@ -131,7 +131,7 @@ export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer
     await trx.updateTable('papers_proposals').set({ state }).where('id', '=', id).execute()
     if (!answer.accept) return 0
     const termsId = await storeTerms(trx, row.source_id, termsOfDeclaration(answer.terms))
-    const files = await concerned(trx, row.source_id, row.path)
+    const files = await listFilesOfText(trx, row.source_id, row.path)
     for (const { sound_id: soundId, sha256 } of files)
       await grantDeclared(trx, {
         soundId,
@@ -145,7 +145,7 @@ export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer
 }
 
 /** Files that a text speaks of: the file whose tag it was, or all in its folder and below. */
-async function concerned(db: Db, sourceId: string, where: string) {
+async function listFilesOfText(db: Db, sourceId: string, where: string) {
   const files = await db
     .selectFrom('folder_files')
     .select(['path', 'sound_id', 'sha256'])

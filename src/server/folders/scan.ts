@@ -135,7 +135,7 @@ async function takeInFile(
       await rememberFile(trx, source.id, { file, sha256, soundId: movedFrom.sound_id })
     })
   }
-  const stored = await copiedIn(services, absolute, { sha256, signal })
+  const stored = await copyIntoStore(services, absolute, { sha256, signal })
   const mime = findMime(file.path) ?? 'application/octet-stream'
   const soundId = row?.sound_id ?? (await newSound(services.db, source, facts, file))
   try {
@@ -264,8 +264,8 @@ async function hashOf(file: string, signal: AbortSignal): Promise<string> {
   return hash.digest('hex')
 }
 
-/** The file itself may change or go; what papers speak of is kept. Shares the blocks where the file system can. */
-async function copiedIn(
+/** The file itself may change or go; what papers speak of is stored. Shares the blocks where the file system can. */
+async function copyIntoStore(
   { store }: Services,
   file: string,
   { sha256, signal }: { sha256: string; signal: AbortSignal },

@@ -5,7 +5,7 @@ import { temporaryDir } from '../../../test/world'
 import { ledger } from '../database/migrations/0003-ledger'
 import { type Db, openDatabase } from '../database/open'
 import { storeTerms } from '../terms/terms-store'
-import { appendToLedger, ledgerEntries, verifiedLedger } from './ledger'
+import { appendToLedger, ledgerEntries, verifyLedger } from './ledger'
 
 let dir: string
 let db: Db
@@ -28,7 +28,7 @@ function entered(count: number): Promise<void> {
 describe('the ledger', () => {
   it('holds events as they were entered, over more than one page', async () => {
     await entered(1003)
-    const { entries, broken, head } = await verifiedLedger(db)
+    const { entries, broken, head } = await verifyLedger(db)
     expect({ entries, broken }).toEqual({ entries: 1003, broken: null })
     const [last] = await ledgerEntries(db, 1002)
     expect(last).toMatchObject({ number: 1003, kind: 'declared', hash: head, body: { what: 'event 1002' } })
@@ -38,7 +38,7 @@ describe('the ledger', () => {
     await entered(2)
     await expect(db.updateTable('ledger').set({ kind: 'receipt' }).execute()).rejects.toThrow('add a correction')
     await expect(db.deleteFrom('ledger').where('number', '=', 1).execute()).rejects.toThrow('add a correction')
-    expect((await verifiedLedger(db)).entries).toBe(2)
+    expect((await verifyLedger(db)).entries).toBe(2)
   })
 
   it.each([
@@ -56,7 +56,7 @@ describe('the ledger', () => {
     for (const trigger of ['ledger_keeps_its_entries', 'ledger_loses_no_entries'])
       await sql.raw(`DROP TRIGGER ${trigger}`).execute(db)
     await sql.raw(statement).execute(db)
-    expect((await verifiedLedger(db)).broken).toEqual({ number, reason })
+    expect((await verifyLedger(db)).broken).toEqual({ number, reason })
   })
 
   it('has no entry of what was rolled back', async () => {
@@ -67,7 +67,7 @@ describe('the ledger', () => {
     })
     await expect(failing).rejects.toThrow('broke off')
     await entered(1)
-    expect(await verifiedLedger(db)).toMatchObject({ entries: 2, broken: null })
+    expect(await verifyLedger(db)).toMatchObject({ entries: 2, broken: null })
   })
 
   it('notes new terms once, and a new version of them again', async () => {
@@ -107,6 +107,6 @@ describe('the migration to a ledger', () => {
     await ledger(db)
     const [entry] = await ledgerEntries(db, 0)
     expect(entry).toMatchObject({ number: 1, kind: 'terms-seen', at: seenAt, body: { sha256: 'abc' } })
-    expect((await verifiedLedger(db)).broken).toBeNull()
+    expect((await verifyLedger(db)).broken).toBeNull()
   })
 })

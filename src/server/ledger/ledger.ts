@@ -52,7 +52,7 @@ export async function appendToLedger(
 }
 
 /** Goes through the whole chain and recomputes it. */
-export async function verifiedLedger(db: Db): Promise<Verification> {
+export async function verifyLedger(db: Db): Promise<Verification> {
   const entries: LedgerEntry[] = []
   for (let after = 0; ; ) {
     const page = await ledgerEntries(db, after)

@@ -36,7 +36,7 @@ export interface DecodedMedia {
   readonly missing: readonly TimeRange[]
 }
 
-/** Receives decoded sound block by block. Called with 1 or 2 arrays of equal length; they may be kept. */
+/** Receives decoded sound block by block. Called with 1 or 2 arrays of equal length; they may be held on to. */
 export type BlockSink = (channels: readonly Float32Array[], sampleRateHz: number) => void
 
 export interface DecodeOptions {

@@ -16,7 +16,7 @@ import { LENGTH_TOLERANCE_S } from '../../core/time-range'
 import { type ChannelOrder, channelLayout, layoutName } from './channel-layout'
 import { type DecodeEnd, type DecodeOptions, type Decoder, MediaError, type MediaInfo } from './decoder'
 import { opusPreSkip, type PacketCodec, packetCodec } from './packet-codecs'
-import { mp3StatesLength, oggEndsProperly, statedWavDurationS } from './stated-length'
+import { mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
 import { SoundTimeline } from './timeline'
 
 /** Packets decoded at once: enough to keep the overhead low, few enough to stay cancellable. */
@@ -27,7 +27,7 @@ const CHUNK_BYTES = 256 * 1024
 export const embeddedDecoder: Decoder = {
   name: 'embedded',
   version: packageVersion,
-  inspect: (file) => withInput(file, inspected),
+  inspect: (file) => withInput(file, inspectInput),
   decode: (file, options) =>
     withInput(file, async (input) => {
       const format = await readable(input)
@@ -35,7 +35,7 @@ export const embeddedDecoder: Decoder = {
       const codec = await track.getCodec()
       const hasPicture = (await input.getPrimaryVideoTrack()) !== null
       const layout = channelLayout(orderOf(codec), await track.getNumberOfChannels())
-      const knownS = await knownDuration(track)
+      const knownS = await readDuration(track)
       // The length of an MP3 that does not state it is guessed, which must not cut what is really there.
       const isGuessed = format === 'MP3' && !(await mp3StatesLength(file))
       const timeline = new SoundTimeline(options, isGuessed ? null : knownS, layout)
@@ -48,7 +48,7 @@ export const embeddedDecoder: Decoder = {
       if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
       if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(file))) end = 'broke-off'
       // Where decoding hung, looking for the last packets would hang too.
-      const statedS = end === 'stalled' ? knownS : await statedDuration(input, file, format, track)
+      const statedS = end === 'stalled' ? knownS : await readStatedDuration(input, file, format, track)
       return { ...media, hasPicture, end, missing: timeline.missing(statedS) }
     }),
 }
@@ -74,7 +74,7 @@ async function withInput<T>(file: string, use: (input: Input) => Promise<T>): Pr
   }
 }
 
-async function inspected(input: Input): Promise<MediaInfo> {
+async function inspectInput(input: Input): Promise<MediaInfo> {
   await readable(input)
   const tracks = await soundTracks(input)
   return {
@@ -89,7 +89,7 @@ async function inspected(input: Input): Promise<MediaInfo> {
           language: language === 'und' ? null : language,
           channelCount,
           channelLayout: layoutName(channelCount),
-          durationS: await knownDuration(track),
+          durationS: await readDuration(track),
         }
       }),
     ),
@@ -106,15 +106,15 @@ function orderOf(codec: string | null): ChannelOrder {
  * Length that a track should have by what the file states. Matroska states one length for the whole file: where another track
  * reaches it, this one may end earlier of itself.
  */
-async function statedDuration(
+async function readStatedDuration(
   input: Input,
   file: string,
   format: string,
   track: InputAudioTrack,
 ): Promise<number | null> {
-  if (format === 'WAVE') return statedWavDurationS(file)
+  if (format === 'WAVE') return readStatedWavDurationS(file)
   if (format === 'MP3' && !(await mp3StatesLength(file))) return null
-  const statedS = await knownDuration(track)
+  const statedS = await readDuration(track)
   if (statedS === null || (format !== 'Matroska' && format !== 'WebM')) return statedS
   const others = await input.getTracks()
   if (others.length < 2) return statedS
@@ -148,7 +148,7 @@ async function soundTrack(input: Input, index: number): Promise<InputAudioTrack>
   return track
 }
 
-async function knownDuration(track: InputAudioTrack): Promise<number | null> {
+async function readDuration(track: InputAudioTrack): Promise<number | null> {
   try {
     return (await track.getDurationFromMetadata({ skipLiveWait: true })) ?? null
   } catch {
@@ -230,7 +230,7 @@ async function decodePcm(
   timeline: SoundTimeline,
   { signal, onProgress, untilS }: DecodeOptions,
 ): Promise<DecodeEnd> {
-  const durationS = await knownDuration(track)
+  const durationS = await readDuration(track)
   try {
     for await (const sample of new AudioSampleSink(track).samples()) {
       signal?.throwIfAborted()
@@ -257,7 +257,7 @@ async function decodePackets(
   timeline: SoundTimeline,
   { signal, onProgress, untilS }: DecodeOptions,
 ): Promise<DecodeEnd> {
-  const durationS = await knownDuration(track)
+  const durationS = await readDuration(track)
   let group: EncodedPacket[] = []
   const drain = async (): Promise<void> => {
     if (group.length === 0) return

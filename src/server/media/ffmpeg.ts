@@ -3,7 +3,7 @@ import readline from 'node:readline'
 import { joinedRanges, missingRanges, type TimeRange } from '../../core/time-range'
 import { type ChannelLayout, type ChannelRole, channelLayout, layoutName } from './channel-layout'
 import { type AudioTrack, type DecodeEnd, type DecodeOptions, type Decoder, MAX_TRACK_S, MediaError } from './decoder'
-import { mp3StatesLength, oggEndsProperly, statedWavDurationS } from './stated-length'
+import { mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
 import { SoundTimeline } from './timeline'
 
 /** Rate that the child delivers: that of most finished videos, so that most files are not resampled. */
@@ -81,7 +81,7 @@ async function probed(path: string): Promise<Probe> {
   const sound = streams.filter((stream) => stream.codec_type === 'audio')
   if (sound.length === 0) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
   const guessed = format?.format_name === 'mp3' && !(await mp3StatesLength(path))
-  const statedS = await statedWavDurationS(path)
+  const statedS = await readStatedWavDurationS(path)
   return {
     tracks: sound.map((stream, index) => ({
       index,

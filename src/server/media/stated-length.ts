@@ -7,7 +7,7 @@ const UNKNOWN_SIZE = 0xffffffff
  * Length that a WAVE file states in its head, s: a file that was cut off still states the whole. Null for any other file, and for one
  * that was written as a stream and states none.
  */
-export async function statedWavDurationS(path: string): Promise<number | null> {
+export async function readStatedWavDurationS(path: string): Promise<number | null> {
   const head = await fileHead(path)
   const form = head.toString('latin1', 0, 4)
   if ((form !== 'RIFF' && form !== 'RF64') || head.toString('latin1', 8, 12) !== 'WAVE') return null

@@ -35,7 +35,7 @@ export async function declarePapers(db: Db, soundId: number, said: DeclarationIn
   if (!sound.audio_sha256) throw new DomainError('no-copy', 'This sound has not been read yet. Try again in a moment.')
   const termsId =
     terms.kind === 'filed'
-      ? await filedTerms(db, terms.termsId)
+      ? await requireTerms(db, terms.termsId)
       : await storeTerms(db, sound.source_id, termsOfDeclaration(terms))
   await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: titleOfDeclaration(said), event })
 }
@@ -45,7 +45,7 @@ function titleOfDeclaration({ from, when }: DeclarationInput): string {
   return ['Declared', from, when].filter(Boolean).join(', ')
 }
 
-async function filedTerms(db: Db, termsId: number): Promise<number> {
+async function requireTerms(db: Db, termsId: number): Promise<number> {
   const row = await db.selectFrom('terms').select('id').where('id', '=', termsId).executeTakeFirst()
   if (!row) throw notFound('This version of the terms')
   return row.id

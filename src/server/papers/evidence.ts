@@ -38,7 +38,7 @@ export async function storeEvidence(
 /**
  * Takes in a file that was dropped on papers: PDF, PNG, JPEG, WebP, GIF, mail or plain text, up to 25 MB.
  *
- * @throws {DomainError} not-found, too-large, not-evidence. Nothing is kept then.
+ * @throws {DomainError} not-found, too-large, not-evidence. Nothing is stored then.
  */
 export async function attachEvidence(
   { db, store }: Pick<Services, 'db' | 'store'>,

@@ -10,7 +10,7 @@ const GRACE_MS = 24 * 3600 * 1000
 export const UNDO_MS = 30 * 24 * 3600 * 1000
 
 /** What each stored file is there for; one that serves several things counts for the first. */
-async function namedFiles(db: Db): Promise<Map<string, Room['items'][number]['what']>> {
+async function listNamedFiles(db: Db): Promise<Map<string, Room['items'][number]['what']>> {
   const named = new Map<string, Room['items'][number]['what']>()
   const add = (what: Room['items'][number]['what'], hashes: readonly (string | null)[]): void => {
     for (const sha256 of hashes) if (sha256 !== null && !named.has(sha256)) named.set(sha256, what)
@@ -74,8 +74,8 @@ async function storedFiles(dataDir: string, folder: 'blobs' | 'features'): Promi
 }
 
 /** What takes how much room in the data folder, the most first, and how much is left on the disk. */
-export async function roomTaken({ db, store }: Pick<Services, 'db' | 'store'>): Promise<Room> {
-  const named = await namedFiles(db)
+export async function measureRoom({ db, store }: Pick<Services, 'db' | 'store'>): Promise<Room> {
+  const named = await listNamedFiles(db)
   const sums = new Map<Room['items'][number]['what'], { bytes: number; count: number }>()
   const add = (what: Room['items'][number]['what'], bytes: number): void => {
     const sum = sums.get(what) ?? { bytes: 0, count: 0 }
@@ -107,7 +107,7 @@ export async function sweep(
   const before = new Date(nowMs - UNDO_MS).toISOString()
   for (const table of ['checks', 'exports', 'videos'] as const)
     await db.deleteFrom(table).where('removed_at', '<', before).execute()
-  const named = await namedFiles(db)
+  const named = await listNamedFiles(db)
   let files = 0
   let bytes = 0
   for (const folder of ['blobs', 'features'] as const)

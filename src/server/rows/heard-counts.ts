@@ -8,7 +8,7 @@ import { latestDetections } from './latest-detections'
  *
  * @param ids Null for all sounds.
  */
-export async function heardCounts(db: Db, ids: readonly number[] | null): Promise<Map<number, number>> {
+export async function countHeard(db: Db, ids: readonly number[] | null): Promise<Map<number, number>> {
   if (ids?.length === 0) return new Map()
   const heard = ids ? latestDetections(db).where(isOneOf('detections.sound_id', ids)) : latestDetections(db)
   const rows = await heard

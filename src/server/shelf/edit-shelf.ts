@@ -8,11 +8,11 @@ export async function editShelf({ db }: Pick<Services, 'db'>, edit: ShelfEdit): 
   await db.transaction().execute(async (trx) => {
     const there = await trx.selectFrom('sounds').select('id').where('id', 'in', edit.soundIds).execute()
     if (there.length < new Set(edit.soundIds).size) throw notFound('One of these sounds')
-    await carriedOut(trx, edit)
+    await applyShelfEdit(trx, edit)
   })
 }
 
-async function carriedOut(trx: Db, edit: ShelfEdit): Promise<void> {
+async function applyShelfEdit(trx: Db, edit: ShelfEdit): Promise<void> {
   switch (edit.do) {
     case 'keep':
       return keep(trx, edit.soundIds)

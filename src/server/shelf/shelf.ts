@@ -19,7 +19,7 @@ export async function shelf({ db }: Pick<Services, 'db'>, context: DecisionConte
   return {
     sounds: sounds.map((sound): ShelfSound => ({ ...sound, ...more(sound, collections) })),
     collections,
-    duplicates: await duplicatesAmong(db, sounds),
+    duplicates: await findDuplicates(db, sounds),
     cut: ids.length > SHELF_MAX,
   }
 }
@@ -91,7 +91,7 @@ async function shelfFacts(db: Db, ids: readonly number[]) {
 const FIT_ORDER: readonly SoundSummary['fit'][] = ['fits', 'fits-with-credit', 'not-stated', null, 'does-not-fit']
 
 /** Sounds of the Shelf that are the same file, or the same recording by what is heard, the better papers first. */
-async function duplicatesAmong(db: Db, sounds: readonly SoundSummary[]): Promise<Shelf['duplicates']> {
+async function findDuplicates(db: Db, sounds: readonly SoundSummary[]): Promise<Shelf['duplicates']> {
   if (sounds.length === 0) return []
   const ids = sounds.map(({ id }) => id)
   const files = await db

@@ -9,7 +9,7 @@ import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { notFound } from '../domain-error'
 import type { LikeWhat } from '../ports/finder-messages'
-import { heardCounts } from '../rows/heard-counts'
+import { countHeard } from '../rows/heard-counts'
 import { thinnedPrint } from './thin-print'
 
 type Finding = Pick<Services, 'db' | 'finder'>
@@ -21,7 +21,7 @@ export async function searchSounds(
   context: DecisionContext | null,
 ): Promise<SoundPage> {
   const query = parsedQuery(q)
-  const compared = like ? await comparedWith(services, like) : null
+  const compared = like ? await loadComparison(services, like) : null
   const weighs = query.filters.some(({ kind }) => kind === 'fit')
   const fits = context && weighs ? await fitTable(services, context) : null
   const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
@@ -45,7 +45,7 @@ export async function countSounds(
   context: DecisionContext | null,
 ): Promise<SoundCounts> {
   const query = parsedQuery(q)
-  const compared = like ? await comparedWith(services, like) : null
+  const compared = like ? await loadComparison(services, like) : null
   const weighs = kinds.includes('fit') || query.filters.some(({ kind }) => kind === 'fit')
   const fits = context && weighs ? await fitTable(services, context) : null
   const counts = await services.finder.ask('count', { query, like: compared?.what ?? null, fits, kinds })
@@ -59,7 +59,7 @@ interface Compared {
 }
 
 /** @throws {DomainError} not-found. */
-async function comparedWith({ db }: Finding, like: NonNullable<SoundQuery['like']>): Promise<Compared> {
+async function loadComparison({ db }: Finding, like: NonNullable<SoundQuery['like']>): Promise<Compared> {
   if (like.kind === 'probe') {
     const probe = await db.selectFrom('probes').selectAll().where('id', '=', like.id).executeTakeFirst()
     if (!probe) throw notFound('What you compared with')
@@ -128,7 +128,7 @@ export async function summaries(
     .execute()
   const papers = await papersOf(db, ids, context?.videoId ?? null)
   const tiers = await tierOffers(db, ids, context?.videoId ?? null)
-  const heard = used ?? (await heardCounts(db, ids))
+  const heard = used ?? (await countHeard(db, ids))
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []

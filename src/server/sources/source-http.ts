@@ -51,7 +51,7 @@ export class SourceHttp {
   /** Asks for JSON of a known shape. @throws {SourceError} */
   async json<T>(path: string, schema: z.ZodType<T>, init: RequestInit & { signal: AbortSignal }): Promise<T> {
     const response = await this.request(path, init)
-    const text = await this.boundedText(response)
+    const text = await this.readBoundedText(response)
     let data: unknown
     try {
       data = JSON.parse(text)
@@ -98,7 +98,7 @@ export class SourceHttp {
     for (let attempt = 1; ; attempt++) {
       const last = attempt === TRIES
       const answered = await this.attempt(url, init, last)
-      if (answered && (last || !isPassing(answered.status))) return this.accepted(answered)
+      if (answered && (last || !isPassing(answered.status))) return this.acceptResponse(answered)
       await answered?.body?.cancel()
       await pause(this.waitMs(attempt, answered), init.signal)
     }
@@ -132,7 +132,7 @@ export class SourceHttp {
     }
   }
 
-  private async accepted(response: Response): Promise<Response> {
+  private async acceptResponse(response: Response): Promise<Response> {
     if (response.ok) return response
     await response.body?.cancel()
     const { status } = response
@@ -148,7 +148,7 @@ export class SourceHttp {
     throw new SourceError('down', `${this.libraryName} answered with an error (${status}). Try again in a while.`)
   }
 
-  private async boundedText(response: Response): Promise<string> {
+  private async readBoundedText(response: Response): Promise<string> {
     const chunks: Uint8Array[] = []
     let size = 0
     try {

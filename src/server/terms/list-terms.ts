@@ -1,6 +1,6 @@
 import type { TermsSummary } from '../../contract'
 import type { Services } from '../context'
-import { offeredCounts } from './offered-counts'
+import { countOffered } from './offered-counts'
 
 /** The newest version of all terms, with what stands under it. */
 export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSummary[]> {
@@ -19,7 +19,7 @@ export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSumm
     .where('terms.key', '!=', 'unknown')
     .orderBy('terms.id')
     .execute()
-  const offered = await offeredCounts(db)
+  const offered = await countOffered(db)
   const series = new Map<string, TermsSummary>()
   for (const { id, title, version, key, source_id, sourceName, copies } of rows) {
     const name = `${source_id} ${key}`

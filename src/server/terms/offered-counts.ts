@@ -2,7 +2,7 @@ import { sql } from 'kysely'
 import type { Db } from '../database/open'
 
 /** How many sounds each version of terms is offered under today, by its id: as the terms of the sound, or of one of its tiers. */
-export async function offeredCounts(db: Db): Promise<ReadonlyMap<number, number>> {
+export async function countOffered(db: Db): Promise<ReadonlyMap<number, number>> {
   const { rows } = await sql<{ terms_id: number; n: number }>`
     SELECT terms_id, count(*) AS n FROM (
       SELECT id AS sound_id, terms_id FROM sounds WHERE withdrawn_at IS NULL

@@ -3,7 +3,7 @@ import { plainTerms, shortened, textDifferences } from '../../core/rights'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { latestDetections } from '../rows/latest-detections'
-import { offeredCounts } from './offered-counts'
+import { countOffered } from './offered-counts'
 import { termsOfRow } from './terms-store'
 
 const COPIES_SHOWN = 60
@@ -51,7 +51,7 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
     clauses: terms.clauses.map((clause) => ({ ...clause })),
     versions: versions.map((one) => ({ id: one.id, version: one.version, seenAt: one.seen_at })),
     differences: before ? shortened(textDifferences(before.text, row.text)).map((part) => ({ ...part })) : null,
-    offeredCount: (await offeredCounts(db)).get(id) ?? 0,
+    offeredCount: (await countOffered(db)).get(id) ?? 0,
     copies,
     copyCount,
     videos: await videosUnder(db, id),

@@ -38,7 +38,7 @@ export async function removeCaptions({ db }: Pick<Services, 'db'>, videoId: numb
 }
 
 /** What is spoken in a video that stands for a sound. @throws {DomainError} not-found. */
-export async function spokenWords(
+export async function findSpokenWords(
   { db, vocabulary }: Pick<Services, 'db' | 'vocabulary'>,
   videoId: number,
 ): Promise<SpokenWords> {
@@ -50,7 +50,7 @@ export async function spokenWords(
   const words = habits.map((one) => one.words)
   const cues = JSON.parse(row.cues_json) as Cue[]
   const spoken = spokenSounds(cues, known, words)
-  const before = await usedAtWords(db, videoId, (others) => spokenSounds(others, known, words))
+  const before = await findSoundsUsedAtWords(db, videoId, (others) => spokenSounds(others, known, words))
   return {
     fileName: row.file_name,
     cueCount: cues.length,
@@ -80,7 +80,7 @@ async function habitsOf(db: Db): Promise<{ id: number; title: string; words: str
 }
 
 /** Sounds that are heard in other videos where a word is spoken, by the stems of the word, the most frequent first. */
-async function usedAtWords(
+async function findSoundsUsedAtWords(
   db: Db,
   exceptVideoId: number,
   spokenIn: (cues: readonly Cue[]) => SpokenSound[],

@@ -187,7 +187,7 @@ export interface AnalyseTask {
   readonly featurePath: string
 }
 
-/** What is kept of a sound's audio. */
+/** What is stored of a sound's audio. */
 export interface SoundAnalysis {
   readonly durationS: number
   readonly loudnessLufs: number | null

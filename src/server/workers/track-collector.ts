@@ -37,7 +37,7 @@ const NO_LOUDNESS: Loudness = {
   rangeLu: null,
 }
 
-/** Gathers what is kept of a decoded track: middle and side at the hearing rate, loudness, waveform. */
+/** Gathers what is stored of a decoded track: middle and side at the hearing rate, loudness, waveform. */
 export class TrackCollector {
   private resamplers: readonly [Resampler, Resampler] | null = null
   private meter: LoudnessMeter | null = null

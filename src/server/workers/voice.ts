@@ -44,13 +44,13 @@ export async function voiceProbabilities(memory: TrackMemory): Promise<Float32Ar
     const { frames, all } = waitForFrames(memory, (first + STRETCH) * STEP * RATE)
     const steps = Math.min(STRETCH, Math.ceil(frames / (STEP * RATE)) - first)
     if (steps > 0)
-      parts.push(await heardStretch(model, new Track(new Int16Array(memory.mid), null, frames), first, steps))
+      parts.push(await scoreStretch(model, new Track(new Int16Array(memory.mid), null, frames), first, steps))
     if (all && frames <= (first + STRETCH) * STEP * RATE) return concatFloat32(parts)
   }
 }
 
 /** The same for a stretch of it, cut into streams. */
-async function heardStretch(
+async function scoreStretch(
   { runtime, session }: Model,
   track: Track,
   firstStep: number,

@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro'
 import { endpoint } from '../../../server/answer'
-import { roomTaken } from '../../../server/removal/room'
+import { measureRoom } from '../../../server/removal/room'
 
 /** What takes how much room. */
-export const GET: APIRoute = endpoint((app) => roomTaken(app))
+export const GET: APIRoute = endpoint((app) => measureRoom(app))
 
 /** Clears what nothing uses. */
 export const POST: APIRoute = endpoint(async (app) => {

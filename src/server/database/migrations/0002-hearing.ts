@@ -18,7 +18,7 @@ const STATEMENTS = [
   `ALTER TABLE checks ADD COLUMN decoy_finds INTEGER NOT NULL DEFAULT 0`,
   `ALTER TABLE checks ADD COLUMN loudness_range_lu REAL`,
   `ALTER TABLE checks ADD COLUMN short_term_max_lufs REAL`,
-  // Segments, unexplained events and shares of the track; null for a check from before they were kept.
+  // Segments, unexplained events and shares of the track; null for a check from before they were stored.
   `ALTER TABLE checks ADD COLUMN account_json TEXT`,
   // For each sound that was not heard, from which level it would have been.
   `ALTER TABLE checks ADD COLUMN sensitivity_json TEXT NOT NULL DEFAULT '[]'`,

@@ -2,7 +2,7 @@ import { type Kysely, sql } from 'kysely'
 
 /**
  * What a check examined as one immutable value, content for which papers hold, answers of the creator, and the states of videos, which
- * are kept until something that they rest on changes.
+ * are stored until something that they rest on changes.
  */
 export async function facts(db: Kysely<unknown>): Promise<void> {
   for (const statement of STATEMENTS) await sql.raw(statement).execute(db)

@@ -8,7 +8,7 @@ import { asTaskResult } from './task-result'
 /** Longest sound of a library that is analysed, s. */
 export const MAX_SOUND_S = 600
 
-/** How a file, or a span of it, sounds. Of a long file only the span is kept in memory. */
+/** How a file, or a span of it, sounds. Of a long file only the span is held in memory. */
 export function describeSound({ path, span }: DescribeTask): Promise<TaskResult<SoundDescription>> {
   return asTaskResult(async () => {
     const { channels, rateHz } = await decodedRange(path, span ?? [0, MAX_SOUND_S])

@@ -1,11 +1,11 @@
 import type { APIRoute } from 'astro'
 import { endpoint, idParam } from '../../../../server/answer'
 import { DomainError } from '../../../../server/domain-error'
-import { removeCaptions, setCaptions, spokenWords } from '../../../../server/videos/captions'
+import { findSpokenWords, removeCaptions, setCaptions } from '../../../../server/videos/captions'
 
 const MAX_BYTES = 5 * 1024 * 1024
 
-export const GET: APIRoute = endpoint(async (app, { params }) => spokenWords(app, idParam(params)))
+export const GET: APIRoute = endpoint(async (app, { params }) => findSpokenWords(app, idParam(params)))
 
 /** Takes in a caption file. */
 export const PUT: APIRoute = endpoint(async (app, { params, request, url }) => {
@@ -14,10 +14,10 @@ export const PUT: APIRoute = endpoint(async (app, { params, request, url }) => {
   if (bytes > MAX_BYTES || text.length > MAX_BYTES)
     throw new DomainError('too-large', 'A caption file has at most 5 MB.')
   await setCaptions(app, idParam(params), { name: url.searchParams.get('name') ?? '', text })
-  return spokenWords(app, idParam(params))
+  return findSpokenWords(app, idParam(params))
 })
 
 export const DELETE: APIRoute = endpoint(async (app, { params }) => {
   await removeCaptions(app, idParam(params))
-  return spokenWords(app, idParam(params))
+  return findSpokenWords(app, idParam(params))
 })
