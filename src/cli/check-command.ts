@@ -10,7 +10,7 @@ import { type ListeningResult, listen } from '../server/analysis/listen'
 import type { ReferenceSet } from '../server/analysis/stages'
 import { MediaError } from '../server/media/decoder'
 import { createPool, type Pool, runTask } from '../server/workers/pool'
-import type { GroupTask, InspectedMedia } from '../server/workers/tasks'
+import type { FileInspection, GroupTask } from '../server/workers/tasks'
 import { EXIT, InputError, UsageError } from './exit'
 import { indexSounds } from './feature-cache'
 import { type ListedFile, soundFiles } from './sound-files'
@@ -83,7 +83,7 @@ async function checkedFile(
 }
 
 interface TrackOutcome {
-  readonly track: InspectedMedia['tracks'][number]
+  readonly track: FileInspection['tracks'][number]
   readonly result: ListeningResult | null
   readonly reason: string | null
 }
@@ -92,7 +92,7 @@ interface TrackOutcome {
 async function listenedTracks(
   pool: Pool,
   file: string,
-  { tracks }: InspectedMedia,
+  { tracks }: FileInspection,
   reference: ReferenceSet,
 ): Promise<TrackOutcome[]> {
   const outcomes: TrackOutcome[] = []

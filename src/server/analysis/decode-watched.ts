@@ -2,7 +2,7 @@ import { MessageChannel } from 'node:worker_threads'
 import { HEARING_RATE_HZ } from '../../core/hearing'
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from '../workers/pool'
-import type { DecodedTrack, DecodeTask, InspectedMedia, InspectTask, VoiceTask } from '../workers/tasks'
+import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, VoiceTask } from '../workers/tasks'
 import { endTrack, framesReady, type TrackMemory, trackMemory } from '../workers/track-memory'
 
 /** A decoder that gives nothing for this long hangs, ms. */
@@ -117,7 +117,7 @@ export async function inspectWatched(
   pool: Pool,
   path: string,
   signal: AbortSignal | null = null,
-): Promise<InspectedMedia> {
+): Promise<FileInspection> {
   const either = new AbortController()
   const stop = (): void => either.abort(signal?.reason)
   signal?.addEventListener('abort', stop, { once: true })
@@ -128,7 +128,7 @@ export async function inspectWatched(
     stop()
   }, INSPECT_MAX_MS)
   try {
-    return await runTask<InspectedMedia>(pool, 'inspectFile', { path } satisfies InspectTask, { signal: either.signal })
+    return await runTask<FileInspection>(pool, 'inspectFile', { path } satisfies InspectTask, { signal: either.signal })
   } catch (error) {
     if (!late) throw error
     throw new MediaError('not-media', 'The file is damaged: its list of tracks comes to no end.', { cause: error })

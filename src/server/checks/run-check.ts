@@ -9,7 +9,7 @@ import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type AudioTrack, MediaError } from '../media/decoder'
 import { storeFacts } from '../rows/check-facts'
-import type { InspectedMedia } from '../workers/tasks'
+import type { FileInspection } from '../workers/tasks'
 import { completedStages } from './completed-stages'
 import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
 
@@ -74,7 +74,7 @@ async function listenToTracks(
   check: CheckRow,
   reference: ReferenceSounds,
   { signal, report }: JobContext,
-): Promise<{ media: InspectedMedia; outcomes: TrackOutcome[] }> {
+): Promise<{ media: FileInspection; outcomes: TrackOutcome[] }> {
   const { db, store, pool } = services
   const path = store.blobPath(check.sha256)
   const media = await inspectWatched(pool, path, signal)
@@ -135,7 +135,7 @@ function factsOf({
   reference,
 }: {
   check: CheckRow
-  media: InspectedMedia
+  media: FileInspection
   outcomes: readonly TrackOutcome[]
   reference: ReferenceSounds
 }): CheckFacts {

@@ -41,7 +41,7 @@ export interface InspectTask {
 }
 
 /** What a file holds, and what will decode it. */
-export interface InspectedMedia extends MediaInfo {
+export interface FileInspection extends MediaInfo {
   readonly decoder: { readonly name: string; readonly version: string }
 }
 

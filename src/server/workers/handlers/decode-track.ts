@@ -1,10 +1,10 @@
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
-import type { DecodedTrack, DecodeTask, InspectedMedia, InspectTask, TaskResult } from '../tasks'
+import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult } from '../tasks'
 import { TrackCollector } from '../track-collector'
 import { asTaskResult } from './task-result'
 
 /** What a finished video or sound file holds, as the decoder that will decode it sees it. */
-export function inspectFile({ path }: InspectTask): Promise<TaskResult<InspectedMedia>> {
+export function inspectFile({ path }: InspectTask): Promise<TaskResult<FileInspection>> {
   return asTaskResult(async () => {
     const decoder = chosenDecoder()
     const info = await inspectMedia(decoder, path)
