@@ -20,12 +20,7 @@ export async function fitTable(
   const known = tables.get(finder)
   if (known?.key === key) return known
   const offers = await finder.ask('offers', null)
-  const granted = await db
-    .selectFrom('grants')
-    .select('sound_id')
-    .distinct()
-    .where('taken_back_at', 'is', null)
-    .execute()
+  const granted = await db.selectFrom('active_grants').select('sound_id').distinct().execute()
   const examples = await fitsOf(
     { db },
     offers.map(({ soundId }) => soundId),

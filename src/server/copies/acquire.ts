@@ -34,10 +34,9 @@ export async function isHere(
   planUntil: string | null,
 ): Promise<boolean> {
   const held = await db
-    .selectFrom('grants')
+    .selectFrom('active_grants')
     .select(['copy_sha256', 'plan_until'])
     .where('sound_id', '=', soundId)
-    .where('taken_back_at', 'is', null)
     .orderBy('id', 'desc')
     .executeTakeFirst()
   return held !== undefined && held.plan_until === planUntil && store.has(held.copy_sha256)

@@ -8,13 +8,12 @@ import { tended } from '../files/web-stream'
 export async function batchFiles({ db, store }: Pick<Services, 'db' | 'store'>, batchId: number): Promise<Readable> {
   const rows = await db
     .selectFrom('batch_items')
-    .innerJoin('grants', 'grants.sound_id', 'batch_items.sound_id')
-    .innerJoin('copies', 'copies.sha256', 'grants.copy_sha256')
+    .innerJoin('active_grants', 'active_grants.sound_id', 'batch_items.sound_id')
+    .innerJoin('copies', 'copies.sha256', 'active_grants.copy_sha256')
     .select(['copies.sha256', 'copies.file_name'])
     .where('batch_id', '=', batchId)
-    .where('grants.taken_back_at', 'is', null)
     .orderBy('batch_items.position')
-    .orderBy('grants.id', 'desc')
+    .orderBy('active_grants.id', 'desc')
     .execute()
   const files = new Map(rows.filter(({ sha256 }) => store.has(sha256)).map((row) => [row.sha256, row.file_name]))
   if (files.size === 0) throw notFound('What this download brought')

@@ -205,13 +205,12 @@ async function termsNotices({ db }: Services, loadHeard: () => Promise<Heard[]>,
 async function loadWithdrawnNotices({ db }: Services): Promise<Notice[]> {
   const rows = await db
     .selectFrom('sounds')
-    .innerJoin('grants', 'grants.sound_id', 'sounds.id')
+    .innerJoin('active_grants', 'active_grants.sound_id', 'sounds.id')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .select(['sounds.id', 'sounds.title', 'own_title', 'sounds.withdrawn_at', 'sources.name'])
     .distinct()
     .where('sounds.withdrawn_at', 'is not', null)
     .where('sources.kind', '=', 'library')
-    .where('grants.taken_back_at', 'is', null)
     .execute()
   return rows.map(({ id, title: original, own_title, withdrawn_at, name }): Notice => {
     const title = own_title ?? original

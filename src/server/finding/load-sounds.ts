@@ -91,8 +91,8 @@ function rowsOf(db: Db) {
     )
     .select(sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sounds.id)`.as('price_minor'))
     .select(
-      sql<number | null>`(SELECT grants.terms_id FROM grants WHERE grants.sound_id = sounds.id AND taken_back_at IS NULL
-        ORDER BY grants.id DESC LIMIT 1)`.as('papers_terms_id'),
+      sql<number | null>`(SELECT active_grants.terms_id FROM active_grants WHERE active_grants.sound_id = sounds.id
+        ORDER BY active_grants.id DESC LIMIT 1)`.as('papers_terms_id'),
     )
     .select(sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sounds.id)`.as('habits'))
     .select(

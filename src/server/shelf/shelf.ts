@@ -28,9 +28,8 @@ export async function shelf({ db }: Pick<Services, 'db'>, context: DecisionConte
 async function shelfIds(db: Db): Promise<number[]> {
   const kept = await db.selectFrom('keeps').select(['sound_id', 'kept_at as at']).execute()
   const granted = await db
-    .selectFrom('grants')
+    .selectFrom('active_grants')
     .select((eb) => ['sound_id', eb.fn.max('acquired_at').as('at')])
-    .where('taken_back_at', 'is', null)
     .groupBy('sound_id')
     .execute()
   const own = await db

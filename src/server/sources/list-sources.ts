@@ -43,10 +43,9 @@ function selectSources(db: Services['db']) {
           one.not(
             one.exists(
               one
-                .selectFrom('grants')
-                .select('grants.id')
-                .whereRef('grants.sound_id', '=', 'sounds.id')
-                .where('grants.taken_back_at', 'is', null),
+                .selectFrom('active_grants')
+                .select('active_grants.id')
+                .whereRef('active_grants.sound_id', '=', 'sounds.id'),
             ),
           ),
         )

@@ -10,10 +10,9 @@ export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSumm
     .select(['terms.id', 'terms.title', 'terms.version', 'terms.key', 'terms.source_id', 'sources.name as sourceName'])
     .select((eb) => [
       eb
-        .selectFrom('grants')
+        .selectFrom('active_grants')
         .select(eb.fn.countAll<number>().as('n'))
-        .whereRef('grants.terms_id', '=', 'terms.id')
-        .where('taken_back_at', 'is', null)
+        .whereRef('active_grants.terms_id', '=', 'terms.id')
         .as('copies'),
     ])
     .where('terms.key', '!=', 'unknown')

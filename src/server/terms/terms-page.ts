@@ -27,12 +27,12 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
     .execute()
   const before = versions.find((one) => one.id < id)
   const terms = termsOfRow(row)
-  const grants = db.selectFrom('grants').where('grants.terms_id', '=', id).where('taken_back_at', 'is', null)
+  const grants = db.selectFrom('active_grants').where('active_grants.terms_id', '=', id)
   const copies = await grants
-    .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
-    .select(['sounds.id as soundId', 'grants.acquired_at as acquiredAt'])
+    .innerJoin('sounds', 'sounds.id', 'active_grants.sound_id')
+    .select(['sounds.id as soundId', 'active_grants.acquired_at as acquiredAt'])
     .select((eb) => eb.fn.coalesce('sounds.own_title', 'sounds.title').as('title'))
-    .orderBy('grants.id', 'desc')
+    .orderBy('active_grants.id', 'desc')
     .limit(COPIES_SHOWN)
     .execute()
   const { copyCount } = await grants.select((eb) => eb.fn.countAll<number>().as('copyCount')).executeTakeFirstOrThrow()
@@ -65,10 +65,9 @@ function mutable(plain: ReturnType<typeof plainTerms>): TermsPage['plain'] {
 /** Videos in whose newest check a sound was heard that has papers under these terms. */
 function videosUnder(db: Services['db'], termsId: number) {
   return latestDetections(db)
-    .innerJoin('grants', 'grants.sound_id', 'detections.sound_id')
+    .innerJoin('active_grants', 'active_grants.sound_id', 'detections.sound_id')
     .select(['videos.id', 'videos.title'])
     .distinct()
-    .where('grants.terms_id', '=', termsId)
-    .where('grants.taken_back_at', 'is', null)
+    .where('active_grants.terms_id', '=', termsId)
     .execute()
 }

@@ -107,7 +107,7 @@ function OpenList({ check, onPick, onSeek }: Pick<SummaryProps, 'check' | 'onPic
   const open = openMatters(check)
   if (open.length === 0) return null
   return (
-    <ul aria-label="Open points" className="mt-4 max-w-2xl">
+    <ul aria-label="Open points" className="mt-4">
       {open.slice(0, OPEN_SHOWN).map(({ key, name, sentence, startS, detectionId }) => (
         <li key={key} className="grid grid-cols-[3.5rem_1fr] gap-x-3 border-t ruled py-1.5">
           {startS === null ? (
