@@ -302,6 +302,10 @@ describe('an answer', () => {
     ] as const
     expect(words(withTrack({ segments }))).toBe('2 points open')
     expect(words({ ...withTrack({ segments }), ownSpeech: { by: 'Ann', at: '' } })).toBe('1 point open')
+    const sentenceWith = (ownSpeech: ClearanceInput['ownSpeech']) =>
+      clearance(input({ ...withTrack({ segments }), ownSpeech })).points.find(({ kind }) => kind === 'speech')?.sentence
+    expect(sentenceWith(null)).toBe('The sound track holds speech, and nobody put on record whose it is.')
+    expect(sentenceWith({ by: 'Ann', at: '' })).toBe('The sound track holds speech.')
   })
 })
 

@@ -111,7 +111,7 @@ function trackPoints(track: TrackFacts, detections: readonly DetectionFacts[], s
   return [
     ...unfinishedPoints(track, name),
     ...undecodedPoints(track, name),
-    ...stretchPoints(track, heard, name),
+    ...stretchPoints(track, heard, { name, ownSpeech: sources.ownSpeech }),
     ...eventPoints(track, name),
   ]
 }
@@ -155,7 +155,11 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
 }
 
 /** Speech, music and noise that no heard sound explains: all speech and all noise of a track are one point each, each piece of music is one. */
-function stretchPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
+function stretchPoints(
+  track: TrackFacts,
+  heard: readonly DetectionFacts[],
+  { name, ownSpeech }: { readonly name: string } & Pick<PointSources, 'ownSpeech'>,
+): Draft[] {
   const explained = heard.map(({ startS, endS }) => ({
     startS: startS - HEARD_MARGIN_S,
     endS: endS + HEARD_MARGIN_S,
@@ -173,7 +177,7 @@ function stretchPoints(track: TrackFacts, heard: readonly DetectionFacts[], name
       ...base,
       kind: 'speech',
       places: speech,
-      sentence: `${name} holds speech. Say once that the voices are your channel’s own, or where they are from.`,
+      sentence: `${name} holds speech${ownSpeech ? '' : ', and nobody put on record whose it is'}.`,
       answerKinds: ['own', 'from', 'accepted'],
     })
   for (const piece of left('music', MUSIC_GAP_S))

@@ -23,7 +23,7 @@ export function RoomTaken() {
   const unused = items.find(({ what }) => what === 'unused')
   return (
     <section aria-labelledby="room" className="mt-10 border-t ruled pt-5">
-      <h2 id="room" className="text-2xl font-semibold">
+      <h2 id="room" className="text-xl font-semibold">
         Room on this disk
       </h2>
       {query.isPending && <Loading what="Adding up" />}
@@ -31,9 +31,9 @@ export function RoomTaken() {
       {query.data && (
         <>
           <p className="quiet mt-1">{sizeWords(query.data.freeBytes)} are free.</p>
-          <ul className="mt-3 max-w-2xl" aria-label="What takes room">
+          <ul className="mt-3 max-w-3xl" aria-label="What takes room">
             {items.map(({ what, bytes, count }) => (
-              <li key={what} className="grid grid-cols-[14rem_1fr_9rem] items-center gap-4 py-1">
+              <li key={what} className="grid grid-cols-[18rem_1fr_9rem] items-center gap-4 py-1">
                 <span>{WHAT_WORDS[what]}</span>
                 <span className="block h-2 bg-base-300">
                   <span className="block h-2 bg-base-content/60" style={{ width: `${(100 * bytes) / most}%` }} />
