@@ -2,7 +2,7 @@ import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClie
 import { useLocation } from 'wouter'
 import { Probe, SavedSearches, type SavedSearchInput, SoundCounts, SoundPage, VocabularyWire } from '../../contract'
 import type { CountKind } from '../../core/finding'
-import type { Part } from '../audio/listening-options'
+import type { TimeRange } from '../../core/time-range'
 import { addressOf, type FindState, NOTHING_ASKED, questionOf } from '../state/find-state'
 import { ask, send, sendFile } from './client'
 
@@ -78,13 +78,14 @@ export function useProbeFile() {
 }
 
 /** A part of a sound, or of the finished file of a video. */
-export type PartToFind = Part & ({ readonly soundId: number } | { readonly videoId: number })
+export type PartToFind = TimeRange & ({ readonly soundId: number } | { readonly videoId: number })
 
 /** Looks for sounds like a part: describes it, then opens the results. @param open Takes what is to be found; by default Find. */
 export function useFindLikePart(open?: (state: FindState) => void) {
   const [, navigate] = useLocation()
   const { mutate, isPending, error } = useMutation({
-    mutationFn: (part: PartToFind) => send('POST', '/api/probes', Probe, part),
+    mutationFn: ({ startS, endS, ...of }: PartToFind) =>
+      send('POST', '/api/probes', Probe, { ...of, fromS: startS, toS: endS }),
   })
   const findLike = (part: PartToFind): void =>
     mutate(part, {

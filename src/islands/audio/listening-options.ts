@@ -1,3 +1,4 @@
+import type { TimeRange } from '../../core/time-range'
 /** How the creator listens; kept from visit to visit. */
 export interface ListeningOptions {
   /** Every sound at the same loudness, so that the loudest does not win. */
@@ -60,25 +61,19 @@ export function listeningGainDb(loudnessLufs: number | null, matched: boolean): 
   return Math.max(-LOWERED_MAX_DB, Math.min(RAISED_MAX_DB, MATCHED_LUFS - loudnessLufs))
 }
 
-/** A part of a sound, s. */
-export interface Part {
-  readonly fromS: number
-  readonly toS: number
-}
-
 /** Shortest part that can be marked, s. */
 const PART_MIN_S = 0.02
 
 /** Marks the start of a part; where it would come behind the end, the part reaches to the end of the sound. */
-export function startedAt(part: Part | null, atS: number, durationS: number): Part {
-  const toS = part && part.toS > atS + PART_MIN_S ? part.toS : durationS
-  return { fromS: Math.min(atS, Math.max(0, toS - PART_MIN_S)), toS }
+export function startedAt(part: TimeRange | null, atS: number, durationS: number): TimeRange {
+  const endS = part && part.endS > atS + PART_MIN_S ? part.endS : durationS
+  return { startS: Math.min(atS, Math.max(0, endS - PART_MIN_S)), endS }
 }
 
 /** Marks the end of a part; where it would come before the start, the part begins at the start of the sound. */
-export function endedAt(part: Part | null, atS: number): Part {
-  const fromS = part && part.fromS < atS - PART_MIN_S ? part.fromS : 0
-  return { fromS, toS: Math.max(atS, fromS + PART_MIN_S) }
+export function endedAt(part: TimeRange | null, atS: number): TimeRange {
+  const startS = part && part.startS < atS - PART_MIN_S ? part.startS : 0
+  return { startS, endS: Math.max(atS, startS + PART_MIN_S) }
 }
 
 /** The newest first, each sound once. */

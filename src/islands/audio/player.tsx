@@ -1,12 +1,12 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
 import type { SoundSummary } from '../../contract'
+import type { TimeRange } from '../../core/time-range'
 import { isTyping } from '../state/keys'
 import { AudioDeck } from './audio-deck'
 import {
   endedAt,
   type ListeningOptions,
   listeningGainDb,
-  type Part,
   RATES,
   savedOptions,
   saveOptions,
@@ -25,7 +25,7 @@ export interface Player {
   readonly error: string | null
   readonly options: ListeningOptions
   /** The marked part of the sound, or null. */
-  readonly part: Part | null
+  readonly part: TimeRange | null
   /** What was heard since the page was opened, the newest first. */
   readonly heard: readonly SoundSummary[]
   /** What comes next, where the list told it. */
@@ -36,7 +36,7 @@ export interface Player {
   seek(timeS: number): void
   /** Moves by some seconds within the sound. */
   skip(byS: number): void
-  setPart(part: Part | null): void
+  setPart(part: TimeRange | null): void
   setOptions(change: Partial<ListeningOptions>): void
   /** Fetches audio that will probably be wanted next. */
   prefetch(sounds: readonly SoundSummary[]): void
@@ -116,11 +116,11 @@ function useWaking(deck: AudioDeck): void {
 function looped(
   audio: HTMLAudioElement | null,
   atS: number,
-  { part, options }: { part: Part | null; options: ListeningOptions },
+  { part, options }: { part: TimeRange | null; options: ListeningOptions },
 ): number {
-  if (!audio || !part || !options.loopPart || atS < part.toS) return atS
-  audio.currentTime = part.fromS
-  return part.fromS
+  if (!audio || !part || !options.loopPart || atS < part.endS) return atS
+  audio.currentTime = part.startS
+  return part.startS
 }
 
 /** Follows the element's clock on every frame while it plays: its own event comes too seldom for a playhead. */

@@ -1,7 +1,8 @@
 import { type RefObject, useMemo } from 'react'
 import type { SoundSummary } from '../../contract'
+import type { TimeRange } from '../../core/time-range'
 import type { AudioDeck } from './audio-deck'
-import { heardBefore, type ListeningOptions, listeningGainDb, type Part } from './listening-options'
+import { heardBefore, type ListeningOptions, listeningGainDb } from './listening-options'
 import type { PlayClock } from './play-clock'
 
 /** What is heard, what was, and what comes. */
@@ -9,7 +10,7 @@ export interface Listening {
   readonly sound: SoundSummary | null
   readonly playing: boolean
   readonly error: string | null
-  readonly part: Part | null
+  readonly part: TimeRange | null
   readonly heard: readonly SoundSummary[]
   readonly upcoming: readonly SoundSummary[]
 }
@@ -61,7 +62,7 @@ export function useTransport(
       stop: () => deck.current?.pause(),
       seek,
       skip: (byS: number) => seek((deck.current?.currentTime ?? 0) + byS),
-      setPart: (part: Part | null) => patch({ part }),
+      setPart: (part: TimeRange | null) => patch({ part }),
       setUpcoming: (upcoming: readonly SoundSummary[]) => patch({ upcoming }),
       prefetch: (sounds: readonly SoundSummary[]) => deck.prepare(sounds),
       peakDb: () => (deck.current ? deck.graph?.peakDb() : null) ?? Number.NEGATIVE_INFINITY,

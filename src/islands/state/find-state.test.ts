@@ -89,12 +89,12 @@ describe('how it is listened', () => {
   })
 
   it('a part never ends before it begins', () => {
-    expect(startedAt(null, 1, 3)).toEqual({ fromS: 1, toS: 3 })
-    expect(startedAt({ fromS: 0, toS: 2 }, 1, 3)).toEqual({ fromS: 1, toS: 2 })
-    expect(startedAt({ fromS: 0, toS: 2 }, 2.5, 3)).toEqual({ fromS: 2.5, toS: 3 })
-    expect(endedAt(null, 1)).toEqual({ fromS: 0, toS: 1 })
-    expect(endedAt({ fromS: 2, toS: 3 }, 1)).toEqual({ fromS: 0, toS: 1 })
-    expect(endedAt(null, 0).toS).toBeGreaterThan(0)
+    expect(startedAt(null, 1, 3)).toEqual({ startS: 1, endS: 3 })
+    expect(startedAt({ startS: 0, endS: 2 }, 1, 3)).toEqual({ startS: 1, endS: 2 })
+    expect(startedAt({ startS: 0, endS: 2 }, 2.5, 3)).toEqual({ startS: 2.5, endS: 3 })
+    expect(endedAt(null, 1)).toEqual({ startS: 0, endS: 1 })
+    expect(endedAt({ startS: 2, endS: 3 }, 1)).toEqual({ startS: 0, endS: 1 })
+    expect(endedAt(null, 0).endS).toBeGreaterThan(0)
   })
 
   it('what was heard stands there once, the newest first', () => {
@@ -129,8 +129,8 @@ describe('keys', () => {
     ['j', false, 'skip -2'],
     ['k', false, 'stop'],
     ['l', false, '{"rate":1.25}'],
-    ['i', false, 'part {"fromS":1,"toS":4}'],
-    ['o', false, 'part {"fromS":0,"toS":1}'],
+    ['i', false, 'part {"startS":1,"endS":4}'],
+    ['o', false, 'part {"startS":0,"endS":1}'],
     ['r', false, '{"loopPart":true}'],
     ['x', false, 'part null'],
     ['m', false, '{"mono":true}'],
@@ -145,7 +145,7 @@ describe('keys', () => {
     clock.set(1)
     clock.set(2)
     listeningAction(player, { key: 'i', shiftKey: false })?.()
-    expect(called.pop()).toBe('part {"fromS":2,"toS":4}')
+    expect(called.pop()).toBe('part {"startS":2,"endS":4}')
     leave()
     clock.set(1)
     expect(told).toEqual([2])

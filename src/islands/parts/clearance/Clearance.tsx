@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react'
 import type { CheckDetail, CheckedTrackWire } from '../../../contract'
-import type { Part } from '../../audio/listening-options'
+import type { TimeRange } from '../../../core/time-range'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
 import { MarkedSpan } from './MarkedSpan'
@@ -14,7 +14,7 @@ import { useVideoPlayback } from './use-video-playback'
 export function Clearance({ check }: { check: CheckDetail }) {
   const { mediaRef, timeS, setTimeS, playAt, playPart, stopSounds } = useVideoPlayback()
   const [selectedId, setSelectedId] = useState<number | null>(null)
-  const [span, setSpan] = useState<Part | null>(null)
+  const [span, setSpan] = useState<TimeRange | null>(null)
   const [trackIndex, setTrackIndex] = useState(0)
   const track = check.tracks.find(({ index }) => index === trackIndex) ?? check.tracks[0] ?? null
   const pick = useCallback(

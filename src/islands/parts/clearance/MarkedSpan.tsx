@@ -1,15 +1,16 @@
 import { AudioLines, Play, X } from 'lucide-react'
+import type { TimeRange } from '../../../core/time-range'
 import { useFindLikePart } from '../../api/find-queries'
-import { endedAt, type Part, startedAt } from '../../audio/listening-options'
+import { endedAt, startedAt } from '../../audio/listening-options'
 import { clock, lengthWords } from '../../format/words'
 
 interface MarkedSpanProps {
   readonly videoId: number
   readonly durationS: number
   readonly timeS: number
-  readonly span: Part | null
-  readonly onMark: (span: Part | null) => void
-  readonly onPlay: (span: Part) => void
+  readonly span: TimeRange | null
+  readonly onMark: (span: TimeRange | null) => void
+  readonly onPlay: (span: TimeRange) => void
 }
 
 /** The part of the sound track that is marked: by dragging over the time map, or from where the video stands; and what can be done with it. */
@@ -19,7 +20,7 @@ export function MarkedSpan({ videoId, durationS, timeS, span, onMark, onPlay }: 
     <section aria-label="Marked part" className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
       {span ? (
         <span data-testid="marked-span">
-          Marked: {clock(span.fromS)} to {clock(span.toS)}, {lengthWords(span.toS - span.fromS)}
+          Marked: {clock(span.startS)} to {clock(span.endS)}, {lengthWords(span.endS - span.startS)}
         </span>
       ) : (
         <span className="quiet">Drag over the map to mark a part of the sound track. Or:</span>

@@ -1,7 +1,7 @@
 import { line, scaleLinear } from 'd3'
 import { memo, type PointerEvent, useMemo, useRef } from 'react'
 import type { FindingWire, TimeRangeWire, TrackBreakdownWire, TrackMap } from '../../../contract'
-import type { Part } from '../../audio/listening-options'
+import type { TimeRange } from '../../../core/time-range'
 import { clock, VERDICT_WORDS } from '../../format/words'
 import { useWidth } from '../../state/use-width'
 import { VerdictShape } from '../shared/VerdictMark'
@@ -32,10 +32,10 @@ interface TimeMapProps {
   readonly selectedId: number | null
   readonly timeS: number
   /** The part that is marked, or null. */
-  readonly span: Part | null
+  readonly span: TimeRange | null
   readonly onPick: (detectionId: number, startS: number) => void
   readonly onSeek: (timeS: number) => void
-  readonly onMark: (span: Part) => void
+  readonly onMark: (span: TimeRange) => void
 }
 
 /** The sound track over time: waveform, loudness, and every heard sound at its place. A click goes there, dragging marks a part. */
@@ -63,7 +63,7 @@ export function TimeMap(props: TimeMapProps) {
     const px = pxIn(event)
     if (!drag || (!drag.moved && Math.abs(px - drag.fromPx) < DRAG_MIN_PX)) return
     drag.moved = true
-    onMark({ fromS: at(Math.min(px, drag.fromPx)), toS: at(Math.max(px, drag.fromPx)) })
+    onMark({ startS: at(Math.min(px, drag.fromPx)), endS: at(Math.max(px, drag.fromPx)) })
   }
   const onUp = (): void => {
     const drag = dragRef.current
@@ -107,7 +107,7 @@ export function TimeMap(props: TimeMapProps) {
       {span && (
         <div
           className="pointer-events-none absolute top-0 border-primary border-x-2 bg-primary/20"
-          style={{ left: x(span.fromS), width: Math.max(2, x(span.toS) - x(span.fromS)), height: MAP_PX }}
+          style={{ left: x(span.startS), width: Math.max(2, x(span.endS) - x(span.startS)), height: MAP_PX }}
         />
       )}
       <div

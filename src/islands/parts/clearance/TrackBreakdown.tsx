@@ -104,7 +104,7 @@ function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
                     type="button"
                     className="text-sm underline decoration-from-font underline-offset-2"
                     aria-label={`Find sounds like the event at ${clock(event.startS)}`}
-                    onClick={() => findLike({ videoId, fromS: event.startS, toS: event.endS })}
+                    onClick={() => findLike({ videoId, startS: event.startS, endS: event.endS })}
                   >
                     Sounds like it
                   </button>

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Part } from '../../audio/listening-options'
+import type { TimeRange } from '../../../core/time-range'
 import { usePlayer } from '../../audio/player'
 
 /** Seconds of run-up before a heard sound when it is played in the video. */
@@ -15,7 +15,7 @@ export function useVideoPlayback() {
     if (player.playing) mediaRef.current?.pause()
   }, [player.playing])
   // What is played up to its end: a marked part, until something else is played.
-  const upToRef = useRef<Part | null>(null)
+  const upToRef = useRef<TimeRange | null>(null)
   const playAt = useCallback((startS: number) => {
     const media = mediaRef.current
     if (!media) return
@@ -24,15 +24,15 @@ export function useVideoPlayback() {
     setTimeS(media.currentTime)
     media.play().catch(() => setTimeS(startS))
   }, [])
-  const playPart = useCallback((part: Part): void => {
+  const playPart = useCallback((part: TimeRange): void => {
     const media = mediaRef.current
     if (!media) return
     upToRef.current = part
-    media.currentTime = part.fromS
-    media.play().catch(() => setTimeS(part.fromS))
+    media.currentTime = part.startS
+    media.play().catch(() => setTimeS(part.startS))
     requestAnimationFrame(function watch() {
       if (upToRef.current !== part || media.paused) return
-      if (media.currentTime < part.toS) requestAnimationFrame(watch)
+      if (media.currentTime < part.endS) requestAnimationFrame(watch)
       else media.pause()
     })
   }, [])

@@ -1,5 +1,6 @@
 import { memo, type PointerEvent, useMemo } from 'react'
 import type { PrintWire } from '../../../contract'
+import type { TimeRange } from '../../../core/time-range'
 import { printPaths } from './print-shapes'
 
 interface PrintViewProps {
@@ -16,7 +17,7 @@ interface PrintViewProps {
   /** Follows the pointer while it is held down. */
   readonly onScrub?: (timeS: number) => void
   /** The marked part, s. */
-  readonly part?: { readonly fromS: number; readonly toS: number } | null
+  readonly part?: TimeRange | null
   readonly onHover?: () => void
 }
 
@@ -53,8 +54,8 @@ export function PrintView({ print, durationS, widthPx, heightPx, pxPerS, timeS =
     >
       {part && (
         <rect
-          x={part.fromS * scale}
-          width={Math.max(1, (part.toS - part.fromS) * scale)}
+          x={part.startS * scale}
+          width={Math.max(1, (part.endS - part.startS) * scale)}
           y="0"
           height={heightPx}
           fill="var(--color-primary)"

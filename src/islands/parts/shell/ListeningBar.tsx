@@ -83,7 +83,7 @@ function PartControls() {
   if (!sound || !part) return null
   return (
     <span className="flex items-center gap-0.5 text-sm" data-testid="marked-part">
-      {part.fromS.toFixed(2)}–{part.toS.toFixed(2)} s
+      {part.startS.toFixed(2)}–{part.endS.toFixed(2)} s
       <button
         type="button"
         className={`btn btn-xs btn-square ${options.loopPart ? 'btn-neutral' : 'btn-ghost'}`}

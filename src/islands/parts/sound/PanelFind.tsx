@@ -62,7 +62,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
       {part && sound.copy && (
         <a
           className="btn btn-sm"
-          href={`/api/copies/${sound.copy.sha256}/part?${new URLSearchParams({ fromS: String(part.fromS), toS: String(part.toS) })}`}
+          href={`/api/copies/${sound.copy.sha256}/part?${new URLSearchParams({ fromS: String(part.startS), toS: String(part.endS) })}`}
           download
         >
           Save the marked part
