@@ -12,4 +12,4 @@ export {
 export type { Finding, Ground, PapersOnFile, SoundOnFile } from './finding'
 export { POINT_KINDS, type PointKind } from './point-kinds'
 export { alikeEvents, type Point, trackName } from './points'
-export { type AcceptedBy, STATE_KINDS, stateInWords, stateOf, type VideoState } from './state'
+export { type AcceptedBy, isBarred, STATE_KINDS, stateInWords, stateOf, type VideoState } from './state'

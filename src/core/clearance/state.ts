@@ -19,9 +19,14 @@ export interface AcceptedBy {
 /** Kinds from the least to the most that is known to be in order. */
 export const STATE_KINDS = ['not-checked', 'checking', 'partly-examined', 'points-open', 'ready'] as const
 
+/** Whether a heard sound keeps the video from being ready. */
+export function isBarred({ verdict }: Pick<Finding, 'verdict'>): boolean {
+  return verdict === 'no-papers' || verdict === 'not-allowed'
+}
+
 /** The state that findings and points come to. */
 export function stateOf(findings: readonly Finding[], points: readonly Point[]): VideoState {
-  const barred = findings.filter(({ verdict }) => verdict === 'no-papers' || verdict === 'not-allowed')
+  const barred = findings.filter(isBarred)
   const barredIds = new Set(barred.map(({ soundId }) => soundId))
   // A sound that is barred anyway is not counted once more for the doubt about its copies.
   const open = points.filter(

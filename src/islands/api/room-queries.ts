@@ -19,6 +19,12 @@ export function useVideoFiles(videoId: number) {
   })
 }
 
+type Removable = RemovedThings['removed'][number]['what']
+
+function setRemoved(what: Removable, id: number, removed: boolean) {
+  return send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed })
+}
+
 interface Removal {
   readonly id: number
   /** What was done, for the offer to undo it. */
@@ -28,18 +34,17 @@ interface Removal {
 }
 
 /** Removes a video, a finished file or a check, and offers to bring it back. */
-export function useRemove(what: 'videos' | 'exports' | 'checks') {
+export function useRemove(what: Removable) {
   const client = useQueryClient()
   const offerUndo = useOfferUndo()
-  const change = (id: number, removed: boolean) => send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed })
   const bringBack = (id: number, words: string): void => {
-    change(id, false).then(
+    setRemoved(what, id, false).then(
       () => client.invalidateQueries(),
       (error: Error) => offerUndo(`It could not be brought back: ${error.message}`, () => bringBack(id, words)),
     )
   }
   return useMutation({
-    mutationFn: ({ id }: Removal) => change(id, true),
+    mutationFn: ({ id }: Removal) => setRemoved(what, id, true),
     onSuccess: (_, { id, words, onRemoved }) => {
       onRemoved?.()
       offerUndo(words, () => bringBack(id, words))
@@ -57,8 +62,7 @@ export function useRemoved() {
 export function useBringBack() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: ({ what, id }: Pick<RemovedThings['removed'][number], 'what' | 'id'>) =>
-      send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed: false }),
+    mutationFn: ({ what, id }: { what: Removable; id: number }) => setRemoved(what, id, false),
     onSuccess: () => client.invalidateQueries(),
   })
 }

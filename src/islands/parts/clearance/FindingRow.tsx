@@ -2,6 +2,7 @@ import { Download } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'wouter'
 import type { FindingWire } from '../../../contract'
+import { isBarred } from '../../../core/clearance'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useDownload } from '../../api/queries'
@@ -19,7 +20,7 @@ interface FindingRowProps {
 export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
   const [whole, setWhole] = useState(false)
   const deciding = finding.reasons[0]
-  const open = finding.verdict === 'no-papers' || finding.verdict === 'not-allowed'
+  const open = isBarred(finding)
   return (
     <li className="border-t ruled py-4" data-finding={finding.title}>
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">

@@ -5,7 +5,7 @@ import { useChangeShell, useCheckAgain, useShell } from '../../api/queries'
 import { clock } from '../../format/words'
 import { ShapeMark } from '../shared/VerdictMark'
 import { AnswerDialog } from './AnswerDialog'
-import { ANSWER_WORDS, answerSentence, POINT_WORDS } from './point-words'
+import { ANSWER_WORDS, answerSentence, keyOfPoint, POINT_WORDS } from './point-words'
 
 /** Places of a point that are shown as buttons; more are only counted. */
 const PLACES_SHOWN = 8
@@ -37,7 +37,7 @@ export function Points({ check, onSeek }: PointsProps) {
           <h2 className="mb-1 text-2xl font-semibold">Not examined or not explained</h2>
           <ul>
             {open.map((point) => (
-              <PointRow key={keyOf(point)} check={check} point={point} onSeek={onSeek} />
+              <PointRow key={keyOfPoint(point)} check={check} point={point} onSeek={onSeek} />
             ))}
           </ul>
         </>
@@ -47,17 +47,13 @@ export function Points({ check, onSeek }: PointsProps) {
           <summary className="cursor-pointer font-semibold">Settled by your word ({settled.length})</summary>
           <ul>
             {settled.map((point) => (
-              <PointRow key={keyOf(point)} check={check} point={point} onSeek={onSeek} />
+              <PointRow key={keyOfPoint(point)} check={check} point={point} onSeek={onSeek} />
             ))}
           </ul>
         </details>
       )}
     </section>
   )
-}
-
-function keyOf({ kind, trackIndex, places, soundIds }: PointWire): string {
-  return `${kind} ${trackIndex} ${places[0]?.startS} ${soundIds[0]}`
 }
 
 function PointRow({ check, point, onSeek }: PointsProps & { readonly point: PointWire }) {

@@ -1,7 +1,8 @@
 import type { CheckDetail, CheckedTrackWire, PointWire, VerdictWire } from '../../../contract'
+import { isBarred } from '../../../core/clearance'
 import { clock, counted } from '../../format/words'
 import { VerdictMark } from '../shared/VerdictMark'
-import { POINT_WORDS } from './point-words'
+import { keyOfPoint, POINT_WORDS } from './point-words'
 import { notExaminedWords, summarySentence } from './summary-sentence'
 
 const VERDICTS: readonly VerdictWire[] = ['not-allowed', 'no-papers', 'owes-credit', 'clear']
@@ -81,10 +82,10 @@ interface OpenMatter {
 
 /** What was not examined comes first: the rest rests on it. Then sounds, then what nothing explains. */
 function openMatters({ points, findings }: CheckDetail): OpenMatter[] {
-  const barred = findings.filter(({ verdict }) => verdict === 'no-papers' || verdict === 'not-allowed')
+  const barred = findings.filter(isBarred)
   const open = points.filter(({ isOpen }) => isOpen)
   const ofPoint = (point: PointWire): OpenMatter => ({
-    key: `${point.kind} ${point.trackIndex} ${point.places[0]?.startS} ${point.soundIds.join(' ')}`,
+    key: keyOfPoint(point),
     name: POINT_WORDS[point.kind],
     sentence: point.sentence,
     startS: point.places[0]?.startS ?? null,

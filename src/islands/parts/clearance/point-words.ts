@@ -32,3 +32,8 @@ export function answerSentence({ kind, answer }: PointWire): string | null {
   if (kind === 'which-copy') return `${answer.by} put on record that ${from} was used${why}.`
   return `${answer.by} said that it is from ${from}. It was looked for there, and is not heard: the point stays open.`
 }
+
+/** Tells the points of one check apart. */
+export function keyOfPoint({ kind, trackIndex, places, soundIds }: PointWire): string {
+  return `${kind} ${trackIndex} ${places[0]?.startS} ${soundIds.join(' ')}`
+}
