@@ -4,14 +4,13 @@ export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results/browser',
   globalSetup: './e2e/global-setup.ts',
-  // One server with one data folder: the flows follow one another.
+  // Each file has servers of its own. One file after the other: what is heard and how soon is part of what is tested.
   workers: 1,
   fullyParallel: false,
   timeout: 180_000,
   expect: { timeout: 15_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   use: {
-    baseURL: 'http://localhost:4890',
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     trace: 'off',

@@ -176,7 +176,7 @@ async function addOwnFolder(app: App): Promise<void> {
   for (const { id } of own) await app.db.transaction().execute((trx) => declarePapers(trx, id, made))
   const signal = new AbortController().signal
   const body = fs.createReadStream(grabbed) satisfies Readable
-  const { soundId: id } = await takeInFromElsewhere(app, { name: path.basename(grabbed), body, span: null, signal })
+  const { soundId: id } = await takeInFromElsewhere(app, { name: path.basename(grabbed), body, range: null, signal })
   const said = { from: '', who: '', when: '', note: 'was on the old laptop', terms: { kind: 'unknown' as const } }
   await app.db.transaction().execute((trx) => declarePapers(trx, id, said))
 }

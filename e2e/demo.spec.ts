@@ -1,13 +1,14 @@
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Locator, type Page, test } from '@playwright/test'
 import { ROOT } from './launch'
 import { audioAdvances, isPaused, readHeardS } from './listening'
+import { openWorld } from './worlds'
 
 const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
 
-test.describe.configure({ mode: 'serial' })
+openWorld('demo')
 
 test('the video in hand is chosen in the top bar, and stays chosen', async ({ page }) => {
   await page.goto('/find')
@@ -29,14 +30,7 @@ test('a video is made, with where it goes, and becomes the one in hand', async (
   await dialog.getByRole('button', { name: 'Make the video' }).click()
   await expect(dialog.getByText('give the video a title')).toBeVisible()
   await expect(dialog.getByText('choose at least one place of publication')).toBeVisible()
-  await dialog.getByLabel('Title').fill('A walk to the dome')
-  await dialog.getByLabel('Online').check()
-  await dialog.getByLabel('Cinema and festivals').check()
-  await dialog.getByText('It earns').click()
-  await dialog.getByLabel('Territory').fill('de, fr')
-  await dialog.getByLabel('Publish date').fill('2031-05-06')
-  await dialog.getByRole('button', { name: 'Make the video' }).click()
-  await expect(page.getByRole('heading', { name: 'A walk to the dome' })).toBeVisible()
+  await fillWalk(dialog, 'A walk to the dome')
   await expect(page.getByText('Online, cinema and festivals · earns · DE, FR · 6 May 2031').first()).toBeVisible()
   await expect(page.getByTestId('video-in-hand')).toHaveText('A walk to the dome')
 })
@@ -67,6 +61,10 @@ test('results change while typing, over all sources', async ({ page }) => {
 })
 
 test('the strip says whether the terms allow the video in hand', async ({ page }) => {
+  await page.goto('/videos')
+  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  await fillWalk(page.getByRole('dialog'), 'A walk in the light')
+  await expect(page.getByTestId('video-in-hand')).toHaveText('A walk in the light')
   await page.goto('/find')
   const row = async (title: string) => {
     await page.getByRole('searchbox').fill(title)
@@ -148,7 +146,7 @@ test('a finished video is checked: verdicts, places and credits', async ({ page 
 })
 
 test('a click on a heard sound plays the video there', async ({ page }) => {
-  await openCheck(page, 'Three signals, new cut')
+  await openCheck(page, 'Three signals before dawn')
   await page
     .getByRole('list', { name: 'Heard sounds' })
     .getByRole('button', { name: /Owl, four calls/ })
@@ -157,17 +155,6 @@ test('a click on a heard sound plays the video there', async ({ page }) => {
   await expect.poll(at).toBeGreaterThan(22.9)
   expect(await at()).toBeLessThan(26)
   await expect.poll(() => page.evaluate(() => !document.querySelector('video')?.paused)).toBe(true)
-})
-
-test('acquiring the sound settles the finding and adds its credit', async ({ page }) => {
-  await openCheck(page, 'Three signals, new cut')
-  const owl = page.locator('[data-finding="Owl, four calls"]')
-  await owl.getByRole('button', { name: 'Download it from Tin Barn Commons' }).click()
-  await expect(owl).toContainText('owes credit')
-  await expect(page.getByTestId('summary')).toHaveText('Not ready: 3 points open.')
-  await expect(page.getByTestId('credits')).toHaveText(
-    /^Sound effects\n• “Owl, four calls” by marram \(Tin Barn Commons, .*\), Creative Commons BY 4\.0 \(https:\/\/creativecommons\.org\/licenses\/by\/4\.0\/\) — cut and mixed$/,
-  )
 })
 
 test('the credits can be copied', async ({ page, context }) => {
@@ -201,6 +188,20 @@ test('a download is stored with its papers, once, and can be saved', async ({ pa
   expect(address).toBe(`/api/copies/${createHash('sha256').update(bytes).digest('hex')}`)
 })
 
+test.describe('in a world of its own', () => {
+  openWorld('demo')
+  test('acquiring the sound settles the finding and adds its credit', async ({ page }) => {
+    await openCheck(page, 'Three signals before dawn')
+    const owl = page.locator('[data-finding="Owl, four calls"]')
+    await owl.getByRole('button', { name: 'Download it from Tin Barn Commons' }).click()
+    await expect(owl).toContainText('owes credit')
+    await expect(page.getByTestId('summary')).toHaveText('Not ready: 3 points open.')
+    await expect(page.getByTestId('credits')).toHaveText(
+      /^Sound effects\n• “Owl, four calls” by marram \(Tin Barn Commons, .*\), Creative Commons BY 4\.0 \(https:\/\/creativecommons\.org\/licenses\/by\/4\.0\/\) — cut and mixed$/,
+    )
+  })
+})
+
 async function openCheck(page: Page, title: string): Promise<void> {
   await page.goto('/videos')
   await page
@@ -212,4 +213,15 @@ async function openCheck(page: Page, title: string): Promise<void> {
 
 function inDays(days: number): string {
   return new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10)
+}
+
+/** Fills in the open form for a video that earns, online and in cinemas, and sends it. */
+async function fillWalk(dialog: Locator, title: string): Promise<void> {
+  await dialog.getByLabel('Title').fill(title)
+  await dialog.getByLabel('Online').check()
+  await dialog.getByLabel('Cinema and festivals').check()
+  await dialog.getByText('It earns').click()
+  await dialog.getByLabel('Territory').fill('de, fr')
+  await dialog.getByLabel('Publish date').fill('2031-05-06')
+  await dialog.getByRole('button', { name: 'Make the video' }).click()
 }

@@ -5,8 +5,9 @@ import { expect, type Page, test } from '@playwright/test'
 import { readWav, writeWav } from '../src/core/formats/wav'
 import { ROOT } from './launch'
 import { audioAdvances, heardNow, isPaused, msUntilHeard, readHeardS } from './listening'
+import { openWorld } from './worlds'
 
-test.describe.configure({ mode: 'serial' })
+openWorld('demo')
 
 const grid = (page: Page) => page.getByRole('grid', { name: 'Sounds' })
 const count = (page: Page) => page.getByTestId('result-count')

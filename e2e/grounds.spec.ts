@@ -4,6 +4,9 @@ import path from 'node:path'
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
 import { ROOT } from './launch'
+import { openWorld } from './worlds'
+
+openWorld('demo')
 
 const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
 const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-grounds-'))

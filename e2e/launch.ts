@@ -1,12 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process'
-import fs from 'node:fs'
-import os from 'node:os'
 import path from 'node:path'
 
 export const ROOT = path.resolve(import.meta.dirname, '..')
-export const DEMO_PORT = 4890
-/** Data of the demo that all flows share; made anew for every run. */
-export const DEMO_DATA = path.join(ROOT, 'test-results', 'demo-data')
 
 /** A started Good Thud. */
 export interface Launched {
@@ -56,15 +51,4 @@ export async function launch(options: { port: number; data: string; demo?: boole
 
 function exit(child: ChildProcess): Promise<number | null> {
   return new Promise((resolve) => child.once('exit', (code) => resolve(code)))
-}
-
-/** An empty data folder whose stand-in libraries need not be synthesised again. */
-export function freshData(): string {
-  const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-e2e-'))
-  const standins = path.join(dir, 'standins')
-  fs.cpSync(path.join(DEMO_DATA, 'standins'), standins, { recursive: true })
-  // What the demo's libraries were told is not told to these.
-  for (const name of fs.readdirSync(standins))
-    if (/\.(told|orders)\.json$/.test(name)) fs.rmSync(path.join(standins, name))
-  return dir
 }

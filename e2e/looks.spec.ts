@@ -1,5 +1,8 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
+import { openWorld } from './worlds'
+
+openWorld('demo')
 
 const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])[] = [
   [

@@ -1,11 +1,12 @@
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
-import { expect, type Page, test } from '@playwright/test'
+import { expect, type Locator, type Page, test } from '@playwright/test'
 import { writeWav } from '../src/core/formats/wav'
 import { effect } from '../test/signals'
+import { openWorld } from './worlds'
 
-test.describe.configure({ mode: 'serial' })
+openWorld('demo')
 
 const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-papers-'))
 test.afterAll(() => fs.rmSync(dir, { recursive: true, force: true }))
@@ -67,12 +68,18 @@ test('papers are saved as CSV, JSON and ODRL', async ({ page, request }) => {
   expect((await request.get('/api/papers/export?format=xls')).status()).toBe(400)
 })
 
-test('a sound is bought for the video in hand, with its receipt', async ({ page }) => {
-  await page.goto('/find?q=torch button close')
+/** Buys the cheapest tier of a sound for the video in hand, in Find. */
+async function buySingle(page: Page, title: string): Promise<Locator> {
+  await page.goto(`/find?q="${title}"`)
   await page.getByRole('searchbox').press('ArrowDown')
   const panel = page.getByRole('complementary', { name: 'Selected sound' })
   await panel.getByRole('button', { name: /Buy “Single, online” for/ }).click()
   await expect(panel.getByText('A copy is here')).toBeVisible()
+  return panel
+}
+
+test('a sound is bought for the video in hand, with its receipt', async ({ page }) => {
+  const panel = await buySingle(page, 'torch button, close')
   await expect(panel.getByText('It is on record that it is for the video in hand.')).toBeVisible()
   await expect(panel.getByRole('link', { name: /receipt PM-/ })).toBeVisible()
   const address = await panel.getByRole('link', { name: /receipt PM-/ }).getAttribute('href')
@@ -82,9 +89,10 @@ test('a sound is bought for the video in hand, with its receipt', async ({ page 
 })
 
 test('may I? is answered with reasons, the words they rest on, and what would settle it', async ({ page }) => {
+  await buySingle(page, 'anvil block, close')
   await page.goto('/papers/may-i')
-  await page.getByLabel('The sound').fill('torch button close')
-  await page.getByRole('button', { name: /Torch button, close/ }).click()
+  await page.getByLabel('The sound').fill('anvil block close')
+  await page.getByRole('button', { name: /Anvil block, close/ }).click()
   await expect(page.getByText('say for which video you ask', { exact: false }).first()).toBeVisible()
   await page.getByLabel('Broadcast').check()
   await expect(page.getByRole('heading', { name: 'not allowed' })).toBeVisible()

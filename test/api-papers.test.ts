@@ -167,7 +167,7 @@ describe('problems of papers come in one shape, with what to do', () => {
       () => call(declareRoute, 'POST', { params: none, body: { terms: { kind: 'known', spdxId: 'X' } } }),
     ],
     ['bad-request', 400, () => call(recordRoute, 'POST', { params: none, body: { videoId: 1, key: 'anything' } })],
-    ['bad-span', 400, () => call(elsewhereRoute, 'PUT', { query: '?name=x.wav&fromS=5&toS=2', raw: 'x' })],
+    ['bad-range', 400, () => call(elsewhereRoute, 'PUT', { query: '?name=x.wav&fromS=5&toS=2', raw: 'x' })],
     ['not-found', 404, () => call(mayIRoute, 'POST', { body: { soundId: 987654, uses: USES } })],
     [
       'not-found',

@@ -3,9 +3,9 @@ import path from 'node:path'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { writeWav } from '../src/core/formats/wav'
-import { idParam, spanParam } from '../src/server/answer'
+import { idParam, rangeParam } from '../src/server/answer'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
-import { addFolder, scanJob } from '../src/server/folders/folders'
+import { addFolder, enqueueScan } from '../src/server/folders/folders'
 import { walkFolder } from '../src/server/folders/walk'
 import { mirrorAll, openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
 
@@ -39,7 +39,7 @@ async function count(table: 'sounds' | 'copies'): Promise<number> {
 }
 
 async function scan(id: string): Promise<string> {
-  const jobId = await scanJob(world.app, id)
+  const jobId = await enqueueScan(world.app, id)
   await world.app.jobs.idle()
   return (await world.app.jobs.find(jobId))?.message ?? ''
 }
@@ -103,7 +103,7 @@ describe('a file from elsewhere', () => {
     const { soundId: id } = await takeInFromElsewhere(world.app, {
       name: 'evening.wav',
       body: Readable.from([bytes]),
-      span: [5, 6],
+      range: { startS: 5, endS: 6 },
       signal,
     })
     await world.app.jobs.idle()
@@ -153,10 +153,10 @@ describe('an address', () => {
     expect(idParam({ id: '1' })).toBe(1)
   })
   it.each(['?fromS=1', '?toS=2', '?toS=2&x=1'])('with half a part (%s) does not ask for all', (query) => {
-    expect(() => spanParam(new URL(`http://x/${query}`))).toThrow('where the part begins and where it ends')
+    expect(() => rangeParam(new URL(`http://x/${query}`))).toThrow('where the part begins and where it ends')
   })
   it('with both ends asks for the part, and with none for all', () => {
-    expect(spanParam(new URL('http://x/?fromS=1&toS=2'))).toEqual([1, 2])
-    expect(spanParam(new URL('http://x/'))).toBeNull()
+    expect(rangeParam(new URL('http://x/?fromS=1&toS=2'))).toEqual({ startS: 1, endS: 2 })
+    expect(rangeParam(new URL('http://x/'))).toBeNull()
   })
 })

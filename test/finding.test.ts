@@ -181,7 +181,7 @@ describe('sounds alike', () => {
     const junk = probeFile(world.app, {
       name: 'junk.wav',
       body: Readable.from([Buffer.from('junk')]),
-      span: null,
+      range: null,
       signal: new AbortController().signal,
     })
     await expect(junk).rejects.toThrow()

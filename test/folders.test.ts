@@ -5,15 +5,16 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { encoded } from '../demo/synthesis/encode'
 import { writeWav } from '../src/core/formats/wav'
 import { withWavRights } from '../src/core/formats/wav-tags'
+import type { TimeRange } from '../src/core/time-range'
 import { startDownload } from '../src/server/copies/start-download'
 import { todayIso } from '../src/server/database/open'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
-import { addFolder, answerProposal, openProposals, removeFolder, scanJob } from '../src/server/folders/folders'
+import { addFolder, answerProposal, enqueueScan, listOpenProposals, removeFolder } from '../src/server/folders/folders'
 import { fileFacts } from '../src/server/folders/read-tags'
-import { ledgerEntries, verifyLedger } from '../src/server/ledger/ledger'
+import { listLedgerEntries, verifyLedger } from '../src/server/ledger/ledger'
 import { declarePapers, takeBack } from '../src/server/papers/declare'
 import { mayI } from '../src/server/papers/may-i'
-import { papersList } from '../src/server/papers/papers-list'
+import { listPapers } from '../src/server/papers/papers-list'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
 import { tagFile } from '../src/server/workers/tag-file'
@@ -42,7 +43,7 @@ function put(relative: string, bytes: Uint8Array | string): void {
 }
 
 async function scan(id: string): Promise<string> {
-  const jobId = await scanJob(world.app, id)
+  const jobId = await enqueueScan(world.app, id)
   await world.app.jobs.idle()
   const job = await world.app.jobs.find(jobId)
   return `${job?.state}: ${job?.message}`
@@ -92,7 +93,7 @@ describe('a folder of the creator’s own', () => {
     expect(await mayI(world.app, door, { uses: USES, videoId: null, asOf: todayIso() })).toMatchObject({
       verdict: 'no-papers',
     })
-    const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === door)
+    const row = (await listPapers(world.app, TODAY)).find(({ soundId: one }) => one === door)
     expect(row).toMatchObject({ grantId: null, marks: expect.arrayContaining(['no-papers']) })
   })
 
@@ -103,15 +104,13 @@ describe('a folder of the creator’s own', () => {
 
   it('knows moved files by their content, and keeps their papers', async () => {
     const door = await soundId(world.app, 'Kitchen door')
-    await world.app.db.transaction().execute((trx) =>
-      declarePapers(trx, door, {
-        from: 'own',
-        who: '',
-        when: '',
-        note: '',
-        terms: { kind: 'known', spdxId: 'CC0-1.0' },
-      }),
-    )
+    await declarePapers(world.app.db, door, {
+      from: 'own',
+      who: '',
+      when: '',
+      note: '',
+      terms: { kind: 'known', spdxId: 'CC0-1.0' },
+    })
     fs.mkdirSync(path.join(folder, 'House'))
     fs.renameSync(
       path.join(folder, 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'),
@@ -128,7 +127,7 @@ describe('a folder of the creator’s own', () => {
     fs.rmSync(path.join(folder, 'House'), { recursive: true })
     expect(await scan(id)).toBe('done: Found 1 new, 1 changed, 0 moved, 1 gone')
     expect(await titles('back door')).toEqual([])
-    expect((await papersList(world.app, TODAY)).map(({ title }) => title)).toContain('Back door')
+    expect((await listPapers(world.app, TODAY)).map(({ title }) => title)).toContain('Back door')
   })
 
   it('proposes a text beside the files as papers, and never takes it by itself', async () => {
@@ -137,7 +136,7 @@ describe('a folder of the creator’s own', () => {
     await scan(id)
     const reeds = await soundId(world.app, 'reeds')
     expect((await mayI(world.app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
-    const [proposal] = await openProposals(world.app.db)
+    const [proposal] = await listOpenProposals(world.app.db)
     expect(proposal).toMatchObject({ path: path.join('Borrowed', 'README.txt'), soundCount: 1 })
     expect(proposal?.reading.licences[0]).toMatchObject({ spdxId: 'CC-BY-4.0', by: 'url' })
     const terms = { kind: 'known', spdxId: 'CC-BY-4.0' } as const
@@ -165,7 +164,7 @@ describe('a folder of the creator’s own', () => {
     put('tagged.wav', withWavRights(wav('o7'), rights))
     await scan(id)
     expect(await titles('buoy')).toEqual(['Bell buoy'])
-    const proposal = (await openProposals(world.app.db)).find(({ path: where }) => where === 'tagged.wav')
+    const proposal = (await listOpenProposals(world.app.db)).find(({ path: where }) => where === 'tagged.wav')
     expect(proposal?.reading.licences.map(({ spdxId }) => spdxId)).toEqual(['CC-BY-SA-4.0'])
     expect(proposal?.soundCount).toBe(1)
   })
@@ -220,34 +219,32 @@ describe('a folder of the creator’s own', () => {
   })
 
   it('can be let go; its papers stay', async () => {
-    const rows = (await papersList(world.app, TODAY)).filter(({ grantId }) => grantId !== null)
+    const rows = (await listPapers(world.app, TODAY)).filter(({ grantId }) => grantId !== null)
     await removeFolder(world.app, id)
     expect(await titles('reeds')).toEqual([])
-    const left = await papersList(world.app, TODAY)
+    const left = await listPapers(world.app, TODAY)
     expect(left.map(({ grantId }) => grantId)).toEqual(expect.arrayContaining(rows.map(({ grantId }) => grantId)))
     await expect(removeFolder(world.app, id)).rejects.toMatchObject({ code: 'not-found' })
   })
 })
 
 describe('a file from elsewhere', () => {
-  const bring = (name: string, bytes: Uint8Array, span: readonly [number, number] | null = null) =>
+  const bring = (name: string, bytes: Uint8Array, range: TimeRange | null = null) =>
     takeInFromElsewhere(world.app, {
       name,
       body: Readable.from([Buffer.from(bytes)]),
-      span,
+      range,
       signal: new AbortController().signal,
     })
   const say = (id: number, terms: Parameters<typeof declarePapers>[2]['terms']) =>
-    world.app.db
-      .transaction()
-      .execute((trx) => declarePapers(trx, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms }))
+    declarePapers(world.app.db, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
 
   it('has no papers, also when nobody knows where it is from, and that is on record', async () => {
     const { soundId: id } = await bring('../../grabbed owl.wav', wav('e1'))
     expect(await titles('grabbed')).toEqual(['grabbed owl'])
     await say(id, { kind: 'unknown' })
     expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
-    expect((await ledgerEntries(world.app.db, 0)).at(-1)).toMatchObject({ kind: 'declared', body: { terms: null } })
+    expect((await listLedgerEntries(world.app.db, 0)).at(-1)).toMatchObject({ kind: 'declared', body: { terms: null } })
   })
 
   it('has those that are declared; a correction is an entry of its own, and they can be taken back', async () => {
@@ -261,15 +258,23 @@ describe('a file from elsewhere', () => {
     const { sounds } = await searchSounds(world.app, question, null)
     expect(sounds.map(({ title, licence }) => [title, licence])).toEqual([['grabbed owl', 'CC BY-ND']])
     expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
-    expect((await ledgerEntries(world.app.db, 0)).at(-1)?.kind).toBe('corrected')
-    const row = (await papersList(world.app, TODAY)).find(({ soundId: one }) => one === id)
-    const change = (taken: boolean) =>
-      world.app.db.transaction().execute((trx) => takeBack(trx, row?.grantId ?? 0, taken))
+    expect((await listLedgerEntries(world.app.db, 0)).at(-1)?.kind).toBe('corrected')
+    const row = (await listPapers(world.app, TODAY)).find(({ soundId: one }) => one === id)
+    const change = (taken: boolean) => takeBack(world.app.db, row?.grantId ?? 0, taken)
     await change(true)
     expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     await change(false)
     expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
     expect((await verifyLedger(world.app.db)).broken).toBeNull()
+    // What was corrected does not come back beside its correction.
+    const { id: first } = await world.app.db
+      .selectFrom('grants')
+      .select('id')
+      .where('sound_id', '=', id)
+      .orderBy('id')
+      .executeTakeFirstOrThrow()
+    await expect(takeBack(world.app.db, first, false)).rejects.toMatchObject({ code: 'replaced' })
+    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
   })
 
   it('refuses a clause that the text does not speak for', async () => {
@@ -290,7 +295,7 @@ describe('a file from elsewhere', () => {
 
   it('can be a part of a longer file, to the sample', async () => {
     const samples = soundSamples('e3')
-    const { soundId: id } = await bring('long.wav', wav('e3'), [0.1, 0.4])
+    const { soundId: id } = await bring('long.wav', wav('e3'), { startS: 0.1, endS: 0.4 })
     const row = await world.app.db
       .selectFrom('analyses')
       .selectAll()
@@ -298,15 +303,15 @@ describe('a file from elsewhere', () => {
       .executeTakeFirstOrThrow()
     expect(row.duration_s).toBeCloseTo(0.3, 4)
     expect(samples.length).toBeGreaterThan(0.4 * 48000)
-    await expect(bring('x.wav', wav('e4'), [3, 1])).rejects.toMatchObject({ code: 'bad-span' })
+    await expect(bring('x.wav', wav('e4'), { startS: 3, endS: 1 })).rejects.toMatchObject({ code: 'bad-range' })
   })
 
   it('that is no sound leaves nothing behind', async () => {
-    const before = (await papersList(world.app, TODAY)).length
+    const before = (await listPapers(world.app, TODAY)).length
     await expect(bring('text.wav', new TextEncoder().encode('not a sound at all'))).rejects.toMatchObject({
       name: 'MediaError',
     })
-    expect((await papersList(world.app, TODAY)).length).toBe(before)
+    expect((await listPapers(world.app, TODAY)).length).toBe(before)
   })
 })
 

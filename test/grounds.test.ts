@@ -7,18 +7,29 @@ import { AnswerInput, type CheckDetail, type PointWire } from '../src/contract'
 import { stateInWords } from '../src/core/clearance'
 import { writeWav } from '../src/core/formats/wav'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'
-import { takeInExport } from '../src/server/checks/start-check'
 import { answerPoint, undoAnswer } from '../src/server/clearance/answers'
-import { checkDetail } from '../src/server/clearance/check-detail'
+import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
-import { desk } from '../src/server/desk/desk'
+import { loadDesk } from '../src/server/desk/desk'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
-import { addFolder, scanJob } from '../src/server/folders/folders'
-import { ledgerEntries } from '../src/server/ledger/ledger'
+import { addFolder, enqueueScan } from '../src/server/folders/folders'
+import { listLedgerEntries } from '../src/server/ledger/ledger'
 import { declarePapers } from '../src/server/papers/declare'
 import { changeShell } from '../src/server/shell-state'
-import { createVideo, getVideo, listVideos } from '../src/server/videos/videos'
-import { finishedTrack, mirrorAll, openWorld, RATE_HZ, soundId, soundSamples, temporaryDir, type World } from './world'
+import { getVideo, listVideos } from '../src/server/videos/videos'
+import {
+  bringExport,
+  finishedTrack,
+  makeVideo,
+  mirrorAll,
+  openWorld,
+  RATE_HZ,
+  soundId,
+  soundSamples,
+  temporaryDir,
+  usesOf,
+  type World,
+} from './world'
 
 let world: World
 /** The world of a machine without ffmpeg. */
@@ -39,15 +50,6 @@ afterAll(async () => {
 })
 
 const signal = new AbortController().signal
-const USES = {
-  places: ['online' as const],
-  earns: false,
-  territory: 'worldwide',
-  publishOn: todayIso(),
-  videoLicence: null,
-  platforms: [],
-  audience: null,
-}
 
 /** A new video with a finished file that was checked. */
 async function checked(
@@ -55,21 +57,19 @@ async function checked(
   bytes: Uint8Array,
   { app }: World = world,
 ): Promise<{ videoId: number; detail: CheckDetail }> {
-  const { id: videoId } = await createVideo(app, { title: `Film ${name}`, uses: USES }, todayIso())
-  const body = Readable.from([Buffer.from(bytes)])
-  const { checkId } = await takeInExport(app, videoId, { name, body, sizeBytes: bytes.length, signal })
-  await app.jobs.idle()
-  return { videoId, detail: await checkDetail(app, checkId, todayIso()) }
+  const videoId = await makeVideo(app, `Film ${name}`)
+  const { checkId } = await bringExport(app, videoId, bytes, name)
+  return { videoId, detail: await getCheckDetail(app, checkId, todayIso()) }
 }
 
 /** The state as the list, the page of the video and the Desk show it. */
 async function everywhere(videoId: number, checkId: number): Promise<string> {
   const own = await getVideo(world.app, videoId, todayIso())
   const listed = (await listVideos(world.app, todayIso())).find(({ id }) => id === videoId)
-  const page = await checkDetail(world.app, checkId, todayIso())
+  const page = await getCheckDetail(world.app, checkId, todayIso())
   expect(listed?.state).toEqual(own.state)
   expect(page.videoState).toEqual(own.state)
-  const { notices } = await desk(world.app, todayIso())
+  const { notices } = await loadDesk(world.app, todayIso())
   const notReady = notices.some(({ href, title }) => href === `/videos/${videoId}` && title.endsWith('is not ready'))
   expect(notReady).toBe(own.state.kind === 'partly-examined' || own.state.kind === 'points-open')
   return stateInWords(own.state)
@@ -160,7 +160,7 @@ describe('a video is not ready', () => {
     const point = detail.points.find(({ kind }) => kind === 'undecoded')
     expect(point?.sentence).toContain('could not be decoded from 0:06.0 to 0:10.0')
     expect(await everywhere(videoId, detail.id)).toBe('partly examined')
-    const entry = (await ledgerEntries(world.app.db, 0)).filter(({ kind }) => kind === 'checked').at(-1)
+    const entry = (await listLedgerEntries(world.app.db, 0)).filter(({ kind }) => kind === 'checked').at(-1)
     expect(entry?.body).toMatchObject({ missing: [{ track: 0 }] })
     const { job } = { job: (await world.app.jobs.list(5)).find(({ kind }) => kind === 'check') }
     expect(job?.message).toMatch(/^Partly examined/)
@@ -179,13 +179,13 @@ describe('a video is not ready', () => {
     await world.app.jobs.idle()
     const gate = await soundId(world.app, 'gate')
     const made = { from: 'here', who: 'Ann', when: '', note: '', terms: { kind: 'own' as const } }
-    await world.app.db.transaction().execute((trx) => declarePapers(trx, gate, made))
+    await declarePapers(world.app.db, gate, made)
     const before = await checked('gate.wav', wav(quietTrack(4, [['o1', 1]])))
     expect(before.detail.findings[0]).toMatchObject({ title: 'gate', verdict: 'clear' })
     expect(await everywhere(before.videoId, before.detail.id)).toBe('ready')
     // The same name, another recording: papers do not pass over.
     fs.writeFileSync(file, wav(soundSamples('o2')))
-    await scanJob(world.app, id)
+    await enqueueScan(world.app, id)
     await world.app.jobs.idle()
     const after = await checked('gate-2.wav', wav(quietTrack(4, [['o2', 1]])))
     const finding = after.detail.findings[0]
@@ -193,14 +193,14 @@ describe('a video is not ready', () => {
     expect(finding?.sentence).toBe(`This file changed on ${todayIso()}; its papers were for the file before.`)
     expect(await everywhere(after.videoId, after.detail.id)).toBe('1 point open')
     // What was heard of the file before is cleared as it was.
-    expect((await checkDetail(world.app, before.detail.id, todayIso())).findings[0]?.verdict).toBe('clear')
+    expect((await getCheckDetail(world.app, before.detail.id, todayIso())).findings[0]?.verdict).toBe('clear')
   })
 
   it('by terms that contradict themselves', async () => {
     const { soundId: gong } = await takeInFromElsewhere(world.app, {
       name: 'gong.wav',
       body: Readable.from([Buffer.from(wav(soundSamples('o5')))]),
-      span: null,
+      range: null,
       signal,
     })
     await world.app.jobs.idle()
@@ -267,7 +267,7 @@ describe('a track that cannot be decoded here', () => {
 describe('what nothing explains', () => {
   let videoId: number
   let detail: CheckDetail
-  const again = async (): Promise<CheckDetail> => checkDetail(world.app, detail.id, todayIso())
+  const again = async (): Promise<CheckDetail> => getCheckDetail(world.app, detail.id, todayIso())
 
   it('is a point, until the creator says whose it is', async () => {
     ;({ videoId, detail } = await checked('bed.wav', finishedTrack(12, [['b1', 3, -6]])))
@@ -287,7 +287,7 @@ describe('what nothing explains', () => {
     expect(await everywhere(videoId, detail.id)).toMatch(/1 point open/)
     await undoAnswer(world.app, answered?.answer?.id ?? 0, false)
     expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed')
-    const kinds = (await ledgerEntries(world.app.db, 0)).map(({ kind }) => kind)
+    const kinds = (await listLedgerEntries(world.app.db, 0)).map(({ kind }) => kind)
     expect(kinds.slice(-2)).toEqual(['answer-undone', 'answered'])
   })
 
@@ -322,15 +322,15 @@ describe('a sound that comes after the check', () => {
     await takeInFromElsewhere(world.app, {
       name: 'late clang.wav',
       body: Readable.from([Buffer.from(wav(soundSamples('e9')))]),
-      span: null,
+      range: null,
       signal,
     })
     await world.app.jobs.idle()
-    const after = await checkDetail(world.app, detail.id, todayIso())
+    const after = await getCheckDetail(world.app, detail.id, todayIso())
     expect(after.findings.map(({ title, verdict }) => [title, verdict])).toEqual([['late clang', 'no-papers']])
     expect(after.findings[0]?.detections[0]?.startS).toBeCloseTo(2, 1)
     expect(await everywhere(videoId, detail.id)).toMatch(/point/)
-    const { notices } = await desk(world.app, todayIso())
+    const { notices } = await loadDesk(world.app, todayIso())
     expect(notices.find(({ kind, href }) => kind === 'heard' && href === `/videos/${videoId}`)?.sentence).toContain(
       '1 place',
     )
@@ -360,7 +360,7 @@ describe('a state that is kept', () => {
         () =>
           db
             .updateTable('videos')
-            .set({ uses_json: JSON.stringify(USES) })
+            .set({ uses_json: JSON.stringify(usesOf()) })
             .where('id', '=', videoId)
             .execute(),
       ],

@@ -6,21 +6,21 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readWav } from '../src/core/formats/wav'
 import { wavTags } from '../src/core/formats/wav-tags'
 import { USE_PLACES } from '../src/core/rights'
-import { papersOf } from '../src/server/clearance/papers-of'
+import { loadPapers } from '../src/server/clearance/papers-of'
 import { todayIso } from '../src/server/database/open'
-import { desk, markSeen } from '../src/server/desk/desk'
-import { ledgerEntries, verifyLedger } from '../src/server/ledger/ledger'
+import { loadDesk, markSeen } from '../src/server/desk/desk'
+import { listLedgerEntries, verifyLedger } from '../src/server/ledger/ledger'
 import { bindVideo } from '../src/server/papers/bind-video'
 import { attachEvidence } from '../src/server/papers/evidence'
-import { csvOf, exportedPapers, exportedTerms } from '../src/server/papers/export-papers'
+import { csvOf, exportPapers, exportTerms } from '../src/server/papers/export-papers'
 import { mayI } from '../src/server/papers/may-i'
 import { placeOrder } from '../src/server/papers/orders'
-import { papersList } from '../src/server/papers/papers-list'
-import { soundDetail } from '../src/server/sounds/sound-detail'
+import { listPapers } from '../src/server/papers/papers-list'
+import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { LIBRARY_IDS } from '../src/server/sources/connectors'
 import { importTerms } from '../src/server/terms/import-terms'
 import { listTerms } from '../src/server/terms/list-terms'
-import { termsPage } from '../src/server/terms/terms-page'
+import { getTermsPage } from '../src/server/terms/terms-page'
 import { createVideo } from '../src/server/videos/videos'
 import { mirrorAll, openWorld, soundId, soundSamples, type World } from './world'
 
@@ -65,7 +65,7 @@ async function buy(title: string, tier: string, priceMinor: number, videoId: num
 describe('a downloaded copy', () => {
   it('carries its rights in its tags, and its samples are those that were served', async () => {
     const id = await download('Ice crack')
-    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const [filed] = (await loadPapers(world.app.db, [id])).get(id) ?? []
     if (!filed?.servedSha256) throw new Error('no papers')
     const copy = fs.readFileSync(world.app.store.blobPath(filed.copySha256))
     const served = fs.readFileSync(world.app.store.blobPath(filed.servedSha256))
@@ -83,7 +83,7 @@ describe('a downloaded copy', () => {
 
   it('has the credit in the form that its terms ask for', async () => {
     const id = await download('Far owl')
-    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const [filed] = (await loadPapers(world.app.db, [id])).get(id) ?? []
     expect(filed?.creditLine).toBe('Sound: Far owl by Tilda Oak, Skerryview Free Collection')
   })
 })
@@ -93,18 +93,18 @@ describe('buying', () => {
     const videoId = await video('For the crate')
     expect(await buy('Crate lands', 'web', 300, videoId)).toContain('done: Saved')
     const id = await soundId(world.app, 'Crate lands')
-    const [filed] = (await papersOf(world.app.db, [id], videoId)).get(id) ?? []
+    const [filed] = (await loadPapers(world.app.db, [id], videoId)).get(id) ?? []
     expect(filed).toMatchObject({ kind: 'purchase', paidMinor: 300, paidCurrency: 'EUR' })
     expect(filed?.evidence).toMatchObject([
       { fileName: expect.stringMatching(/^receipt PM-/), mime: 'application/pdf' },
     ])
     expect(filed?.papers.boundTo).toEqual([videoId])
-    const kinds = (await ledgerEntries(world.app.db, 0)).map(({ kind }) => kind)
+    const kinds = (await listLedgerEntries(world.app.db, 0)).map(({ kind }) => kind)
     expect(kinds.slice(-3)).toEqual(['acquired', 'receipt', 'declared'])
   })
 
   it('clears the one video that it is for, and no other', async () => {
-    const own = (await papersOf(world.app.db, [await soundId(world.app, 'Crate lands')])).values().next().value?.[0]
+    const own = (await loadPapers(world.app.db, [await soundId(world.app, 'Crate lands')])).values().next().value?.[0]
     const id = await soundId(world.app, 'Crate lands')
     const bound = Number(own?.papers.boundTo?.[0])
     expect((await mayI(world.app, id, { uses: USES, videoId: bound, asOf: todayIso() })).verdict).toBe('clear')
@@ -118,17 +118,17 @@ describe('buying', () => {
     expect(await buy('Vault closes', 'web', 450, null)).toContain('done')
     const id = await soundId(world.app, 'Vault closes')
     const first = await video('First')
-    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const [filed] = (await loadPapers(world.app.db, [id])).get(id) ?? []
     const before = await mayI(world.app, id, { uses: USES, videoId: first, asOf: todayIso() })
     expect(before.settlements).toContain('Put on record that this purchase is for the video that you ask for.')
     const record = { grantId: filed?.grantId ?? 0, videoId: first, key: 'projects', note: '' }
-    await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
+    await bindVideo(world.app.db, record)
     expect((await mayI(world.app, id, { uses: USES, videoId: first, asOf: todayIso() })).verdict).toBe('clear')
-    const count = (await ledgerEntries(world.app.db, 0)).length
-    await world.app.db.transaction().execute((trx) => bindVideo(trx, record))
-    expect((await ledgerEntries(world.app.db, 0)).length).toBe(count)
+    const count = (await listLedgerEntries(world.app.db, 0)).length
+    await bindVideo(world.app.db, record)
+    expect((await listLedgerEntries(world.app.db, 0)).length).toBe(count)
     const second = await video('Second')
-    const more = world.app.db.transaction().execute((trx) => bindVideo(trx, { ...record, videoId: second }))
+    const more = bindVideo(world.app.db, { ...record, videoId: second })
     await expect(more).rejects.toMatchObject({ code: 'all-bound' })
     expect((await mayI(world.app, id, { uses: USES, videoId: second, asOf: todayIso() })).verdict).toBe('not-allowed')
   })
@@ -169,7 +169,7 @@ describe('buying', () => {
     await world.app.jobs.idle()
     expect(await world.app.jobs.find(first.jobId)).toMatchObject({ state: 'done' })
     expect(world.standins['pell-marrow'].orderCount()).toBe(before + 1)
-    const detail = await soundDetail(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })
+    const detail = await getSoundDetail(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })
     expect(detail).toMatchObject({ kind: 'music', tempoBpm: 84, mood: 'calm', vocals: true })
     expect(detail.papers).toHaveLength(1)
   })
@@ -236,14 +236,14 @@ describe('evidence', () => {
 
   it('is kept by its hash, under a name that is no path, once', async () => {
     const id = await soundId(world.app, 'Ice crack')
-    const [filed] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const [filed] = (await loadPapers(world.app.db, [id])).get(id) ?? []
     const grantId = filed?.grantId ?? 0
     const png = Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex')
     await attach(grantId, '../../shot.png', png)
     const stored = world.app.store.blobPath(createHash('sha256').update(png).digest('hex'))
     expect(fs.readFileSync(stored)).toEqual(png)
     await attach(grantId, 'again.png', png)
-    const [after] = (await papersOf(world.app.db, [id])).get(id) ?? []
+    const [after] = (await loadPapers(world.app.db, [id])).get(id) ?? []
     expect(after?.evidence).toMatchObject([{ fileName: 'shot.png', mime: 'image/png' }])
   })
 
@@ -264,7 +264,7 @@ describe('evidence', () => {
 
 describe('the list of papers', () => {
   it('marks every use of every copy as the decision does', async () => {
-    const rows = await papersList(world.app, TODAY)
+    const rows = await listPapers(world.app, TODAY)
     const ice = rows.find(({ title }) => title === 'Ice crack')
     expect(ice?.marks).toEqual([...USE_PLACES, 'earning'].map(() => 'owes-credit'))
     const crate = rows.filter(({ title }) => title === 'Crate lands')
@@ -279,7 +279,7 @@ describe('the list of papers', () => {
   })
 
   it('is written as CSV in which no cell can start a formula', async () => {
-    const [row] = await papersList(world.app, TODAY)
+    const [row] = await listPapers(world.app, TODAY)
     const csv = csvOf([
       { ...(row as NonNullable<typeof row>), title: '=HYPERLINK("http://x")', maker: '+1', sourceName: '@x' },
     ])
@@ -288,9 +288,9 @@ describe('the list of papers', () => {
   })
 
   it('is written as JSON and as ODRL agreements', async () => {
-    const json = JSON.parse((await exportedPapers(world.app, 'json', TODAY)).text) as { papers: unknown[] }
-    expect(json.papers).toHaveLength((await papersList(world.app, TODAY)).length)
-    const odrl = JSON.parse((await exportedPapers(world.app, 'odrl', TODAY)).text) as {
+    const json = JSON.parse((await exportPapers(world.app, 'json', TODAY)).text) as { papers: unknown[] }
+    expect(json.papers).toHaveLength((await listPapers(world.app, TODAY)).length)
+    const odrl = JSON.parse((await exportPapers(world.app, 'odrl', TODAY)).text) as {
       '@graph': Record<string, unknown>[]
     }
     expect(odrl['@graph'][0]).toMatchObject({
@@ -318,11 +318,11 @@ describe('new versions of terms', () => {
   it('are told word by word on their page', async () => {
     const named = (await listTerms(world.app)).find(({ title }) => title.includes('with a credit'))
     expect(named).toMatchObject({ versionCount: 2, copyCount: 1 })
-    const page = await termsPage(world.app, named?.id ?? 0)
+    const page = await getTermsPage(world.app, named?.id ?? 0)
     expect(page.versions.map(({ version }) => version)).toEqual(['2026-10-19', '2026-03-02'])
     expect(page.differences?.some(({ kind, text }) => kind === 'new' && text.includes('partner'))).toBe(true)
     expect(page.plain.owed.join()).toContain('video that earns')
-    const first = await termsPage(world.app, page.versions[1]?.id ?? 0)
+    const first = await getTermsPage(world.app, page.versions[1]?.id ?? 0)
     expect(first.differences).toBeNull()
     expect(first.copies.map(({ title }) => title)).toEqual(['Far owl'])
   })
@@ -332,16 +332,16 @@ describe('new versions of terms', () => {
     for (const tier of ['Single, online', 'Online and advertising', 'Everything']) {
       const one = terms.find(({ title }) => title === `Pell & Marrow, ${tier}`)
       expect(one?.offeredCount, tier).toBe(3)
-      expect((await termsPage(world.app, one?.id ?? 0)).offeredCount, tier).toBe(3)
+      expect((await getTermsPage(world.app, one?.id ?? 0)).offeredCount, tier).toBe(3)
     }
   })
 
   it('go out as ODRL and come in again', async () => {
     const [some] = await listTerms(world.app)
-    const { text } = await exportedTerms(world.app, some?.id ?? 0)
+    const { text } = await exportTerms(world.app, some?.id ?? 0)
     const id = await importTerms(world.app, JSON.parse(text))
-    const before = await termsPage(world.app, some?.id ?? 0)
-    const after = await termsPage(world.app, id)
+    const before = await getTermsPage(world.app, some?.id ?? 0)
+    const after = await getTermsPage(world.app, id)
     expect(after.clauses).toEqual(before.clauses)
     expect(after.text).toBe(before.text)
     await expect(importTerms(world.app, { nothing: true })).rejects.toMatchObject({ code: 'not-odrl' })
@@ -355,7 +355,7 @@ describe('the desk', () => {
     world.heron.control.planUntil = soon
     world.barn.control.withdrawn.push('b1')
     await mirrorAll(world, ['heron-slate', 'tin-barn'])
-    const { notices } = await desk(world.app, TODAY)
+    const { notices } = await loadDesk(world.app, TODAY)
     const titles = notices.map(({ title }) => title)
     expect(titles).toEqual(
       expect.arrayContaining([
@@ -366,11 +366,11 @@ describe('the desk', () => {
     )
     const key = notices[0]?.key ?? ''
     await markSeen(world.app, key, true)
-    const after = await desk(world.app, TODAY)
+    const after = await loadDesk(world.app, TODAY)
     expect(after.notices.map((one) => one.key)).not.toContain(key)
     expect(after.seen.map((one) => one.key)).toEqual([key])
     await markSeen(world.app, key, false)
-    expect((await desk(world.app, TODAY)).notices.map((one) => one.key)).toContain(key)
+    expect((await loadDesk(world.app, TODAY)).notices.map((one) => one.key)).toContain(key)
   })
 
   it.each([

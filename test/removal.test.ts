@@ -1,15 +1,13 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { takeInExport } from '../src/server/checks/start-check'
 import { todayIso } from '../src/server/database/open'
 import { verifyLedger } from '../src/server/ledger/ledger'
 import { setRemoved } from '../src/server/removal/remove'
 import { listRemoved } from '../src/server/removal/removed'
 import { measureRoom, sweep } from '../src/server/removal/room'
-import { createVideo, getVideo, listVideos, videoFiles } from '../src/server/videos/videos'
-import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
+import { getVideo, listVideoFiles, listVideos } from '../src/server/videos/videos'
+import { bringExport, finishedTrack, makeVideo, mirrorAll, openWorld, soundId, type World } from './world'
 
 let world: World
 beforeAll(async () => {
@@ -22,30 +20,10 @@ afterAll(() => world.close())
 
 const DAY_MS = 24 * 3600 * 1000
 const signal = new AbortController().signal
-const USES = {
-  places: ['online' as const],
-  earns: false,
-  territory: 'worldwide',
-  publishOn: todayIso(),
-  videoLicence: null,
-  platforms: [],
-  audience: null,
-}
+const video = (title: string): Promise<number> => makeVideo(world.app, title)
 
-async function video(title: string): Promise<number> {
-  return (await createVideo(world.app, { title, uses: USES }, todayIso())).id
-}
-
-async function bring(
-  videoId: number,
-  seconds: number,
-  name = 'film.wav',
-): Promise<{ exportId: number; checkId: number }> {
-  const bytes = finishedTrack(seconds, [['b1', 1, -6]])
-  const body = Readable.from([Buffer.from(bytes)])
-  const brought = await takeInExport(world.app, videoId, { name, body, sizeBytes: bytes.length, signal })
-  await world.app.jobs.idle()
-  return brought
+function bring(videoId: number, seconds: number, name = 'film.wav'): Promise<{ exportId: number; checkId: number }> {
+  return bringExport(world.app, videoId, finishedTrack(seconds, [['b1', 1, -6]]), name)
 }
 
 async function blobOf(exportId: number): Promise<string> {
@@ -77,7 +55,7 @@ describe('removing', () => {
     expect((await getVideo(world.app, id, todayIso())).check?.id).toBe(second.checkId)
     await setRemoved(world.app, 'exports', { id: second.exportId, removed: true })
     expect(await getVideo(world.app, id, todayIso())).toEqual(first)
-    expect((await videoFiles(world.app, id)).map(({ fileName }) => fileName)).toEqual(['first.wav'])
+    expect((await listVideoFiles(world.app, id)).map(({ fileName }) => fileName)).toEqual(['first.wav'])
   })
 
   it('of the check alone leaves the file, not checked', async () => {
@@ -85,7 +63,7 @@ describe('removing', () => {
     const { checkId } = await bring(id, 3)
     await setRemoved(world.app, 'checks', { id: checkId, removed: true })
     expect(await getVideo(world.app, id, todayIso())).toMatchObject({ state: { kind: 'not-checked' }, check: null })
-    expect(await videoFiles(world.app, id)).toHaveLength(1)
+    expect(await listVideoFiles(world.app, id)).toHaveLength(1)
   })
 
   it('is told for a month with what it belongs to, and not twice under a removed video', async () => {

@@ -13,7 +13,7 @@ import * as shelfRoute from '../src/pages/api/shelf/index'
 import { todayIso } from '../src/server/database/open'
 import { changeShell } from '../src/server/shell-state'
 import { searchSounds } from '../src/server/sounds/search-sounds'
-import { soundDetail } from '../src/server/sounds/sound-detail'
+import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { createVideo } from '../src/server/videos/videos'
 import { call, serveApp, value } from './call'
 import { mirrorAll, openWorld, soundId, type World } from './world'
@@ -112,7 +112,7 @@ describe('names and habits', () => {
     await edit({ do: 'keep', soundIds: [ids.owl] })
     await edit({ do: 'rename', soundIds: [ids.owl], title: 'Hoot' })
     expect(await onShelf(ids.owl)).toMatchObject({ title: 'Hoot', originalTitle: 'Far owl' })
-    expect((await soundDetail(world.app, ids.owl, null)).originalTitle).toBe('Far owl')
+    expect((await getSoundDetail(world.app, ids.owl, null)).originalTitle).toBe('Far owl')
     await edit({ do: 'rename', soundIds: [ids.owl], title: null })
     expect(await onShelf(ids.owl)).toMatchObject({ title: 'Far owl', originalTitle: null })
   })
@@ -175,7 +175,7 @@ describe('several downloads as one job', () => {
       state: 'done',
       message: 'All 3 are here, with their papers.',
     })
-    const detail = await soundDetail(world.app, ids.crate, null)
+    const detail = await getSoundDetail(world.app, ids.crate, null)
     expect(detail.papers[0]).toMatchObject({ kind: 'purchase' })
     expect((await plan([ids.thud, ids.bell])).lines.map(({ how }) => how)).toEqual(['here', 'here'])
     const response = await call(filesRoute, 'GET', { params: { id: String(batchId) } })
@@ -189,7 +189,7 @@ describe('several downloads as one job', () => {
     const { job } = await world.app.jobs.enqueue('batch', String(batchId), 'again')
     await world.app.jobs.idle()
     expect((await world.app.jobs.find(job.id))?.state).toBe('done')
-    const papers = (await soundDetail(world.app, ids.crate, null)).papers
+    const papers = (await getSoundDetail(world.app, ids.crate, null)).papers
     expect(papers).toHaveLength(1)
   })
 
@@ -212,7 +212,7 @@ describe('several downloads as one job', () => {
 
 describe('a part of a copy', () => {
   it('has the very samples of the copy', async () => {
-    const { copy } = await soundDetail(world.app, ids.bell, null)
+    const { copy } = await getSoundDetail(world.app, ids.bell, null)
     const sha256 = copy?.sha256 ?? ''
     const response = await call(partRoute, 'GET', { params: { sha256 }, query: '?fromS=0.1&toS=0.25' })
     expect(response.headers.get('content-disposition')).toContain('Bronze bell')
@@ -229,7 +229,7 @@ describe('a part of a copy', () => {
     ['?fromS=x&toS=1', 400],
     ['?fromS=0', 400],
   ])('refuses %s', async (query, status) => {
-    const { copy } = await soundDetail(world.app, ids.bell, null)
+    const { copy } = await getSoundDetail(world.app, ids.bell, null)
     expect((await call(partRoute, 'GET', { params: { sha256: copy?.sha256 ?? '' }, query })).status).toBe(status)
   })
 
@@ -260,7 +260,7 @@ describe('file names', () => {
     await changeShell(world.app, { namePattern: '{source} - {title}' })
     await world.app.jobs.enqueue('download', String(await soundId(world.app, 'Radio hum')), 'x')
     await world.app.jobs.idle()
-    const { copy } = await soundDetail(world.app, await soundId(world.app, 'Radio hum'), null)
+    const { copy } = await getSoundDetail(world.app, await soundId(world.app, 'Radio hum'), null)
     expect(copy?.fileName).toBe('Tin Barn Commons - Radio hum.wav')
   })
 })

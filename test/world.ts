@@ -1,13 +1,18 @@
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
+import { Readable } from 'node:stream'
 import { previewOf } from '../demo/synthesis/encode'
+import type { VideoInput } from '../src/contract'
 import { resampled } from '../src/core/audio'
 import { writeWav } from '../src/core/formats/wav'
 import { openApp } from '../src/server/app'
+import { takeInExport } from '../src/server/checks/start-check'
 import type { App, Services } from '../src/server/context'
+import { todayIso } from '../src/server/database/open'
 import type { LibraryId } from '../src/server/sources/connectors'
 import type { HttpPolicy } from '../src/server/sources/source-http'
+import { createVideo } from '../src/server/videos/videos'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
 import type { LibrarySound, Standin } from '../src/standins/serve'
@@ -186,4 +191,43 @@ export async function mirrorAll({ app }: World, ids: readonly string[] = ['tin-b
 export async function soundId(services: Pick<Services, 'db'>, title: string): Promise<number> {
   const row = await services.db.selectFrom('sounds').select('id').where('title', '=', title).executeTakeFirstOrThrow()
   return row.id
+}
+
+/** What a test film is for, unless it says otherwise: online, earning nothing, published today. */
+export function usesOf(more: Partial<VideoInput['uses']> = {}): VideoInput['uses'] {
+  return {
+    places: ['online'],
+    earns: false,
+    territory: 'worldwide',
+    publishOn: todayIso(),
+    videoLicence: null,
+    platforms: [],
+    audience: null,
+    ...more,
+  }
+}
+
+/** A new video. Its id. */
+export async function makeVideo(app: App, title = 'A finished film', uses = usesOf()): Promise<number> {
+  return (await createVideo(app, { title, uses }, todayIso())).id
+}
+
+/** Brings a finished file and waits until it was checked. */
+export async function bringExport(
+  app: App,
+  videoId: number,
+  bytes: Uint8Array,
+  name = 'final.wav',
+): Promise<{ readonly exportId: number; readonly checkId: number }> {
+  const body = Readable.from([Buffer.from(bytes)])
+  const upload = { name, body, sizeBytes: bytes.length, signal: new AbortController().signal }
+  const brought = await takeInExport(app, videoId, upload)
+  await app.jobs.idle()
+  return brought
+}
+
+/** Downloads a sound with its papers and waits. */
+export async function download(app: App, title: string): Promise<void> {
+  await app.jobs.enqueue('download', String(await soundId(app, title)), title)
+  await app.jobs.idle()
 }

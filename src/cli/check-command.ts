@@ -74,7 +74,7 @@ async function checkedFile(
   const all = (stage ?? (indexed.length <= COPIES_MAX ? 'copies' : 'catalogue')) === 'copies'
   const shortlist = all ? indexed.map((_, index) => index) : []
   const media = await inspectWatched(pool, path.resolve(file))
-  const outcomes = await listenedTracks(pool, path.resolve(file), media, { featurePaths: paths, shortlist, groups })
+  const outcomes = await listenToFile(pool, path.resolve(file), media, { featurePaths: paths, shortlist, groups })
   const nameOf = (index: number): string => indexed[index]?.name ?? ''
   for (const { result } of outcomes)
     for (const { index, reason } of result?.unreadable ?? [])
@@ -89,7 +89,7 @@ interface TrackOutcome {
 }
 
 /** Every audio track, one after the other. @throws {MediaError} when none of them could be listened to. */
-async function listenedTracks(
+async function listenToFile(
   pool: Pool,
   file: string,
   { tracks }: FileInspection,

@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import { parseArgs } from 'node:util'
 import { todayIso } from '../server/database/db'
-import { EXPORT_FORMATS, type ExportFormat, exportedPapers } from '../server/papers/export-papers'
+import { EXPORT_FORMATS, type ExportFormat, exportPapers } from '../server/papers/export-papers'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
@@ -9,7 +9,7 @@ import { EXIT, UsageError } from './exit'
 export async function papersCommand(args: readonly string[]): Promise<number> {
   const { format, out, dataDir } = parsed(args)
   return withData(dataDir, async (db) => {
-    const { text } = await exportedPapers({ db }, format, todayIso())
+    const { text } = await exportPapers({ db }, format, todayIso())
     if (out === '-') {
       process.stdout.write(text.endsWith('\n') ? text : `${text}\n`)
       return EXIT.done

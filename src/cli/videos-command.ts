@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util'
 import { stateInWords } from '../core/clearance'
-import { videosWithStates } from '../server/clearance/video-states'
+import { listVideosWithStates } from '../server/clearance/video-states'
 import { todayIso } from '../server/database/db'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
@@ -9,7 +9,7 @@ import { EXIT, UsageError } from './exit'
 export async function videosCommand(args: readonly string[]): Promise<number> {
   return withData(parsedDataDir(args), async (db) => {
     // States are decided anew: the folder is only read here.
-    const videos = await videosWithStates(db, todayIso())
+    const videos = await listVideosWithStates(db, todayIso())
     if (videos.length === 0) console.log('There is no video yet.')
     for (const { title, state } of videos) console.log(`${title}: ${stateInWords(state)}`)
     return EXIT.done

@@ -2,6 +2,7 @@ import type { Readable } from 'node:stream'
 import { z } from 'zod'
 import type { Problem } from '../contract'
 import type { DecisionContext } from '../core/rights'
+import type { TimeRange } from '../core/time-range'
 import { sharedApp } from './app'
 import type { App } from './context'
 import { todayIso } from './database/db'
@@ -9,7 +10,6 @@ import { DomainError, type DomainErrorCode } from './domain-error'
 import { disposition } from './files/ranged'
 import { bodyStream } from './files/web-stream'
 import { MediaError } from './media/decoder'
-import type { Span } from './media/span'
 import { SourceError } from './ports/connector'
 import { findDecisionContext } from './rows/video-rows'
 
@@ -30,7 +30,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'bad-id': 400,
   'bad-json': 400,
   'bad-key': 400,
-  'bad-span': 400,
+  'bad-range': 400,
   bought: 409,
   changing: 409,
   'choose-tier': 409,
@@ -38,6 +38,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'empty-file': 422,
   foreign: 403,
   'from-library': 409,
+  replaced: 409,
   'name-taken': 409,
   'no-copy': 409,
   'no-export': 409,
@@ -145,15 +146,15 @@ export function sha256Param(params: Record<string, string | undefined>): string 
   return sha256
 }
 
-const SpanParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerce.number().optional() })
+const RangeParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerce.number().optional() })
 
-/** The part that an address asks for, or null where it asks for the whole. @throws {DomainError} bad-span; ZodError. */
-export function spanParam(url: URL): Span | null {
-  const { fromS, toS } = SpanParams.parse(Object.fromEntries(url.searchParams))
+/** The part that an address asks for, or null where it asks for the whole. @throws {DomainError} bad-range; ZodError. */
+export function rangeParam(url: URL): TimeRange | null {
+  const { fromS, toS } = RangeParams.parse(Object.fromEntries(url.searchParams))
   if (fromS === undefined && toS === undefined) return null
   if (fromS === undefined || toS === undefined)
-    throw new DomainError('bad-span', 'Say where the part begins and where it ends.')
-  return [fromS, toS]
+    throw new DomainError('bad-range', 'Say where the part begins and where it ends.')
+  return { startS: fromS, endS: toS }
 }
 
 /** The bytes of a request as a file, with the name that stands in the address. @throws {DomainError} empty-file. */
@@ -179,7 +180,7 @@ export function fileDownload({ mime, fileName }: { mime: string; fileName: strin
 const VIDEO_IN_HAND = 'x-video-in-hand'
 
 /** What a request's decisions are made for: the video that its tab has in hand, else the one last taken in hand, and today. */
-export function decisionContextOf({ db }: Pick<App, 'db'>, request: Request): Promise<DecisionContext | null> {
+export function findRequestContext({ db }: Pick<App, 'db'>, request: Request): Promise<DecisionContext | null> {
   return findDecisionContext(db, { named: namedVideo(request), asOf: todayIso() })
 }
 

@@ -20,11 +20,11 @@ export async function setSetting(db: Db, key: Key, value: string | null): Promis
 }
 
 /** Who holds the licences; "you" until a name is given. */
-export async function licensee(db: Db): Promise<string> {
+export async function getLicensee(db: Db): Promise<string> {
   return (await findSetting(db, 'licensee')) ?? 'the owner of this Good Thud'
 }
 
 /** How copies are named. */
-export async function namePattern(db: Db): Promise<string> {
+export async function getNamePattern(db: Db): Promise<string> {
   return (await findSetting(db, 'name-pattern')) ?? NAME_PATTERN
 }

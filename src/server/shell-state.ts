@@ -4,19 +4,19 @@ import type { Services } from './context'
 import { DomainError } from './domain-error'
 import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
 import { findVideoInHand } from './rows/video-rows'
-import { findSetting, namePattern, setSetting } from './settings'
+import { findSetting, getNamePattern, setSetting } from './settings'
 
 /** What every place needs to know. @param named Video that the asking tab has in hand; undefined where it does not say. */
-export async function shellState({ db }: Pick<Services, 'db'>, named?: number | null): Promise<ShellState> {
+export async function loadShellState({ db }: Pick<Services, 'db'>, named?: number | null): Promise<ShellState> {
   const counts = await sql<{ sounds: number; videos: number; sources: number }>`SELECT
     (SELECT count(*) FROM sounds WHERE withdrawn_at IS NULL) AS sounds,
     (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
     (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources`.execute(db)
   const { sounds = 0, videos = 0, sources = 0 } = counts.rows[0] ?? {}
   return {
-    videoInHandId: await videoInHandId(db, named),
+    videoInHandId: await findVideoInHandId(db, named),
     licensee: (await findSetting(db, 'licensee')) ?? '',
-    namePattern: await namePattern(db),
+    namePattern: await getNamePattern(db),
     soundCount: sounds,
     videoCount: videos,
     connectedSources: sources,
@@ -42,10 +42,10 @@ export async function changeShell(
   const { ownSpeech } = change
   if (ownSpeech !== undefined) await db.transaction().execute((trx) => setOwnSpeech(trx, ownSpeech?.by ?? null))
   if (change.licensee !== undefined) await setSetting(db, 'licensee', change.licensee)
-  return shellState(services, change.videoInHandId === undefined ? named : change.videoInHandId)
+  return loadShellState(services, change.videoInHandId === undefined ? named : change.videoInHandId)
 }
 
-async function videoInHandId(db: Services['db'], named: number | null | undefined): Promise<number | null> {
+async function findVideoInHandId(db: Services['db'], named: number | null | undefined): Promise<number | null> {
   if (named === null) return null
   if (named === undefined) return (await findVideoInHand(db))?.id ?? null
   // A tab may have a video in hand that was removed in another one.

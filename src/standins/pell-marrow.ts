@@ -149,7 +149,7 @@ export async function servePellMarrow(
       if (ordersFile) fs.writeFileSync(ordersFile, JSON.stringify([...orders]))
     }
     const { no, sound, tier } = orders.get(key) as PlacedOrder
-    if (!receipts.has(no)) void receiptPdf({ no, sound, tier }).then((pdf) => receipts.set(no, pdf))
+    if (!receipts.has(no)) void makeReceiptPdf({ no, sound, tier }).then((pdf) => receipts.set(no, pdf))
     return {
       json: {
         Order: no,
@@ -190,7 +190,7 @@ function pricesOf(sound: LibrarySound): Record<Tier, number> {
   return { web: price('web'), promo: price('promo'), all: price('all') }
 }
 
-function receiptPdf({ no, sound, tier }: PlacedOrder): Promise<Buffer> {
+function makeReceiptPdf({ no, sound, tier }: PlacedOrder): Promise<Buffer> {
   const page = new PDFDocument({ size: 'A5', info: { Title: `Receipt ${no}` } })
   const chunks: Buffer[] = []
   page.fontSize(16).text('Pell & Marrow').moveDown()

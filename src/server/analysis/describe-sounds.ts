@@ -54,7 +54,7 @@ export async function describeSounds(services: Services, { signal, report }: Job
   for (const [at, { sound_id, audio_sha256 }] of waiting.entries()) {
     signal.throwIfAborted()
     report(at / waiting.length, `Comparing sound ${at + 1} of ${waiting.length}`)
-    const task: DescribeTask = { path: services.store.blobPath(audio_sha256), span: null }
+    const task: DescribeTask = { path: services.store.blobPath(audio_sha256), range: null }
     try {
       const description = await runTask<SoundDescription>(services.pool, 'describeSound', task, { signal })
       await services.db.transaction().execute((trx) => storeDescription(trx, sound_id, description))

@@ -110,13 +110,13 @@ export async function listen(
   for (const [at, stage] of stages.entries()) {
     const report = (fraction: number): void =>
       options.onProgress?.(DECODE_SHARE + (1 - DECODE_SHARE) * ((at + fraction) / stages.length), stage.doing)
-    gathered.push(await stageResult(pool, track, reference, stage, { ...options, report, memory: windows }))
+    gathered.push(await runStage(pool, track, reference, stage, { ...options, report, memory: windows }))
     const last = at === stages.length - 1
     if (!last && !options.onHeard) continue
     detections = await resolvedFinds(pool, track, reference, gathered, options)
     if (!last) await options.onHeard?.(detections, track)
   }
-  const again = await searchedAgain(pool, track, reference, detections, { ...options, memory: windows })
+  const again = await searchStageAgain(pool, track, reference, detections, { ...options, memory: windows })
   if (again) {
     gathered.push(again)
     detections = await resolvedFinds(pool, track, reference, gathered, options)
@@ -135,7 +135,7 @@ export async function listen(
     options.keep
       ? runTask<Uint8Array>(pool, 'storeTrack', { track: track.shared } satisfies CompactTask, taskOptions(options))
       : null,
-    sensitivities(pool, track, reference, detections, options),
+    measureSensitivities(pool, track, reference, detections, options),
   ])
   const decoyScores = gathered.flatMap((result) => result.decoyScores)
   const threshold = scoreThreshold({ soundCount: reference.featurePaths.length, durationS: track.durationS })
@@ -153,7 +153,7 @@ export async function listen(
   }
 }
 
-async function stageResult(
+async function runStage(
   pool: Pool,
   track: DecodedTrack,
   reference: ReferenceSet,
@@ -164,7 +164,7 @@ async function stageResult(
   const known = await options.stages?.load(stage.key)
   if (known) return known
   const windows = await prepared(pool, track, stage, options)
-  const result = await searched(pool, track, reference, stage, windows, options)
+  const result = await searchStage(pool, track, reference, stage, windows, options)
   await options.stages?.save(stage.key, result)
   return result
 }
@@ -173,7 +173,7 @@ async function stageResult(
  * Takes what was heard out of the track and looks for the shortlist once more around it: a sound that lay under a louder one
  * comes to light.
  */
-async function searchedAgain(
+async function searchStageAgain(
   pool: Pool,
   track: DecodedTrack,
   reference: ReferenceSet,
@@ -199,7 +199,7 @@ async function searchedAgain(
       windows: stretch,
     }
     const report = (): void => options.onProgress?.(1, doing)
-    results.push(await stageResult(pool, { ...track, shared: rest }, reference, stage, { ...options, report, memory }))
+    results.push(await runStage(pool, { ...track, shared: rest }, reference, stage, { ...options, report, memory }))
   }
   return { ...(results[0] as StageResult), finds: results.flatMap(({ finds }) => finds) }
 }
@@ -225,7 +225,7 @@ function stageFacts(reference: ReferenceSet, track: DecodedTrack, again: boolean
 }
 
 /** From which level the sounds that were not heard would have been. */
-async function sensitivities(
+async function measureSensitivities(
   pool: Pool,
   track: DecodedTrack,
   reference: ReferenceSet,
@@ -285,7 +285,7 @@ function prepared(
   )
 }
 
-async function searched(
+async function searchStage(
   pool: Pool,
   track: DecodedTrack,
   reference: ReferenceSet,

@@ -29,14 +29,14 @@ export async function enqueueCatchUps({ db, jobs }: { readonly db: Db; readonly 
   for (const { id, title } of videos) {
     const current = await findCurrentCheck(db, id)
     if (current.factsSha256 === null || current.isChecking) continue
-    const targets = await targetsOf(db, id, await getFacts(db, current.factsSha256))
+    const targets = await findTargets(db, id, await getFacts(db, current.factsSha256))
     if (targets.length > 0 && targets.length <= MAX_SOUNDS)
       await jobs.enqueue('catch-up', String(id), `Looking for new sounds in “${title}”`)
   }
 }
 
 /** Sounds to look for: those that came since, and those that the creator named and that were not looked for yet. */
-async function targetsOf(db: Db, videoId: number, facts: CheckFacts): Promise<Target[]> {
+async function findTargets(db: Db, videoId: number, facts: CheckFacts): Promise<Target[]> {
   const unlisted = await listUnlistedSounds(db, facts)
   const named = await db
     .selectFrom('point_answers')
@@ -71,7 +71,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
     .select((eb) => eb.fn.max('number').as('number'))
     .executeTakeFirst()
   const facts = await getFacts(db, factsSha256)
-  const targets = (await targetsOf(db, videoId, facts)).slice(0, MAX_SOUNDS)
+  const targets = (await findTargets(db, videoId, facts)).slice(0, MAX_SOUNDS)
   const found = await searchTracks(services, checkId, facts, { targets, context })
   if (found === null) return 'The tracks are not stored in a form that can be searched. Check the video again.'
   const carried = carriedOn(facts, { factsSha256, targets, found, upToChange: Number(newest?.number ?? 0) })

@@ -24,7 +24,7 @@ import { loadClearanceInput } from './clearance-input'
 const NAMED_MAX = 20
 
 /** Everything the clearance page shows of a check, decided for the video as it is today. @throws {DomainError} not-found. */
-export async function checkDetail(
+export async function getCheckDetail(
   services: Pick<Services, 'db' | 'finder'>,
   checkId: number,
   asOf: string,
@@ -42,7 +42,7 @@ export async function checkDetail(
   const input = await loadClearanceInput(services, asked, { asOf, checkId, finder: services.finder })
   const decided = clearance(input)
   const { facts } = input
-  const names = await soundNames(db, facts, decided)
+  const names = await loadSoundNames(db, facts, decided)
   const findings = facts
     ? decided.findings.map((finding) => findingWire(finding, facts, names))
     : await loadHeardSoFar(db, row)
@@ -51,7 +51,7 @@ export async function checkDetail(
     videoId: row.video_id,
     state: row.state as CheckDetail['state'],
     message: row.message,
-    jobId: await jobOf(db, checkId),
+    jobId: await findJob(db, checkId),
     fileName: exported.file_name,
     exportId: exported.id,
     hasPicture: facts?.file.hasPicture ?? false,
@@ -59,7 +59,7 @@ export async function checkDetail(
     finishedAt: row.finished_at,
     factsSha256: row.facts_sha256,
     videoState: decided.state,
-    tracks: facts ? await trackWires(db, checkId, facts, names) : [],
+    tracks: facts ? await loadTrackWires(db, checkId, facts, names) : [],
     findings,
     points: decided.points.map((point) => pointWire(point, names)),
     conflicts: decided.conflicts.map(({ soundIds, sentence }) => ({ soundIds: [...soundIds], sentence })),
@@ -82,7 +82,7 @@ function creditsOf(findings: readonly FindingWire[]): string {
   return creditsText(lines)
 }
 
-async function jobOf(db: Db, checkId: number): Promise<number | null> {
+async function findJob(db: Db, checkId: number): Promise<number | null> {
   const job = await db
     .selectFrom('jobs')
     .select('id')
@@ -104,7 +104,7 @@ interface SoundName {
 type SoundNames = ReadonlyMap<number, SoundName>
 
 /** How every sound that the page names is shown. */
-async function soundNames(db: Db, facts: CheckFacts | null, decided: Clearance): Promise<SoundNames> {
+async function loadSoundNames(db: Db, facts: CheckFacts | null, decided: Clearance): Promise<SoundNames> {
   const ids = new Set<number>()
   for (const { soundId, alternativeIds } of facts?.detections ?? [])
     for (const id of [soundId, ...alternativeIds]) ids.add(id)
@@ -239,7 +239,12 @@ function detectionOfRow(row: Selectable<Schema['detections']>): DetectionFacts {
   }
 }
 
-async function trackWires(db: Db, checkId: number, facts: CheckFacts, names: SoundNames): Promise<CheckedTrackWire[]> {
+async function loadTrackWires(
+  db: Db,
+  checkId: number,
+  facts: CheckFacts,
+  names: SoundNames,
+): Promise<CheckedTrackWire[]> {
   const maps = await db.selectFrom('track_maps').selectAll().where('check_id', '=', checkId).execute()
   return facts.tracks.map((track) => {
     const map = maps.find(({ track_index }) => track_index === track.index)

@@ -13,9 +13,9 @@ import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import { findCurrentCheck, getFacts } from '../rows/check-facts'
 import { findOwnSpeech } from '../rows/own-speech'
-import { offersFor } from './other-offers'
-import { type FiledPapers, papersOf } from './papers-of'
-import { offeredPapers, type TierOffer, tierOffers } from './weigh'
+import { findOffers } from './other-offers'
+import { type FiledPapers, loadPapers } from './papers-of'
+import { loadTierOffers, offeredPapers, type TierOffer } from './weigh'
 
 /** A video whose clearance is asked for. */
 export interface AskedVideo {
@@ -41,25 +41,25 @@ export async function loadClearanceInput(
   const base = {
     isChecking: checkId === undefined ? current.isChecking : asked.isChecking,
     context,
-    answers: await answersOf(db, video.id),
+    answers: await loadAnswers(db, video.id),
     ownSpeech: await findOwnSpeech(db),
   }
   if (asked.factsSha256 === null)
     return { ...base, facts: null, sounds: new Map(), papers: [], offers: new Map(), unlistedIds: [] }
   const facts = await getFacts(db, asked.factsSha256)
   const { heardIds, everyId } = await listSoundsOfFacts(db, facts)
-  const tiers = await tierOffers(db, everyId, video.id)
-  const filed = await papersOf(db, everyId, video.id)
+  const tiers = await loadTierOffers(db, everyId, video.id)
+  const filed = await loadPapers(db, everyId, video.id)
   const offers = new Map<number, readonly Offer[]>()
   if (finder)
     for (const id of heardIds) {
       const known = { papers: (filed.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], context }
-      offers.set(id, await offersFor({ db, finder }, id, known))
+      offers.set(id, await findOffers({ db, finder }, id, known))
     }
   return {
     ...base,
     facts,
-    sounds: await soundsOnFile(db, everyId, { filed, tiers, videoId: video.id }),
+    sounds: await loadSoundsOnFile(db, everyId, { filed, tiers, videoId: video.id }),
     papers: [...filed.values()].flat().map(papersOnFile),
     offers,
     unlistedIds: (await listUnlistedSounds(db, facts)).map(({ soundId }) => soundId),
@@ -91,7 +91,7 @@ async function listSoundsOfFacts(db: Db, facts: CheckFacts): Promise<{ heardIds:
 }
 
 /** Sounds as the decision needs them. */
-async function soundsOnFile(
+async function loadSoundsOnFile(
   db: Db,
   ids: readonly number[],
   {
@@ -158,7 +158,7 @@ function papersOnFile({ grantId, soundId, contents, termsSha256, creditLine, pap
 }
 
 /** Answers of the creator that were not undone. */
-async function answersOf(db: Db, videoId: number): Promise<PointAnswer[]> {
+async function loadAnswers(db: Db, videoId: number): Promise<PointAnswer[]> {
   const rows = await db
     .selectFrom('point_answers')
     .selectAll()

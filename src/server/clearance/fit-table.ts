@@ -2,8 +2,8 @@ import { sql } from 'kysely'
 import type { FitTable } from '../../core/finding'
 import { type DecisionContext, type Fit, fitOf } from '../../core/rights'
 import type { Services } from '../context'
-import { papersOf } from './papers-of'
-import { decideFromPapersOrOffer, tierOffers } from './weigh'
+import { loadPapers } from './papers-of'
+import { decideFromPapersOrOffer, loadTierOffers } from './weigh'
 
 const tables = new WeakMap<Services['finder'], FitTable>()
 
@@ -12,7 +12,7 @@ const tables = new WeakMap<Services['finder'], FitTable>()
  *
  * Sounds under the same terms, tiers and plan fit alike, so one of each is weighed. Kept until anything in the database changes.
  */
-export async function fitTable(
+export async function loadFitTable(
   { db, finder }: Pick<Services, 'db' | 'finder'>,
   context: DecisionContext,
 ): Promise<FitTable> {
@@ -21,7 +21,7 @@ export async function fitTable(
   if (known?.key === key) return known
   const offers = await finder.ask('offers', null)
   const granted = await db.selectFrom('active_grants').select('sound_id').distinct().execute()
-  const examples = await fitsOf(
+  const examples = await loadFits(
     { db },
     offers.map(({ soundId }) => soundId),
     context,
@@ -30,7 +30,7 @@ export async function fitTable(
   const table: FitTable = {
     key,
     byOffer: new Map(offers.flatMap(({ offer, soundId }) => fitEntry(offer, examples.get(soundId)))),
-    bySound: await fitsOf(
+    bySound: await loadFits(
       { db },
       granted.map(({ sound_id }) => sound_id),
       context,
@@ -53,7 +53,7 @@ async function stateOf({ db }: Pick<Services, 'db'>): Promise<string> {
 }
 
 /** @param withPapers Whether papers on file count, or only what would be acquired now. */
-async function fitsOf(
+async function loadFits(
   { db }: Pick<Services, 'db'>,
   ids: readonly number[],
   context: DecisionContext,
@@ -61,15 +61,12 @@ async function fitsOf(
 ): Promise<Map<number, Fit>> {
   if (ids.length === 0) return new Map()
   const rows = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
-    .select(['sounds.id', 'sources.plan', 'sources.plan_from', 'sources.plan_until', 'terms.title', 'short_title'])
-    .select(['version', 'spdx_id', 'url', 'duration', 'clauses_json'])
-    .where('sounds.id', 'in', [...ids])
+    .selectFrom('sound_rows')
+    .selectAll()
+    .where('id', 'in', [...ids])
     .execute()
-  const papers = withPapers ? await papersOf(db, ids, context.videoId ?? null) : new Map()
-  const tiers = await tierOffers(db, ids, context.videoId ?? null)
+  const papers = withPapers ? await loadPapers(db, ids, context.videoId ?? null) : new Map()
+  const tiers = await loadTierOffers(db, ids, context.videoId ?? null)
   return new Map(
     rows.map((row) => [
       row.id,

@@ -32,7 +32,7 @@ export interface FiledPapers {
  *
  * @param videoId Video that they are weighed for: duties that were met for it count.
  */
-export async function papersOf(
+export async function loadPapers(
   db: Db,
   soundIds: readonly number[],
   videoId: number | null = null,

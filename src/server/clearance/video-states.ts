@@ -12,7 +12,7 @@ import { loadClearanceInput } from './clearance-input'
  *
  * @param asOf Today, YYYY-MM-DD.
  */
-export async function videoStates(
+export async function loadVideoStates(
   services: Pick<Services, 'db'>,
   videos: readonly VideoRow[],
   asOf: string,
@@ -34,14 +34,14 @@ export async function videoStates(
 
 async function decideState(services: Pick<Services, 'db'>, video: VideoRow, asOf: string): Promise<VideoState> {
   const { db } = services
-  const revision = await stateRevision(db)
+  const revision = await getStateRevision(db)
   const asked = { id: video.id, uses: usesOfRow(video) }
   const { state } = clearance(await loadClearanceInput(services, asked, { asOf }))
   await keepState(db, { videoId: video.id, asOf, state, revision })
   return state
 }
 
-async function stateRevision(db: Db): Promise<number> {
+async function getStateRevision(db: Db): Promise<number> {
   return (await db.selectFrom('state_revision').select('number').executeTakeFirstOrThrow()).number
 }
 
@@ -78,7 +78,7 @@ export interface VideoWithState {
 }
 
 /** All videos with their states, decided anew: for a database that is only read. @param asOf Today, YYYY-MM-DD. */
-export async function videosWithStates(db: Db, asOf: string): Promise<VideoWithState[]> {
+export async function listVideosWithStates(db: Db, asOf: string): Promise<VideoWithState[]> {
   const videos = await db.selectFrom('videos').selectAll().where('removed_at', 'is', null).orderBy('id').execute()
   const decided: VideoWithState[] = []
   for (const video of videos) {

@@ -14,7 +14,8 @@ import { type TermsRow, termsOfRow } from '../terms/terms-store'
 import type { FiledPapers } from './papers-of'
 
 /** The terms of a sound and the plan of its source, as they stand now. */
-export interface OfferRow extends TermsRow {
+export interface OfferRow extends Omit<TermsRow, 'title'> {
+  readonly terms_title: string
   readonly plan: string
   readonly plan_from: string | null
   readonly plan_until: string | null
@@ -23,7 +24,7 @@ export interface OfferRow extends TermsRow {
 /** The papers that a copy acquired now would come under; what is bought is bought for the video at hand, with its receipt. */
 export function offeredPapers(row: OfferRow, videoId: number | null): Papers {
   return {
-    terms: termsOfRow(row),
+    terms: termsOfRow({ ...row, title: row.terms_title }),
     grantTitle: row.plan,
     planFrom: row.plan_from,
     planUntil: row.plan_until,
@@ -52,7 +53,7 @@ export function decideFromPapersOrOffer(
 }
 
 /** What could be bought of some sounds, the cheapest first. */
-export async function tierOffers(
+export async function loadTierOffers(
   db: Db,
   soundIds: readonly number[],
   videoId: number | null,
@@ -63,7 +64,16 @@ export async function tierOffers(
     .selectFrom('sound_tiers')
     .innerJoin('terms', 'terms.id', 'sound_tiers.terms_id')
     .select(['sound_tiers.sound_id', 'sound_tiers.key as tier', 'sound_tiers.title as tier_title', 'price_minor'])
-    .select(['currency', 'sound_tiers.terms_id', 'terms.title', 'short_title', 'version', 'spdx_id', 'url', 'duration'])
+    .select([
+      'currency',
+      'sound_tiers.terms_id',
+      'terms.title as terms_title',
+      'short_title',
+      'version',
+      'spdx_id',
+      'url',
+      'duration',
+    ])
     .select('clauses_json')
     .where(isOneOf('sound_tiers.sound_id', soundIds))
     .orderBy('position')

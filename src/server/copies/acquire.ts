@@ -14,7 +14,7 @@ import { appendToLedger, sha256Of } from '../ledger/ledger'
 import { bindVideo } from '../papers/bind-video'
 import { storeEvidence } from '../papers/evidence'
 import { type ServedTerms, SourceError } from '../ports/connector'
-import { licensee, namePattern } from '../settings'
+import { getLicensee, getNamePattern } from '../settings'
 import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
 import type { FileRights } from '../workers/tag-file'
@@ -61,7 +61,7 @@ interface Acquisition {
  * its papers, or nothing; the order key makes the library give the same order when it is asked again.
  */
 export async function acquireSound(services: Services, soundId: number, context: JobContext): Promise<string> {
-  const sound = await soundToAcquire(services, soundId)
+  const sound = await getSoundToAcquire(services, soundId)
   const { planUntil } = await services.connector(sound.source_id).account(context.signal)
   if (await isHere(services, soundId, planUntil)) return 'It is here already.'
   const { format } = context
@@ -83,29 +83,12 @@ export async function carryOutOrder(services: Services, orderId: number, context
   return acquire(services, { soundId, orderKey, tier, format: null, videoId }, context)
 }
 
-function soundToAcquire({ db }: Services, soundId: number) {
-  return db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select([
-      'sounds.id',
-      'sounds.title',
-      'own_title',
-      'sounds.maker',
-      'sounds.external_id',
-      'sounds.page_url',
-      'sounds.source_id',
-    ])
-    .select(['sources.name as source_name'])
-    .select((eb) => eb.selectFrom('terms').select('key').whereRef('terms.id', '=', 'sounds.terms_id').as('terms_key'))
-    .where('sounds.id', '=', soundId)
-    .executeTakeFirst()
-    .then((sound) => {
-      if (!sound) throw new DomainError('not-found', 'This sound is no longer in the catalogue.')
-      return sound
-    })
+async function getSoundToAcquire({ db }: Services, soundId: number) {
+  const sound = await db.selectFrom('sound_rows').selectAll().where('id', '=', soundId).executeTakeFirst()
+  if (!sound) throw new DomainError('not-found', 'This sound is no longer in the catalogue.')
+  return sound
 }
-type SoundToAcquire = Awaited<ReturnType<typeof soundToAcquire>>
+type SoundToAcquire = Awaited<ReturnType<typeof getSoundToAcquire>>
 
 async function acquire(
   services: Services,
@@ -113,14 +96,11 @@ async function acquire(
   { signal, report }: JobContext,
 ): Promise<string> {
   const { db } = services
-  const sound = await soundToAcquire(services, soundId)
+  const sound = await getSoundToAcquire(services, soundId)
   const connector = services.connector(sound.source_id)
   report(0.05, 'Reading the terms as they stand today')
   const account = await connector.account(signal)
-  const served = await connector.terms(
-    tier ? await termsKeyOf(db, soundId, tier.key) : (sound.terms_key as string),
-    signal,
-  )
+  const served = await connector.terms(tier ? await getTermsKey(db, soundId, tier.key) : sound.terms_key, signal)
   report(0.15, tier ? 'Buying it' : 'Ordering the file')
   const order = await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
   report(0.3, 'Fetching the file')
@@ -132,10 +112,15 @@ async function acquire(
   const heardSha256 = await findSameRecording(services, { before, now: stored.sha256, signal })
   report(0.8, 'Writing the rights into the file')
   const rights = rightsOf(sound, served, orderKey)
-  const copy = await taggedCopy(services, { servedSha256: stored.sha256, ending: order.file.ending, rights, signal })
-  const { title, maker, source_name: source } = sound
-  const parts = { title: sound.own_title ?? title, maker, source, ending: order.file.ending }
-  const fileName = copyFileName(parts, await namePattern(db))
+  const copy = await makeTaggedCopy(services, {
+    servedSha256: stored.sha256,
+    ending: order.file.ending,
+    rights,
+    signal,
+  })
+  const { shown_title: title, maker, source_name: source } = sound
+  const parts = { title, maker, source, ending: order.file.ending }
+  const fileName = copyFileName(parts, await getNamePattern(db))
   await db.transaction().execute(async (trx) => {
     const termsId = await storeTerms(trx, sound.source_id, served)
     await storeCopy(trx, { ...copy, mime: order.file.mime, fileName })
@@ -188,7 +173,7 @@ async function findSameRecording(
   return groups.some((group) => group.length === 2) ? before : null
 }
 
-async function termsKeyOf(db: Db, soundId: number, tierKey: string): Promise<string> {
+async function getTermsKey(db: Db, soundId: number, tierKey: string): Promise<string> {
   const row = await db
     .selectFrom('sound_tiers')
     .innerJoin('terms', 'terms.id', 'sound_tiers.terms_id')
@@ -202,13 +187,13 @@ async function termsKeyOf(db: Db, soundId: number, tierKey: string): Promise<str
 
 function rightsOf(sound: SoundToAcquire, served: ServedTerms, orderKey: string): FileRights {
   return {
-    title: sound.title,
+    title: sound.original_title,
     maker: sound.maker,
     source: sound.source_name,
     licenceTitle: `${served.title} (version ${served.version})`,
     licenceUrl: served.url,
     creditLine: owedCredit(served, {
-      title: sound.title,
+      title: sound.original_title,
       maker: sound.maker,
       sourceName: sound.source_name,
       pageUrl: sound.page_url,
@@ -220,7 +205,7 @@ function rightsOf(sound: SoundToAcquire, served: ServedTerms, orderKey: string):
 }
 
 /** The file with its rights written in; the file itself where its kind takes no tags. */
-async function taggedCopy(
+async function makeTaggedCopy(
   { store, pool }: Services,
   options: { servedSha256: string; ending: string; rights: FileRights; signal: AbortSignal },
 ): Promise<StoredFile> {
@@ -241,7 +226,7 @@ async function storeGrant(
   sound: SoundToAcquire,
   values: Omit<Insertable<Schema['grants']>, 'sound_id' | 'licensee' | 'acquired_at'>,
 ): Promise<number | null> {
-  const grant = { ...values, sound_id: sound.id, licensee: await licensee(trx), acquired_at: nowIso() }
+  const grant = { ...values, sound_id: sound.id, licensee: await getLicensee(trx), acquired_at: nowIso() }
   const written = await trx
     .insertInto('grants')
     .values(grant)
@@ -258,7 +243,7 @@ async function storeGrant(
     grantId: written.id,
     source: sound.source_id,
     sound: sound.external_id,
-    title: sound.title,
+    title: sound.original_title,
     maker: sound.maker,
     copySha256: grant.copy_sha256,
     servedSha256: grant.served_sha256 ?? null,

@@ -5,7 +5,7 @@ import { notFound } from '../domain-error'
 import { tended } from '../files/web-stream'
 
 /** The copies of a batch as a ZIP archive that is made while it is read. @throws {DomainError} not-found. */
-export async function batchFiles({ db, store }: Pick<Services, 'db' | 'store'>, batchId: number): Promise<Readable> {
+export async function getBatchFiles({ db, store }: Pick<Services, 'db' | 'store'>, batchId: number): Promise<Readable> {
   const rows = await db
     .selectFrom('batch_items')
     .innerJoin('active_grants', 'active_grants.sound_id', 'batch_items.sound_id')

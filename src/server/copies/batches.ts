@@ -1,6 +1,6 @@
 import type { BatchPlan } from '../../contract'
 import { type DecisionContext, decidedByTerms, isPermitted, type Papers } from '../../core/rights'
-import { type TierOffer, tierOffers } from '../clearance/weigh'
+import { loadTierOffers, type TierOffer } from '../clearance/weigh'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -21,21 +21,20 @@ export async function planBatch(
   context: DecisionContext | null,
 ): Promise<BatchPlan> {
   const rows = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.id', 'sounds.title', 'own_title', 'withdrawn_at', 'sources.kind', 'sources.plan_until'])
-    .where('sounds.id', 'in', [...ids])
+    .selectFrom('sound_rows')
+    .select(['id', 'shown_title', 'withdrawn_at', 'source_kind', 'plan_until'])
+    .where('id', 'in', [...ids])
     .execute()
-  const tiers = await tierOffers(db, ids, context?.videoId ?? null)
+  const tiers = await loadTierOffers(db, ids, context?.videoId ?? null)
   const lines: BatchLine[] = []
   for (const id of ids) {
     const row = rows.find((one) => one.id === id)
     if (!row) throw notFound('One of these sounds')
-    const here = row.kind !== 'library' || (await isHere({ db, store }, id, row.plan_until))
+    const here = row.source_kind !== 'library' || (await isHere({ db, store }, id, row.plan_until))
     const tier = here || row.withdrawn_at !== null ? null : tierToBuy(tiers.get(id) ?? [], context)
     lines.push({
       soundId: id,
-      title: row.own_title ?? row.title,
+      title: row.shown_title,
       how: here ? 'here' : row.withdrawn_at !== null ? 'not' : tier ? 'buy' : 'free',
       tier: tier?.key ?? null,
       tierTitle: tier?.title ?? null,

@@ -1,25 +1,26 @@
+import type { TimeRange } from '../../core/time-range'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
-import { requireSpan, type Span } from '../media/span'
+import { requireRange } from '../media/range-limits'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
 
-/** A part of a copy as WAV of 24 bits: every sample is the one of the copy. @throws {DomainError} not-found, bad-span. */
+/** A part of a copy as WAV of 24 bits: every sample is the one of the copy. @throws {DomainError} not-found, bad-range. */
 export async function copyPart(
   { db, store, pool }: Pick<Services, 'db' | 'store' | 'pool'>,
   sha256: string,
-  span: Span,
+  range: TimeRange,
   signal: AbortSignal,
 ): Promise<{ path: string; fileName: string }> {
   const copy = await db.selectFrom('copies').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
   if (!copy || !store.has(sha256)) throw notFound('This copy')
-  requireSpan(span)
-  const [fromS, toS] = span
+  requireRange(range)
+  const { startS, endS } = range
   const path = store.temporaryPath('wav')
-  const task: CutTask = { path: store.blobPath(sha256), into: path, span }
+  const task: CutTask = { path: store.blobPath(sha256), into: path, range }
   await runTask<boolean>(pool, 'cutTrack', task, { signal })
   const stem = copy.file_name.replace(/\.[^.]*$/, '')
-  const part = ` ${fromS.toFixed(2)}-${toS.toFixed(2)} s`
+  const part = ` ${startS.toFixed(2)}-${endS.toFixed(2)} s`
   return { path, fileName: `${stem.slice(0, MAX_NAME - part.length - 4).trim()}${part}.wav` }
 }
 

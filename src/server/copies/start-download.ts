@@ -14,13 +14,12 @@ export async function startDownload(
   format: string | null,
 ): Promise<{ jobId: number | null; already: boolean }> {
   const sound = await app.db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.title', 'own_title', 'sounds.formats_json', 'sources.kind', 'sources.plan_until'])
-    .where('sounds.id', '=', id)
+    .selectFrom('sound_rows')
+    .select(['shown_title', 'formats_json', 'source_kind', 'plan_until'])
+    .where('id', '=', id)
     .executeTakeFirst()
   if (!sound) throw notFound('This sound')
-  if (sound.kind !== 'library') throw new DomainError('own', 'This sound is your own: it is here already.')
+  if (sound.source_kind !== 'library') throw new DomainError('own', 'This sound is your own: it is here already.')
   const sold = await app.db.selectFrom('sound_tiers').select('key').where('sound_id', '=', id).executeTakeFirst()
   if (sold) throw new DomainError('choose-tier', 'This sound is sold. Choose one of its tiers first.')
   const formats = JSON.parse(sound.formats_json) as string[]
@@ -29,11 +28,6 @@ export async function startDownload(
     throw new DomainError('not-offered', `This sound is offered as ${offered} only.`)
   }
   if (await isHere(app, id, sound.plan_until)) return { jobId: null, already: true }
-  const { job, already } = await app.jobs.enqueue(
-    'download',
-    String(id),
-    `Downloading ${sound.own_title ?? sound.title}`,
-    format,
-  )
+  const { job, already } = await app.jobs.enqueue('download', String(id), `Downloading ${sound.shown_title}`, format)
   return { jobId: job.id, already }
 }

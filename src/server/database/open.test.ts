@@ -41,6 +41,7 @@ describe('openDatabase', () => {
       { name: '0005-finding' },
       { name: '0006-downloads' },
       { name: '0007-facts' },
+      { name: '0008-sound-rows' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -10,6 +10,7 @@ import { papers } from './migrations/0004-papers'
 import { finding } from './migrations/0005-finding'
 import { downloads } from './migrations/0006-downloads'
 import { facts } from './migrations/0007-facts'
+import { soundRows } from './migrations/0008-sound-rows'
 import type { Schema } from './schema'
 
 export { type Db, nowIso, todayIso } from './db'
@@ -22,6 +23,7 @@ const MIGRATIONS = {
   '0005-finding': { up: finding },
   '0006-downloads': { up: downloads },
   '0007-facts': { up: facts },
+  '0008-sound-rows': { up: soundRows },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

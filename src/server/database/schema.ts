@@ -275,20 +275,26 @@ export interface Schema {
   /** States that were decided and still hold, for the day on which they were decided. */
   video_states: { video_id: number; day: string; state_json: string }
   state_revision: { number: number }
-  /** View: a sound with its source, its terms of today and the name that is shown. */
-  sound_rows: {
+  /** View: a sound with the name that is shown, its source, and its terms of today (from `terms_key` on). */
+  sound_rows: Omit<
+    Schema['sounds'],
+    'id' | 'title' | 'own_title' | 'kind' | 'added_at' | 'preview_ref' | 'updated_at'
+  > & {
     id: number
     shown_title: string
+    /** As the source calls it. */
     original_title: string
-    maker: string
-    source_id: string
+    /** 0 or 1. */
+    is_renamed: number
+    kind: string
+    added_at: string
     source_name: string
     source_kind: string
     plan: string
     plan_from: string | null
     plan_until: string | null
-    terms_id: number
-    title: string
+    terms_key: string
+    terms_title: string
     short_title: string
     version: string
     spdx_id: string | null
@@ -296,7 +302,6 @@ export interface Schema {
     duration: string
     clauses_json: string
     terms_sha256: string
-    withdrawn_at: string | null
   }
   /** View: grants that were not taken back. */
   active_grants: Omit<Schema['grants'], 'id' | 'kind' | 'acquisition_id'> & {

@@ -1,10 +1,10 @@
 import type { Notice } from '../../contract'
 import { stateInWords } from '../../core/clearance'
 import { decidedByTerms, isPermitted, type Uses } from '../../core/rights'
-import { type FiledPapers, papersOf } from '../clearance/papers-of'
+import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { nowIso } from '../database/open'
-import { openProposals } from '../folders/folders'
+import { listOpenProposals } from '../folders/folders'
 import { latestDetections } from '../rows/latest-detections'
 import { usesOfRow } from '../rows/video-rows'
 import { termsOfRow } from '../terms/terms-store'
@@ -14,7 +14,7 @@ import { listVideos } from '../videos/videos'
 const PLAN_AHEAD_DAYS = 30
 
 /** What wants attention, the urgent first; and what was put away. */
-export async function desk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
+export async function loadDesk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
   // Asked for by two kinds of notices, and only where there is something to tell.
   let loaded: Promise<Heard[]> | null = null
   const heard = (): Promise<Heard[]> => {
@@ -22,13 +22,13 @@ export async function desk(services: Services, today: string): Promise<{ notices
     return loaded
   }
   const all = [
-    ...(await videoNotices(services, today)),
+    ...(await loadVideoNotices(services, today)),
     ...(await loadHeardSinceNotices(services)),
-    ...(await planNotices(services, heard, today)),
-    ...(await termsNotices(services, heard, today)),
+    ...(await loadPlanNotices(services, heard, today)),
+    ...(await loadTermsNotices(services, heard, today)),
     ...(await loadWithdrawnNotices(services)),
-    ...(await sourceNotices(services)),
-    ...(await proposalNotices(services)),
+    ...(await loadSourceNotices(services)),
+    ...(await loadProposalNotices(services)),
   ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
   const rows = await services.db.selectFrom('notices_seen').select('key').execute()
   const putAway = new Set(rows.map(({ key }) => key))
@@ -46,7 +46,7 @@ export async function markSeen({ db }: Pick<Services, 'db'>, key: string, seen: 
       .execute()
 }
 
-async function videoNotices(services: Services, today: string): Promise<Notice[]> {
+async function loadVideoNotices(services: Services, today: string): Promise<Notice[]> {
   return (await listVideos(services, today)).flatMap(({ id, title, state }): Notice[] => {
     const base = { kind: 'video' as const, href: `/videos/${id}`, videos: [] }
     const key = `video ${id} ${JSON.stringify(state)}`
@@ -110,7 +110,7 @@ async function loadHeardWithPapers({ db }: Services): Promise<Heard[]> {
     .select(['detections.sound_id', 'videos.id', 'videos.title', 'videos.uses_json'])
     .distinct()
     .execute()
-  const filed = await papersOf(db, [...new Set(rows.map(({ sound_id }) => sound_id))])
+  const filed = await loadPapers(db, [...new Set(rows.map(({ sound_id }) => sound_id))])
   const usesById = new Map<number, Uses>()
   return rows.flatMap((row) => {
     const uses = usesById.get(row.id) ?? usesOfRow(row)
@@ -127,7 +127,11 @@ interface Heard {
   readonly filed: FiledPapers
 }
 
-async function planNotices(services: Services, loadHeard: () => Promise<Heard[]>, today: string): Promise<Notice[]> {
+async function loadPlanNotices(
+  services: Services,
+  loadHeard: () => Promise<Heard[]>,
+  today: string,
+): Promise<Notice[]> {
   const soon = new Date(Date.parse(today) + PLAN_AHEAD_DAYS * 86_400_000).toISOString().slice(0, 10)
   const sources = await services.db
     .selectFrom('sources')
@@ -160,7 +164,7 @@ async function planNotices(services: Services, loadHeard: () => Promise<Heard[]>
 }
 
 /** Terms of which a newer version came after papers were taken under an older one. */
-async function termsNotices({ db }: Services, loadHeard: () => Promise<Heard[]>, today: string): Promise<Notice[]> {
+async function loadTermsNotices({ db }: Services, loadHeard: () => Promise<Heard[]>, today: string): Promise<Notice[]> {
   const rows = await db
     .selectFrom('terms')
     .innerJoin('sources', 'sources.id', 'terms.source_id')
@@ -204,29 +208,27 @@ async function termsNotices({ db }: Services, loadHeard: () => Promise<Heard[]>,
 /** Sounds that a library withdrew and of which a copy is here. */
 async function loadWithdrawnNotices({ db }: Services): Promise<Notice[]> {
   const rows = await db
-    .selectFrom('sounds')
-    .innerJoin('active_grants', 'active_grants.sound_id', 'sounds.id')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.id', 'sounds.title', 'own_title', 'sounds.withdrawn_at', 'sources.name'])
+    .selectFrom('sound_rows')
+    .innerJoin('active_grants', 'active_grants.sound_id', 'sound_rows.id')
+    .select(['sound_rows.id', 'shown_title as title', 'withdrawn_at', 'source_name'])
     .distinct()
-    .where('sounds.withdrawn_at', 'is not', null)
-    .where('sources.kind', '=', 'library')
+    .where('withdrawn_at', 'is not', null)
+    .where('source_kind', '=', 'library')
     .execute()
-  return rows.map(({ id, title: original, own_title, withdrawn_at, name }): Notice => {
-    const title = own_title ?? original
-    return {
+  return rows.map(
+    ({ id, title, withdrawn_at, source_name }): Notice => ({
       key: `withdrawn ${id} ${withdrawn_at}`,
       kind: 'withdrawn',
       urgent: false,
-      title: `${name} no longer offers “${title}”`,
+      title: `${source_name} no longer offers “${title}”`,
       sentence: 'Your copy and its papers stay as they are. It cannot be downloaded again.',
       href: `/papers?q=${encodeURIComponent(title)}`,
       videos: [],
-    }
-  })
+    }),
+  )
 }
 
-async function sourceNotices({ db }: Services): Promise<Notice[]> {
+async function loadSourceNotices({ db }: Services): Promise<Notice[]> {
   const rows = await db
     .selectFrom('sources')
     .select(['id', 'name', 'last_error'])
@@ -245,8 +247,8 @@ async function sourceNotices({ db }: Services): Promise<Notice[]> {
   )
 }
 
-async function proposalNotices({ db }: Services): Promise<Notice[]> {
-  return (await openProposals(db)).map(
+async function loadProposalNotices({ db }: Services): Promise<Notice[]> {
+  return (await listOpenProposals(db)).map(
     ({ id, sourceName, path, soundCount }): Notice => ({
       key: `proposal ${id}`,
       kind: 'proposal',

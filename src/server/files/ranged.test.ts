@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
 import { temporaryDir } from '../../../test/world'
-import { fileAnswer } from './ranged'
+import { answerWithFile } from './ranged'
 
 const dir = temporaryDir('ranged')
 const file = path.join(dir, 'ten.bin')
@@ -11,7 +11,7 @@ afterAll(() => fs.rmSync(dir, { recursive: true }))
 
 function answer(range?: string, downloadName?: string): Promise<Response> {
   const request = new Request('http://localhost/x', range ? { headers: { Range: range } } : {})
-  return fileAnswer(request, file, { mime: 'audio/wav', ...(downloadName ? { downloadName } : {}) })
+  return answerWithFile(request, file, { mime: 'audio/wav', ...(downloadName ? { downloadName } : {}) })
 }
 
 describe('fileAnswer', () => {
@@ -52,6 +52,6 @@ describe('fileAnswer', () => {
 
   it('says when the file is gone', async () => {
     const request = new Request('http://localhost/x')
-    await expect(fileAnswer(request, `${file}.gone`, { mime: 'a/b' })).rejects.toMatchObject({ code: 'not-found' })
+    await expect(answerWithFile(request, `${file}.gone`, { mime: 'a/b' })).rejects.toMatchObject({ code: 'not-found' })
   })
 })

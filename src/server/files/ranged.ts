@@ -8,7 +8,7 @@ import { DomainError } from '../domain-error'
  * @param options.downloadName When given, the browser saves the file under this name.
  * @throws {DomainError} not-found, range.
  */
-export async function fileAnswer(
+export async function answerWithFile(
   request: Request,
   path: string,
   options: { readonly mime: string; readonly downloadName?: string; readonly cacheControl?: string },

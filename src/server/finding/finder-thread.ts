@@ -9,12 +9,12 @@ function serve({ dataDir, vocabulary }: FinderStart): void {
   let last: Promise<unknown> = Promise.resolve()
   parentPort?.on('message', (call: FinderCall) => {
     last = last.then(async () => {
-      parentPort?.postMessage(await answered(call, finder))
+      parentPort?.postMessage(await answerMessage(call, finder))
     })
   })
 }
 
-async function answered(call: FinderCall, finder: IncrementalSearchIndex): Promise<FinderAnswer> {
+async function answerMessage(call: FinderCall, finder: IncrementalSearchIndex): Promise<FinderAnswer> {
   try {
     return { number: call.number, ok: true, value: await finder.answer(call) }
   } catch (error) {

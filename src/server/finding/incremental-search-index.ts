@@ -75,7 +75,7 @@ export class IncrementalSearchIndex {
 
   /** Takes in what changed since the last question. */
   private async follow(): Promise<void> {
-    const number = await lastChange(this.db)
+    const number = await findLastChange(this.db)
     if (!this.built) return this.build(number)
     if (number === this.seenNumber || performance.now() < this.pauseUntilMs) return
     const startMs = performance.now()
@@ -107,7 +107,7 @@ export class IncrementalSearchIndex {
   }
 }
 
-async function lastChange(db: Db): Promise<number> {
+async function findLastChange(db: Db): Promise<number> {
   const { rows } = await sql<{ last: number | null }>`SELECT max(number) AS last FROM find_changes`.execute(db)
   return rows[0]?.last ?? 0
 }

@@ -14,7 +14,7 @@ const IDS_A_QUERY = 500
 export async function eachSound(db: Db, act: (sound: FindingSound) => void): Promise<void> {
   const about = await loadShared(db)
   for (let after = 0; ; ) {
-    const rows = await rowsOf(db).where('sounds.id', '>', after).orderBy('sounds.id').limit(CHUNK).execute()
+    const rows = await rowsOf(db).where('sound_rows.id', '>', after).orderBy('sound_rows.id').limit(CHUNK).execute()
     for (const row of rows) act(findingSound(row, about))
     const last = rows[rows.length - 1]
     if (!last) return
@@ -29,8 +29,8 @@ export async function loadSomeSounds(db: Db, ids: readonly number[]): Promise<Fi
   const sounds: FindingSound[] = []
   for (let at = 0; at < sorted.length; at += IDS_A_QUERY) {
     const rows = await rowsOf(db)
-      .where('sounds.id', 'in', sorted.slice(at, at + IDS_A_QUERY))
-      .orderBy('sounds.id')
+      .where('sound_rows.id', 'in', sorted.slice(at, at + IDS_A_QUERY))
+      .orderBy('sound_rows.id')
       .execute()
     sounds.push(...rows.map((row) => findingSound(row, about)))
   }
@@ -68,50 +68,49 @@ type Known = Awaited<ReturnType<typeof loadShared>>
 
 function rowsOf(db: Db) {
   return db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+    .selectFrom('sound_rows')
+    .leftJoin('analyses', 'analyses.sound_id', 'sound_rows.id')
     .leftJoin('likeness', (join) =>
-      join.onRef('likeness.sound_id', '=', 'sounds.id').on('likeness.version', '=', LIKENESS_VERSION),
+      join.onRef('likeness.sound_id', '=', 'sound_rows.id').on('likeness.version', '=', LIKENESS_VERSION),
     )
-    .leftJoin('keeps', 'keeps.sound_id', 'sounds.id')
-    .select(['sounds.id', 'sounds.title', 'own_title', 'maker', 'description', 'tags_json', 'category', 'cost'])
-    .select([
-      'sounds.source_id',
-      'sources.name as source_name',
-      'sources.kind as source_kind',
-      'sounds.kind',
-      'terms_id',
-    ])
-    .select(['tempo_bpm', 'mood', 'vocals', 'popularity', 'added_at', 'sounds.duration_s', 'likeness.vector'])
+    .leftJoin('keeps', 'keeps.sound_id', 'sound_rows.id')
+    .select(['sound_rows.id', 'shown_title', 'original_title', 'is_renamed', 'maker', 'description', 'tags_json'])
+    .select(['category', 'cost', 'source_id', 'source_name', 'source_kind', 'kind', 'sound_rows.terms_id'])
+    .select(['tempo_bpm', 'mood', 'vocals', 'popularity', 'added_at', 'sound_rows.duration_s', 'likeness.vector'])
     .select(['analyses.duration_s as measured_s', 'loudness_lufs', 'channels', 'loops', 'keeps.kept_at'])
     .select(
       sql<string | null>`(SELECT group_concat(one.key || ':' || one.terms_id) FROM
-        (SELECT key, terms_id FROM sound_tiers WHERE sound_id = sounds.id ORDER BY position) AS one)`.as('tiers'),
+        (SELECT key, terms_id FROM sound_tiers WHERE sound_id = sound_rows.id ORDER BY position) AS one)`.as('tiers'),
     )
-    .select(sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sounds.id)`.as('price_minor'))
     .select(
-      sql<number | null>`(SELECT active_grants.terms_id FROM active_grants WHERE active_grants.sound_id = sounds.id
+      sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sound_rows.id)`.as('price_minor'),
+    )
+    .select(
+      sql<number | null>`(SELECT active_grants.terms_id FROM active_grants WHERE active_grants.sound_id = sound_rows.id
         ORDER BY active_grants.id DESC LIMIT 1)`.as('papers_terms_id'),
     )
-    .select(sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sounds.id)`.as('habits'))
     .select(
-      sql<string | null>`(SELECT path FROM folder_files WHERE folder_files.sound_id = sounds.id LIMIT 1)`.as('path'),
+      sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sound_rows.id)`.as('habits'),
     )
-    .where('sounds.withdrawn_at', 'is', null)
+    .select(
+      sql<string | null>`(SELECT path FROM folder_files WHERE folder_files.sound_id = sound_rows.id LIMIT 1)`.as(
+        'path',
+      ),
+    )
+    .where('withdrawn_at', 'is', null)
 }
 type Row = Awaited<ReturnType<ReturnType<typeof rowsOf>['execute']>>[number]
 
 function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): FindingSound {
   const tags = JSON.parse(row.tags_json) as string[]
-  const { group, name } = categoryOf(row.category, row.title, tags)
+  const { group, name } = categoryOf(row.category, row.original_title, tags)
   const most = mostBySource.get(row.source_id) ?? 0
   const own = row.source_kind !== 'library'
   // Papers on file count before what is offered.
   const standing = terms.get(row.papers_terms_id ?? row.terms_id)
   return {
     id: row.id,
-    title: row.own_title ?? row.title,
+    title: row.shown_title,
     // What a sound is the habit for is a word for it.
     tags: row.habits === null ? tags : [...row.habits.split(','), ...tags],
     group,
@@ -119,7 +118,7 @@ function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): Fi
     maker: row.maker,
     folder: row.path?.replace(/[^/\\]*$/, '') ?? '',
     // A sound that was renamed is still found by the name it came with.
-    description: row.own_title === null ? row.description : `${row.title} ${row.description}`,
+    description: row.is_renamed ? `${row.original_title} ${row.description}` : row.description,
     sourceName: row.source_name,
     durationS: row.measured_s ?? row.duration_s,
     loudnessLufs: row.loudness_lufs,

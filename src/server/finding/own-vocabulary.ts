@@ -7,7 +7,7 @@ import { DomainError } from '../domain-error'
 import { OWN_VOCABULARY_MAX_BYTES, ownVocabulary, ownVocabularyPath } from './open-finder'
 
 /** The creator's own lines, how many groups there are with them, and which lines cannot be read. */
-export async function vocabularyFacts({
+export async function loadVocabularyFacts({
   store,
   vocabulary,
 }: Pick<Services, 'store' | 'vocabulary'>): Promise<z.infer<typeof VocabularyWire>> {

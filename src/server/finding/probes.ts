@@ -1,29 +1,30 @@
 import type { Readable } from 'node:stream'
 import type { Probe } from '../../contract'
+import type { TimeRange } from '../../core/time-range'
 import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { takeWithinLimit } from '../files/within-limit'
-import { requireSpan, type Span } from '../media/span'
+import { requireRange } from '../media/range-limits'
 import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
 
 /** So many are kept; the oldest make room. */
 const PROBES_KEPT = 200
 
-/** Describes a file, or a span of its sound track, so that sounds like it can be looked for. The file itself is not kept. */
+/** Describes a file, or a range of its sound track, so that sounds like it can be looked for. The file itself is not kept. */
 export async function probeFile(
   services: Services,
-  file: { name: string; body: Readable; span: Span | null; signal: AbortSignal },
+  file: { name: string; body: Readable; range: TimeRange | null; signal: AbortSignal },
 ): Promise<Probe> {
   const { store } = services
   const temporary = store.temporaryPath('probe')
   try {
     await takeWithinLimit((maxBytes) => store.writeTemporary(temporary, file.body, { maxBytes, signal: file.signal }))
-    return await described(services, {
+    return await describeProbe(services, {
       path: temporary,
-      span: file.span,
+      range: file.range,
       title: plainFileName(file.name),
       signal: file.signal,
     })
@@ -32,21 +33,31 @@ export async function probeFile(
   }
 }
 
-/** Describes a part of a sound. @throws {DomainError} not-found, bad-span. */
-export async function probeSound(services: Services, soundId: number, span: Span, signal: AbortSignal): Promise<Probe> {
+/** Describes a part of a sound. @throws {DomainError} not-found, bad-range. */
+export async function probeSound(
+  services: Services,
+  soundId: number,
+  range: TimeRange,
+  signal: AbortSignal,
+): Promise<Probe> {
   const sound = await services.db
-    .selectFrom('sounds')
-    .innerJoin('analyses', 'analyses.sound_id', 'sounds.id')
-    .select(['title', 'own_title', 'audio_sha256'])
-    .where('sounds.id', '=', soundId)
+    .selectFrom('sound_rows')
+    .innerJoin('analyses', 'analyses.sound_id', 'sound_rows.id')
+    .select(['shown_title', 'audio_sha256'])
+    .where('sound_rows.id', '=', soundId)
     .executeTakeFirst()
   if (!sound) throw notFound('The audio of this sound')
-  const title = `${sound.own_title ?? sound.title}, ${spanWords(span)}`
-  return described(services, { path: services.store.blobPath(sound.audio_sha256), span, title, signal })
+  const title = `${sound.shown_title}, ${rangeWords(range)}`
+  return describeProbe(services, { path: services.store.blobPath(sound.audio_sha256), range, title, signal })
 }
 
-/** Describes a span of the newest finished file of a video. @throws {DomainError} not-found, bad-span. */
-export async function probeVideo(services: Services, videoId: number, span: Span, signal: AbortSignal): Promise<Probe> {
+/** Describes a range of the newest finished file of a video. @throws {DomainError} not-found, bad-range. */
+export async function probeVideo(
+  services: Services,
+  videoId: number,
+  range: TimeRange,
+  signal: AbortSignal,
+): Promise<Probe> {
   const file = await services.db
     .selectFrom('exports')
     .innerJoin('videos', 'videos.id', 'exports.video_id')
@@ -57,16 +68,16 @@ export async function probeVideo(services: Services, videoId: number, span: Span
     .orderBy('exports.id', 'desc')
     .executeTakeFirst()
   if (!file) throw notFound('The finished file of this video')
-  const title = `${file.title}, ${spanWords(span)}`
-  return described(services, { path: services.store.blobPath(file.sha256), span, title, signal })
+  const title = `${file.title}, ${rangeWords(range)}`
+  return describeProbe(services, { path: services.store.blobPath(file.sha256), range, title, signal })
 }
 
-async function described(
+async function describeProbe(
   { db, pool }: Services,
-  { path, span, title, signal }: { path: string; span: Span | null; title: string; signal: AbortSignal },
+  { path, range, title, signal }: { path: string; range: TimeRange | null; title: string; signal: AbortSignal },
 ): Promise<Probe> {
-  if (span) requireSpan(span)
-  const task: DescribeTask = { path, span }
+  if (range) requireRange(range)
+  const task: DescribeTask = { path, range }
   const { likeness } = await runTask<SoundDescription>(pool, 'describeSound', task, { signal })
   if (!likeness) throw new DomainError('silent', 'There is only silence in it: nothing sounds like that.')
   const { id } = await db
@@ -86,6 +97,6 @@ async function described(
   return { id, title }
 }
 
-function spanWords([fromS, toS]: Span): string {
-  return `${fromS.toFixed(1)} to ${toS.toFixed(1)} s`
+function rangeWords({ startS, endS }: TimeRange): string {
+  return `${startS.toFixed(1)} to ${endS.toFixed(1)} s`
 }

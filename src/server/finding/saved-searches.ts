@@ -3,7 +3,7 @@ import type { Sort } from '../../core/finding'
 import type { Services } from '../context'
 import { nowIso } from '../database/open'
 
-export async function savedSearches({ db }: Pick<Services, 'db'>): Promise<SavedSearch[]> {
+export async function listSavedSearches({ db }: Pick<Services, 'db'>): Promise<SavedSearch[]> {
   const rows = await db.selectFrom('saved_searches').selectAll().orderBy('name').execute()
   return rows.map(({ id, name, query, sort }) => ({ id, name, query, sort: sort as Sort }))
 }

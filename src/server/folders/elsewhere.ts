@@ -1,13 +1,14 @@
 import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { endingOf, findMime, isVideoFile } from '../../core/formats/media-endings'
+import type { TimeRange } from '../../core/time-range'
 import { analyseInto } from '../analysis/listen-to-sounds'
 import type { App } from '../context'
 import { storeCopy } from '../copies/acquire'
 import { plainFileName } from '../files/file-name'
 import type { StoredFile } from '../files/store'
 import { takeWithinLimit } from '../files/within-limit'
-import { MAX_SPAN_S, requireSpan, type Span } from '../media/span'
+import { MAX_RANGE_S, requireRange } from '../media/range-limits'
 import { ELSEWHERE_ID } from '../rows/elsewhere-source'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
@@ -16,26 +17,26 @@ import type { CutTask } from '../workers/tasks'
 import { insertOwnSound } from './own-sound'
 
 /**
- * Takes in a sound from elsewhere: a sound file as it is, or a span of a video's sound track. It has no papers until the creator
+ * Takes in a sound from elsewhere: a sound file as it is, or a range of a video's sound track. It has no papers until the creator
  * says where it is from.
  *
- * @param file.span Seconds; null for the whole file.
+ * @param file.range Seconds; null for the whole file.
  * @returns The id of the sound; the same file gives the sound that is here already.
- * @throws {DomainError} too-large, bad-span, own-copy; {MediaError} when it cannot be listened to.
+ * @throws {DomainError} too-large, bad-range, own-copy; {MediaError} when it cannot be listened to.
  */
 export async function takeInFromElsewhere(
   services: App,
-  file: { name: string; body: Readable; span: Span | null; signal: AbortSignal },
+  file: { name: string; body: Readable; range: TimeRange | null; signal: AbortSignal },
 ): Promise<{ soundId: number; already: boolean }> {
   const { db, store } = services
-  const { name, body, span, signal } = file
-  if (span) requireSpan(span)
+  const { name, body, range, signal } = file
+  if (range) requireRange(range)
   const fileName = plainFileName(name)
-  const cutS = span ?? (isVideoFile(fileName) ? ([0, MAX_SPAN_S] as const) : null)
-  const stored = cutS
-    ? await storeCut(services, { body, cutS, signal })
+  const cutRange = range ?? (isVideoFile(fileName) ? { startS: 0, endS: MAX_RANGE_S } : null)
+  const stored = cutRange
+    ? await storeCut(services, { body, cutRange, signal })
     : await takeWithinLimit((maxBytes) => store.storeStream(body, { maxBytes, signal }))
-  const mime = cutS ? 'audio/wav' : (findMime(fileName) ?? 'application/octet-stream')
+  const mime = cutRange ? 'audio/wav' : (findMime(fileName) ?? 'application/octet-stream')
   const held = await db
     .selectFrom('analyses')
     .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
@@ -50,7 +51,7 @@ export async function takeInFromElsewhere(
       sourceId: ELSEWHERE_ID,
       title: path.basename(fileName, path.extname(fileName)) || 'Untitled sound',
       maker: '',
-      description: span ? `From ${span[0].toFixed(1)} to ${span[1].toFixed(1)} s of ${fileName}` : '',
+      description: range ? `From ${range.startS.toFixed(1)} to ${range.endS.toFixed(1)} s of ${fileName}` : '',
       category: '',
       words: [],
       ending: mime === 'audio/wav' ? 'wav' : endingOf(fileName),
@@ -68,16 +69,16 @@ export async function takeInFromElsewhere(
   return { soundId, already: false }
 }
 
-/** Keeps a part of a file's sound track; the file itself is only looked at. */
+/** Stores a part of a file's sound track; the file itself is only looked at. */
 async function storeCut(
   { store, pool }: App,
-  { body, cutS, signal }: { body: Readable; cutS: Span; signal: AbortSignal },
+  { body, cutRange, signal }: { body: Readable; cutRange: TimeRange; signal: AbortSignal },
 ): Promise<StoredFile> {
   const whole = store.temporaryPath('whole')
   const cut = store.temporaryPath('wav')
   try {
     await takeWithinLimit((maxBytes) => store.writeTemporary(whole, body, { maxBytes, signal }))
-    await runTask<boolean>(pool, 'cutTrack', { path: whole, into: cut, span: cutS } satisfies CutTask, { signal })
+    await runTask<boolean>(pool, 'cutTrack', { path: whole, into: cut, range: cutRange } satisfies CutTask, { signal })
     return await store.commitTemporaryFile(cut)
   } finally {
     await store.removeTemporary(whole)

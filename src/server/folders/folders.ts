@@ -17,7 +17,7 @@ import { storeTerms } from '../terms/terms-store'
  */
 export async function addFolder(app: App, input: FolderInput): Promise<{ id: string; jobId: number }> {
   const { db, store } = app
-  const folder = await realFolder(input.path)
+  const folder = await findRealFolder(input.path)
   const data = await fs.promises.realpath(store.dataDir)
   if (isInside(folder, data) || isInside(data, folder))
     throw new DomainError('own-data', 'Good Thud keeps its own files there. Choose another folder.')
@@ -50,11 +50,11 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
       await trx.updateTable('sources').set({ default_terms_id: termsId }).where('id', '=', id).execute()
     }
   })
-  return { id, jobId: await scanJob(app, id) }
+  return { id, jobId: await enqueueScan(app, id) }
 }
 
 /** Queues a scan. @throws {DomainError} not-found. */
-export async function scanJob({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string): Promise<number> {
+export async function enqueueScan({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string): Promise<number> {
   const source = await db
     .selectFrom('sources')
     .select('name')
@@ -65,7 +65,7 @@ export async function scanJob({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string
   return (await jobs.enqueue('scan', id, `Looking through ${source.name}`)).job.id
 }
 
-async function realFolder(input: string): Promise<string> {
+async function findRealFolder(input: string): Promise<string> {
   if (!path.isAbsolute(input))
     throw new DomainError('no-folder', 'Write the whole path of the folder, from the root on.')
   try {
@@ -83,7 +83,7 @@ function isInside(folder: string, other: string): boolean {
 }
 
 /** Texts that were found beside files and wait for the creator. */
-export async function openProposals(db: Db): Promise<ProposalWire[]> {
+export async function listOpenProposals(db: Db): Promise<ProposalWire[]> {
   const rows = await db
     .selectFrom('papers_proposals')
     .innerJoin('sources', 'sources.id', 'papers_proposals.source_id')

@@ -39,7 +39,7 @@ export async function fileFacts(file: string, relativePath: string): Promise<Fil
     .filter((part) => part !== '.' && part !== '')
   const stem = path.basename(relativePath, path.extname(relativePath))
   const ucs = ucsName(stem)
-  const tags = await tagsOf(file).catch((): Tags => ({ title: '', maker: '', description: '', rights: [] }))
+  const tags = await readTags(file).catch((): Tags => ({ title: '', maker: '', description: '', rights: [] }))
   return {
     title: plain(tags.title || ucs?.fxName || stem.replace(/[_]+/g, ' ')) || 'Untitled sound',
     maker: plain(tags.maker || ucs?.creatorId || ''),
@@ -53,12 +53,12 @@ export async function fileFacts(file: string, relativePath: string): Promise<Fil
   }
 }
 
-function tagsOf(file: string): Promise<Tags> {
-  return /\.(wav|bwf)$/i.test(file) ? waveTags(file) : commonTags(file)
+function readTags(file: string): Promise<Tags> {
+  return /\.(wav|bwf)$/i.test(file) ? waveTags(file) : readCommonTags(file)
 }
 
 async function waveTags(file: string): Promise<Tags> {
-  const bytes = await firstBytes(file)
+  const bytes = await readFirstBytes(file)
   const { info, bext, ixml } = wavTags(bytes)
   const document = ixml ? ixmlFacts(ixml) : { note: '', user: '' }
   return {
@@ -77,7 +77,7 @@ function ixmlFacts(ixml: string): { note: string; user: string } {
   return { note: textOf(root.NOTE), user: textOf(root.USER) }
 }
 
-async function commonTags(file: string): Promise<Tags> {
+async function readCommonTags(file: string): Promise<Tags> {
   const { common, native } = await parseFile(file, { skipCovers: true, duration: false })
   const own = Object.values(native)
     .flat()
@@ -96,7 +96,7 @@ async function commonTags(file: string): Promise<Tags> {
   }
 }
 
-async function firstBytes(file: string): Promise<Uint8Array> {
+async function readFirstBytes(file: string): Promise<Uint8Array> {
   const handle = await fs.promises.open(file, 'r')
   try {
     const { size } = await handle.stat()

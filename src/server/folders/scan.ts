@@ -46,7 +46,7 @@ export async function scanFolder(services: Services, sourceId: string, context: 
   const source = await db.selectFrom('sources').selectAll().where('id', '=', sourceId).executeTakeFirst()
   if (!source?.folder_path) throw new DomainError('not-found', 'This folder is not a source any more.')
   try {
-    const result = await scanned(services, source, source.folder_path, context)
+    const result = await scanFiles(services, source, source.folder_path, context)
     await db
       .updateTable('sources')
       .set({ last_sync_at: nowIso(), last_error: null, connected: 1, last_result: result })
@@ -64,7 +64,7 @@ export async function scanFolder(services: Services, sourceId: string, context: 
   }
 }
 
-async function scanned(
+async function scanFiles(
   services: Services,
   source: SourceRow,
   folder: string,
@@ -119,7 +119,7 @@ async function takeInFile(
 ): Promise<void> {
   const { source, folder, file, row, lost, counted, signal } = options
   const absolute = path.join(folder, file.path)
-  const sha256 = await hashOf(absolute, signal)
+  const sha256 = await hashFile(absolute, signal)
   if (row?.sha256 === sha256) return rememberFile(services.db, source.id, { file, sha256, soundId: row.sound_id })
   const movedFrom = row ? undefined : lost.get(sha256)?.shift()
   const facts = await fileFacts(absolute, file.path)
@@ -258,7 +258,7 @@ async function noteText(db: Db, sourceId: string, where: string, text: string): 
     .execute()
 }
 
-async function hashOf(file: string, signal: AbortSignal): Promise<string> {
+async function hashFile(file: string, signal: AbortSignal): Promise<string> {
   const hash = createHash('sha256')
   await pipeline(fs.createReadStream(file), hash, { signal })
   return hash.digest('hex')

@@ -33,7 +33,7 @@ export async function walkFolder(
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     signal.throwIfAborted()
     const { relative, depth } = next
-    for (const entry of await entriesOf(path.join(folder, relative), relative === '')) {
+    for (const entry of await listEntries(path.join(folder, relative), relative === '')) {
       const below = path.join(relative, entry.name)
       if (entry.name.startsWith('.')) continue
       if (entry.isDirectory() && depth < MAX_DEPTH) waiting.push({ relative: below, depth: depth + 1 })
@@ -54,7 +54,7 @@ function isText(name: string): boolean {
 }
 
 /** A folder below that cannot be opened is passed by; the folder itself must be there. */
-async function entriesOf(folder: string, root: boolean): Promise<fs.Dirent[]> {
+async function listEntries(folder: string, root: boolean): Promise<fs.Dirent[]> {
   try {
     return await fs.promises.readdir(folder, { withFileTypes: true })
   } catch (cause) {

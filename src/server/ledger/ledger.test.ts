@@ -5,7 +5,7 @@ import { temporaryDir } from '../../../test/world'
 import { ledger } from '../database/migrations/0003-ledger'
 import { type Db, openDatabase } from '../database/open'
 import { storeTerms } from '../terms/terms-store'
-import { appendToLedger, ledgerEntries, verifyLedger } from './ledger'
+import { appendToLedger, listLedgerEntries, verifyLedger } from './ledger'
 
 let dir: string
 let db: Db
@@ -30,7 +30,7 @@ describe('the ledger', () => {
     await entered(1003)
     const { entries, broken, head } = await verifyLedger(db)
     expect({ entries, broken }).toEqual({ entries: 1003, broken: null })
-    const [last] = await ledgerEntries(db, 1002)
+    const [last] = await listLedgerEntries(db, 1002)
     expect(last).toMatchObject({ number: 1003, kind: 'declared', hash: head, body: { what: 'event 1002' } })
   })
 
@@ -88,7 +88,7 @@ describe('the ledger', () => {
     const first = await store('You may.')
     expect(await store('You may.')).toBe(first)
     const second = await store('You may not.')
-    const entries = await ledgerEntries(db, 0)
+    const entries = await listLedgerEntries(db, 0)
     expect(entries.map(({ kind, body }) => [kind, (body as { termsId: number }).termsId])).toEqual([
       ['terms-seen', first],
       ['terms-seen', second],
@@ -105,7 +105,7 @@ describe('the migration to a ledger', () => {
     await sql`INSERT INTO terms (source_id, key, version, title, short_title, text, sha256, duration, clauses_json, seen_at)
       VALUES ('s', 'k', '1', 'T', 'T', 'text', 'abc', 'for-ever', '[]', ${seenAt})`.execute(db)
     await ledger(db)
-    const [entry] = await ledgerEntries(db, 0)
+    const [entry] = await listLedgerEntries(db, 0)
     expect(entry).toMatchObject({ number: 1, kind: 'terms-seen', at: seenAt, body: { sha256: 'abc' } })
     expect((await verifyLedger(db)).broken).toBeNull()
   })

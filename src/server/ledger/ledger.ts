@@ -55,7 +55,7 @@ export async function appendToLedger(
 export async function verifyLedger(db: Db): Promise<Verification> {
   const entries: LedgerEntry[] = []
   for (let after = 0; ; ) {
-    const page = await ledgerEntries(db, after)
+    const page = await listLedgerEntries(db, after)
     entries.push(...page)
     const last = page[page.length - 1]
     if (!last || page.length < PAGE) break
@@ -65,7 +65,7 @@ export async function verifyLedger(db: Db): Promise<Verification> {
 }
 
 /** Up to five hundred entries after a number, in order. Contents that are no JSON any more are handed on as text: they do not verify. */
-export async function ledgerEntries(db: Db, after: number): Promise<LedgerEntry[]> {
+export async function listLedgerEntries(db: Db, after: number): Promise<LedgerEntry[]> {
   const rows = await db
     .selectFrom('ledger')
     .selectAll()

@@ -8,7 +8,7 @@ const UNKNOWN_SIZE = 0xffffffff
  * that was written as a stream and states none.
  */
 export async function readStatedWavDurationS(path: string): Promise<number | null> {
-  const head = await fileHead(path)
+  const head = await readFileHead(path)
   const form = head.toString('latin1', 0, 4)
   if ((form !== 'RIFF' && form !== 'RF64') || head.toString('latin1', 8, 12) !== 'WAVE') return null
   let bytesPerS: number | null = null
@@ -29,7 +29,7 @@ export async function readStatedWavDurationS(path: string): Promise<number | nul
 
 /** Whether an MP3 file states its number of frames; without it, a length can only be guessed from the bit rate. */
 export async function mp3StatesLength(path: string): Promise<boolean> {
-  const head = await fileHead(path)
+  const head = await readFileHead(path)
   const tagged = head.toString('latin1', 0, 3) === 'ID3' && head.length > 10
   const tagBytes = tagged ? [6, 7, 8, 9].reduce((sum, at) => sum * 128 + ((head[at] as number) & 127), 0) + 10 : 0
   const first = head.subarray(tagBytes, tagBytes + 4096)
@@ -53,7 +53,7 @@ export async function oggEndsProperly(path: string): Promise<boolean> {
 /** A page has at most 65,307 bytes. */
 const OGG_TAIL_BYTES = 128 * 1024
 
-async function fileHead(path: string): Promise<Buffer> {
+async function readFileHead(path: string): Promise<Buffer> {
   const file = await fs.promises.open(path)
   try {
     const { buffer, bytesRead } = await file.read(Buffer.alloc(HEAD_BYTES), 0, HEAD_BYTES, 0)

@@ -1,5 +1,6 @@
 import { CLAUSE_KEYS, type ClauseKey, clauseOf, limitWords } from '../../core/rights'
 import { type Db, nowIso } from '../database/db'
+import { inTransaction } from '../database/in-transaction'
 import { DomainError } from '../domain-error'
 import { appendToLedger } from '../ledger/ledger'
 import { termsOfRow } from '../terms/terms-store'
@@ -7,12 +8,21 @@ import { termsOfRow } from '../terms/terms-store'
 /**
  * Puts on record that a grant is for a video (key "projects"), or that a duty of its terms was met for it.
  *
- * @param db A transaction. @throws {DomainError} bad-key, not-found, all-bound.
+ * @throws {DomainError} bad-key, not-found, all-bound.
  */
-export async function bindVideo(
-  db: Db,
-  { grantId, videoId, key, note }: { grantId: number; videoId: number; key: string; note: string },
-): Promise<void> {
+export function bindVideo(handle: Db, record: VideoRecord): Promise<void> {
+  return inTransaction(handle, (db) => bindIn(db, record))
+}
+
+/** That papers are for a video, or met a duty for it. */
+interface VideoRecord {
+  readonly grantId: number
+  readonly videoId: number
+  readonly key: string
+  readonly note: string
+}
+
+async function bindIn(db: Db, { grantId, videoId, key, note }: VideoRecord): Promise<void> {
   if (!CLAUSE_KEYS.includes(key as ClauseKey)) throw new DomainError('bad-key', 'This is no point of any terms.')
   const grant = await db.selectFrom('grants').select(['id', 'title']).where('id', '=', grantId).executeTakeFirst()
   const video = await db.selectFrom('videos').select(['id', 'title']).where('id', '=', videoId).executeTakeFirst()

@@ -1,11 +1,12 @@
 import type { DeclarationInput } from '../../contract'
 import { creditLine } from '../../core/credits'
 import { clauseOf, OWN_WORK, type ProposedClause, proposedClauses, RESTRICTIONS, type Reading } from '../../core/rights'
+import { inTransaction } from '../database/in-transaction'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
-import { licensee } from '../settings'
+import { getLicensee } from '../settings'
 import { knownTerms } from '../terms/licence-texts'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
 
@@ -13,9 +14,13 @@ import { storeTerms, termsOfRow } from '../terms/terms-store'
  * Puts on record what the creator says of a sound that came by another way than a library: from where, whom, when, and under
  * which terms. "I do not know" gives an entry and no papers.
  *
- * @param db A transaction. @throws {DomainError} not-found, no-copy, bad-clauses.
+ * @throws {DomainError} not-found, no-copy, bad-clauses.
  */
-export async function declarePapers(db: Db, soundId: number, said: DeclarationInput): Promise<void> {
+export function declarePapers(handle: Db, soundId: number, said: DeclarationInput): Promise<void> {
+  return inTransaction(handle, (db) => declareIn(db, soundId, said))
+}
+
+async function declareIn(db: Db, soundId: number, said: DeclarationInput): Promise<void> {
   const sound = await db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
@@ -98,17 +103,16 @@ export async function grantDeclared(
 ): Promise<void> {
   const { soundId, copySha256, termsId, title, event } = options
   const sound = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['sounds.title', 'sounds.maker', 'sources.name'])
-    .where('sounds.id', '=', soundId)
+    .selectFrom('sound_rows')
+    .select(['original_title', 'maker', 'source_name'])
+    .where('id', '=', soundId)
     .executeTakeFirstOrThrow()
   const row = await db.selectFrom('terms').selectAll().where('id', '=', termsId).executeTakeFirstOrThrow()
   const owed = clauseOf(termsOfRow(row), 'credit').answer !== 'yes'
   const parts = {
-    title: sound.title,
+    title: sound.original_title,
     maker: sound.maker,
-    sourceName: sound.name,
+    sourceName: sound.source_name,
     pageUrl: null,
     changes: 'cut and mixed',
   }
@@ -130,7 +134,7 @@ export async function grantDeclared(
       plan_from: null,
       plan_until: null,
       order_ref: `declared-${nowIso()}`,
-      licensee: await licensee(db),
+      licensee: await getLicensee(db),
       credit_line: owed ? creditLine({ ...parts, licenceTitle: row.title, licenceUrl: row.url }) : null,
       acquired_at: nowIso(),
       kind: 'declared',
@@ -144,20 +148,42 @@ export async function grantDeclared(
   else await appendToLedger(db, 'declared', body)
 }
 
-/** Takes declared papers back. They stay on record and count no more. @throws {DomainError} not-found, from-library. */
-export async function takeBack(db: Db, grantId: number, taken: boolean): Promise<void> {
-  const grant = await db
-    .selectFrom('grants')
-    .select(['id', 'kind', 'title'])
-    .where('id', '=', grantId)
+/**
+ * Takes declared papers back, or puts them into force again. They stay on record; those taken back count no more.
+ *
+ * @throws {DomainError} not-found, from-library, replaced (what was corrected does not come back beside the correction).
+ */
+export function takeBack(handle: Db, grantId: number, taken: boolean): Promise<void> {
+  return inTransaction(handle, async (db) => {
+    const grant = await db
+      .selectFrom('grants')
+      .select(['id', 'kind', 'title', 'sound_id'])
+      .where('id', '=', grantId)
+      .executeTakeFirst()
+    if (!grant) throw notFound('These papers')
+    if (grant.kind !== 'declared')
+      throw new DomainError('from-library', 'Papers that came from a library are not taken back.')
+    if (!taken) await requireNoSuccessor(db, grant)
+    await db
+      .updateTable('grants')
+      .set({ taken_back_at: taken ? nowIso() : null })
+      .where('id', '=', grantId)
+      .execute()
+    await appendToLedger(db, 'corrected', { grantId, grant: grant.title, takenBack: taken })
+  })
+}
+
+async function requireNoSuccessor(db: Db, grant: { id: number; sound_id: number }): Promise<void> {
+  const successor = await db
+    .selectFrom('active_grants')
+    .select('title')
+    .where('sound_id', '=', grant.sound_id)
+    .where('kind', '=', 'declared')
+    .where('id', '!=', grant.id)
     .executeTakeFirst()
-  if (!grant) throw notFound('These papers')
-  if (grant.kind !== 'declared')
-    throw new DomainError('from-library', 'Papers that came from a library are not taken back.')
-  await db
-    .updateTable('grants')
-    .set({ taken_back_at: taken ? nowIso() : null })
-    .where('id', '=', grantId)
-    .execute()
-  await appendToLedger(db, 'corrected', { grantId, grant: grant.title, takenBack: taken })
+  if (successor)
+    throw new DomainError(
+      'replaced',
+      `These papers were replaced by “${successor.title}”. Take that back first, or put new papers on record.`,
+    )
 }

@@ -52,7 +52,7 @@ export async function attachEvidence(
       throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
     throw error
   })
-  const mime = mimeOf(await headOf(store.blobPath(stored.sha256)), name)
+  const mime = mimeOf(await readHead(store.blobPath(stored.sha256)), name)
   if (!mime)
     throw new DomainError('not-evidence', 'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.')
   await db
@@ -61,7 +61,7 @@ export async function attachEvidence(
 }
 
 /** First bytes of a stored file. */
-async function headOf(file: string): Promise<Buffer> {
+async function readHead(file: string): Promise<Buffer> {
   const handle = await fs.promises.open(file, 'r')
   try {
     const head = Buffer.alloc(HEAD_BYTES)

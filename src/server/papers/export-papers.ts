@@ -3,12 +3,12 @@ import type { PapersRow } from '../../contract'
 import { stateInWords } from '../../core/clearance'
 import { ODRL_CONTEXT, ODRL_PROFILE, type OdrlPolicy, odrlOfTerms } from '../../core/formats/odrl'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
-import { papersOf } from '../clearance/papers-of'
-import { videosWithStates } from '../clearance/video-states'
+import { loadPapers } from '../clearance/papers-of'
+import { listVideosWithStates } from '../clearance/video-states'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { termsOfRow } from '../terms/terms-store'
-import { papersList } from './papers-list'
+import { listPapers } from './papers-list'
 
 export const EXPORT_FORMATS = ['csv', 'json', 'odrl'] as const
 export type ExportFormat = (typeof EXPORT_FORMATS)[number]
@@ -21,16 +21,16 @@ export interface ExportedFile {
 }
 
 /** All papers in an open format. */
-export async function exportedPapers(
+export async function exportPapers(
   services: Pick<Services, 'db'>,
   format: ExportFormat,
   today: string,
 ): Promise<ExportedFile> {
-  const rows = await papersList(services, today)
+  const rows = await listPapers(services, today)
   const fileName = `papers ${today}`
   if (format === 'csv') return { mime: 'text/csv; charset=utf-8', fileName: `${fileName}.csv`, text: csvOf(rows) }
   if (format === 'json') {
-    const videos = await videosWithStates(services.db, today)
+    const videos = await listVideosWithStates(services.db, today)
     const document = {
       format: 'good-thud-papers',
       version: 1,
@@ -41,7 +41,7 @@ export async function exportedPapers(
     const text = JSON.stringify(document, null, 2)
     return { mime: 'application/json', fileName: `${fileName}.json`, text }
   }
-  const text = JSON.stringify(await agreements(services, rows, today), null, 2)
+  const text = JSON.stringify(await loadAgreements(services, rows, today), null, 2)
   return { mime: 'application/ld+json', fileName: `${fileName}.odrl.jsonld`, text }
 }
 
@@ -81,7 +81,7 @@ export function csvOf(rows: readonly PapersRow[]): string {
 }
 
 /** One policy as ODRL. @throws {DomainError} not-found. */
-export async function exportedTerms({ db }: Pick<Services, 'db'>, id: number): Promise<ExportedFile> {
+export async function exportTerms({ db }: Pick<Services, 'db'>, id: number): Promise<ExportedFile> {
   const row = await db.selectFrom('terms').selectAll().where('id', '=', id).executeTakeFirst()
   if (!row) throw notFound('This version of the terms')
   const policy = odrlOfTerms(termsOfRow(row), { uid: termsUid(row.sha256), text: row.text })
@@ -93,8 +93,8 @@ function termsUid(sha256: string): string {
 }
 
 /** An agreement for each grant, with what was decided for each use on the day. */
-async function agreements({ db }: Pick<Services, 'db'>, rows: readonly PapersRow[], today: string) {
-  const filed = await papersOf(db, [...new Set(rows.map(({ soundId }) => soundId))])
+async function loadAgreements({ db }: Pick<Services, 'db'>, rows: readonly PapersRow[], today: string) {
+  const filed = await loadPapers(db, [...new Set(rows.map(({ soundId }) => soundId))])
   const policies = rows.flatMap((row): OdrlPolicy[] => {
     const one = filed.get(row.soundId)?.find(({ grantId }) => grantId === row.grantId)
     if (!one) return []

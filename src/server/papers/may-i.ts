@@ -1,8 +1,8 @@
 import type { MayIAnswer } from '../../contract'
 import { type DecisionContext, decide } from '../../core/rights'
-import { offersFor } from '../clearance/other-offers'
-import { papersOf } from '../clearance/papers-of'
-import { currentPapers, decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import { findOffers } from '../clearance/other-offers'
+import { loadPapers } from '../clearance/papers-of'
+import { currentPapers, decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 
@@ -18,20 +18,12 @@ export async function mayI(
 ): Promise<MayIAnswer> {
   const { db } = services
   const videoId = context.videoId ?? null
-  const row = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
-    .select(['sources.plan', 'sources.plan_from', 'sources.plan_until', 'terms.id as terms_id'])
-    .select(['terms.title', 'terms.short_title', 'terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration'])
-    .select('terms.clauses_json')
-    .where('sounds.id', '=', soundId)
-    .executeTakeFirst()
+  const row = await db.selectFrom('sound_rows').selectAll().where('id', '=', soundId).executeTakeFirst()
   if (!row) throw notFound('This sound')
-  const filed = (await papersOf(db, [soundId], videoId)).get(soundId) ?? []
-  const tiers = (await tierOffers(db, [soundId], videoId)).get(soundId) ?? []
+  const filed = (await loadPapers(db, [soundId], videoId)).get(soundId) ?? []
+  const tiers = (await loadTierOffers(db, [soundId], videoId)).get(soundId) ?? []
   const papers = currentPapers(filed)
-  const offers = await offersFor(services, soundId, { papers, tiers, context })
+  const offers = await findOffers(services, soundId, { papers, tiers, context })
   const onFile = filed.length > 0
   const byPapers = decide({ ...context, papers, offers })
   const decision = onFile ? byPapers : decideFromPapersOrOffer(context, [], row, tiers)
@@ -45,6 +37,6 @@ export async function mayI(
     creditLine: ground?.creditLine ?? null,
     terms: ground
       ? { id: ground.termsId, title: ground.papers.terms.title, version: ground.papers.terms.version }
-      : { id: row.terms_id, title: row.title, version: row.version },
+      : { id: row.terms_id, title: row.terms_title, version: row.version },
   }
 }

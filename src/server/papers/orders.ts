@@ -33,8 +33,8 @@ export async function findOrCreateOpenOrder(
 ): Promise<{ id: number; title: string }> {
   const row = await db
     .selectFrom('sound_tiers')
-    .innerJoin('sounds', 'sounds.id', 'sound_tiers.sound_id')
-    .select(['sounds.title', 'own_title', 'sound_tiers.price_minor', 'sound_tiers.currency', 'sounds.withdrawn_at'])
+    .innerJoin('sound_rows', 'sound_rows.id', 'sound_tiers.sound_id')
+    .select(['shown_title', 'price_minor', 'currency', 'withdrawn_at'])
     .where('sound_id', '=', soundId)
     .where('sound_tiers.key', '=', tier)
     .executeTakeFirst()
@@ -69,5 +69,5 @@ export async function findOrCreateOpenOrder(
   if (!order) throw new DomainError('bought', 'It was bought a moment ago.')
   // An order that broke off before anything was bought may be taken up again at the price that is agreed to now.
   await db.updateTable('orders').set({ price_minor: priceMinor }).where('id', '=', order.id).execute()
-  return { id: order.id, title: row.own_title ?? row.title }
+  return { id: order.id, title: row.shown_title }
 }

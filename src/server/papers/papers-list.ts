@@ -1,6 +1,6 @@
 import type { PapersRow } from '../../contract'
 import { decidedByTerms, USE_PLACES, type Uses } from '../../core/rights'
-import { type FiledPapers, papersOf } from '../clearance/papers-of'
+import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { money } from '../money'
 import { latestDetections } from '../rows/latest-detections'
@@ -9,24 +9,23 @@ import { latestDetections } from '../rows/latest-detections'
 const ROWS_MAX = 20_000
 
 /** All copies and what their papers allow, the newest first; copies without papers stand before them. */
-export async function papersList({ db }: Pick<Services, 'db'>, today: string): Promise<PapersRow[]> {
+export async function listPapers({ db }: Pick<Services, 'db'>, today: string): Promise<PapersRow[]> {
   const sounds = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .leftJoin('grants', (join) => join.onRef('grants.sound_id', '=', 'sounds.id'))
-    .select(['sounds.id', 'sounds.title', 'own_title', 'sounds.maker', 'sources.name as source_name', 'sources.kind'])
+    .selectFrom('sound_rows')
+    .leftJoin('grants', 'grants.sound_id', 'sound_rows.id')
+    .select(['sound_rows.id', 'shown_title', 'maker', 'source_name'])
     // A file of the creator's own is a copy whether it has papers or not.
-    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('sources.kind', 'in', ['folder', 'elsewhere'])]))
-    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('sounds.withdrawn_at', 'is', null)]))
-    .groupBy('sounds.id')
-    .orderBy('sounds.id', 'desc')
+    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('source_kind', 'in', ['folder', 'elsewhere'])]))
+    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('withdrawn_at', 'is', null)]))
+    .groupBy('sound_rows.id')
+    .orderBy('sound_rows.id', 'desc')
     .limit(ROWS_MAX)
     .execute()
-  const filed = await papersOf(
+  const filed = await loadPapers(
     db,
     sounds.map(({ id }) => id),
   )
-  const videos = await videosBySound(
+  const videos = await loadVideosBySound(
     db,
     sounds.map(({ id }) => id),
   )
@@ -34,7 +33,7 @@ export async function papersList({ db }: Pick<Services, 'db'>, today: string): P
     const papers = filed.get(sound.id) ?? []
     const named = {
       soundId: sound.id,
-      title: sound.own_title ?? sound.title,
+      title: sound.shown_title,
       maker: sound.maker,
       sourceName: sound.source_name,
     }
@@ -95,7 +94,7 @@ function expiryOf({ papers: { terms, planUntil } }: FiledPapers): string | null 
 }
 
 /** Titles of the videos in whose newest check each sound was heard. */
-async function videosBySound(db: Services['db'], soundIds: readonly number[]): Promise<Map<number, string[]>> {
+async function loadVideosBySound(db: Services['db'], soundIds: readonly number[]): Promise<Map<number, string[]>> {
   const bySound = new Map<number, string[]>()
   if (soundIds.length === 0) return bySound
   const rows = await latestDetections(db)

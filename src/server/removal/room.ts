@@ -59,7 +59,7 @@ interface StoredBlob {
   readonly modifiedMs: number
 }
 
-async function storedFiles(dataDir: string, folder: 'blobs' | 'features'): Promise<StoredBlob[]> {
+async function listStoredFiles(dataDir: string, folder: 'blobs' | 'features'): Promise<StoredBlob[]> {
   const top = path.join(dataDir, folder)
   const entries = await fs.promises.readdir(top, { recursive: true, withFileTypes: true })
   const found: StoredBlob[] = []
@@ -81,8 +81,9 @@ export async function measureRoom({ db, store }: Pick<Services, 'db' | 'store'>)
     const sum = sums.get(what) ?? { bytes: 0, count: 0 }
     sums.set(what, { bytes: sum.bytes + bytes, count: sum.count + 1 })
   }
-  for (const { sha256, bytes } of await storedFiles(store.dataDir, 'blobs')) add(named.get(sha256) ?? 'unused', bytes)
-  for (const { sha256, bytes } of await storedFiles(store.dataDir, 'features'))
+  for (const { sha256, bytes } of await listStoredFiles(store.dataDir, 'blobs'))
+    add(named.get(sha256) ?? 'unused', bytes)
+  for (const { sha256, bytes } of await listStoredFiles(store.dataDir, 'features'))
     add(named.has(sha256) ? 'features' : 'unused', bytes)
   for (const name of await fs.promises.readdir(store.dataDir))
     if (name.startsWith('good-thud.sqlite'))
@@ -111,7 +112,7 @@ export async function sweep(
   let files = 0
   let bytes = 0
   for (const folder of ['blobs', 'features'] as const)
-    for (const stored of await storedFiles(store.dataDir, folder)) {
+    for (const stored of await listStoredFiles(store.dataDir, folder)) {
       signal.throwIfAborted()
       if (named.has(stored.sha256) || nowMs - stored.modifiedMs < GRACE_MS) continue
       await fs.promises.rm(stored.file, { force: true })

@@ -4,7 +4,7 @@ import type { Db } from '../database/open'
 import { latestDetections } from './latest-detections'
 
 /** Where each of some sounds is heard, by the newest check of each video; sounds that are heard nowhere are left out. */
-export async function usedIn(db: Db, ids: readonly number[]): Promise<Map<number, UsedIn[]>> {
+export async function loadUsedIn(db: Db, ids: readonly number[]): Promise<Map<number, UsedIn[]>> {
   const rows = await latestDetections(db)
     .select(['detections.sound_id', 'detections.start_s', 'videos.id', 'videos.title'])
     .where(isOneOf('detections.sound_id', ids))

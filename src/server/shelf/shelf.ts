@@ -3,19 +3,19 @@ import type { DecisionContext } from '../../core/rights'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
-import { usedIn } from '../rows/used-in'
-import { summaries } from '../sounds/search-sounds'
+import { loadUsedIn } from '../rows/used-in'
+import { loadSummaries } from '../sounds/search-sounds'
 
 /** More sounds than this are not sent at once. */
 const SHELF_MAX = 3000
 
 /** What is on the Shelf: kept sounds and everything of which a copy is here, collections, and what is there twice. */
-export async function shelf({ db }: Pick<Services, 'db'>, context: DecisionContext | null): Promise<Shelf> {
-  const ids = await shelfIds(db)
+export async function loadShelf({ db }: Pick<Services, 'db'>, context: DecisionContext | null): Promise<Shelf> {
+  const ids = await listShelfIds(db)
   const shown = ids.slice(0, SHELF_MAX)
-  const sounds = await summaries({ db }, shown, context)
-  const collections = await collectionsWithSounds(db)
-  const more = await shelfFacts(db, shown)
+  const sounds = await loadSummaries({ db }, shown, context)
+  const collections = await loadCollections(db)
+  const more = await loadShelfFacts(db, shown)
   return {
     sounds: sounds.map((sound): ShelfSound => ({ ...sound, ...more(sound, collections) })),
     collections,
@@ -25,7 +25,7 @@ export async function shelf({ db }: Pick<Services, 'db'>, context: DecisionConte
 }
 
 /** Newest first. */
-async function shelfIds(db: Db): Promise<number[]> {
+async function listShelfIds(db: Db): Promise<number[]> {
   const kept = await db.selectFrom('keeps').select(['sound_id', 'kept_at as at']).execute()
   const granted = await db
     .selectFrom('active_grants')
@@ -45,7 +45,7 @@ async function shelfIds(db: Db): Promise<number[]> {
   return [...newest].sort(([a, atA], [b, atB]) => (atA === atB ? b - a : atA < atB ? 1 : -1)).map(([id]) => id)
 }
 
-async function collectionsWithSounds(db: Db): Promise<Shelf['collections']> {
+async function loadCollections(db: Db): Promise<Shelf['collections']> {
   const rows = await db.selectFrom('collections').select(['id', 'name']).orderBy('position').orderBy('id').execute()
   const members = await db
     .selectFrom('collection_sounds')
@@ -60,24 +60,24 @@ async function collectionsWithSounds(db: Db): Promise<Shelf['collections']> {
 }
 
 /** What the Shelf shows of a sound beside its summary. */
-async function shelfFacts(db: Db, ids: readonly number[]) {
+async function loadShelfFacts(db: Db, ids: readonly number[]) {
   const keeps = await db.selectFrom('keeps').selectAll().where(isOneOf('sound_id', ids)).execute()
   const habits = await db.selectFrom('habits').selectAll().where(isOneOf('sound_id', ids)).orderBy('words').execute()
   const named = await db
-    .selectFrom('sounds')
-    .select(['id', 'title'])
+    .selectFrom('sound_rows')
+    .select(['id', 'original_title'])
     .where(isOneOf('id', ids))
-    .where('own_title', 'is not', null)
+    .where('is_renamed', '=', 1)
     .execute()
   const copies = await db.selectFrom('copies').select(['sha256', 'file_name']).execute()
   const fileNames = new Map(copies.map(({ sha256, file_name }) => [sha256, file_name]))
-  const used = await usedIn(db, ids)
+  const used = await loadUsedIn(db, ids)
   return ({ id, copySha256 }: SoundSummary, collections: Shelf['collections']) => {
     const keep = keeps.find(({ sound_id }) => sound_id === id)
     return {
       keptAt: keep?.kept_at ?? null,
       note: keep?.note ?? '',
-      originalTitle: named.find((row) => row.id === id)?.title ?? null,
+      originalTitle: named.find((row) => row.id === id)?.original_title ?? null,
       fileName: copySha256 === null ? null : (fileNames.get(copySha256) ?? null),
       collectionIds: collections.filter(({ soundIds }) => soundIds.includes(id)).map((one) => one.id),
       habits: habits.filter(({ sound_id }) => sound_id === id).map(({ words }) => words),

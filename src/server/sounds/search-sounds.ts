@@ -2,9 +2,9 @@ import type { CountQuery, SoundCounts, SoundPage, SoundQuery, SoundSummary } fro
 import { parsedQuery } from '../../core/finding'
 import { alikeFraction, type Traits, traitDifferences } from '../../core/likeness'
 import { type DecisionContext, fitOf } from '../../core/rights'
-import { fitTable } from '../clearance/fit-table'
-import { papersOf } from '../clearance/papers-of'
-import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import { loadFitTable } from '../clearance/fit-table'
+import { loadPapers } from '../clearance/papers-of'
+import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { notFound } from '../domain-error'
@@ -23,13 +23,13 @@ export async function searchSounds(
   const query = parsedQuery(q)
   const compared = like ? await loadComparison(services, like) : null
   const weighs = query.filters.some(({ kind }) => kind === 'fit')
-  const fits = context && weighs ? await fitTable(services, context) : null
+  const fits = context && weighs ? await loadFitTable(services, context) : null
   const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
   const used = new Map(found.ids.map((id, at) => [id, found.usedCounts[at] ?? 0]))
-  const sounds = await summaries(services, found.ids, context, used)
+  const sounds = await loadSummaries(services, found.ids, context, used)
   const { total, catalogueTotal, corrections, hides } = found
   return {
-    sounds: compared ? await withLikeness(services, sounds, found, compared.traits) : sounds,
+    sounds: compared ? await addLikeness(services, sounds, found, compared.traits) : sounds,
     total,
     catalogueTotal,
     corrections: [...corrections],
@@ -47,7 +47,7 @@ export async function countSounds(
   const query = parsedQuery(q)
   const compared = like ? await loadComparison(services, like) : null
   const weighs = kinds.includes('fit') || query.filters.some(({ kind }) => kind === 'fit')
-  const fits = context && weighs ? await fitTable(services, context) : null
+  const fits = context && weighs ? await loadFitTable(services, context) : null
   const counts = await services.finder.ask('count', { query, like: compared?.what ?? null, fits, kinds })
   return counts as SoundCounts
 }
@@ -67,17 +67,17 @@ async function loadComparison({ db }: Finding, like: NonNullable<SoundQuery['lik
     return { what: { kind: 'vector', vector }, title: probe.title, traits: JSON.parse(probe.traits_json) as Traits }
   }
   const sound = await db
-    .selectFrom('sounds')
-    .leftJoin('likeness', 'likeness.sound_id', 'sounds.id')
-    .select(['title', 'own_title', 'traits_json'])
+    .selectFrom('sound_rows')
+    .leftJoin('likeness', 'likeness.sound_id', 'sound_rows.id')
+    .select(['shown_title', 'traits_json'])
     .where('id', '=', like.id)
     .executeTakeFirst()
   if (!sound) throw notFound('This sound')
   const traits = sound.traits_json === null ? null : (JSON.parse(sound.traits_json) as Traits)
-  return { what: { kind: 'sound', id: like.id }, title: sound.own_title ?? sound.title, traits }
+  return { what: { kind: 'sound', id: like.id }, title: sound.shown_title, traits }
 }
 
-async function withLikeness(
+async function addLikeness(
   { db }: Pick<Services, 'db'>,
   sounds: readonly SoundSummary[],
   { ids, likeness }: { ids: readonly number[]; likeness: readonly number[] },
@@ -103,7 +103,7 @@ async function withLikeness(
  *
  * @param used In how many videos each was heard, where that is known already.
  */
-export async function summaries(
+export async function loadSummaries(
   { db }: Pick<Services, 'db'>,
   ids: readonly number[],
   context: DecisionContext | null,
@@ -111,35 +111,26 @@ export async function summaries(
 ): Promise<SoundSummary[]> {
   if (ids.length === 0) return []
   const rows = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
-    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
-    .leftJoin('keeps', 'keeps.sound_id', 'sounds.id')
-    .select(['sounds.own_title', 'keeps.kept_at'])
-    .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.category', 'sounds.cost', 'sounds.withdrawn_at'])
-    .select(['sounds.duration_s', 'sounds.source_id', 'sources.name as source_name', 'sources.plan', 'sounds.kind'])
-    .select(['sources.kind as source_kind', 'analyses.audio_sha256'])
-    .select(['sources.plan_from', 'sources.plan_until', 'terms.title as terms_title', 'terms.short_title'])
-    .select(['terms.version', 'terms.spdx_id', 'terms.url', 'terms.duration', 'terms.clauses_json'])
+    .selectFrom('sound_rows')
+    .leftJoin('analyses', 'analyses.sound_id', 'sound_rows.id')
+    .leftJoin('keeps', 'keeps.sound_id', 'sound_rows.id')
+    .selectAll('sound_rows')
+    .select(['keeps.kept_at', 'analyses.audio_sha256', 'analyses.duration_s as measured_s'])
     .select(['analyses.loudness_lufs', 'analyses.hit_s', 'analyses.print_column_s', 'analyses.print_levels'])
-    .select('analyses.duration_s as measured_s')
-    .where(isOneOf('sounds.id', ids))
+    .where(isOneOf('sound_rows.id', ids))
     .execute()
-  const papers = await papersOf(db, ids, context?.videoId ?? null)
-  const tiers = await tierOffers(db, ids, context?.videoId ?? null)
+  const papers = await loadPapers(db, ids, context?.videoId ?? null)
+  const tiers = await loadTierOffers(db, ids, context?.videoId ?? null)
   const heard = used ?? (await countHeard(db, ids))
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []
-      const decision = context
-        ? decideFromPapersOrOffer(context, filed, { ...row, title: row.terms_title }, tiers.get(row.id) ?? [])
-        : null
+      const decision = context ? decideFromPapersOrOffer(context, filed, row, tiers.get(row.id) ?? []) : null
       return [
         row.id,
         {
           id: row.id,
-          title: row.own_title ?? row.title,
+          title: row.shown_title,
           maker: row.maker,
           category: row.category,
           source: { id: row.source_id, name: row.source_name, kind: sourceKind(row.source_kind) },

@@ -1,12 +1,12 @@
 import path from 'node:path'
 import type { SoundDetail } from '../../contract'
 import { type ClauseKey, type DecisionContext, USE_PLACES } from '../../core/rights'
-import { papersOf } from '../clearance/papers-of'
-import { decideFromPapersOrOffer, tierOffers } from '../clearance/weigh'
+import { loadPapers } from '../clearance/papers-of'
+import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
-import { usedIn } from '../rows/used-in'
-import { summaries } from './search-sounds'
+import { loadUsedIn } from '../rows/used-in'
+import { loadSummaries } from './search-sounds'
 
 /** Points whose duty is met by doing something outside, which is then put on record. */
 const MET_BY_RECORD: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'registration']
@@ -15,52 +15,25 @@ const MET_BY_RECORD: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'registra
 const LISTED_TOLERANCE_S = 0.5
 
 /** Everything the side panel shows of a sound. @throws {DomainError} not-found. */
-export async function soundDetail(
+export async function getSoundDetail(
   services: Services,
   id: number,
   context: DecisionContext | null,
 ): Promise<SoundDetail> {
   const { db } = services
-  const [summary] = await summaries(services, [id], context)
+  const [summary] = await loadSummaries(services, [id], context)
   if (!summary) throw notFound('This sound')
-  const row = await db
-    .selectFrom('sounds')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .innerJoin('terms', 'terms.id', 'sounds.terms_id')
-    .select([
-      'sounds.duration_s',
-      'sounds.title as original_title',
-      'sounds.own_title',
-      'sounds.tempo_bpm',
-      'sounds.mood',
-      'sounds.vocals',
-      'sounds.description',
-      'sounds.tags_json',
-      'sounds.page_url',
-      'sounds.formats_json',
-      'sources.plan',
-    ])
-    .select(['sources.plan_from', 'sources.plan_until', 'terms.title', 'terms.short_title', 'terms.version'])
-    .select([
-      'terms.spdx_id',
-      'terms.url',
-      'terms.duration',
-      'terms.clauses_json',
-      'terms.sha256',
-      'terms.id as terms_id',
-    ])
-    .where('sounds.id', '=', id)
-    .executeTakeFirstOrThrow()
+  const row = await db.selectFrom('sound_rows').selectAll().where('id', '=', id).executeTakeFirstOrThrow()
   const videoId = context?.videoId ?? null
-  const filed = (await papersOf(db, [id], videoId)).get(id) ?? []
-  const tiers = (await tierOffers(db, [id], videoId)).get(id) ?? []
+  const filed = (await loadPapers(db, [id], videoId)).get(id) ?? []
+  const tiers = (await loadTierOffers(db, [id], videoId)).get(id) ?? []
   const decision = context ? decideFromPapersOrOffer(context, filed, row, tiers) : null
   const sha256 = summary.copySha256
   const copy = sha256 ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirst() : null
   return {
     ...summary,
     description: row.description,
-    originalTitle: row.own_title === null ? null : row.original_title,
+    originalTitle: row.is_renamed ? row.original_title : null,
     tags: JSON.parse(row.tags_json) as string[],
     listedDurationS:
       Math.abs(row.duration_s - summary.durationS) > LISTED_TOLERANCE_S && row.duration_s > 0 ? row.duration_s : null,
@@ -69,9 +42,9 @@ export async function soundDetail(
     vocals: row.vocals === null ? null : row.vocals === 1,
     pageUrl: row.page_url,
     formats: JSON.parse(row.formats_json) as string[],
-    folderFile: await folderFile(db, id),
-    usedIn: (await usedIn(db, [id])).get(id) ?? [],
-    terms: { id: row.terms_id, title: row.title, version: row.version, url: row.url, sha256: row.sha256 },
+    folderFile: await findFolderFile(db, id),
+    usedIn: (await loadUsedIn(db, [id])).get(id) ?? [],
+    terms: { id: row.terms_id, title: row.terms_title, version: row.version, url: row.url, sha256: row.terms_sha256 },
     reasons: decision ? [...decision.reasons] : [],
     settlements: decision ? decision.settlements.map(({ sentence }) => sentence) : [],
     tiers: tiers.map(({ key, title, price, priceMinor, termsId }) => ({
@@ -106,7 +79,7 @@ export async function soundDetail(
   }
 }
 
-async function folderFile(db: Services['db'], soundId: number): Promise<string | null> {
+async function findFolderFile(db: Services['db'], soundId: number): Promise<string | null> {
   const file = await db
     .selectFrom('folder_files')
     .innerJoin('sources', 'sources.id', 'folder_files.source_id')

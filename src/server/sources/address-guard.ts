@@ -22,7 +22,7 @@ export async function requirePublicAddress(
     )
   if (allowedHosts.has(url.host)) return
   const host = url.hostname.replace(/^\[|\]$/g, '')
-  const addresses = net.isIP(host) > 0 ? [host] : await resolved(host, libraryName)
+  const addresses = net.isIP(host) > 0 ? [host] : await resolveAddress(host, libraryName)
   if (addresses.some((address) => !isPublic(address)))
     throw new SourceError(
       'refused',
@@ -35,7 +35,7 @@ export function isPublic(address: string): boolean {
   return ipaddr.process(address).range() === 'unicast'
 }
 
-async function resolved(host: string, libraryName: string): Promise<string[]> {
+async function resolveAddress(host: string, libraryName: string): Promise<string[]> {
   try {
     return (await dns.lookup(host, { all: true })).map(({ address }) => address)
   } catch (cause) {

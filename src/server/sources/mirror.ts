@@ -62,7 +62,7 @@ async function mirrorCatalogue(services: Services, connector: Connector, context
   const { signal } = context
   const account = await connector.account(signal)
   const delta = await fetchCatalogueDelta(services, connector, context)
-  const served = await servedTerms(services, connector, delta, signal)
+  const served = await fetchTerms(services, connector, delta, signal)
   return services.db.transaction().execute(async (trx) => {
     const counted = await applyCatalogueDelta(trx, connector, delta, served)
     await trx
@@ -187,7 +187,7 @@ async function requirePlausible(db: Db, connector: Connector, count: number): Pr
 }
 
 /** Terms of all sounds that are taken over; on a sync of changes, of all that are in use. */
-async function servedTerms(
+async function fetchTerms(
   { db }: Services,
   connector: Connector,
   { sounds, goneIds }: CatalogueDelta,

@@ -9,7 +9,7 @@ import { termsOfRow } from './terms-store'
 const COPIES_SHOWN = 60
 
 /** One version of terms, with its other versions and what stands under it. @throws {DomainError} not-found. */
-export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promise<TermsPage> {
+export async function getTermsPage({ db }: Pick<Services, 'db'>, id: number): Promise<TermsPage> {
   const row = await db
     .selectFrom('terms')
     .innerJoin('sources', 'sources.id', 'terms.source_id')
@@ -29,9 +29,8 @@ export async function termsPage({ db }: Pick<Services, 'db'>, id: number): Promi
   const terms = termsOfRow(row)
   const grants = db.selectFrom('active_grants').where('active_grants.terms_id', '=', id)
   const copies = await grants
-    .innerJoin('sounds', 'sounds.id', 'active_grants.sound_id')
-    .select(['sounds.id as soundId', 'active_grants.acquired_at as acquiredAt'])
-    .select((eb) => eb.fn.coalesce('sounds.own_title', 'sounds.title').as('title'))
+    .innerJoin('sound_rows', 'sound_rows.id', 'active_grants.sound_id')
+    .select(['sound_rows.id as soundId', 'active_grants.acquired_at as acquiredAt', 'shown_title as title'])
     .orderBy('active_grants.id', 'desc')
     .limit(COPIES_SHOWN)
     .execute()

@@ -45,7 +45,7 @@ export async function findSpokenWords(
   await getVideoRow(db, videoId)
   const row = await db.selectFrom('captions').selectAll().where('video_id', '=', videoId).executeTakeFirst()
   if (!row) return { fileName: null, cueCount: 0, moments: [] }
-  const habits = await habitsOf(db)
+  const habits = await loadHabits(db)
   const known = parsedVocabulary(vocabulary()).vocabulary
   const words = habits.map((one) => one.words)
   const cues = JSON.parse(row.cues_json) as Cue[]
@@ -69,14 +69,13 @@ export async function findSpokenWords(
   }
 }
 
-async function habitsOf(db: Db): Promise<{ id: number; title: string; words: string }[]> {
-  const rows = await db
+async function loadHabits(db: Db): Promise<{ id: number; title: string; words: string }[]> {
+  return db
     .selectFrom('habits')
-    .innerJoin('sounds', 'sounds.id', 'habits.sound_id')
-    .select(['sounds.id', 'title', 'own_title', 'words'])
-    .orderBy('sounds.id')
+    .innerJoin('sound_rows', 'sound_rows.id', 'habits.sound_id')
+    .select(['sound_rows.id', 'shown_title as title', 'words'])
+    .orderBy('sound_rows.id')
     .execute()
-  return rows.map(({ id, title, own_title, words }) => ({ id, title: own_title ?? title, words }))
 }
 
 /** Sounds that are heard in other videos where a word is spoken, by the stems of the word, the most frequent first. */
@@ -89,16 +88,16 @@ async function findSoundsUsedAtWords(
   const counts = new Map<string, Map<number, { title: string; count: number }>>()
   for (const { video_id, cues_json } of videos) {
     const heard = await latestDetections(db)
-      .innerJoin('sounds', 'sounds.id', 'detections.sound_id')
-      .select(['detections.start_s', 'sounds.id', 'sounds.title', 'own_title'])
+      .innerJoin('sound_rows', 'sound_rows.id', 'detections.sound_id')
+      .select(['detections.start_s', 'sound_rows.id', 'shown_title as title'])
       .where('videos.id', '=', video_id)
       .execute()
     for (const { words, atS } of spokenIn(JSON.parse(cues_json) as Cue[])) {
-      for (const { start_s, id, title, own_title } of heard) {
+      for (const { start_s, id, title } of heard) {
         if (start_s < atS - EARLIER_S || start_s > atS + LATER_S) continue
         const sounds = counts.get(stemsOf(words)) ?? new Map<number, { title: string; count: number }>()
         counts.set(stemsOf(words), sounds)
-        sounds.set(id, { title: own_title ?? title, count: (sounds.get(id)?.count ?? 0) + 1 })
+        sounds.set(id, { title, count: (sounds.get(id)?.count ?? 0) + 1 })
       }
     }
   }

@@ -1,5 +1,5 @@
 import type { Video, VideoFiles, VideoInput } from '../../contract'
-import { videoStates } from '../clearance/video-states'
+import { loadVideoStates } from '../clearance/video-states'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso } from '../database/open'
@@ -17,12 +17,12 @@ export async function listVideos(services: Asking, asOf: string): Promise<Video[
     .where('removed_at', 'is', null)
     .orderBy('id', 'desc')
     .execute()
-  return videosOfRows(services, rows, asOf)
+  return loadVideos(services, rows, asOf)
 }
 
 /** @throws {DomainError} not-found. */
 export async function getVideo(services: Asking, id: number, asOf: string): Promise<Video> {
-  return videoOfRow(services, await getVideoRow(services.db, id), asOf)
+  return loadVideo(services, await getVideoRow(services.db, id), asOf)
 }
 
 /** Makes a video and takes it in hand. */
@@ -36,7 +36,7 @@ export async function createVideo(services: Asking, input: VideoInput, asOf: str
     await setSetting(trx, 'video-in-hand', String(made.id))
     return made
   })
-  return videoOfRow(services, row, asOf)
+  return loadVideo(services, row, asOf)
 }
 
 /** Changes title and uses; every verdict shown follows at once. @throws {DomainError} not-found. */
@@ -48,17 +48,17 @@ export async function changeVideo(services: Asking, id: number, input: VideoInpu
     .returningAll()
     .executeTakeFirst()
   if (!row) throw notFound('This video')
-  return videoOfRow(services, row, asOf)
+  return loadVideo(services, row, asOf)
 }
 
-async function videoOfRow(services: Asking, row: VideoRow, asOf: string): Promise<Video> {
-  const [video] = await videosOfRows(services, [row], asOf)
+async function loadVideo(services: Asking, row: VideoRow, asOf: string): Promise<Video> {
+  const [video] = await loadVideos(services, [row], asOf)
   return video as Video
 }
 
-async function videosOfRows(services: Asking, rows: readonly VideoRow[], asOf: string): Promise<Video[]> {
-  const states = await videoStates(services, rows, asOf)
-  const checks = await newestChecks(
+async function loadVideos(services: Asking, rows: readonly VideoRow[], asOf: string): Promise<Video[]> {
+  const states = await loadVideoStates(services, rows, asOf)
+  const checks = await loadNewestChecks(
     services.db,
     rows.map(({ id }) => id),
   )
@@ -73,7 +73,7 @@ async function videosOfRows(services: Asking, rows: readonly VideoRow[], asOf: s
 }
 
 /** Finished files of a video that were not removed, the newest first. @throws {DomainError} not-found. */
-export async function videoFiles({ db }: Pick<Services, 'db'>, videoId: number): Promise<VideoFiles['files']> {
+export async function listVideoFiles({ db }: Pick<Services, 'db'>, videoId: number): Promise<VideoFiles['files']> {
   await getVideoRow(db, videoId)
   const rows = await db
     .selectFrom('exports')
@@ -91,7 +91,10 @@ export async function videoFiles({ db }: Pick<Services, 'db'>, videoId: number):
 }
 
 /** The check that the page of each video opens: of its newest file the one under way, else the newest that is done, else the newest. */
-async function newestChecks(db: Db, videoIds: readonly number[]): Promise<Map<number, NonNullable<Video['check']>>> {
+async function loadNewestChecks(
+  db: Db,
+  videoIds: readonly number[],
+): Promise<Map<number, NonNullable<Video['check']>>> {
   const rows = await db
     .selectFrom('checks')
     .select(['id', 'video_id', 'state'])

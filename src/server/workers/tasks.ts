@@ -159,19 +159,19 @@ export interface TagTask {
   readonly rights: FileRights
 }
 
-/** Writes a span of a file's sound track as WAV. */
+/** Writes a range of a file's sound track as WAV. */
 export interface CutTask {
   readonly path: string
   readonly into: string
   /** Seconds. */
-  readonly span: readonly [number, number]
+  readonly range: TimeRange
 }
 
-/** Describes how a file, or a span of it, sounds. */
+/** Describes how a file, or a range of it, sounds. */
 export interface DescribeTask {
   readonly path: string
   /** Seconds; null for the whole. */
-  readonly span: readonly [number, number] | null
+  readonly range: TimeRange | null
 }
 
 /** How a file sounds; the likeness is null for silence. */

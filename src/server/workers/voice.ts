@@ -36,7 +36,7 @@ let loaded: Promise<Model> | null = null
  * @param memory Of a track that may still be being decoded: this thread waits for it.
  * @throws Error when the model cannot be loaded.
  */
-export async function voiceProbabilities(memory: TrackMemory): Promise<Float32Array> {
+export async function computeVoiceProbabilities(memory: TrackMemory): Promise<Float32Array> {
   loaded ??= load()
   const model = await loaded
   const parts: Float32Array[] = []

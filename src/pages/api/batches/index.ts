@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro'
 import { BatchInput } from '../../../contract'
-import { decisionContextOf, endpoint, jsonBody } from '../../../server/answer'
+import { endpoint, findRequestContext, jsonBody } from '../../../server/answer'
 import { startBatch } from '../../../server/copies/batches'
 
 /** Acquires several sounds as one job. */
 export const POST: APIRoute = endpoint(async (app, { request }) => {
   const { items } = await jsonBody(request, BatchInput)
-  return startBatch(app, items, await decisionContextOf(app, request))
+  return startBatch(app, items, await findRequestContext(app, request))
 })

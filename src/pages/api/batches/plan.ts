@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro'
 import { BatchIds } from '../../../contract'
-import { decisionContextOf, endpoint, jsonBody } from '../../../server/answer'
+import { endpoint, findRequestContext, jsonBody } from '../../../server/answer'
 import { planBatch } from '../../../server/copies/batches'
 
 /** What acquiring several sounds would do and cost. */
 export const POST: APIRoute = endpoint(async (app, { request }) => {
   const { soundIds } = await jsonBody(request, BatchIds)
-  return planBatch(app, soundIds, await decisionContextOf(app, request))
+  return planBatch(app, soundIds, await findRequestContext(app, request))
 })

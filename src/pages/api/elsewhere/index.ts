@@ -1,8 +1,8 @@
 import type { APIRoute } from 'astro'
-import { bodyFile, endpoint, spanParam } from '../../../server/answer'
+import { bodyFile, endpoint, rangeParam } from '../../../server/answer'
 import { takeInFromElsewhere } from '../../../server/folders/elsewhere'
 
-/** Takes in a sound from elsewhere: a file, or a span of a video's sound track. */
+/** Takes in a sound from elsewhere: a file, or a range of a video's sound track. */
 export const PUT: APIRoute = endpoint(async (app, { request, url }) => {
-  return takeInFromElsewhere(app, { ...bodyFile(request, url), span: spanParam(url) })
+  return takeInFromElsewhere(app, { ...bodyFile(request, url), range: rangeParam(url) })
 })

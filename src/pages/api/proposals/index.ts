@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro'
 import { endpoint } from '../../../server/answer'
-import { openProposals } from '../../../server/folders/folders'
+import { listOpenProposals } from '../../../server/folders/folders'
 
 /** Texts found beside files that may be papers. */
-export const GET: APIRoute = endpoint(async (app) => ({ proposals: await openProposals(app.db) }))
+export const GET: APIRoute = endpoint(async (app) => ({ proposals: await listOpenProposals(app.db) }))

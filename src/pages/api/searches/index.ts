@@ -1,12 +1,12 @@
 import type { APIRoute } from 'astro'
 import { SavedSearchInput } from '../../../contract'
 import { endpoint, jsonBody } from '../../../server/answer'
-import { savedSearches, saveSearch } from '../../../server/finding/saved-searches'
+import { listSavedSearches, saveSearch } from '../../../server/finding/saved-searches'
 
-export const GET: APIRoute = endpoint(async (app) => ({ searches: await savedSearches(app) }))
+export const GET: APIRoute = endpoint(async (app) => ({ searches: await listSavedSearches(app) }))
 
 /** Saves a search; one of the same name is replaced. */
 export const POST: APIRoute = endpoint(async (app, { request }) => {
   await saveSearch(app, await jsonBody(request, SavedSearchInput))
-  return { searches: await savedSearches(app) }
+  return { searches: await listSavedSearches(app) }
 })

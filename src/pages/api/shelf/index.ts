@@ -1,10 +1,12 @@
 import type { APIRoute } from 'astro'
 import { ShelfEdit } from '../../../contract'
-import { decisionContextOf, endpoint, jsonBody } from '../../../server/answer'
+import { endpoint, findRequestContext, jsonBody } from '../../../server/answer'
 import { editShelf } from '../../../server/shelf/edit-shelf'
-import { shelf } from '../../../server/shelf/shelf'
+import { loadShelf } from '../../../server/shelf/shelf'
 
-export const GET: APIRoute = endpoint(async (app, { request }) => shelf(app, await decisionContextOf(app, request)))
+export const GET: APIRoute = endpoint(async (app, { request }) =>
+  loadShelf(app, await findRequestContext(app, request)),
+)
 
 /** Makes one change to several sounds. */
 export const PATCH: APIRoute = endpoint(async (app, { request }) => {

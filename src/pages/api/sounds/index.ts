@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro'
 import { SoundQuery } from '../../../contract'
-import { decisionContextOf, endpoint } from '../../../server/answer'
+import { endpoint, findRequestContext } from '../../../server/answer'
 import { searchSounds } from '../../../server/sounds/search-sounds'
 
 export const GET: APIRoute = endpoint(async (app, { url, request }) => {
   const query = SoundQuery.parse(Object.fromEntries(url.searchParams))
-  return searchSounds(app, query, await decisionContextOf(app, request))
+  return searchSounds(app, query, await findRequestContext(app, request))
 })

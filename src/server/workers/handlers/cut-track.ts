@@ -1,13 +1,13 @@
 import { writeWav } from '../../../core/formats/wav'
 import type { CutTask, TaskResult } from '../tasks'
-import { decodedRange } from './decoded-range'
+import { decodeRange } from './decoded-range'
 import { writeAtomically } from './features-files'
 import { asTaskResult } from './task-result'
 
-/** Writes a span of a sound track as WAV of 24 bits at the track's own rate. */
-export function cutTrack({ path, into, span }: CutTask): Promise<TaskResult<boolean>> {
+/** Writes a range of a sound track as WAV of 24 bits at the track's own rate. */
+export function cutTrack({ path, into, range }: CutTask): Promise<TaskResult<boolean>> {
   return asTaskResult(async () => {
-    const { channels, rateHz } = await decodedRange(path, span)
+    const { channels, rateHz } = await decodeRange(path, range)
     writeAtomically(into, writeWav({ sampleRateHz: rateHz, channels }, { bits: 24 }))
     return true
   })

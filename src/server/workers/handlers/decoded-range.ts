@@ -1,10 +1,11 @@
+import type { TimeRange } from '../../../core/time-range'
 import { decodeMedia, soundDecoder } from '../../media/choose'
 import { concatFloat32 } from '../concat-float32'
 
-/** Samples of a span of a file. @throws Error when there is no sound in it. */
-export async function decodedRange(
+/** Samples of a range of a file. @throws Error when there is no sound in it. */
+export async function decodeRange(
   path: string,
-  [fromS, toS]: readonly [number, number],
+  { startS, endS }: TimeRange,
 ): Promise<{ channels: Float32Array[]; rateHz: number }> {
   const parts: Float32Array[][] = []
   let rateHz = 0
@@ -13,8 +14,8 @@ export async function decodedRange(
     onBlock: (channels, rate) => {
       rateHz = rate
       const length = channels[0]?.length ?? 0
-      const from = Math.max(0, Math.round(fromS * rate) - frames)
-      const to = Math.min(length, Math.round(toS * rate) - frames)
+      const from = Math.max(0, Math.round(startS * rate) - frames)
+      const to = Math.min(length, Math.round(endS * rate) - frames)
       if (to > from) parts.push(channels.map((channel) => channel.slice(from, to)))
       frames += length
     },

@@ -2,16 +2,16 @@ import { canLoop } from '../../../core/audio'
 import { likenessOf } from '../../../core/likeness'
 import type { DescribeTask, SoundDescription, TaskResult } from '../tasks'
 import { mixedDown } from '../track-collector'
-import { decodedRange } from './decoded-range'
+import { decodeRange } from './decoded-range'
 import { asTaskResult } from './task-result'
 
 /** Longest sound of a library that is analysed, s. */
 export const MAX_SOUND_S = 600
 
-/** How a file, or a span of it, sounds. Of a long file only the span is held in memory. */
-export function describeSound({ path, span }: DescribeTask): Promise<TaskResult<SoundDescription>> {
+/** How a file, or a range of it, sounds. Of a long file only the range is held in memory. */
+export function describeSound({ path, range }: DescribeTask): Promise<TaskResult<SoundDescription>> {
   return asTaskResult(async () => {
-    const { channels, rateHz } = await decodedRange(path, span ?? [0, MAX_SOUND_S])
+    const { channels, rateHz } = await decodeRange(path, range ?? { startS: 0, endS: MAX_SOUND_S })
     return describedAs(mixedDown(channels), rateHz, channels.length)
   })
 }

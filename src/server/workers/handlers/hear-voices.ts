@@ -1,8 +1,8 @@
 import type { TaskResult, VoiceTask } from '../tasks'
-import { voiceProbabilities } from '../voice'
+import { computeVoiceProbabilities } from '../voice'
 import { asTaskResult } from './task-result'
 
 /** Where in a track someone speaks. */
 export function hearVoices({ memory }: VoiceTask): Promise<TaskResult<Float32Array>> {
-  return asTaskResult(() => voiceProbabilities(memory))
+  return asTaskResult(() => computeVoiceProbabilities(memory))
 }

@@ -10,7 +10,7 @@ const Part = z.object({ fromS: z.coerce.number(), toS: z.coerce.number() })
 export const GET: APIRoute = endpoint(async (app, { params, request, url }) => {
   const sha256 = sha256Param(params)
   const { fromS, toS } = Part.parse(Object.fromEntries(url.searchParams))
-  const { path, fileName } = await copyPart(app, sha256, [fromS, toS], request.signal)
+  const { path, fileName } = await copyPart(app, sha256, { startS: fromS, endS: toS }, request.signal)
   try {
     const body = new Uint8Array(await fs.promises.readFile(path))
     return fileDownload({ mime: 'audio/wav', fileName }, body)

@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro'
 import { endpoint } from '../../../../server/answer'
-import { scanJob } from '../../../../server/folders/folders'
+import { enqueueScan } from '../../../../server/folders/folders'
 
 /** Looks through a folder once more. */
 export const POST: APIRoute = endpoint(async (app, { params }) => ({
-  jobId: await scanJob(app, params.id ?? ''),
+  jobId: await enqueueScan(app, params.id ?? ''),
   already: false,
 }))

@@ -7,6 +7,6 @@ import { takeBack } from '../../../../server/papers/declare'
 export const PATCH: APIRoute = endpoint(async (app, { params, request }) => {
   const grantId = idParam(params)
   const { takenBack } = await jsonBody(request, z.object({ takenBack: z.boolean() }))
-  await app.db.transaction().execute((trx) => takeBack(trx, grantId, takenBack))
+  await takeBack(app.db, grantId, takenBack)
   return { grantId }
 })

@@ -7,6 +7,6 @@ import { bindVideo } from '../../../../server/papers/bind-video'
 export const POST: APIRoute = endpoint(async (app, { params, request }) => {
   const grantId = idParam(params)
   const input = await jsonBody(request, RecordInput)
-  await app.db.transaction().execute((trx) => bindVideo(trx, { grantId, ...input }))
+  await bindVideo(app.db, { grantId, ...input })
   return { grantId }
 })

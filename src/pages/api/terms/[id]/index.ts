@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro'
 import { endpoint, idParam } from '../../../../server/answer'
-import { termsPage } from '../../../../server/terms/terms-page'
+import { getTermsPage } from '../../../../server/terms/terms-page'
 
 /** One version of terms, whole, with what is told of it. */
-export const GET: APIRoute = endpoint((app, { params }) => termsPage(app, idParam(params)))
+export const GET: APIRoute = endpoint((app, { params }) => getTermsPage(app, idParam(params)))

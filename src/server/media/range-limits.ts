@@ -1,0 +1,11 @@
+import type { TimeRange } from '../../core/time-range'
+import { DomainError } from '../domain-error'
+
+/** Longest part that is cut out or described, s. */
+export const MAX_RANGE_S = 600
+
+/** @throws {DomainError} bad-range. */
+export function requireRange({ startS, endS }: TimeRange): void {
+  if (!(startS >= 0 && endS > startS && endS - startS <= MAX_RANGE_S))
+    throw new DomainError('bad-range', 'Mark a part of up to ten minutes that ends after it starts.')
+}

@@ -1,0 +1,182 @@
+import { createHash } from 'node:crypto'
+import fs from 'node:fs'
+import path from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { VideoInput } from '../src/contract'
+import { todayIso } from '../src/server/database/open'
+import { searchSounds } from '../src/server/sounds/search-sounds'
+import { getSoundDetail } from '../src/server/sounds/sound-detail'
+import { listSources } from '../src/server/sources/list-sources'
+import { download, mirrorAll, openWorld, soundId, usesOf, type World } from './world'
+
+let world: World
+beforeAll(async () => {
+  world = await openWorld('catalogue')
+  await mirrorAll(world)
+})
+afterAll(() => world.close())
+
+describe('mirroring', () => {
+  it('takes over both catalogues and listens to every sound', async () => {
+    const sources = await listSources(world.app)
+    expect(
+      sources
+        .filter(({ soundCount }) => soundCount > 0)
+        .map(({ name, soundCount, listenedCount, connected }) => [name, soundCount, listenedCount, connected]),
+    ).toEqual([
+      ['Heron & Slate', 18, 18, true],
+      ['Tin Barn Commons', 4, 4, true],
+    ])
+    expect(sources.find(({ id }) => id === 'heron-slate')).toMatchObject({ plan: 'Studio plan', lastError: null })
+  })
+
+  it('does nothing twice', async () => {
+    const before = await world.app.db.selectFrom('terms').select('id').execute()
+    await mirrorAll(world)
+    expect(await world.app.db.selectFrom('terms').select('id').execute()).toEqual(before)
+    expect((await world.app.jobs.list())[0]?.message).toContain('0 newly listened to')
+  })
+
+  it.each(['error', 'garbage'] as const)(
+    'keeps the last good state when the library answers with %s',
+    async (fault) => {
+      world.barn.control.fault = fault
+      const { job } = await world.app.jobs.enqueue('mirror', 'tin-barn', 'Sync')
+      await world.app.jobs.idle()
+      world.barn.control.fault = 'none'
+      expect(await world.app.jobs.find(job.id)).toMatchObject({
+        state: 'failed',
+        message: expect.stringContaining('Tin Barn Commons'),
+      })
+      const source = (await listSources(world.app)).find(({ id }) => id === 'tin-barn')
+      expect(source).toMatchObject({
+        soundCount: 4,
+        listenedCount: 4,
+        lastError: expect.stringContaining('Tin Barn Commons'),
+      })
+      await mirrorAll(world, ['tin-barn'])
+      expect((await listSources(world.app)).find(({ id }) => id === 'tin-barn')?.lastError).toBeNull()
+    },
+  )
+
+  it('stores titles as they come, markup and all, and finds them', async () => {
+    world.heron.control.fault = 'html-titles'
+    await mirrorAll(world, ['heron-slate'])
+    const page = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
+    expect(page.sounds[0]?.title).toBe(`<img src=x onerror="document.title='owned'"><b>Servo number 7</b>`)
+    world.heron.control.fault = 'none'
+    await mirrorAll(world, ['heron-slate'])
+    const again = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
+    expect(again.sounds[0]?.title).toBe('Servo number 7')
+  })
+})
+
+describe('searching', () => {
+  it('finds by the beginnings of words, over all libraries', async () => {
+    const page = await searchSounds(world.app, { q: 'ser num', limit: 5, offset: 0, sort: 'best' }, null)
+    expect(page).toMatchObject({ total: 18, catalogueTotal: 22 })
+    expect(page.sounds).toHaveLength(5)
+    expect(page.sounds.every(({ title }) => title.startsWith('Servo number'))).toBe(true)
+  })
+
+  it('pages without gaps or repeats', async () => {
+    const ids: number[] = []
+    for (let offset = 0; offset < 22; offset += 5)
+      ids.push(
+        ...(await searchSounds(world.app, { q: '', limit: 5, offset, sort: 'best' }, null)).sounds.map(({ id }) => id),
+      )
+    expect(new Set(ids).size).toBe(22)
+  })
+
+  it.each(['nothing like this', '"', "' OR 1=1 --", 'NEAR('])('takes %j', async (q) => {
+    const page = await searchSounds(world.app, { q, limit: 5, offset: 0, sort: 'best' }, null)
+    expect(page.catalogueTotal).toBe(22)
+  })
+
+  it('says how each sound fits the uses', async () => {
+    const fits = async (more: Partial<VideoInput['uses']>): Promise<Record<string, string | null>> => {
+      const page = await searchSounds(
+        world.app,
+        { q: 'short', limit: 50, offset: 0, sort: 'best' },
+        { uses: usesOf(more), videoId: null, asOf: todayIso() },
+      )
+      return Object.fromEntries(page.sounds.map(({ title, fit }) => [title, fit]))
+    }
+    expect(await fits({})).toEqual({
+      'Ice crack': 'fits-with-credit',
+      'Radio hum': 'fits-with-credit',
+      'Dull thud': 'fits',
+      'Bronze bell': 'does-not-fit',
+    })
+    expect(await fits({ earns: true })).toMatchObject({ 'Radio hum': 'does-not-fit', 'Ice crack': 'fits-with-credit' })
+  })
+
+  it('does not say yes where the plan’s licence says nothing', async () => {
+    const page = await searchSounds(
+      world.app,
+      { q: 'servo', limit: 1, offset: 0, sort: 'best' },
+      { uses: usesOf({ places: ['game'] }), videoId: null, asOf: todayIso() },
+    )
+    expect(page.sounds[0]?.fit).toBe('not-stated')
+  })
+})
+
+describe('a download', () => {
+  it('stores the copy under its hash, with terms, order, licensee and credit', async () => {
+    await download(world.app, 'Ice crack')
+    const detail = await getSoundDetail(world.app, await soundId(world.app, 'Ice crack'), {
+      uses: usesOf(),
+      videoId: null,
+      asOf: todayIso(),
+    })
+    expect(detail.copy?.fileName).toBe('Ice crack - fernlight - Tin Barn Commons.wav')
+    const bytes = fs.readFileSync(world.app.store.blobPath(detail.copy?.sha256 ?? ''))
+    expect(createHash('sha256').update(bytes).digest('hex')).toBe(detail.copy?.sha256)
+    const [paper] = detail.papers
+    expect(paper).toMatchObject({
+      termsTitle: 'Creative Commons BY 4.0',
+      termsVersion: '4.0',
+      grantTitle: 'Open licence',
+    })
+    expect(paper?.creditLine).toContain('“Ice crack” by fernlight')
+    const terms = await world.app.db
+      .selectFrom('terms')
+      .selectAll()
+      .where('sha256', '=', paper?.termsSha256 ?? '')
+      .executeTakeFirstOrThrow()
+    expect(createHash('sha256').update(terms.text, 'utf8').digest('hex')).toBe(terms.sha256)
+    expect(terms.text).toContain('Creative Commons Attribution 4.0 International Public License')
+  })
+
+  it('is not made twice', async () => {
+    await download(world.app, 'Ice crack')
+    expect((await world.app.jobs.list(1))[0]?.message).toBe('It is here already.')
+    const id = await soundId(world.app, 'Ice crack')
+    expect(await world.app.db.selectFrom('grants').select('id').where('sound_id', '=', id).execute()).toHaveLength(1)
+  })
+
+  it('records the plan and its period', async () => {
+    await download(world.app, 'Servo number 1')
+    const detail = await getSoundDetail(world.app, await soundId(world.app, 'Servo number 1'), {
+      uses: usesOf(),
+      videoId: null,
+      asOf: todayIso(),
+    })
+    expect(detail.papers[0]).toMatchObject({ grantTitle: 'Studio plan', creditLine: null })
+    expect(detail.papers[0]?.planUntil).toMatch(/^\d{4}-\d\d-\d\d$/)
+  })
+
+  it.each(['half-body', 'error', 'garbage'] as const)(
+    'leaves nothing behind when the library answers with %s',
+    async (fault) => {
+      const id = await soundId(world.app, 'Servo number 2')
+      world.heron.control.fault = fault
+      const { job } = await world.app.jobs.enqueue('download', String(id), 'D')
+      await world.app.jobs.idle()
+      world.heron.control.fault = 'none'
+      expect(await world.app.jobs.find(job.id)).toMatchObject({ state: 'failed' })
+      expect(await world.app.db.selectFrom('grants').select('id').where('sound_id', '=', id).execute()).toEqual([])
+      expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
+    },
+  )
+})

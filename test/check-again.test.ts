@@ -1,0 +1,122 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { CheckDetail } from '../src/contract'
+import { FEATURES_VERSION } from '../src/core/hearing'
+import { enqueueCatchUps } from '../src/server/checks/catch-up'
+import { checkAgain } from '../src/server/checks/start-check'
+import { getCheckDetail } from '../src/server/clearance/check-detail'
+import { todayIso } from '../src/server/database/open'
+import { getVideo } from '../src/server/videos/videos'
+import { openCheckedFilm } from './checked-film'
+import { bringExport, download, finishedTrack, makeVideo, soundId, type World } from './world'
+
+let world: World
+let videoId: number
+let detail: CheckDetail
+beforeAll(async () => {
+  ;({ world, videoId, detail } = await openCheckedFilm('check-again'))
+})
+afterAll(() => world.close())
+
+describe('a check', () => {
+  it('is settled by acquiring the sound', async () => {
+    await download(world.app, 'Dull thud')
+    const after = await getCheckDetail(world.app, detail.id, todayIso())
+    expect(after.findings.find(({ title }) => title === 'Dull thud')?.verdict).toBe('clear')
+    const { points } = await getCheckDetail(world.app, detail.id, todayIso())
+    const open = points.filter(({ isOpen }) => isOpen).length
+    const { state } = await getVideo(world.app, videoId, todayIso())
+    expect('points' in state ? state.points : 0).toBe(open)
+  })
+
+  it('can be made again, without a new file', async () => {
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    expect((await getCheckDetail(world.app, checkId, todayIso())).findings.map(({ title }) => title).sort()).toEqual(
+      detail.findings.map(({ title }) => title).sort(),
+    )
+  })
+
+  it('says which sounds were listened to by an older version', async () => {
+    const id = await soundId(world.app, 'Servo number 8')
+    const outdated = world.app.db.updateTable('analyses').where('sound_id', '=', id)
+    await outdated.set({ feature_version: 1 }).execute()
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    const { notExamined } = await getCheckDetail(world.app, checkId, todayIso())
+    expect(notExamined).toMatchObject([{ soundId: id, reason: expect.stringContaining('Sync its library') }])
+    await outdated.set({ feature_version: FEATURES_VERSION }).execute()
+  })
+
+  it('names the sounds that could not be listened for', async () => {
+    const id = await soundId(world.app, 'Servo number 9')
+    const analysis = await world.app.db
+      .selectFrom('analyses')
+      .selectAll()
+      .where('sound_id', '=', id)
+      .executeTakeFirstOrThrow()
+    await world.app.db.deleteFrom('analyses').where('sound_id', '=', id).execute()
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    const partial = await getCheckDetail(world.app, checkId, todayIso())
+    expect(partial.listenedFor).toBe(21)
+    expect(partial.notExamined).toEqual([
+      { soundId: id, title: 'Servo number 9', reason: 'Its audio was never fetched.' },
+    ])
+    await world.app.db.insertInto('analyses').values(analysis).execute()
+    // It can be listened for now, and this check did not: the video is not ready by it.
+    const grown = await getCheckDetail(world.app, checkId, todayIso())
+    expect(grown.points.find(({ kind }) => kind === 'list-grew')).toMatchObject({ soundIds: [id], isOpen: true })
+    expect(grown.videoState.kind).toBe('partly-examined')
+    // It is looked for in the stored track by itself, and the facts are carried on.
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    const caughtUp = await getCheckDetail(world.app, checkId, todayIso())
+    expect(caughtUp.points.map(({ kind }) => kind)).not.toContain('list-grew')
+    expect(caughtUp.listenedFor).toBe(22)
+    expect(caughtUp.factsSha256).not.toBe(grown.factsSha256)
+  })
+
+  it('that is asked for twice is one', async () => {
+    const first = await checkAgain(world.app, videoId)
+    expect(await checkAgain(world.app, videoId)).toEqual(first)
+    await world.app.jobs.idle()
+  })
+
+  it.each(['running', 'queued'] as const)('that is %s can be stopped', async (state) => {
+    const other = await makeVideo(world.app)
+    await bringExport(world.app, other, finishedTrack(3, [['b1', 1, -6]]))
+    const first = await checkAgain(world.app, videoId)
+    const second = await checkAgain(world.app, other)
+    await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))
+    const stopped = state === 'running' ? first : second
+    expect(await world.app.jobs.find(stopped.jobId)).toMatchObject({ state })
+    await world.app.jobs.cancel(stopped.jobId)
+    expect(await getCheckDetail(world.app, stopped.checkId, todayIso())).toMatchObject({
+      state: 'cancelled',
+      findings: [],
+    })
+    await world.app.jobs.idle()
+    const rest = state === 'running' ? second : first
+    expect(await getCheckDetail(world.app, rest.checkId, todayIso())).toMatchObject({ state: 'done' })
+    // The check before it stands: what was found is not lost by stopping another look.
+    expect((await getVideo(world.app, videoId, todayIso())).state.kind).toBe('points-open')
+  })
+
+  it('that was written down but not queued is taken up at the next start', async () => {
+    const { checkId, jobId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.cancel(jobId)
+    await world.app.db.updateTable('checks').set({ state: 'waiting' }).where('id', '=', checkId).execute()
+    world = await world.reopen()
+    await world.app.jobs.idle()
+    expect(await getCheckDetail(world.app, checkId, todayIso())).toMatchObject({ state: 'done' })
+  })
+
+  it('goes on after the process was stopped in the middle', async () => {
+    const { checkId, jobId } = await checkAgain(world.app, videoId)
+    await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))
+    world = await world.reopen()
+    await world.app.jobs.idle()
+    expect(await world.app.jobs.find(jobId)).toMatchObject({ state: 'done' })
+    expect((await getCheckDetail(world.app, checkId, todayIso())).findings).toHaveLength(4)
+  })
+})
