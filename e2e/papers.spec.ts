@@ -164,6 +164,9 @@ test('a folder of one’s own is looked through, and a text beside the files is 
   await expect(page.getByText('Found 1 new, 0 changed, 0 moved, 0 gone').first()).toBeVisible()
   const proposal = page.getByRole('listitem').filter({ hasText: 'LICENSE.txt' }).first()
   await expect(proposal).toContainText('Creative Commons Zero 1.0')
+  // Nothing is chosen beforehand.
+  await expect(proposal.getByRole('button', { name: 'Make it their papers' })).toBeDisabled()
+  await proposal.getByRole('button', { name: 'Use this licence' }).click()
   await proposal.getByRole('button', { name: 'Make it their papers' }).click()
   await expect(page.getByRole('listitem').filter({ hasText: 'LICENSE.txt' })).toHaveCount(0)
   await page.goto('/papers?q=scree')
@@ -172,4 +175,26 @@ test('a folder of one’s own is looked through, and a text beside the files is 
   await page.getByRole('listitem').filter({ hasText: dir }).getByRole('button', { name: 'Let go' }).click()
   await page.goto('/papers?q=scree')
   await expect(rowOf(page, 'Scree slides')).toBeVisible()
+})
+
+test('a text that takes back beside what it gives allows nothing until someone has read it', async ({ page }) => {
+  soundFile('tricky/GATECreak_Iron gate_SMHR_HILL.wav', 52)
+  const said = 'You may use the sounds in online videos. You may edit the sounds. The maker may call this off.'
+  fs.writeFileSync(path.join(dir, 'tricky', 'LICENSE.txt'), said)
+  await page.goto('/sources')
+  await page.getByRole('button', { name: 'Add a folder' }).click()
+  const dialog = page.getByRole('dialog', { name: 'A folder of your own' })
+  await dialog.getByLabel('Path on this machine').fill(path.join(dir, 'tricky'))
+  await dialog.getByRole('button', { name: 'Add and look through it' }).click()
+  const proposal = page.getByRole('listitem').filter({ hasText: 'LICENSE.txt' }).filter({ hasText: 'tricky' })
+  await expect(proposal.getByRole('checkbox', { name: /Online: yes/ })).toBeDisabled()
+  await expect(proposal.getByText('1 not understood beside it').first()).toBeVisible()
+  await proposal.getByRole('checkbox', { name: /The maker may call this off/ }).check()
+  await proposal.getByRole('checkbox', { name: /Online: yes/ }).check()
+  await proposal.getByRole('button', { name: 'Make it their papers' }).click()
+  await page.goto('/papers?q=iron gate')
+  await rowOf(page, 'Iron gate').click()
+  const panel = page.getByRole('complementary')
+  // What was not confirmed stays not stated.
+  await expect(panel.getByText(/does not say whether it allows cutting and mixing/)).toBeVisible()
 })

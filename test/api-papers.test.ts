@@ -141,9 +141,10 @@ describe('every route of papers answers by its contract', () => {
 
   it('a text is read, the desk is told and changed', async () => {
     const reading = await value(ReadingWire, readRoute, 'POST', {
-      body: { text: 'under CC BY 4.0; no broadcast allowed' },
+      body: { text: 'Under CC BY 4.0. No broadcast is allowed.' },
     })
     expect(reading.licences).toMatchObject([{ spdxId: 'CC-BY-4.0', title: 'Creative Commons BY 4.0' }])
+    expect(reading.clauses).toMatchObject([{ key: 'broadcast', answer: 'no' }])
     await value(DeskWire, deskRoute, 'GET')
     await value(DeskWire, deskRoute, 'PATCH', { body: { key: 'nothing', seen: true } })
   })

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { VideoInput } from '../src/contract'
 import { todayIso } from '../src/server/database/open'
+import { loadDesk } from '../src/server/desk/desk'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { listSources } from '../src/server/sources/list-sources'
@@ -118,6 +119,26 @@ describe('searching', () => {
       { uses: usesOf({ places: ['game'] }), videoId: null, asOf: todayIso() },
     )
     expect(page.sounds[0]?.fit).toBe('not-stated')
+  })
+})
+
+describe('a licence label', () => {
+  it('that does not fit the text it stands on gives nothing, and is told on the source and the Desk', async () => {
+    const fitting = await searchSounds(world.app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, null)
+    expect(fitting.sounds[0]?.licence).toBe('CC BY')
+    world.barn.control.addendum = '\n\nSounds of this library may not be used in videos that are published online.'
+    await mirrorAll(world, ['tin-barn'])
+    const context = { uses: usesOf(), videoId: null, asOf: todayIso() }
+    const page = await searchSounds(world.app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
+    expect(page.sounds[0]).toMatchObject({ licence: 'Not known', fit: 'not-stated' })
+    const barn = (await listSources(world.app)).find(({ id }) => id === 'tin-barn')
+    expect(barn?.misfitLabels).toContain('Text labelled Creative Commons BY 4.0')
+    const { notices } = await loadDesk(world.app, todayIso())
+    expect(notices.map(({ title }) => title)).toContain('Tin Barn Commons: a licence label that does not fit its text')
+    world.barn.control.addendum = ''
+    await mirrorAll(world, ['tin-barn'])
+    const mended = await searchSounds(world.app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
+    expect(mended.sounds[0]).toMatchObject({ licence: 'CC BY', fit: 'fits-with-credit' })
   })
 })
 

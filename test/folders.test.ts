@@ -182,8 +182,9 @@ describe('a folder of the creator’s own', () => {
   it('can have papers for everything in it', async () => {
     const other = temporaryDir('own-two')
     fs.writeFileSync(path.join(other, 'pan.wav'), wav('o8'))
-    const text = 'All sounds may be used online. No credit is required. This licence is perpetual. Valid worldwide.'
-    const terms = { kind: 'text', title: 'My note', text, confirmed: ['online', 'credit'] as const }
+    const text =
+      'All sounds may be used online. No credit is required. This licence is perpetual. It is valid worldwide.'
+    const terms = { kind: 'text', title: 'My note', text, confirmed: ['online', 'credit'] as const, setAside: [] }
     await addFolder(world.app, {
       path: other,
       name: '',
@@ -280,12 +281,57 @@ describe('a file from elsewhere', () => {
   it('refuses a clause that the text does not speak for', async () => {
     const id = await soundId(world.app, 'grabbed owl')
     const terms = {
-      kind: 'text',
+      kind: 'text' as const,
       title: '',
       text: 'You may use it online, for ever.',
-      confirmed: ['broadcast'],
-    } as const
-    await expect(say(id, { ...terms, confirmed: [...terms.confirmed] })).rejects.toMatchObject({ code: 'bad-clauses' })
+      confirmed: ['broadcast' as const],
+      setAside: [],
+    }
+    await expect(say(id, terms)).rejects.toMatchObject({ code: 'bad-clauses' })
+  })
+
+  describe('from a text', () => {
+    const HONEST =
+      'You may use the sounds in online videos. You may edit the sounds. No credit is required. The licence is worldwide and perpetual. Your videos may be published under any licence.'
+    const ALL = ['online', 'modification', 'credit', 'territory', 'duration', 'share-alike'] as const
+    const text = (more: string, setAside: string[] = []) => ({
+      kind: 'text' as const,
+      title: '',
+      text: `${HONEST} ${more}`.trim(),
+      confirmed: [...ALL],
+      setAside,
+    })
+    const verdict = async (id: number) =>
+      (await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict
+
+    it('are clear when it says every point plainly and each was confirmed', async () => {
+      const { soundId: id } = await bring('honest.wav', wav('e31'))
+      await say(id, text(''))
+      expect(await verdict(id)).toBe('clear')
+    })
+
+    it.each(['This holds for subscribers only.', 'Adverts are another matter. The rest ends with your plan.'])(
+      'allow nothing while nobody has read what stands beside it: %s',
+      async (more) => {
+        const { soundId: id } = await bring('beside.wav', wav('e32'))
+        await expect(say(id, text(more))).rejects.toMatchObject({ code: 'bad-clauses' })
+        expect(await verdict(id)).toBe('no-papers')
+      },
+    )
+
+    it('are clear when what was not understood was read and set aside, and that is on record', async () => {
+      const { soundId: id } = await bring('aside.wav', wav('e33'))
+      const more = 'Our cat sleeps in the dome.'
+      await say(id, text(more, [more]))
+      expect(await verdict(id)).toBe('clear')
+      expect((await listLedgerEntries(world.app.db, 0)).at(-1)?.body).toMatchObject({ setAside: more })
+    })
+
+    it('hold to the no of a text that says both', async () => {
+      const { soundId: id } = await bring('both.wav', wav('e34'))
+      await say(id, text('You may not edit the sounds.'))
+      expect(await verdict(id)).toBe('not-allowed')
+    })
   })
 
   it('is the sound that is here already when it is brought twice', async () => {

@@ -5,6 +5,17 @@ import { UsesSchema } from './video'
 
 const line = (max: number) => z.string().trim().max(max)
 
+/** A text, with what the creator confirmed of it. */
+const TextTerms = z.object({
+  kind: z.literal('text'),
+  title: line(200).default(''),
+  text: z.string().trim().min(20, 'paste the whole text of the terms').max(200_000),
+  /** Points of the text that the creator confirmed. */
+  confirmed: z.array(z.enum(CLAUSE_KEYS)).max(CLAUSE_KEYS.length),
+  /** Sentences that were not understood, and that the creator has read and found to restrict nothing here; as they were quoted. */
+  setAside: z.array(z.string().max(2000)).max(500).default([]),
+})
+
 /** What the creator says of a sound that came by another way than a library. */
 export const DeclarationInput = z.object({
   /** Where it came from. */
@@ -22,13 +33,7 @@ export const DeclarationInput = z.object({
       kind: z.literal('known'),
       spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence from the list'),
     }),
-    z.object({
-      kind: z.literal('text'),
-      title: line(200).default(''),
-      text: z.string().trim().min(20, 'paste the whole text of the terms').max(200_000),
-      /** Points of the text that the creator confirmed. */
-      confirmed: z.array(z.enum(CLAUSE_KEYS)).max(CLAUSE_KEYS.length),
-    }),
+    TextTerms,
   ]),
 })
 export type DeclarationInput = z.infer<typeof DeclarationInput>
@@ -55,7 +60,10 @@ export const ProposedClauseWire = z.object({
   quote: z.string(),
   confidence: z.number(),
   limit: LimitWire.optional(),
+  /** What the text says for the contrary. */
+  against: z.string().optional(),
 })
+export type ProposedClauseWire = z.infer<typeof ProposedClauseWire>
 export const ReadingWire = z.object({
   licences: z.array(
     z.object({
@@ -66,7 +74,11 @@ export const ReadingWire = z.object({
       confidence: z.number(),
     }),
   ),
+  /** The licence that it would be but for what was added and what is missing. */
+  like: z.object({ title: z.string(), added: z.array(z.string()), missing: z.array(z.string()) }).nullable(),
   clauses: z.array(ProposedClauseWire),
+  /** Sentences that were not understood, with the points they touch; none means every point. */
+  open: z.array(z.object({ quote: z.string(), keys: z.array(z.enum(CLAUSE_KEYS)) })),
 })
 export type ReadingWire = z.infer<typeof ReadingWire>
 export const ReadInput = z.object({ text: z.string().min(1).max(200_000) })
@@ -75,12 +87,7 @@ export const ReadInput = z.object({ text: z.string().min(1).max(200_000) })
 const SaidTerms = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('own') }),
   z.object({ kind: z.literal('known'), spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence') }),
-  z.object({
-    kind: z.literal('text'),
-    title: line(200).default(''),
-    text: z.string().trim().min(20, 'paste the whole text of the terms').max(200_000),
-    confirmed: z.array(z.enum(CLAUSE_KEYS)).max(CLAUSE_KEYS.length),
-  }),
+  TextTerms,
 ])
 
 export const FolderInput = z.object({

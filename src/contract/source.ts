@@ -23,6 +23,8 @@ export const SourceWire = z.object({
   /** What the last sync or scan found, in words. */
   lastResult: z.string(),
   noPapersCount: z.number().int(),
+  /** Licences that its catalogue names and whose text, as it serves it, is another one. */
+  misfitLabels: z.array(z.string()),
 })
 export type SourceWire = z.infer<typeof SourceWire>
 export const SourceList = z.object({ sources: z.array(SourceWire) })

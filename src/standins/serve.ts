@@ -33,11 +33,13 @@ export interface Control {
   edition: number
   /** Ids of sounds that were taken out of the catalogue. */
   withdrawn: string[]
+  /** Words that stand below the text of each licence. */
+  addendum: string
 }
 
 /** A stand-in that behaves. */
 export function wellBehaved(edition: number, planUntil: string | null = null): Control {
-  return { fault: 'none', retryAfterS: 0, faultsLeft: null, planUntil, edition, withdrawn: [] }
+  return { fault: 'none', retryAfterS: 0, faultsLeft: null, planUntil, edition, withdrawn: [], addendum: '' }
 }
 
 export interface StandinRequest {

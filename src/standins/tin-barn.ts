@@ -28,7 +28,7 @@ export function serveTinBarn(dir: string, port: number): Promise<Standin> {
         name: string
         licenseText: string
       }
-      return { json: { spdx: id, title: name, url: address, body: licenseText } }
+      return { json: { spdx: id, title: name, url: address, body: licenseText + control.addendum } }
     }
     if (kind === 'changes') {
       const since = Math.max(0, Number(url.searchParams.get('since')) || 0)

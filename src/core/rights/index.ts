@@ -13,16 +13,20 @@ export { shortened, type TextPart, textDifferences } from './differences'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
 export { OWN_WORK } from './own-work'
 export type { DecisionContext, Offer, Papers } from './papers'
-export { proposedClauses } from './phrase-rules'
 export { limitWords, type PlainTerms, plainTerms } from './plain-words'
-export type { ProposedClause } from './proposed-clause'
 export {
+  type ClauseReading,
   type LicenceReading,
+  type LikeLicence,
   normalisedText,
-  type RecognisedBy,
+  type OpenSentence,
+  openSentencesOn,
+  type ProposedClause,
+  proposedClauses,
+  READING_VERSION,
   type RecognisedLicence,
   readLicence,
-} from './read-licence'
+} from './reading'
 export type { Reason } from './reasons'
 export type { Settlement } from './settlements'
 export {

@@ -18,6 +18,8 @@ interface FamilyWords {
   readonly media: string
   readonly worldwideForEver: string
   readonly share: string
+  /** Words that stand only where commercial use is not held back. */
+  readonly earning: string
   /** A recording set to moving pictures is an adaptation, so these decide every video. */
   readonly adapt: string
   readonly noAdaptations: string
@@ -39,6 +41,7 @@ const FOUR: FamilyWords = {
   media: 'in all media and formats whether now known or hereafter created',
   worldwideForEver: 'worldwide, royalty-free, non-sublicensable, non-exclusive, irrevocable license',
   share: 'reproduce and Share the Licensed Material, in whole or in part',
+  earning: 'reproduce and Share the Licensed Material, in whole or in part; and',
   adapt: 'produce, reproduce, and Share Adapted Material',
   noAdaptations: 'produce and reproduce, but not Share, Adapted Material',
   nonCommercial: 'not primarily intended for or directed towards commercial advantage or monetary compensation',
@@ -55,6 +58,7 @@ const THREE: FamilyWords = {
   worldwideForEver:
     'worldwide, royalty-free, non-exclusive, perpetual (for the duration of the applicable copyright) license',
   share: 'to Distribute and Publicly Perform the Work including as incorporated in Collections',
+  earning: 'The Licensor waives the right to collect royalties, whether individually or',
   adapt: 'to create and Reproduce Adaptations',
   noAdaptations: 'otherwise you have no rights to make Adaptations',
   nonCommercial: 'primarily intended for or directed toward commercial advantage or private monetary compensation',
@@ -105,7 +109,7 @@ function attribution(elements: Elements, words: FamilyWords): KnownLicence {
             ? { key: place, answer: 'no', phrase: words.nonCommercial }
             : yes(place, words.media),
       ),
-      nonCommercial ? { key: 'earning', answer: 'no', phrase: words.nonCommercial } : yes('earning', words.share),
+      nonCommercial ? { key: 'earning', answer: 'no', phrase: words.nonCommercial } : yes('earning', words.earning),
       { key: 'modification', answer: noDerivatives ? 'no' : 'yes', phrase: adaptation },
       { key: 'credit', answer: 'duty', phrase: words.credit, limit: CREDITED },
       shareAlike

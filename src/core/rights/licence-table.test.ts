@@ -44,6 +44,16 @@ describe.each([...KNOWN_LICENCES.keys()].filter((id) => id !== MARK))('%s', (spd
   })
 })
 
+it('quotes for a video that earns only words that the non-commercial licences do not have', () => {
+  const flat = (text: string): string => text.replace(/\s+/g, ' ')
+  for (const version of ['4.0', '3.0'])
+    for (const kind of ['BY', 'BY-SA', 'BY-ND']) {
+      const quote = clauseOf(termsOf(`CC-${kind}-${version}`).terms, 'earning').quote as string
+      for (const other of ['BY-NC', 'BY-NC-SA', 'BY-NC-ND'])
+        expect(flat(termsOf(`CC-${other}-${version}`).text)).not.toContain(quote)
+    }
+})
+
 const [C, O, X] = ['clear', 'owes-credit', 'not-allowed'] as const
 
 describe('the Creative Commons family against every use', () => {

@@ -1,3 +1,5 @@
+import { plainText } from './plain-text'
+
 /** Where and how a video is published. */
 export const USE_PLACES = [
   'online',
@@ -137,5 +139,5 @@ export function clauseOf(terms: Terms, key: ClauseKey): Clause {
 }
 
 function flattened(text: string): string {
-  return text.replace(/[“”]/g, '"').replace(/[‘’]/g, "'").replace(/\s+/g, ' ').trim().toLowerCase()
+  return plainText(text).replace(/[“”]/g, '"').replace(/[‘’]/g, "'").replace(/\s+/g, ' ').trim().toLowerCase()
 }

@@ -163,6 +163,12 @@ function Row(props: {
         {message && <span className="quiet">{message}</span>}
         {!message && source.lastError && <span className="text-error">{source.lastError}</span>}
       </p>
+      {source.misfitLabels.length > 0 && (
+        <p className="col-span-2 text-sm">
+          {source.misfitLabels.join('; ')}: the text served is not that licence, so nothing is taken to be allowed by
+          it.
+        </p>
+      )}
     </li>
   )
 }

@@ -31,7 +31,9 @@ async function findOtherOffers(services: Finding, soundId: number, context: Deci
   // What is sold has its tiers; what is withdrawn cannot be had again.
   const again =
     own.sold === 0 && own.withdrawn_at === null && own.source_kind === 'library' && context.uses.places.length > 0
-  const offers: Offer[] = again ? [{ kind: 'plan', title: own.plan || own.terms_title, price: null, papers: today }] : []
+  const offers: Offer[] = again
+    ? [{ kind: 'plan', title: own.plan || own.terms_title, price: null, papers: today }]
+    : []
   const alternative = await findAlternative(services, own, context)
   return alternative ? [...offers, alternative] : offers
 }

@@ -15,6 +15,7 @@ import { bindVideo } from '../papers/bind-video'
 import { storeEvidence } from '../papers/evidence'
 import { type ServedTerms, SourceError } from '../ports/connector'
 import { getLicensee, getNamePattern } from '../settings'
+import { heldToText } from '../terms/held-to-text'
 import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
 import type { FileRights } from '../workers/tag-file'
@@ -100,7 +101,8 @@ async function acquire(
   const connector = services.connector(sound.source_id)
   report(0.05, 'Reading the terms as they stand today')
   const account = await connector.account(signal)
-  const served = await connector.terms(tier ? await getTermsKey(db, soundId, tier.key) : sound.terms_key, signal)
+  const termsKey = tier ? await getTermsKey(db, soundId, tier.key) : sound.terms_key
+  const served = heldToText(await connector.terms(termsKey, signal))
   report(0.15, tier ? 'Buying it' : 'Ordering the file')
   const order = await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
   report(0.3, 'Fetching the file')

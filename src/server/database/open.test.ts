@@ -42,6 +42,7 @@ describe('openDatabase', () => {
       { name: '0006-downloads' },
       { name: '0007-facts' },
       { name: '0008-sound-rows' },
+      { name: '0009-labels' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -11,6 +11,7 @@ import { finding } from './migrations/0005-finding'
 import { downloads } from './migrations/0006-downloads'
 import { facts } from './migrations/0007-facts'
 import { soundRows } from './migrations/0008-sound-rows'
+import { labels } from './migrations/0009-labels'
 import type { Schema } from './schema'
 
 export { type Db, nowIso, todayIso } from './db'
@@ -24,6 +25,7 @@ const MIGRATIONS = {
   '0006-downloads': { up: downloads },
   '0007-facts': { up: facts },
   '0008-sound-rows': { up: soundRows },
+  '0009-labels': { up: labels },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

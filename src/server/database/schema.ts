@@ -36,6 +36,8 @@ export interface Schema {
     duration: string
     clauses_json: string
     seen_at: string
+    /** The licence that the source calls the text and that it is not. */
+    misfit_label: Generated<string | null>
   }
   sounds: {
     id: Generated<number>

@@ -7,6 +7,7 @@ import { nowIso } from '../database/open'
 import { listOpenProposals } from '../folders/folders'
 import { latestDetections } from '../rows/latest-detections'
 import { usesOfRow } from '../rows/video-rows'
+import { listMisfitLabels } from '../terms/misfit-labels'
 import { termsOfRow } from '../terms/terms-store'
 import { listVideos } from '../videos/videos'
 
@@ -28,6 +29,7 @@ export async function loadDesk(services: Services, today: string): Promise<{ not
     ...(await loadTermsNotices(services, heard, today)),
     ...(await loadWithdrawnNotices(services)),
     ...(await loadSourceNotices(services)),
+    ...(await loadLabelNotices(services)),
     ...(await loadProposalNotices(services)),
   ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
   const rows = await services.db.selectFrom('notices_seen').select('key').execute()
@@ -242,6 +244,21 @@ async function loadSourceNotices({ db }: Services): Promise<Notice[]> {
       title: `${name} could not be synchronised`,
       sentence: last_error as string,
       href: '/sources',
+      videos: [],
+    }),
+  )
+}
+
+/** Libraries whose label of a licence does not fit the text that they serve with it. */
+async function loadLabelNotices({ db }: Services): Promise<Notice[]> {
+  return (await listMisfitLabels(db)).map(
+    ({ sourceId, sourceName, title }): Notice => ({
+      key: `label ${sourceId} ${title}`,
+      kind: 'source',
+      urgent: false,
+      title: `${sourceName}: a licence label that does not fit its text`,
+      sentence: `${title}: what is served says more or less than that licence, so nothing is taken to be allowed by it.`,
+      href: '/papers/terms',
       videos: [],
     }),
   )

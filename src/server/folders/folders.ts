@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
-import type { FolderInput, ProposalAnswer, ProposalWire } from '../../contract'
-import { KNOWN_LICENCES, type LicenceReading } from '../../core/rights'
+import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../../contract'
+import { KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
+import { licenceReading } from '../terms/licence-texts'
 import { storeTerms } from '../terms/terms-store'
 
 /**
@@ -100,17 +101,33 @@ export async function listOpenProposals(db: Db): Promise<ProposalWire[]> {
       path: where,
       text,
       soundCount: (await listFilesOfText(db, sourceId, where)).length,
-      reading: readingWire(JSON.parse(reading_json) as LicenceReading),
+      reading: readingWire(await currentReading(db, { id, text, reading_json })),
     })),
   )
 }
 
 /** A reading as the interface shows it. */
-export function readingWire({ licences, clauses }: LicenceReading): ProposalWire['reading'] {
+export function readingWire({ licences, like, clauses, open }: LicenceReading): ReadingWire {
+  const titleOf = (spdxId: string): string => KNOWN_LICENCES.get(spdxId)?.title ?? spdxId
   return {
-    licences: licences.map((one) => ({ ...one, title: KNOWN_LICENCES.get(one.spdxId)?.title ?? one.spdxId })),
+    licences: licences.map((one) => ({ ...one, title: titleOf(one.spdxId) })),
+    like: like && { title: titleOf(like.spdxId), added: [...like.added], missing: [...like.missing] },
     clauses: [...clauses],
+    open: open.map(({ quote, keys }) => ({ quote, keys: [...keys] })),
   }
+}
+
+/** A reading that was stored by the way of reading of today; any other is made anew. */
+async function currentReading(
+  db: Db,
+  { id, text, reading_json }: { id: number; text: string; reading_json: string },
+): Promise<LicenceReading> {
+  const stored = JSON.parse(reading_json) as LicenceReading & { version?: number }
+  if (stored.version === READING_VERSION) return stored
+  const reading = licenceReading(text)
+  const json = JSON.stringify({ version: READING_VERSION, ...reading })
+  await db.updateTable('papers_proposals').set({ reading_json: json }).where('id', '=', id).execute()
+  return reading
 }
 
 /**

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import type { Selectable } from 'kysely'
 import { endingOf, findMime } from '../../core/formats/media-endings'
+import { type LicenceReading, READING_VERSION } from '../../core/rights'
 import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
@@ -242,7 +243,7 @@ async function noteTexts(
 /** Proposes a text as papers when it speaks of rights at all. The same text is proposed once. */
 async function noteText(db: Db, sourceId: string, where: string, text: string): Promise<void> {
   const reading = licenceReading(text)
-  if (reading.licences.length === 0 && reading.clauses.length === 0) return
+  if (!speaksOfRights(reading)) return
   await db
     .insertInto('papers_proposals')
     .values({
@@ -250,12 +251,20 @@ async function noteText(db: Db, sourceId: string, where: string, text: string): 
       path: where,
       text,
       sha256: sha256Of(text),
-      reading_json: JSON.stringify(reading),
+      reading_json: JSON.stringify({ version: READING_VERSION, ...reading }),
       state: 'open',
       at: nowIso(),
     })
     .onConflict((conflict) => conflict.doNothing())
     .execute()
+}
+
+/** Whether a text names or states anything on rights, or says something on them that was not understood. */
+function speaksOfRights({ licences, like, clauses, open }: LicenceReading): boolean {
+  const isOpen = open.some(
+    ({ quote, keys }) => keys.length > 0 || /licen[cs]e|rights|copyright|©|permission|terms/i.test(quote),
+  )
+  return licences.length > 0 || like !== null || clauses.length > 0 || isOpen
 }
 
 async function hashFile(file: string, signal: AbortSignal): Promise<string> {

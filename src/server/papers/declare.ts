@@ -1,6 +1,17 @@
 import type { DeclarationInput } from '../../contract'
 import { creditLine } from '../../core/credits'
-import { clauseOf, OWN_WORK, type ProposedClause, proposedClauses, RESTRICTIONS, type Reading } from '../../core/rights'
+import {
+  CLAUSE_WORDS,
+  type ClauseKey,
+  type ClauseReading,
+  clauseOf,
+  OWN_WORK,
+  openSentencesOn,
+  type ProposedClause,
+  proposedClauses,
+  RESTRICTIONS,
+  type Reading,
+} from '../../core/rights'
 import { inTransaction } from '../database/in-transaction'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -32,7 +43,7 @@ async function declareIn(db: Db, soundId: number, said: DeclarationInput): Promi
   if (sound.kind === 'library')
     throw new DomainError('from-library', 'Papers of a library sound come with its download.')
   const { from, who, when, note, terms } = said
-  const event = { soundId, title: sound.title, from, who, when, note }
+  const event = { soundId, title: sound.title, from, who, when, note, ...setAsideIn(terms) }
   if (terms.kind === 'unknown') {
     await appendToLedger(db, 'declared', { ...event, terms: null })
     return
@@ -43,6 +54,11 @@ async function declareIn(db: Db, soundId: number, said: DeclarationInput): Promi
       ? await requireTerms(db, terms.termsId)
       : await storeTerms(db, sound.source_id, termsOfDeclaration(terms))
   await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: titleOfDeclaration(said), event })
+}
+
+/** Sentences that the creator has read and set aside, for the record. */
+function setAsideIn(terms: DeclarationInput['terms']): { setAside?: string } {
+  return terms.kind === 'text' && terms.setAside.length > 0 ? { setAside: terms.setAside.join('\n') } : {}
 }
 
 /** "Declared: from the maker's page, 2026-05-01". */
@@ -62,19 +78,16 @@ export function termsOfDeclaration(
 ): ServedTerms {
   if (terms.kind === 'known') return knownTerms(terms.spdxId)
   if (terms.kind === 'own') return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever' }
-  const proposed = proposedClauses(terms.text)
-  const confirmed = terms.confirmed.map((key) => {
-    const clause = proposed.find((one) => one.key === key)
-    if (!clause) throw new DomainError('bad-clauses', `The text says nothing plain on “${key}”.`)
-    return readingOf(clause)
-  })
+  const { clauses, open } = proposedClauses(terms.text)
+  const confirmed = terms.confirmed.map((key) => confirmedClause(key, { clauses, open }, terms.setAside))
   // What the text restricts holds whether it was confirmed or not: a restriction cannot be left out.
-  const restricted = proposed
-    .filter(({ key, answer }) => RESTRICTIONS.includes(key) && answer !== 'yes' && !terms.confirmed.includes(key))
-    .map(readingOf)
+  const restricted = clauses.filter(
+    ({ key, answer }) => RESTRICTIONS.includes(key) && answer !== 'yes' && !terms.confirmed.includes(key),
+  )
   const holds = confirmed.some(({ key, answer }) => key === 'duration' && answer === 'yes')
+  const said = [terms.text, terms.confirmed.join(' '), ...terms.setAside].join('\n')
   return {
-    key: `text-${sha256Of(`${terms.text}\n${terms.confirmed.join(' ')}`).slice(0, 16)}`,
+    key: `text-${sha256Of(said).slice(0, 16)}`,
     version: '1',
     title: terms.title || 'Terms as given',
     shortTitle: 'As given',
@@ -82,12 +95,32 @@ export function termsOfDeclaration(
     url: null,
     text: terms.text,
     duration: holds ? 'for-ever' : 'not-stated',
-    readings: [...confirmed, ...restricted],
+    readings: [...confirmed, ...restricted].flatMap(readingsOf),
   }
 }
 
-function readingOf({ key, answer, quote, limit }: ProposedClause): Reading {
-  return { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
+/** @throws {DomainError} bad-clauses, when the text does not say so, or says something beside it that nobody has read. */
+function confirmedClause(
+  key: ClauseKey,
+  { clauses, open }: ClauseReading,
+  setAside: readonly string[],
+): ProposedClause {
+  const clause = clauses.find((one) => one.key === key)
+  if (!clause) throw new DomainError('bad-clauses', `The text says nothing plain on “${CLAUSE_WORDS[key]}”.`)
+  const unread =
+    clause.answer === 'yes' ? openSentencesOn(key, open).find(({ quote }) => !setAside.includes(quote)) : null
+  if (unread)
+    throw new DomainError(
+      'bad-clauses',
+      `“${unread.quote}” may bear on “${CLAUSE_WORDS[key]}”. Read it and say that it restricts nothing here, or leave the point out.`,
+    )
+  return clause
+}
+
+/** A clause with the words it rests on, and those against it. */
+function readingsOf({ key, answer, quote, limit, against }: ProposedClause): Reading[] {
+  const reading: Reading = { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
+  return against === undefined ? [reading] : [reading, { key, answer: 'yes', phrase: against }]
 }
 
 /** Writes declared papers for a sound; what was declared before is taken back, and stays on record. */

@@ -1,10 +1,12 @@
 import { sql } from 'kysely'
 import type { SourceWire } from '../../contract'
 import type { Services } from '../context'
+import { listMisfitLabels, type MisfitLabel } from '../terms/misfit-labels'
 
 /** All sources with their counts and state. */
 export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceWire[]> {
-  return (await selectSources(db)).map(toWire)
+  const misfits = await listMisfitLabels(db)
+  return (await selectSources(db)).map((row) => toWire(row, misfits))
 }
 
 function selectSources(db: Services['db']) {
@@ -58,7 +60,7 @@ function selectSources(db: Services['db']) {
 
 type SourceRow = Awaited<ReturnType<typeof selectSources>>[number]
 
-function toWire(row: SourceRow): SourceWire {
+function toWire(row: SourceRow, misfits: readonly MisfitLabel[]): SourceWire {
   return {
     id: row.id,
     name: row.name,
@@ -77,5 +79,6 @@ function toWire(row: SourceRow): SourceWire {
     copyCount: row.copies ?? 0,
     lastSyncAt: row.last_sync_at,
     lastError: row.last_error,
+    misfitLabels: misfits.filter(({ sourceId }) => sourceId === row.id).map(({ title }) => title),
   }
 }

@@ -2,13 +2,15 @@ import { type Clause, type Duration, groundedClauses, type Terms } from '../../c
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
+import { heldToText } from './held-to-text'
 
 /**
  * Stores terms as served; the same version with the same text is stored once, and entered in the ledger.
  *
  * @param db A transaction. @returns The id of the terms.
  */
-export async function storeTerms(db: Db, sourceId: string, served: ServedTerms): Promise<number> {
+export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms): Promise<number> {
+  const served = heldToText(asServed)
   const sha256 = sha256Of(served.text)
   const clauses = groundedClauses(served.text, served.readings)
   const known = await db
@@ -36,11 +38,13 @@ export async function storeTerms(db: Db, sourceId: string, served: ServedTerms):
       duration: clauses.some(({ key, quote }) => key === 'duration' && quote !== null) ? served.duration : 'not-stated',
       clauses_json: JSON.stringify(clauses),
       seen_at: nowIso(),
+      misfit_label: served.misfitLabel,
     })
     .returning('id')
     .executeTakeFirstOrThrow()
-  const { key, version, title } = served
-  await appendToLedger(db, 'terms-seen', { termsId: id, source: sourceId, key, version, title, sha256 })
+  const { key, version, title, misfitLabel } = served
+  const misfit: Record<string, string> = misfitLabel === null ? {} : { misfitLabel }
+  await appendToLedger(db, 'terms-seen', { termsId: id, source: sourceId, key, version, title, sha256, ...misfit })
   return id
 }
 

@@ -2,7 +2,8 @@ import { useState } from 'react'
 import type { ProposalWire } from '../../../contract'
 import { useAnswerProposal, useProposals } from '../../api/papers-queries'
 import { counted } from '../../format/words'
-import { Reading, type TermsSaid } from '../terms/TermsChoice'
+import { Reading } from '../terms/Reading'
+import type { TermsSaid } from '../terms/TermsChoice'
 
 /** Texts that lay beside files of own folders and speak of rights. They are proposed, never assumed. */
 export function Proposals() {
@@ -24,19 +25,17 @@ export function Proposals() {
 function Proposal({ proposal }: { proposal: ProposalWire }) {
   const { id, path, sourceName, soundCount, text, reading } = proposal
   const answer = useAnswerProposal()
-  const asText: TermsSaid = { kind: 'text', title: path, text, confirmed: [] }
-  const [first, ...others] = reading.licences
-  const [terms, setTerms] = useState<TermsSaid>(
-    first && others.length === 0 ? { kind: 'known', spdxId: first.spdxId } : asText,
-  )
+  const asText: TermsSaid = { kind: 'text', title: path, text, confirmed: [], setAside: [] }
+  // Nothing is chosen beforehand: what a text names is for the creator to take.
+  const [terms, setTerms] = useState<TermsSaid>(asText)
   const known = reading.licences.find(({ spdxId }) => terms.kind === 'known' && terms.spdxId === spdxId)
   const ready = terms.kind === 'known' || (terms.kind === 'text' && terms.confirmed.length > 0)
   return (
     <li className="border-t ruled py-4">
       <p>
         <strong>{path}</strong> <span className="quiet">in {sourceName}</span>
-        {first ? ' speaks of a licence' : ' says something of rights'}. It would become the papers of{' '}
-        {counted(soundCount, 'sound')}.
+        {reading.licences.length > 0 ? ' speaks of a licence' : ' says something of rights'}. It would become the papers
+        of {counted(soundCount, 'sound')}.
       </p>
       <details className="my-2">
         <summary className="cursor-pointer text-sm underline">Read it</summary>
@@ -46,9 +45,9 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
       </details>
       {known ? (
         <p className="mb-2">
-          Read as <strong>{known.title}</strong>, by “{known.quote}”.{' '}
+          <strong>{known.title}</strong>, by “{known.quote}”.{' '}
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setTerms(asText)}>
-            Read it point by point instead
+            Read it point by point
           </button>
         </p>
       ) : (

@@ -1,11 +1,9 @@
-import type { DeclarationInput, ReadingWire, TermsSummary } from '../../../contract'
-import { CLAUSE_WORDS, KNOWN_LICENCES, limitWords, RESTRICTIONS } from '../../../core/rights'
+import type { DeclarationInput, TermsSummary } from '../../../contract'
+import { KNOWN_LICENCES } from '../../../core/rights'
 import { useReadText } from '../../api/papers-queries'
-import { Quote } from './Reasons'
+import { Reading } from './Reading'
 
 export type TermsSaid = DeclarationInput['terms']
-
-const ANSWER_WORDS = { yes: 'yes', no: 'no', duty: 'with a duty' } as const
 
 /** Under which terms: not known, a licence that is built in, or a text that is read together. */
 export function TermsChoice(props: {
@@ -37,7 +35,7 @@ export function TermsChoice(props: {
         <Choice
           on={value.kind === 'text'}
           label="A text"
-          onPick={() => onChange({ kind: 'text', title: '', text: '', confirmed: [] })}
+          onPick={() => onChange({ kind: 'text', title: '', text: '', confirmed: [], setAside: [] })}
         />
       </div>
       {value.kind === 'unknown' && (
@@ -105,7 +103,7 @@ function TextTerms(props: { value: Extract<TermsSaid, { kind: 'text' }>; onChang
         aria-label="Text of the terms"
         placeholder="the whole text, an address, or a licence tag"
         value={value.text}
-        onChange={(event) => onChange({ ...value, text: event.target.value, confirmed: [] })}
+        onChange={(event) => onChange({ ...value, text: event.target.value, confirmed: [], setAside: [] })}
       />
       <button
         type="button"
@@ -121,65 +119,6 @@ function TextTerms(props: { value: Extract<TermsSaid, { kind: 'text' }>; onChang
         </p>
       )}
       {read.data && <Reading reading={read.data} value={value} onChange={onChange} />}
-    </div>
-  )
-}
-
-/** What the text was understood to say. Nothing of it counts until it is confirmed. */
-export function Reading(props: {
-  reading: ReadingWire
-  value: Extract<TermsSaid, { kind: 'text' }>
-  onChange: (terms: TermsSaid) => void
-}) {
-  const { reading, value, onChange } = props
-  const { licences } = reading
-  return (
-    <div className="rounded border ruled bg-base-200 p-3">
-      {licences.map(({ spdxId, title, by, quote }) => (
-        <p key={spdxId} className="mb-2">
-          It {by === 'text' ? 'is' : 'names'} <strong>{title}</strong>{' '}
-          <button type="button" className="btn btn-xs" onClick={() => onChange({ kind: 'known', spdxId })}>
-            Take this licence
-          </button>
-          {by !== 'text' && <Quote text={quote} />}
-        </p>
-      ))}
-      {reading.clauses.length === 0 && licences.length === 0 && (
-        <p>It says nothing that could be made out. Without a confirmed point it allows nothing.</p>
-      )}
-      {reading.clauses.length > 0 && (
-        <p className="small-label mb-1">
-          Confirm what it says; the rest stays not stated. What it restricts always counts.
-        </p>
-      )}
-      <ul className="space-y-2">
-        {reading.clauses.map(({ key, answer, quote, confidence, limit }) => (
-          <li key={key}>
-            <label className="flex items-start gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm mt-0.5"
-                checked={value.confirmed.includes(key) || RESTRICTIONS.includes(key)}
-                disabled={RESTRICTIONS.includes(key)}
-                onChange={(event) =>
-                  onChange({
-                    ...value,
-                    confirmed: event.target.checked
-                      ? [...value.confirmed, key]
-                      : value.confirmed.filter((one) => one !== key),
-                  })
-                }
-              />
-              <span>
-                {CLAUSE_WORDS[key]}: <strong>{ANSWER_WORDS[answer]}</strong>
-                {limit ? ` (${limitWords(limit)})` : ''}{' '}
-                <span className="quiet text-sm">{confidence < 0.7 ? 'not sure' : 'plainly said'}</span>
-              </span>
-            </label>
-            <Quote text={quote} />
-          </li>
-        ))}
-      </ul>
     </div>
   )
 }

@@ -2,14 +2,16 @@ import { Undo2 } from 'lucide-react'
 import type { RemovedThings } from '../../../contract'
 import { useBringBack, useRemoved } from '../../api/room-queries'
 import { momentWords } from '../../format/words'
+import { Failed } from '../shared/States'
 
 type Removed = RemovedThings['removed'][number]
 
-/** What was removed in the last month, each with the way back; nothing when there is none. */
+/** What was removed in the last month, each with the way back; nothing when there is none, and while that is asked. */
 export function RemovedList() {
   const query = useRemoved()
   const bringBack = useBringBack()
   const removed = query.data?.removed ?? []
+  if (query.error) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   if (removed.length === 0) return null
   return (
     <details className="mt-6 border-t ruled pt-4">

@@ -1,7 +1,7 @@
+import type { ClauseKey, Limit } from '../terms'
 import type { ProposedClause } from './proposed-clause'
-import type { ClauseKey, Limit } from './terms'
 
-/** A phrase that restricts what else is allowed, or frees of it. */
+/** A phrase that restricts what else is allowed. */
 interface RestrictionRule {
   readonly key: ClauseKey
   readonly pattern: RegExp
@@ -23,20 +23,29 @@ const NUMBERS: Readonly<Record<string, number>> = {
 const SIZES: Readonly<Record<string, number>> = { k: 1e3, thousand: 1e3, m: 1e6, million: 1e6 }
 
 const RULES: readonly RestrictionRule[] = [
-  { key: 'projects', pattern: new RegExp(`\\b(?:any number of|unlimited|as many) ${WORKS}\\b`, 'i'), answer: 'yes' },
   {
     key: 'projects',
     pattern: new RegExp(
-      `\\b(?:in|for|to|up to|limited to)\\s+(?:only\\s+)?(?:a\\s+)?(one|single|two|three|four|five|ten|\\d{1,4})\\s+${WORKS}\\b`,
+      `\\b(?:in|for|to|up to|limited to|covers|per)\\s+(?:only\\s+|exactly\\s+)?(?:a\\s+)?(one|single|two|three|four|five|ten|\\d{1,4})\\s+(?:single\\s+|finished\\s+|different\\s+)?${WORKS}\\b`,
       'i',
     ),
     answer: 'duty',
     limitOf: ([, number = '']) => limitTo('videos', NUMBERS[number.toLowerCase()] ?? Number(number)),
   },
   {
+    // "A separate licence for each film", "one licence per production".
+    key: 'projects',
+    pattern: new RegExp(
+      `\\b(?:(?:another|separate|new|own|one) licen[cs]e (?:is (?:needed|required) )?(?:for (?:each|every)|per)|per|each licen[cs]e covers (?:one|a single)) ${WORKS}\\b`,
+      'i',
+    ),
+    answer: 'duty',
+    limitOf: () => limitTo('videos', 1),
+  },
+  {
     key: 'audience',
     pattern:
-      /\b(?:up to|fewer than|less than|no more than|not more than|a maximum of|under)\s+(\d[\d.,]*)\s*(k|m|thousand|million)?\s+(?:\w+\s)?(?:viewers?|views|impressions|people|listeners|copies|subscribers)\b/i,
+      /\b(?:up to|fewer than|less than|no more than|not more than|a maximum of|maximum|at most|below|under)\s+(\d[\d.,]*)\s*(k|m|thousand|million)?\s+(?:\w+\s)?(?:viewers?|views|impressions|people|listeners|copies|subscribers|followers|downloads|plays|streams)\b/i,
     answer: 'duty',
     limitOf: ([, number = '', size = '']) =>
       limitTo('people', Number(number.replace(/[.,](?=\d{3})/g, '')) * (SIZES[size.toLowerCase()] ?? 1)),

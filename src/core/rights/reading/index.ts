@@ -1,0 +1,10 @@
+export { normalisedText } from './normalised-text'
+export type { ClauseReading, OpenSentence, ProposedClause } from './proposed-clause'
+export { openSentencesOn, proposedClauses } from './proposed-clauses'
+export {
+  type LicenceReading,
+  type LikeLicence,
+  READING_VERSION,
+  type RecognisedLicence,
+  readLicence,
+} from './read-licence'

@@ -1,0 +1,6 @@
+import { type Kysely, sql } from 'kysely'
+
+/** The licence that a library put on a text that is not that licence. */
+export async function labels(db: Kysely<unknown>): Promise<void> {
+  await sql`ALTER TABLE terms ADD COLUMN misfit_label TEXT`.execute(db)
+}

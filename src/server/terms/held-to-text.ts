@@ -1,0 +1,29 @@
+import { KNOWN_LICENCES } from '../../core/rights'
+import type { ServedTerms } from '../ports/connector'
+import { licenceReading } from './licence-texts'
+
+/** Terms as they count, and the label that did not fit their text. */
+export interface HeldTerms extends ServedTerms {
+  readonly misfitLabel: string | null
+}
+
+/**
+ * Holds terms to their text: what is read by heart of a licence counts only where the text is that licence and nothing else.
+ *
+ * A label that does not fit its text gives terms that are not known.
+ */
+export function heldToText(served: ServedTerms): HeldTerms {
+  const { spdxId, text } = served
+  if (spdxId === null || !KNOWN_LICENCES.has(spdxId)) return { ...served, misfitLabel: null }
+  const [is] = licenceReading(text).licences
+  if (is?.by === 'text' && is.spdxId === spdxId) return { ...served, misfitLabel: null }
+  return {
+    ...served,
+    title: `Text labelled ${served.title}`,
+    shortTitle: 'Not known',
+    spdxId: null,
+    duration: 'not-stated',
+    readings: [],
+    misfitLabel: spdxId,
+  }
+}
