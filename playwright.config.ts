@@ -4,8 +4,8 @@ export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results/browser',
   globalSetup: './e2e/global-setup.ts',
-  // Each file has servers of its own. One file after the other: what is heard and how soon is part of what is tested.
-  workers: 1,
+  // Each file has servers of its own, so two can run side by side.
+  workers: 2,
   fullyParallel: false,
   timeout: 180_000,
   expect: { timeout: 15_000 },

@@ -2,10 +2,9 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { test } from '@playwright/test'
-import { type Launched, launch, ROOT } from './launch'
+import { DEMO_DATA } from '../scripts/demo-data.mjs'
+import { type Launched, launch } from './launch'
 
-/** The demo as it is after its first start. It is copied for each world and not changed. */
-export const DEMO_DATA = path.join(ROOT, 'test-results', 'demo-data')
 const FIRST_PORT = 4890
 const PORTS_PER_PROCESS = 40
 /** Files in these folders are named by their content and are never written again: a world may share them. */

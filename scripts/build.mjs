@@ -42,6 +42,7 @@ export function buildApp() {
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  await buildNode()
+  // The application empties the folder first.
   if (!process.argv.includes('--node-only')) buildApp()
+  await buildNode()
 }

@@ -1,7 +1,7 @@
-import { buildNode } from '../scripts/build.mjs'
+import { build } from '../scripts/ready.mjs'
 
 /** Workers, command line and seed are bundled before the tests that start them in threads and processes. */
 export default async function setup(): Promise<void> {
   process.env.THUD_LOG = 'quiet'
-  await buildNode()
+  await build({ appToo: false })
 }
