@@ -251,7 +251,11 @@ describe('a file from elsewhere', () => {
   it('has those that are declared; a correction is an entry of its own, and they can be taken back', async () => {
     const id = await soundId(world.app, 'grabbed owl')
     await say(id, { kind: 'known', spdxId: 'CC-BY-4.0' })
-    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('owes-credit')
+    const answer = await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })
+    expect(answer.verdict).toBe('owes-credit')
+    // Whose word it is, and whom the credit names.
+    expect(answer.declared).toMatchObject({ on: TODAY })
+    expect(answer.creditLine).toContain('“grabbed owl” by Ivo (a page)')
     expect(await titles('[licence CC BY]')).toContain('grabbed owl')
     await say(id, { kind: 'known', spdxId: 'CC-BY-ND-4.0' })
     expect(await titles('[licence CC BY]')).not.toContain('grabbed owl')

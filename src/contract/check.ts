@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { ConflictWire, OwnSpeech, PointWire, VideoStateWire } from './clearance'
 import { TimeRangeWire } from './facts'
 import { CertaintyWire, SegmentWire, TreatmentWire, UnexplainedWire } from './listening'
+import { DeclaredWire } from './papers'
 import { ReasonWire } from './sound'
 
 export const VerdictWire = z.enum(['clear', 'owes-credit', 'no-papers', 'not-allowed'])
@@ -62,6 +63,8 @@ export const FindingWire = z.object({
       quotes: z.array(z.string()),
       /** For papers of another sound that is the same recording: why they hold. */
       why: z.string().nullable(),
+      /** Whose word they rest on; null for papers that a library gave. */
+      declared: DeclaredWire.nullable(),
     })
     .nullable(),
   creditLine: z.string().nullable(),

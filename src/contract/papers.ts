@@ -118,6 +118,9 @@ export const ProposalAnswer = z.discriminatedUnion('accept', [
 export type ProposalAnswer = z.infer<typeof ProposalAnswer>
 export const ElsewhereTaken = z.object({ soundId: z.number().int(), already: z.boolean() })
 
+/** Who put papers on record by word alone, and on which day. */
+export const DeclaredWire = z.object({ by: z.string(), on: z.string() })
+
 /** Marks of a use in the grid of papers. */
 export const VerdictMark = z.enum(['clear', 'owes-credit', 'not-allowed', 'no-papers'])
 
@@ -132,6 +135,7 @@ export const PapersRow = z.object({
   /** "library", "plan", "purchase", "declared", "licence". */
   kind: z.string(),
   grantTitle: z.string(),
+  declared: DeclaredWire.nullable(),
   paid: z.string().nullable(),
   termsId: z.number().int().nullable(),
   termsTitle: z.string(),
@@ -202,6 +206,8 @@ export const MayIAnswer = z.object({
   duties: z.array(z.enum(['credit', 'share-alike', 'registration', 'report'])),
   creditLine: z.string().nullable(),
   terms: z.object({ id: z.number().int(), title: z.string(), version: z.string() }),
+  /** Whose word it rests on; null for papers that a library gave. */
+  declared: DeclaredWire.nullable(),
 })
 export type MayIAnswer = z.infer<typeof MayIAnswer>
 

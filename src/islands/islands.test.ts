@@ -331,6 +331,7 @@ describe('the list of papers, narrowed', () => {
     grantId: 1,
     kind: 'licence',
     grantTitle: 'Open licence',
+    declared: null,
     paid: null,
     termsId: 1,
     termsTitle: 'Creative Commons BY 4.0',

@@ -415,6 +415,22 @@ describe('a recording that is there several times', () => {
     expect(other.findings[0]?.verdict).toBe('no-papers')
   })
 
+  it('is a matter to settle when a file of one’s own is what a library lists, copy or not', () => {
+    const own = twins({ isFromLibrary: false }, { hasCopy: false })
+    const decided = state(own, [papers(1)])
+    expect(decided.findings[0]?.verdict).toBe('clear')
+    expect(decided.points.map(({ kind }) => kind)).toEqual(['which-copy'])
+    expect(stateInWords(decided.state)).toBe('1 point open')
+  })
+
+  it('says on whose word it rests', () => {
+    const declared = { by: 'Small Hours', on: '2026-05-01' }
+    const word = papers(1)
+    const [finding] = state([sound(1, {})], [{ ...word, papers: { ...word.papers, declared } }]).findings
+    expect(finding?.ground?.declared).toEqual(declared)
+    expect(state([sound(1, {})], [word]).findings[0]?.ground?.declared).toBeNull()
+  })
+
   it('is told by possession when there is no copy of the other', () => {
     expect(stateInWords(state(twins({}, { hasCopy: false }), [papers(1)]).state)).toBe('ready')
   })
@@ -444,6 +460,21 @@ describe('licences across sounds', () => {
     expect(conflicts).toEqual([])
     expect(state.kind).toBe('ready')
   })
+  it.each([
+    ['CC-BY-SA-4.0', { standalone: 'no' }, 'does not allow passing the sound on'],
+    ['CC-BY-SA-4.0', { standalone: 'not-stated' }, 'does not allow passing the sound on'],
+    ['CC-BY-SA-4.0', { earning: 'no' }, 'does not allow commercial use'],
+    ['CC-BY-NC-SA-4.0', { earning: 'no' }, null],
+    ['CC-BY-4.0', { standalone: 'no', earning: 'no' }, 'passing the sound on and commercial use'],
+    ['CC-BY-SA-4.0', {}, null],
+    [null, { standalone: 'no', earning: 'no' }, null],
+  ] as const)('of a video under %s and a sound whose terms say %j', (videoLicence, answers, sentence) => {
+    const context = { uses: { ...USES, videoLicence }, asOf: '2026-06-01', videoId: 5 }
+    const { conflicts, state } = clearance(input({ papers: [papers(1, { terms: terms(answers) })], context }))
+    expect(conflicts.map((one) => one.sentence)).toEqual(sentence === null ? [] : [expect.stringContaining(sentence)])
+    expect(state.kind).toBe(sentence === null ? 'ready' : 'points-open')
+  })
+
   it('stand against a video whose rights are all kept', () => {
     const { conflicts, state } = decided('CC-BY-SA-4.0', 'CC-BY-SA-4.0', null)
     expect(conflicts[0]?.sentence).toContain('all rights in this video are kept')

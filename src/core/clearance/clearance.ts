@@ -49,7 +49,8 @@ export function clearance(input: ClearanceInput): Clearance {
   const findings = findingsOf(sources)
   const points = [...pointsOf(sources), ...whichCopyPoints(findings, sources)]
   const conflicts = licenceConflicts(findings, { ...input, videoLicence: context.uses.videoLicence })
-  return { state: input.isChecking ? { kind: 'checking' } : stateOf(findings, points), findings, points, conflicts }
+  const state: VideoState = input.isChecking ? { kind: 'checking' } : stateOf(findings, points, conflicts)
+  return { state, findings, points, conflicts }
 }
 
 /** A point for each recording that is there several times, where it cannot be told which of them was used. */

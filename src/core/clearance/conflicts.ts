@@ -46,5 +46,39 @@ export function licenceConflicts(
       soundIds: wanted.map(({ soundId }) => soundId),
       sentence: `${wanted.map(({ title, terms }) => `“${title}” (${terms.title})`).join(', ')}: ${wanted.length === 1 ? 'its licence wants' : 'their licences want'} the whole video under the same licence, and all rights in this video are kept.`,
     })
+  if (videoLicence !== null) conflicts.push(...heldBack(inOrder, { papers, sounds, videoLicence }))
   return conflicts
+}
+
+/** Sounds that may not be passed on to everyone, or not for money, in a video under a licence that does just that. */
+function heldBack(
+  findings: readonly Finding[],
+  {
+    papers,
+    sounds,
+    videoLicence,
+  }: {
+    readonly papers: readonly PapersOnFile[]
+    readonly sounds: ReadonlyMap<number, SoundOnFile>
+    readonly videoLicence: string
+  },
+): LicenceConflict[] {
+  const isCommercial = !/-NC\b/.test(videoLicence)
+  return findings.flatMap(({ soundId, ground }) => {
+    const paper = papers.find(({ papersId }) => papersId === ground?.papersId)
+    if (!paper) return []
+    const { terms } = paper.papers
+    const lacks = [
+      ...(clauseOf(terms, 'standalone').answer === 'yes' ? [] : ['passing the sound on']),
+      ...(isCommercial && clauseOf(terms, 'earning').answer !== 'yes' ? ['commercial use'] : []),
+    ]
+    if (lacks.length === 0) return []
+    const title = sounds.get(soundId)?.title ?? ''
+    return [
+      {
+        soundIds: [soundId],
+        sentence: `The video is published under ${videoLicence}, which lets everyone pass it on${isCommercial ? ', also commercially' : ''}; ${terms.title}, under which “${title}” is here, does not allow ${lacks.join(' and ')}. Replace it, or choose another licence for the video.`,
+      },
+    ]
+  })
 }

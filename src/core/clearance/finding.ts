@@ -1,6 +1,7 @@
 import {
   type Decision,
   type DecisionContext,
+  type Declared,
   decide,
   decidedByTerms,
   fitOf,
@@ -55,6 +56,8 @@ export interface Ground {
   readonly quotes: readonly string[]
   /** For papers of another sound: why they hold for this one. */
   readonly why: string | null
+  /** Whose word they rest on; null for papers that a library gave. */
+  readonly declared: Declared | null
 }
 
 /** One heard sound with its verdict. */
@@ -119,6 +122,7 @@ function findingForSound(soundId: number, places: readonly number[], sources: Fi
         termsSha256: paper.termsSha256,
         quotes: quotesOf(decision.reasons),
         why: used.why,
+        declared: decision.declared,
       },
       reasons: decision.reasons,
       sentence: decision.reasons[0]?.sentence ?? '',
@@ -205,7 +209,9 @@ function usedMember(sound: SoundOnFile, own: Decision, sources: FindingSources):
   }
   const decided = others.map((other) => ({ other, ...decisionFor(other.soundId, currentContent(other), sources) }))
   if (isPermitted(own.verdict)) {
-    const doubtful = decided.filter(({ other, decision }) => other.hasCopy && !isPermitted(decision.verdict))
+    // A file of one's own does not override what a library lists, whether a copy of that is here or not.
+    const counts = (other: SoundOnFile): boolean => other.hasCopy || (!sound.isFromLibrary && other.isFromLibrary)
+    const doubtful = decided.filter(({ other, decision }) => counts(other) && !isPermitted(decision.verdict))
     return doubtful.length === 0 ? plain : { ...plain, undecidedWith: doubtful.map(({ other }) => other.soundId) }
   }
   const permitted = decided.filter(({ decision }) => isPermitted(decision.verdict))

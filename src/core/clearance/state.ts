@@ -1,3 +1,4 @@
+import type { LicenceConflict } from './conflicts'
 import type { Finding } from './finding'
 import type { Point } from './points'
 
@@ -24,8 +25,12 @@ export function isBarred({ verdict }: Pick<Finding, 'verdict'>): boolean {
   return verdict === 'no-papers' || verdict === 'not-allowed'
 }
 
-/** The state that findings and points come to. */
-export function stateOf(findings: readonly Finding[], points: readonly Point[]): VideoState {
+/** The state that findings, points, and licences that cannot be kept together come to. */
+export function stateOf(
+  findings: readonly Finding[],
+  points: readonly Point[],
+  conflicts: readonly LicenceConflict[],
+): VideoState {
   const barred = findings.filter(isBarred)
   const barredIds = new Set(barred.map(({ soundId }) => soundId))
   // A sound that is barred anyway is not counted once more for the doubt about its copies.
@@ -33,8 +38,10 @@ export function stateOf(findings: readonly Finding[], points: readonly Point[]):
     ({ isOpen, kind, soundIds }) =>
       isOpen && !(kind === 'which-copy' && soundIds[0] !== undefined && barredIds.has(soundIds[0])),
   )
+  // A conflict of sounds that are barred anyway is told with them.
+  const unmet = conflicts.filter(({ soundIds }) => !soundIds.some((id) => barredIds.has(id)))
   const credits = findings.filter(({ verdict }) => verdict === 'owes-credit').length
-  const counts = { points: barred.length + open.length, credits }
+  const counts = { points: barred.length + open.length + unmet.length, credits }
   if (open.some(({ isUnexamined }) => isUnexamined)) return { kind: 'partly-examined', ...counts }
   if (counts.points > 0) return { kind: 'points-open', ...counts }
   const accepted = new Map<string, number>()

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { effect, noise } from '../../../test/signals'
 import { resampled } from '../audio'
-import { recordingGroups, recordingLikeness } from './groups'
+import { isPieceOf, recordingGroups, recordingLikeness } from './groups'
 import { type PreparedSound, preparedSound } from './prepare'
 
 const RATE_HZ = 16000
@@ -47,6 +47,34 @@ describe('recordingGroups', () => {
   it('does not bring together takes of one kind', () => {
     const takes = [11, 12, 13, 14].map((seed) => prepared(effect({ length: RATE_HZ, rateHz: RATE_HZ, seed })))
     expect(groupsOf(takes)).toEqual([])
+  })
+
+  it('does not bring together a file with one that holds it and more', () => {
+    const medley = new Float32Array(6 * RATE_HZ)
+    medley.set(original, 0)
+    medley.set(recording(31), 2 * RATE_HZ)
+    medley.set(recording(32), 4 * RATE_HZ)
+    const pack = new Float32Array(4 * RATE_HZ)
+    pack.set(recording(31), 0)
+    pack.set(original, 2 * RATE_HZ)
+    expect(groupsOf([original, medley, recording(32), pack].map(prepared))).toEqual([])
+    expect(isPieceOf(prepared(original), prepared(medley))).toBe(true)
+    expect(isPieceOf(prepared(recording(33)), prepared(medley))).toBe(false)
+  })
+
+  it('does not bring together along a chain what is not alike itself', () => {
+    // Each shares most with the next; the first and the last share too little.
+    const long = recording(7, 4)
+    const piece = (fromS: number): PreparedSound => prepared(long.slice(fromS * RATE_HZ, (fromS + 2) * RATE_HZ))
+    const chain = [0, 0.45, 0.9, 1.35].map(piece)
+    const groups = groupsOf(chain)
+    expect(groups.length).toBeGreaterThan(0)
+    for (const group of groups)
+      for (const one of group)
+        for (const other of group)
+          expect(recordingLikeness(chain[one] as PreparedSound, chain[other] as PreparedSound)).toBeGreaterThan(0.5)
+    expect(groups.flat().length).toBeGreaterThan(1)
+    expect(groups.some((group) => group.includes(0) && group.includes(3))).toBe(false)
   })
 
   it('loads only what may be alike', () => {

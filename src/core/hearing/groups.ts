@@ -10,13 +10,16 @@ const COMMON_MARK = 40
 const DISPLACEMENTS = 2 ** 17
 /** Whitened files this alike are the same recording. Measured: other takes stay under 0.35, re-encoded ones are above 0.6. */
 const SAME_RECORDING = 0.5
-/** This much of the shorter file must lie within the longer. */
-const OVERLAP_MIN = 0.6
+/** This much of the file must lie within the other: of the longer for the same recording, of the shorter for a piece of it. */
+const OVERLAP_MIN = 0.7
 /** Only so much of a long file is compared, frames (8 s). */
 const COMPARED_FRAMES = 128000
 
 /**
- * Sounds that are the same recording: re-encoded, resampled, cut, louder, from two libraries.
+ * Sounds that are the same recording: re-encoded, resampled, trimmed, louder, from two libraries.
+ *
+ * Every member of a group lies in every other, and their lengths are alike: nothing is brought together along a chain, and a file
+ * that holds another one and more is not the same recording.
  *
  * @param marks Marks of each sound; null for one that cannot be heard. @param soundAt Gives a sound that is to be compared in
  *   full: few are, so the others need not be loaded.
@@ -26,25 +29,35 @@ export function recordingGroups(
   marks: readonly (Uint32Array | null)[],
   soundAt: (index: number) => PreparedSound | null,
 ): number[][] {
-  const parent = marks.map((_, index) => index)
-  const root = (index: number): number => {
-    let at = index
-    while (parent[at] !== at) at = parent[at] as number
-    return at
-  }
-  for (const [first, second] of alikePairs(marks)) {
-    if (root(first) === root(second)) continue
+  const likeness = new Map<string, number>()
+  const likenessOf = (first: number, second: number): number => {
+    const key = `${Math.min(first, second)} ${Math.max(first, second)}`
+    const known = likeness.get(key)
+    if (known !== undefined) return known
     const [one, other] = [soundAt(first), soundAt(second)]
-    if (one && other && recordingLikeness(one, other) >= SAME_RECORDING) parent[root(second)] = root(first)
+    const value = one && other ? recordingLikeness(one, other, 'longer') : 0
+    likeness.set(key, value)
+    return value
   }
-  const groups = new Map<number, number[]>()
-  marks.forEach((_, index) => {
-    const key = root(index)
-    const group = groups.get(key)
-    if (group) group.push(index)
-    else groups.set(key, [index])
-  })
-  return [...groups.values()].filter((group) => group.length > 1)
+  const groupOf = new Map<number, number[]>()
+  const pairs = alikePairs(marks)
+    .map(([first, second]) => ({ first, second, value: likenessOf(first, second) }))
+    .filter(({ value }) => value >= SAME_RECORDING)
+    .sort((a, b) => b.value - a.value || a.first - b.first || a.second - b.second)
+  for (const { first, second } of pairs) {
+    const [one, other] = [groupOf.get(first) ?? [first], groupOf.get(second) ?? [second]]
+    if (one === other) continue
+    const isSame = one.every((a) => other.every((b) => likenessOf(a, b) >= SAME_RECORDING))
+    if (!isSame) continue
+    const joined = [...one, ...other].sort((a, b) => a - b)
+    for (const index of joined) groupOf.set(index, joined)
+  }
+  return [...new Set(groupOf.values())].sort((a, b) => (a[0] as number) - (b[0] as number))
+}
+
+/** Whether one of two sounds is the other or a piece of it, such as a preview of a file. */
+export function isPieceOf(one: PreparedSound, other: PreparedSound): boolean {
+  return recordingLikeness(one, other, 'shorter') >= SAME_RECORDING
 }
 
 /** Pairs of sounds that share marks at one displacement. */
@@ -78,8 +91,18 @@ function alikePairs(marks: readonly (Uint32Array | null)[]): [number, number][] 
   return [...pairs].map((pair) => [Math.floor(pair / count), pair % count])
 }
 
-/** Highest normalised correlation of two whitened sounds over all displacements with enough overlap, 0 to 1. */
-export function recordingLikeness(first: PreparedSound, second: PreparedSound): number {
+/**
+ * Highest normalised correlation of two whitened sounds over all displacements with enough overlap, 0 to 1.
+ *
+ * @param overlapOf Of which of the two the overlap has to be most: the longer one, so that lengths are alike, or the shorter one.
+ */
+export function recordingLikeness(
+  first: PreparedSound,
+  second: PreparedSound,
+  overlapOf: 'longer' | 'shorter' = 'longer',
+): number {
+  const lengths = [first.samples.length, second.samples.length] as const
+  if (overlapOf === 'longer' && Math.min(...lengths) < OVERLAP_MIN * Math.max(...lengths)) return 0
   const a = whitenedSound(first.samples.subarray(0, COMPARED_FRAMES))
   const b = whitenedSound(second.samples.subarray(0, COMPARED_FRAMES))
   const size = 2 ** Math.ceil(Math.log2(a.length + b.length))
@@ -93,7 +116,7 @@ export function recordingLikeness(first: PreparedSound, second: PreparedSound): 
   fft.inverse(cross.re, cross.im)
   const energyA = cumulativeEnergy(a)
   const energyB = cumulativeEnergy(b)
-  const overlapMin = OVERLAP_MIN * Math.min(a.length, b.length)
+  const overlapMin = OVERLAP_MIN * (overlapOf === 'longer' ? Math.max : Math.min)(a.length, b.length)
   let best = 0
   // a[n] stands on b[n - displacement].
   for (let displacement = -b.length + 1; displacement < a.length; displacement++) {

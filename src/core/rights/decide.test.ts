@@ -163,7 +163,7 @@ describe('decide', () => {
 
 describe('a plan', () => {
   const terms = termsWith({}, { duration: 'published-while-active' })
-  const papers = papersWith(terms, { planFrom: '2026-03-01', planUntil: '2027-02-28' })
+  const papers = papersWith(terms, { planFrom: '2026-03-01', planUntil: '2027-02-28', acquiredOn: '2026-03-01' })
 
   it.each([
     ['2026-03-01', 'clear'],

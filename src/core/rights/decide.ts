@@ -1,4 +1,4 @@
-import type { DecisionContext, Offer, Papers } from './papers'
+import type { DecisionContext, Declared, Offer, Papers } from './papers'
 import { type Reason, reasonsOf } from './reasons'
 import { REPLACE, type Settlement, settlementsFor } from './settlements'
 
@@ -18,6 +18,8 @@ export interface Decision {
   readonly settlements: readonly Settlement[]
   /** Index of the paper that it rests on, among those that were given; null when there were none. */
   readonly restsOn: number | null
+  /** Whose word it rests on; null for papers that a library gave. */
+  readonly declared: Declared | null
 }
 
 /** Everything that a decision rests on. The day of publication is part of the uses. */
@@ -41,7 +43,14 @@ export function decide({ papers, offers = [], ...context }: Question): Decision 
   const decisions = papers.map((paper, index) => ({ ...decidedByTerms(paper, context), restsOn: index }))
   const best = decisions.reduce<Decision>(
     (found, next) => (better(next, found) ? next : found),
-    decisions[0] ?? { verdict: 'no-papers', reasons: [], duties: [], settlements: [REPLACE], restsOn: null },
+    decisions[0] ?? {
+      verdict: 'no-papers',
+      reasons: [],
+      duties: [],
+      settlements: [REPLACE],
+      restsOn: null,
+      declared: null,
+    },
   )
   if (isPermitted(best.verdict)) return best
   const taken = (some: readonly Offer[]): Settlement[] => some.flatMap((offer) => offerSettlement(offer, context))
@@ -68,6 +77,7 @@ export function decidedByTerms(papers: Papers, context: DecisionContext): Decisi
     reasons,
     duties,
     restsOn: 0,
+    declared: papers.declared ?? null,
     settlements:
       verdict === 'clear'
         ? []

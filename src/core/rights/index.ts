@@ -12,8 +12,9 @@ export {
 export { shortened, type TextPart, textDifferences } from './differences'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
 export { OWN_WORK } from './own-work'
-export type { DecisionContext, Offer, Papers } from './papers'
+export type { DecisionContext, Declared, Offer, Papers } from './papers'
 export { limitWords, type PlainTerms, plainTerms } from './plain-words'
+export { type PlanSighting, planPeriodEnd } from './plan-history'
 export {
   type ClauseReading,
   type LicenceReading,

@@ -9,12 +9,23 @@ export interface Papers {
   /** Period of the plan, YYYY-MM-DD, where the grant hangs on one. */
   readonly planFrom: string | null
   readonly planUntil: string | null
+  /** Day on which the copy was acquired, YYYY-MM-DD; absent for what would be acquired on the day that is asked about. */
+  readonly acquiredOn?: string
+  /** Who put these papers on record by word alone, and on which day; null or absent for papers that a library gave. */
+  readonly declared?: Declared | null
   /** Ids of the videos that the grant was bound to, the first first, where it is good for a number of videos only. */
   readonly boundTo?: readonly number[]
   /** Duties that the creator has met for the video that is weighed, and has put on record. */
   readonly met?: readonly ClauseKey[]
   /** A receipt or other evidence is on file. */
   readonly hasProof?: boolean
+}
+
+/** Whose word papers rest on. */
+export interface Declared {
+  readonly by: string
+  /** YYYY-MM-DD. */
+  readonly on: string
 }
 
 /** Papers that could be had: another tier, a plan, a sound that would do as well. */

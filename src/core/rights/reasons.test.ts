@@ -53,6 +53,55 @@ describe('a territory in country codes', () => {
   })
 })
 
+describe('the day on which a copy was acquired', () => {
+  const acquired = papers({}, { acquiredOn: '2026-06-10' })
+  it.each([
+    ['2026-06-09', 'bars'],
+    ['2026-06-10', 'allows'],
+    ['2026-07-01', 'allows'],
+    [null, 'allows'],
+  ])('a video published on %s', (publishOn, expected) => {
+    expect(effect(acquired, 'duration', { publishOn })).toBe(expected)
+  })
+
+  it('is the day that is asked about for what could be acquired: nothing on offer settles a day past', () => {
+    expect(effect(papers({}), 'duration', { publishOn: '2026-05-31' })).toBe('bars')
+    const offers = [{ kind: 'plan' as const, title: 'Studio', price: null, papers: papers({}) }]
+    const question = { papers: [], offers, ...ASKED }
+    const past = decide({ ...question, uses: { ...USES, publishOn: '2026-05-31' } })
+    expect(past.settlements.map(({ action }) => action)).not.toContain('take-offer')
+    const future = decide({ ...question, uses: USES })
+    expect(future.settlements.map(({ action }) => action)).toContain('take-offer')
+  })
+
+  it('does not matter for a licence that is open to everyone, nor for one’s own recording', () => {
+    const uses = { publishOn: '2026-05-31' }
+    const known = papers({}, { acquiredOn: '2026-06-10' })
+    expect(effect({ ...known, terms: { ...known.terms, spdxId: 'CC0-1.0' } }, 'duration', uses)).toBe('allows')
+    expect(
+      effect({ ...known, terms: { ...known.terms, title: 'Own recording', shortTitle: 'Own' } }, 'duration', uses),
+    ).toBe('allows')
+    // The name alone is not enough.
+    expect(effect({ ...known, terms: { ...known.terms, shortTitle: 'Own' } }, 'duration', uses)).toBe('bars')
+  })
+})
+
+describe('a measure that measures nothing', () => {
+  it.each([Number.NaN, Number.POSITIVE_INFINITY, 0, -1])('%s is no ground', (max) => {
+    expect(effect(papers({ projects: duty({ kind: 'videos', max }) }, { boundTo: [1] }), 'projects')).toBe('unstated')
+    expect(effect(papers({ audience: duty({ kind: 'people', max }) }), 'audience', { audience: 5 })).toBe('unstated')
+  })
+
+  it.each([Number.NaN, 0])('an audience of %s is not told', (audience) => {
+    expect(effect(papers({ audience: duty({ kind: 'people', max: 1000 }) }), 'audience', { audience })).toBe('unstated')
+  })
+
+  it.each(['', 'soon', '9999-99-99', '2026'])('a last day %j is no ground', (day) => {
+    const paper = papers({ duration: duty({ kind: 'until', day }) }, { duration: 'until-date' })
+    expect(effect(paper, 'duration')).toBe('unstated')
+  })
+})
+
 describe('a number of videos', () => {
   const one = duty({ kind: 'videos', max: 1 })
   it.each([
@@ -142,14 +191,20 @@ describe('a day on which terms end', () => {
 })
 
 describe('a plan that only holds while it runs', () => {
-  const plan = papers({}, { duration: 'only-while-active', planFrom: '2026-01-01', planUntil: '2026-12-31' })
+  const plan = papers(
+    {},
+    { duration: 'only-while-active', planFrom: '2026-01-01', planUntil: '2026-12-31', acquiredOn: '2026-01-05' },
+  )
   it('clears today and not after its end', () => {
     expect(effect(plan, 'duration')).toBe('allows')
     expect(effect(plan, 'duration', {}, { ...ASKED, asOf: '2027-01-01' })).toBe('bars')
   })
 
   it('differs from one that clears what was published while it ran', () => {
-    const stays = papers({}, { duration: 'published-while-active', planFrom: '2026-01-01', planUntil: '2026-12-31' })
+    const stays = papers(
+      {},
+      { duration: 'published-while-active', planFrom: '2026-01-01', planUntil: '2026-12-31', acquiredOn: '2026-01-05' },
+    )
     expect(effect(stays, 'duration', {}, { ...ASKED, asOf: '2030-01-01' })).toBe('allows')
   })
 })

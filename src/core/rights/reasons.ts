@@ -1,3 +1,5 @@
+import { KNOWN_LICENCES } from './known-licences'
+import { OWN_WORK } from './own-work'
 import type { DecisionContext, Papers } from './papers'
 import { type Clause, type ClauseAnswer, type ClauseKey, clauseOf, type Limit, type Terms } from './terms'
 import { isEarningUse, type Uses } from './uses'
@@ -136,9 +138,18 @@ function credit(terms: Terms): Reason {
   return reason('asks', `${terms.title} does not say whether a credit is owed, so one is given.`)
 }
 
-function duration({ terms, grantTitle, planFrom, planUntil }: Papers, { uses, asOf }: DecisionContext): Reason {
+function duration(
+  { terms, grantTitle, planFrom, planUntil, acquiredOn }: Papers,
+  { uses, asOf }: DecisionContext,
+): Reason {
   const { quote, limit } = clauseOf(terms, 'duration')
   const reason = reasonMaker('duration', quote)
+  const from = acquiredOn ?? asOf
+  if (uses.publishOn !== null && uses.publishOn < from && !holdsForEarlierVideos(terms))
+    return reason(
+      'bars',
+      `The video was published on ${uses.publishOn}, before this was acquired on ${from}, and ${terms.title} does not say that it covers earlier videos.`,
+    )
   if (terms.duration === 'not-stated' || quote === null)
     return reason('unstated', `${terms.title} does not say how long it holds.`)
   if (terms.duration === 'for-ever') return reason('allows', `${terms.title} holds for ever.`)
@@ -159,13 +170,20 @@ function duration({ terms, grantTitle, planFrom, planUntil }: Papers, { uses, as
     : reason('allows', `${grantTitle} runs until ${planUntil}; after that the sound has to go.`)
 }
 
+/** A licence that is open to everyone holds whenever a copy was taken; so does the word of the one who made the recording. */
+function holdsForEarlierVideos({ spdxId, shortTitle, title }: Terms): boolean {
+  const isOwn = spdxId === null && shortTitle === OWN_WORK.shortTitle && title === OWN_WORK.title
+  return isOwn || (spdxId !== null && KNOWN_LICENCES.has(spdxId))
+}
+
 function untilDay(
   terms: Terms,
   limit: Limit | undefined,
   now: { asOf: string; publishOn: string | null; reason: ReturnType<typeof reasonMaker> },
 ): Reason {
   const { asOf, publishOn, reason } = now
-  if (limit?.kind !== 'until') return reason('unstated', `${terms.title} ends on a day that is not on file.`)
+  if (limit?.kind !== 'until' || !isDay(limit.day))
+    return reason('unstated', `${terms.title} ends on a day that is not on file.`)
   if (publishOn === null) return reason('unstated', `Set the publish date: ${terms.title} ends on ${limit.day}.`)
   const [, last] = [publishOn, asOf].sort() as [string, string]
   return last > limit.day
@@ -199,7 +217,7 @@ function projects(
   { videoId = null }: DecisionContext,
 ): Reason {
   const reason = reasonMaker('projects', clause.quote)
-  if (clause.limit?.kind !== 'videos')
+  if (clause.limit?.kind !== 'videos' || !isCount(clause.limit.max))
     return reason('unstated', `${terms.title} limits the number of videos, and it is not plain to how many.`)
   const { max } = clause.limit
   const number = max === 1 ? 'one video' : `${max} videos`
@@ -217,11 +235,12 @@ function projects(
 
 function audience(terms: Terms, clause: Clause, uses: Uses): Reason {
   const reason = reasonMaker('audience', clause.quote)
-  if (clause.limit?.kind !== 'people')
+  if (clause.limit?.kind !== 'people' || !isCount(clause.limit.max))
     return reason('unstated', `${terms.title} limits the audience, and it is not plain to how many.`)
   const max = clause.limit.max.toLocaleString('en-GB')
   const people = uses.audience ?? null
-  if (people === null) return reason('unstated', `${terms.title} holds up to ${max} people; say how many are expected.`)
+  if (people === null || !isCount(people))
+    return reason('unstated', `${terms.title} holds up to ${max} people; say how many are expected.`)
   return people > clause.limit.max
     ? reason('bars', `${terms.title} holds up to ${max} people; ${people.toLocaleString('en-GB')} are expected.`)
     : reason('allows', `${terms.title} holds up to ${max} people.`)
@@ -254,6 +273,15 @@ function proof({ terms, hasProof = false }: Papers, { quote }: Clause): Reason {
   return hasProof
     ? reason('allows', `${terms.title} asks for proof, and it is on file.`)
     : reason('unstated', `${terms.title} asks for proof, and none is on file: attach the receipt.`)
+}
+
+/** A measure that is no number, or none above nothing, measures nothing. */
+function isCount(value: number): boolean {
+  return Number.isFinite(value) && value > 0
+}
+
+function isDay(day: string): boolean {
+  return /^\d{4}-\d\d-\d\d$/.test(day) && !Number.isNaN(Date.parse(day))
 }
 
 function reasonMaker(key: ClauseKey, quote: string | null) {

@@ -6,6 +6,7 @@ import { useMayI } from '../api/papers-queries'
 import { useVideos } from '../api/queries'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { CopyButton } from '../parts/shared/CopyButton'
+import { OnTheWordOf } from '../parts/shared/OnTheWordOf'
 import { SoundPicker } from '../parts/shared/SoundPicker'
 import { Failed, Loading } from '../parts/shared/States'
 import { VerdictMark } from '../parts/shared/VerdictMark'
@@ -135,6 +136,11 @@ function Answer({ sound, answer }: { sound: SoundSummary; answer: MayIAnswer }) 
           <Link href={`/papers/terms/${terms.id}`} className="underline underline-offset-2">
             {terms.title}, version {terms.version}
           </Link>
+          {answer.declared && (
+            <>
+              . <OnTheWordOf declared={answer.declared} />
+            </>
+          )}
         </p>
       </header>
       {settlements.length > 0 && (

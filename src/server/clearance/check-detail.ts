@@ -164,6 +164,7 @@ function findingWire(finding: Finding, facts: CheckFacts, names: SoundNames): Fi
       termsSha256: ground.termsSha256,
       quotes: [...ground.quotes],
       why: ground.why,
+      declared: ground.declared,
     },
     creditLine: finding.creditLine,
     detections: places.map(({ index, place }) => detectionWire(index, place)),

@@ -1,4 +1,4 @@
-import type { ClauseKey, Papers } from '../../core/rights'
+import { type ClauseKey, type Papers, type PlanSighting, planPeriodEnd } from '../../core/rights'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import { type TermsRow, termsOfRow } from '../terms/terms-store'
@@ -55,6 +55,8 @@ export async function loadPapers(
     ids.length === 0
       ? []
       : await db.selectFrom('evidence').selectAll().where('grant_id', 'in', ids).orderBy('id').execute()
+  const planned = rows.filter(({ plan_until }) => plan_until !== null).map(({ source_id }) => source_id)
+  const sightings = await loadSightings(db, [...new Set(planned)])
   const recordsOf = grouped(records)
   const filesOf = grouped(files)
   const termsById = new Map<number, Papers['terms']>()
@@ -86,7 +88,9 @@ export async function loadPapers(
         terms,
         grantTitle: row.grant_title,
         planFrom: row.plan_from,
-        planUntil: periodEnd(row),
+        planUntil: periodEnd(row, sightings.get(row.source_id) ?? []),
+        acquiredOn: row.acquired_at.slice(0, 10),
+        declared: row.kind === 'declared' ? { by: row.licensee, on: declaredOn(row) } : null,
         boundTo: own.filter(({ key }) => key === 'projects').map(({ video_id }) => video_id),
         met: own
           .filter(({ video_id, key }) => video_id === videoId && key !== 'projects')
@@ -118,31 +122,44 @@ function grantRows(db: Db, soundIds: readonly number[]) {
     .innerJoin('terms', 'terms.id', 'grants.terms_id')
     .leftJoin('analyses', 'analyses.sound_id', 'grants.sound_id')
     .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .select(['grants.id', 'grants.sound_id', 'copy_sha256', 'acquired_at', 'licensee', 'credit_line', 'order_ref'])
     .select(['grants.plan_from', 'grants.plan_until', 'grants.kind', 'served_sha256', 'paid_minor', 'paid_currency'])
     .select(['grants.title as grant_title', 'terms.sha256 as terms_sha256', 'terms.title', 'short_title', 'version'])
     .select(['spdx_id', 'terms.url', 'duration', 'clauses_json', 'grants.terms_id'])
-    .select(['sources.plan as now_plan', 'sources.plan_from as now_from', 'sources.plan_until as now_until'])
-    .select(['heard_sha256', 'analyses.audio_sha256'])
+    .select(['sounds.source_id', 'heard_sha256', 'analyses.audio_sha256'])
     .where(isOneOf('grants.sound_id', soundIds))
     .orderBy('grants.id', 'desc')
     .execute()
 }
 
-/**
- * The end of the plan period that a copy was acquired in. While the source still speaks of that period, its word of today counts:
- * a plan that was given up early ended early, one that was renewed goes on. Under another plan it never lasts longer than it did.
- */
-function periodEnd(row: {
-  grant_title: string
-  plan_from: string | null
-  plan_until: string | null
-  now_plan: string
-  now_from: string | null
-  now_until: string | null
-}): string | null {
-  const { plan_until: until, now_until: now } = row
-  if (row.plan_from === null || row.plan_from !== row.now_from || until === null || now === null) return until
-  return row.grant_title === row.now_plan || now < until ? now : until
+/** The day of a declaration stands in its reference; what it was acquired on is the creator's word. */
+function declaredOn({ order_ref, acquired_at }: { order_ref: string; acquired_at: string }): string {
+  return /^declared-(\d{4}-\d\d-\d\d)/.exec(order_ref)?.[1] ?? acquired_at.slice(0, 10)
+}
+
+/** The end of the plan period that a copy was acquired in, by all that was seen of the plan since. */
+function periodEnd(
+  row: { grant_title: string; plan_from: string | null; plan_until: string | null; acquired_at: string },
+  sightings: readonly PlanSighting[],
+): string | null {
+  const { grant_title: plan, plan_from: from, plan_until: until, acquired_at } = row
+  if (from === null || until === null) return until
+  return planPeriodEnd({ plan, from, until, acquiredAt: acquired_at }, sightings)
+}
+
+/** What was seen of the plans of some sources, by source. */
+async function loadSightings(db: Db, sourceIds: readonly string[]): Promise<Map<string, PlanSighting[]>> {
+  const bySource = new Map<string, PlanSighting[]>()
+  if (sourceIds.length === 0) return bySource
+  const rows = await db
+    .selectFrom('plan_periods')
+    .selectAll()
+    .where('source_id', 'in', [...sourceIds])
+    .orderBy('seen_at')
+    .execute()
+  for (const { source_id, seen_at, plan, plan_from: from, plan_until: until } of rows) {
+    const known = bySource.get(source_id) ?? []
+    bySource.set(source_id, [...known, { seenAt: seen_at, plan, from, until }])
+  }
+  return bySource
 }

@@ -19,7 +19,7 @@ import { heldToText } from '../terms/held-to-text'
 import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
 import type { FileRights } from '../workers/tag-file'
-import type { GroupTask, TagTask } from '../workers/tasks'
+import type { PieceTask, TagTask } from '../workers/tasks'
 
 /** Largest copy that is fetched, bytes. */
 const MAX_COPY_BYTES = 2 * 1024 * 1024 * 1024
@@ -170,9 +170,9 @@ async function findSameRecording(
   { before, now, signal }: { before: string | null; now: string; signal: AbortSignal },
 ): Promise<string | null> {
   if (before === null || before === now) return null
-  const task: GroupTask = { paths: [store.featurePath(before), store.featurePath(now)] }
-  const groups = await runTask<number[][]>(pool, 'groupSounds', task, { signal })
-  return groups.some((group) => group.length === 2) ? before : null
+  // A preview may be a piece of the file; both come from one listing of one library.
+  const task: PieceTask = { paths: [store.featurePath(before), store.featurePath(now)] }
+  return (await runTask<boolean>(pool, 'comparePieces', task, { signal })) ? before : null
 }
 
 async function getTermsKey(db: Db, soundId: number, tierKey: string): Promise<string> {

@@ -35,7 +35,7 @@ beforeEach(async () => {
       seen_at: 'x',
     })
     .execute()
-  finder = new IncrementalSearchIndex(openToRead(dir), 'owl, hooter')
+  finder = new IncrementalSearchIndex(openToRead(dir), 'owl, hooter', Number.POSITIVE_INFINITY)
 })
 afterEach(async () => {
   await db.destroy()

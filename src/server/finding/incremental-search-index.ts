@@ -30,6 +30,8 @@ export class IncrementalSearchIndex {
   constructor(
     private readonly db: Db,
     vocabulary: string,
+    /** What taking in changes may cost before it is done less often, ms. */
+    private readonly costlyMs = COSTLY_MS,
   ) {
     this.finder = new Finder(parsedVocabulary(vocabulary).vocabulary)
   }
@@ -92,7 +94,7 @@ export class IncrementalSearchIndex {
     this.finder.change(segment.finish(), ids)
     this.seenNumber = number
     const costMs = performance.now() - startMs
-    if (costMs > COSTLY_MS) this.pauseUntilMs = performance.now() + COSTLY_PAUSE * costMs
+    if (costMs > this.costlyMs) this.pauseUntilMs = performance.now() + COSTLY_PAUSE * costMs
   }
 
   private async build(number: number): Promise<void> {

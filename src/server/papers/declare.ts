@@ -53,7 +53,16 @@ async function declareIn(db: Db, soundId: number, said: DeclarationInput): Promi
     terms.kind === 'filed'
       ? await requireTerms(db, terms.termsId)
       : await storeTerms(db, sound.source_id, termsOfDeclaration(terms))
-  await grantDeclared(db, { soundId, copySha256: sound.audio_sha256, termsId, title: titleOfDeclaration(said), event })
+  await grantDeclared(db, {
+    soundId,
+    copySha256: sound.audio_sha256,
+    termsId,
+    title: titleOfDeclaration(said),
+    event,
+    acquiredOn: when,
+    maker: who,
+    address: from,
+  })
 }
 
 /** Sentences that the creator has read and set aside, for the record. */
@@ -123,6 +132,10 @@ function readingsOf({ key, answer, quote, limit, against }: ProposedClause): Rea
   return against === undefined ? [reading] : [reading, { key, answer: 'yes', phrase: against }]
 }
 
+function isAddress(text: string): boolean {
+  return /^https?:\/\/[^\s]+$/.test(text)
+}
+
 /** Writes declared papers for a sound; what was declared before is taken back, and stays on record. */
 export async function grantDeclared(
   db: Db,
@@ -132,9 +145,14 @@ export async function grantDeclared(
     termsId: number
     title: string
     event: Record<string, string | number | null>
+    /** Day on which the creator says it was acquired, YYYY-MM-DD; empty for today. */
+    acquiredOn?: string
+    /** From whom and from where, in the creator's words; they are credited. */
+    maker?: string
+    address?: string
   },
 ): Promise<void> {
-  const { soundId, copySha256, termsId, title, event } = options
+  const { soundId, copySha256, termsId, title, event, acquiredOn = '', maker = '', address = '' } = options
   const sound = await db
     .selectFrom('sound_rows')
     .select(['original_title', 'maker', 'source_name'])
@@ -144,9 +162,9 @@ export async function grantDeclared(
   const owed = clauseOf(termsOfRow(row), 'credit').answer !== 'yes'
   const parts = {
     title: sound.original_title,
-    maker: sound.maker,
-    sourceName: sound.source_name,
-    pageUrl: null,
+    maker: maker || sound.maker,
+    sourceName: isAddress(address) ? '' : address || sound.source_name,
+    pageUrl: isAddress(address) ? address : null,
     changes: 'cut and mixed',
   }
   const before = await db
@@ -169,7 +187,7 @@ export async function grantDeclared(
       order_ref: `declared-${nowIso()}`,
       licensee: await getLicensee(db),
       credit_line: owed ? creditLine({ ...parts, licenceTitle: row.title, licenceUrl: row.url }) : null,
-      acquired_at: nowIso(),
+      acquired_at: acquiredOn === '' ? nowIso() : `${acquiredOn}T00:00:00.000Z`,
       kind: 'declared',
       served_sha256: copySha256,
     })

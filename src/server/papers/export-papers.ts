@@ -59,6 +59,7 @@ export function csvOf(rows: readonly PapersRow[]): string {
     row.expiresOn ?? '',
     row.paid ?? '',
     row.creditLine ?? '',
+    row.declared ? `${row.declared.by}, ${row.declared.on}` : '',
     row.evidence.map(({ fileName }) => fileName).join('; '),
     row.videoTitles.join('; '),
     ...row.marks,
@@ -74,6 +75,7 @@ export function csvOf(rows: readonly PapersRow[]): string {
     'Expires',
     'Paid',
     'Credit',
+    'On the word of',
     'Evidence',
     'Videos',
   ]
@@ -118,9 +120,10 @@ async function loadAgreements({ db }: Pick<Services, 'db'>, rows: readonly Paper
 }
 
 /** What the papers come to for each use, under our own prefix. */
-function decisionsOf({ marks, termsTitle, acquiredAt }: PapersRow, today: string): object {
+function decisionsOf({ marks, termsTitle, acquiredAt, declared }: PapersRow, today: string): object {
   const keys = [...USE_PLACES, 'earning']
   return {
+    ...(declared ? { 'gt:onTheWordOf': declared.by, 'gt:declaredOn': declared.on } : {}),
     'gt:terms': termsTitle,
     'gt:acquiredAt': acquiredAt,
     'gt:decisions': keys.map((use, index) => ({ 'gt:use': use, 'gt:asOf': today, 'gt:verdict': marks[index] })),

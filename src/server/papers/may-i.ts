@@ -38,5 +38,6 @@ export async function mayI(
     terms: ground
       ? { id: ground.termsId, title: ground.papers.terms.title, version: ground.papers.terms.version }
       : { id: row.terms_id, title: row.terms_title, version: row.version },
+    declared: byPapers.declared,
   }
 }

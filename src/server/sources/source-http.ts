@@ -23,7 +23,7 @@ export interface HttpPolicy {
   readonly chance: () => number
 }
 
-export const MANNERS: HttpPolicy = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
+export const DEFAULT_HTTP_POLICY: HttpPolicy = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
 
 const ENDINGS: Readonly<Record<string, string>> = {
   'audio/wav': 'wav',
@@ -42,7 +42,7 @@ export class SourceHttp {
   constructor(
     private readonly libraryName: string,
     baseUrl: string,
-    private readonly httpPolicy: HttpPolicy = MANNERS,
+    private readonly httpPolicy: HttpPolicy = DEFAULT_HTTP_POLICY,
   ) {
     this.base = new URL(baseUrl)
     this.queue = new PQueue({ concurrency: AT_ONCE, interval: 1000, intervalCap: httpPolicy.requestsPerS })

@@ -152,6 +152,11 @@ export interface GroupTask {
   readonly paths: readonly string[]
 }
 
+/** Looks whether one of two feature files is of the other sound or of a piece of it. */
+export interface PieceTask {
+  readonly paths: readonly [string, string]
+}
+
 /** Writes rights into the tags of a file, in place. */
 export interface TagTask {
   readonly path: string

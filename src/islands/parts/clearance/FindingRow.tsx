@@ -7,6 +7,7 @@ import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useDownload } from '../../api/queries'
 import { clock, treatmentWords } from '../../format/words'
+import { OnTheWordOf } from '../shared/OnTheWordOf'
 import { VerdictMark } from '../shared/VerdictMark'
 import { Quote, Reasons } from '../terms/Reasons'
 
@@ -55,7 +56,7 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
           <Link href={`/papers?q=${encodeURIComponent(finding.ground.title)}`} className="underline underline-offset-2">
             the papers of {finding.ground.title}
           </Link>
-          . {finding.ground.why}
+          . {finding.ground.why} <OnTheWordOf declared={finding.ground.declared} />
         </p>
       )}
       <Alternatives finding={finding} />

@@ -18,6 +18,7 @@ interface SummaryProps {
 export function Summary({ check, track, onPick, onSeek }: SummaryProps) {
   const { findings } = check
   const count = (verdict: VerdictWire): number => findings.filter((finding) => finding.verdict === verdict).length
+  const onWord = findings.filter(({ ground }) => ground?.declared).length
   return (
     <section aria-label="Summary" className="flex flex-col justify-between gap-4">
       <div>
@@ -32,6 +33,11 @@ export function Summary({ check, track, onPick, onSeek }: SummaryProps) {
             </li>
           ))}
         </ul>
+        {onWord > 0 && (
+          <p className="quiet mt-2 text-sm" data-testid="on-word">
+            {counted(onWord, 'verdict')} rest{onWord === 1 ? 's' : ''} on the creator’s word alone.
+          </p>
+        )}
         <OpenList check={check} onPick={onPick} onSeek={onSeek} />
       </div>
       <dl className="flex flex-wrap gap-x-8 gap-y-2 text-sm">

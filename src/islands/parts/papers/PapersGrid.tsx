@@ -128,7 +128,13 @@ function Row(props: {
         <span className="quiet block truncate text-xs">
           {row.grantId === null
             ? 'nothing on file says what is allowed'
-            : [`version ${row.termsVersion}`, row.paid].filter(Boolean).join(' · ')}
+            : [
+                row.declared && `on the word of ${row.declared.by || 'the creator'}`,
+                `version ${row.termsVersion}`,
+                row.paid,
+              ]
+                .filter(Boolean)
+                .join(' · ')}
         </span>
       </span>
       {row.marks.map((mark, place) => (
