@@ -385,21 +385,19 @@ describe('the desk', () => {
       const id = await soundId(world.app, 'Servo number 2')
       const period = { plan_from: '2030-01-01', plan_until: '2030-12-31' }
       await world.app.db.updateTable('grants').set(period).where('sound_id', '=', id).execute()
-      const before = await world.app.db
-        .selectFrom('sources')
-        .selectAll()
-        .where('id', '=', 'heron-slate')
+      const seen = { source_id: 'heron-slate', plan, plan_from: '2030-01-01', plan_until: until }
+      const { id: seenId } = await world.app.db
+        .insertInto('plan_periods')
+        .values({ ...seen, seen_at: '2030-06-01T08:00:00.000Z' })
+        .returning('id')
         .executeTakeFirstOrThrow()
-      const set = (values: object) =>
-        world.app.db.updateTable('sources').set(values).where('id', '=', 'heron-slate').execute()
-      await set({ plan, plan_from: '2030-01-01', plan_until: until })
       const answer = await mayI(world.app, id, {
         uses: { ...USES, publishOn: '2031-03-01' },
         videoId: null,
         asOf: todayIso(),
       })
       expect(answer.verdict).toBe(verdict)
-      await set({ plan: before.plan, plan_from: before.plan_from, plan_until: before.plan_until })
+      await world.app.db.deleteFrom('plan_periods').where('id', '=', seenId).execute()
     },
   )
 
