@@ -27,6 +27,7 @@ export {
   READING_VERSION,
   type RecognisedLicence,
   readLicence,
+  TOO_MANY_OPEN,
 } from './reading'
 export type { Reason } from './reasons'
 export type { Settlement } from './settlements'

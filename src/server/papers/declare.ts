@@ -11,6 +11,7 @@ import {
   proposedClauses,
   RESTRICTIONS,
   type Reading,
+  TOO_MANY_OPEN,
 } from '../../core/rights'
 import { inTransaction } from '../database/in-transaction'
 import { type Db, nowIso } from '../database/open'
@@ -117,7 +118,9 @@ function confirmedClause(
   const clause = clauses.find((one) => one.key === key)
   if (!clause) throw new DomainError('bad-clauses', `The text says nothing plain on “${CLAUSE_WORDS[key]}”.`)
   const unread =
-    clause.answer === 'yes' ? openSentencesOn(key, open).find(({ quote }) => !setAside.includes(quote)) : null
+    clause.answer === 'yes'
+      ? openSentencesOn(key, open).find(({ quote }) => quote === TOO_MANY_OPEN || !setAside.includes(quote))
+      : null
   if (unread)
     throw new DomainError(
       'bad-clauses',

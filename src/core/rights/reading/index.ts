@@ -1,6 +1,6 @@
 export { normalisedText } from './normalised-text'
 export type { ClauseReading, OpenSentence, ProposedClause } from './proposed-clause'
-export { openSentencesOn, proposedClauses } from './proposed-clauses'
+export { openSentencesOn, proposedClauses, TOO_MANY_OPEN } from './proposed-clauses'
 export {
   type LicenceReading,
   type LikeLicence,

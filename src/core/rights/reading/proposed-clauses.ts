@@ -84,6 +84,10 @@ const MANY_SUBJECTS = 3
 /** A sentence longer than this is not read, letters. */
 const SENTENCE_MAX = 1000
 const QUOTE_SHOWN = 300
+/** Nobody reads more sentences than this one by one. */
+const OPEN_MAX = 500
+/** Stands for the open sentences beyond those that are given. It cannot be set aside. */
+export const TOO_MANY_OPEN = 'More sentences than can be read one by one were not understood.'
 
 /**
  * What the sentences of a text say, each read by itself and only where it is understood.
@@ -106,7 +110,8 @@ export function proposedClauses(text: string, isKnown: (sentence: string) => boo
     said.push(...read.clauses)
     open.push(...read.open)
   })
-  return { clauses: strictest(said), open }
+  const shownOpen = open.length > OPEN_MAX ? [...open.slice(0, OPEN_MAX), { quote: TOO_MANY_OPEN, keys: [] }] : open
+  return { clauses: strictest(said), open: shownOpen }
 }
 
 /** Open sentences that keep a point from being allowed. */
@@ -171,7 +176,11 @@ const STRICTNESS: Readonly<Record<ProposedClause['answer'], number>> = { yes: 0,
 /** One clause for each point. Where a text says several things on one, the strictest holds and another is quoted against it. */
 function strictest(said: readonly ProposedClause[]): ProposedClause[] {
   const byKey = new Map<ClauseKey, ProposedClause[]>()
-  for (const clause of said) byKey.set(clause.key, [...(byKey.get(clause.key) ?? []), clause])
+  for (const clause of said) {
+    const known = byKey.get(clause.key)
+    if (known) known.push(clause)
+    else byKey.set(clause.key, [clause])
+  }
   return [...byKey.values()].map((clauses) => {
     const [first] = clauses as [ProposedClause]
     const held = clauses.reduce((strict, next) => (isStricter(next, strict) ? next : strict), first)

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { KNOWN_LICENCES } from '../known-licences'
 import { RESTRICTIONS } from '../terms'
 import { normalisedText } from './normalised-text'
-import { openSentencesOn, proposedClauses } from './proposed-clauses'
+import { openSentencesOn, proposedClauses, TOO_MANY_OPEN } from './proposed-clauses'
 import { readLicence } from './read-licence'
 import { sentencesOf } from './sentences'
 
@@ -239,6 +239,12 @@ describe('an unknown text', () => {
     expect(proposedClauses(german)).toMatchObject({ clauses: [], open: [{ keys: [] }] })
     const mixed = 'You may use the sounds in online videos. Nicht für Werbung oder Spiele.'
     expect(openSentencesOn('online', proposedClauses(mixed).open)).toHaveLength(1)
+  })
+
+  it('gives no more open sentences than can be read, and says that there are more', () => {
+    const { open } = proposedClauses('The owl knows it.\n\n'.repeat(2000))
+    expect(open).toHaveLength(501)
+    expect(open.at(-1)).toEqual({ quote: TOO_MANY_OPEN, keys: [] })
   })
 
   it('takes a text of one endless line, or of nothing but signs, in its stride', () => {
