@@ -22,7 +22,7 @@ import { openWorld, soundId, soundSamples, temporaryDir, type World } from './wo
 
 let world: World
 const folder = temporaryDir('own')
-const TODAY = new Date().toISOString().slice(0, 10)
+const TODAY = todayIso()
 const USES = { places: ['online' as const], earns: false, territory: 'worldwide', publishOn: TODAY, videoLicence: null }
 
 beforeAll(async () => {
@@ -53,6 +53,10 @@ async function titles(q = ''): Promise<string[]> {
   return (await searchSounds(world.app, { q, limit: 50, offset: 0, sort: 'best' }, null)).sounds
     .map(({ title }) => title)
     .sort()
+}
+
+function say(id: number, terms: Parameters<typeof declarePapers>[2]['terms']): Promise<void> {
+  return declarePapers(world.app.db, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
 }
 
 describe('a folder of the creator’s own', () => {
@@ -169,6 +173,29 @@ describe('a folder of the creator’s own', () => {
     expect(proposal?.soundCount).toBe(1)
   })
 
+  it('takes the nearest words for a file, whatever is answered first', async () => {
+    put('Deep/LICENSE.txt', 'SPDX-License-Identifier: CC-BY-4.0\n')
+    put('Deep/er/LICENSE.txt', 'SPDX-License-Identifier: CC0-1.0\n')
+    put('Deep/one.wav', wav('o21'))
+    put('Deep/er/two.wav', wav('o22'))
+    put('Deep/er/three.wav', wav('o23'))
+    await scan(id)
+    const [two, three] = [await soundId(world.app, 'two'), await soundId(world.app, 'three')]
+    await say(three, { kind: 'own' })
+    const at = async (where: string): Promise<number> =>
+      (await listOpenProposals(world.app.db)).find((one) => one.path === path.join(...where.split('/')))?.id ?? 0
+    const accept = async (where: string, spdxId: string): Promise<number> =>
+      answerProposal(world.app, await at(where), { accept: true, terms: { kind: 'known', spdxId } })
+    const termsOf = async (sound: number): Promise<string | undefined> =>
+      (await listPapers(world.app, TODAY)).find(({ soundId: one }) => one === sound)?.termsTitle
+    expect(await accept('Deep/er/LICENSE.txt', 'CC0-1.0')).toBe(1)
+    // The folder above speaks of all three, and comes later: only the file that nothing nearer speaks of is its own.
+    expect(await accept('Deep/LICENSE.txt', 'CC-BY-4.0')).toBe(1)
+    expect(await termsOf(await soundId(world.app, 'one'))).toBe('Creative Commons BY 4.0')
+    expect(await termsOf(two)).toBe('Creative Commons Zero 1.0')
+    expect(await termsOf(three)).toBe('Own recording')
+  })
+
   it('whose disk is away changes nothing', async () => {
     const before = await titles()
     fs.renameSync(folder, `${folder}-away`)
@@ -237,8 +264,6 @@ describe('a file from elsewhere', () => {
       range,
       signal: new AbortController().signal,
     })
-  const say = (id: number, terms: Parameters<typeof declarePapers>[2]['terms']) =>
-    declarePapers(world.app.db, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
 
   it('has no papers, also when nobody knows where it is from, and that is on record', async () => {
     const { soundId: id } = await bring('../../grabbed owl.wav', wav('e1'))

@@ -31,7 +31,7 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const TODAY = new Date().toISOString().slice(0, 10)
+const TODAY = todayIso()
 const USES = {
   places: ['online' as const],
   earns: false,

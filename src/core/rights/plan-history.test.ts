@@ -5,12 +5,19 @@ import { type PlanSighting, planPeriodEnd } from './plan-history'
 const ACQUIRED = { plan: 'Studio', acquiredAt: '2026-03-10T12:00:00.000Z', from: '2026-01-01', until: '2026-12-31' }
 const seen = (day: string, until: string | null, more: Partial<PlanSighting> = {}): PlanSighting => ({
   seenAt: `${day}T08:00:00.000Z`,
+  seenOn: day,
   plan: 'Studio',
   from: '2026-01-01',
   until,
   ...more,
 })
-const none = (day: string): PlanSighting => ({ seenAt: `${day}T08:00:00.000Z`, plan: '', from: null, until: null })
+const none = (day: string): PlanSighting => ({
+  seenAt: `${day}T08:00:00.000Z`,
+  seenOn: day,
+  plan: '',
+  from: null,
+  until: null,
+})
 
 describe('the end of the plan period that a copy was acquired in', () => {
   it.each<readonly [string, readonly PlanSighting[], string]>([
@@ -65,12 +72,14 @@ describe('the end of the plan period that a copy was acquired in', () => {
     const day = fc
       .integer({ min: 0, max: 700 })
       .map((days) => new Date(Date.UTC(2026, 0, 1) + days * 86_400_000).toISOString().slice(0, 10))
-    const sighting = fc.record({
-      seenAt: day.map((one) => `${one}T08:00:00.000Z`),
-      plan: fc.constantFrom('Studio', 'Small', ''),
-      from: fc.constantFrom('2026-01-01', null, '2026-06-01'),
-      until: fc.option(day, { nil: null }),
-    })
+    const sighting = fc
+      .record({
+        seenOn: day,
+        plan: fc.constantFrom('Studio', 'Small', ''),
+        from: fc.constantFrom('2026-01-01', null, '2026-06-01'),
+        until: fc.option(day, { nil: null }),
+      })
+      .map((one) => ({ ...one, seenAt: `${one.seenOn}T08:00:00.000Z` }))
     fc.assert(
       fc.property(fc.array(sighting, { maxLength: 8 }), sighting, (sightings, other) => {
         const end = planPeriodEnd(ACQUIRED, sightings)

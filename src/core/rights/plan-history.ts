@@ -2,6 +2,8 @@
 export interface PlanSighting {
   /** ISO date and time. */
   readonly seenAt: string
+  /** The day of it where the creator is, YYYY-MM-DD. */
+  readonly seenOn: string
   /** Name of the plan; empty when there was none. */
   readonly plan: string
   /** YYYY-MM-DD; null where the library tells none. */
@@ -37,7 +39,7 @@ export function planPeriodEnd(
     .filter(({ seenAt }) => seenAt > acquiredAt)
     .sort((a, b) => (a.seenAt < b.seenAt ? -1 : a.seenAt > b.seenAt ? 1 : 0))
   for (const seen of later) {
-    const seenOn = seen.seenAt.slice(0, 10)
+    const { seenOn } = seen
     if (seen.plan !== plan || seen.from === null) {
       const changedOn = seen.from !== null && seen.from > from && seen.from < seenOn ? seen.from : seenOn
       end = earlier(end, dayBefore(changedOn))

@@ -78,3 +78,9 @@ export function sizeWords(bytes: number): string {
   const value = bytes / 1000 ** power
   return `${value < 10 && power > 1 ? value.toFixed(1) : Math.round(value)} ${units[power]}`
 }
+
+/** The day of a moment where the reader is, YYYY-MM-DD. */
+export function dayHere(at: Date): string {
+  const two = (value: number): string => String(value).padStart(2, '0')
+  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}`
+}

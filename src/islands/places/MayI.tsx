@@ -4,6 +4,7 @@ import type { MayIAnswer, SoundSummary, UsesWire } from '../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
 import { useMayI } from '../api/papers-queries'
 import { useVideos } from '../api/queries'
+import { dayHere } from '../format/words'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { CopyButton } from '../parts/shared/CopyButton'
 import { OnTheWordOf } from '../parts/shared/OnTheWordOf'
@@ -12,7 +13,7 @@ import { Failed, Loading } from '../parts/shared/States'
 import { VerdictMark } from '../parts/shared/VerdictMark'
 import { Reasons } from '../parts/terms/Reasons'
 
-const TODAY = new Date().toISOString().slice(0, 10)
+const TODAY = dayHere(new Date())
 
 /** May I? Pick a sound and a use, get the answer with its reasons. */
 export function MayI() {

@@ -6,7 +6,7 @@ import { isUnderWay } from '../api/job-list'
 import { useJobOf } from '../api/jobs'
 import { useRemoveFolder, useScan } from '../api/papers-queries'
 import { useSources, useSync } from '../api/queries'
-import { counted, dayWords, momentWords } from '../format/words'
+import { counted, dayHere, dayWords, momentWords } from '../format/words'
 import { Failed, Loading } from '../parts/shared/States'
 import { Elsewhere } from '../parts/sources/Elsewhere'
 import { FolderDialog } from '../parts/sources/FolderDialog'
@@ -89,7 +89,7 @@ function Library({ source }: { source: SourceWire }) {
 
 function planWords({ plan, planUntil }: SourceWire): React.ReactNode {
   if (planUntil === null) return plan
-  const ended = planUntil < new Date().toISOString().slice(0, 10)
+  const ended = planUntil < dayHere(new Date())
   return (
     <span className={ended ? 'font-semibold text-error' : ''}>
       {plan}, {ended ? 'ended on' : 'until'} {dayWords(planUntil)}

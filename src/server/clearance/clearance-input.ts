@@ -10,7 +10,7 @@ import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
 import type { Offer, Uses } from '../../core/rights'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
-import type { Db } from '../database/open'
+import { type Db, dayOf } from '../database/open'
 import { findCurrentCheck, getFacts } from '../rows/check-facts'
 import { findOwnSpeech } from '../rows/own-speech'
 import { findOffers } from './other-offers'
@@ -142,7 +142,7 @@ async function loadSoundsOnFile(
             .sort((a, b) => a - b),
           changes: changes.flatMap(({ sound_id, from_sha256, to_sha256, at }) =>
             sound_id === row.id && from_sha256 !== null && to_sha256 !== null && from_sha256 !== to_sha256
-              ? [{ fromSha256: from_sha256, toSha256: to_sha256, on: at.slice(0, 10) }]
+              ? [{ fromSha256: from_sha256, toSha256: to_sha256, on: dayOf(at) }]
               : [],
           ),
           offered: offeredPapers(row, videoId),

@@ -1,6 +1,6 @@
 import { type ClauseKey, type Papers, type PlanSighting, planPeriodEnd } from '../../core/rights'
 import { isOneOf } from '../database/is-one-of'
-import type { Db } from '../database/open'
+import { type Db, dayOf } from '../database/open'
 import { type TermsRow, termsOfRow } from '../terms/terms-store'
 
 /** Papers on file for a sound, with what the interface shows of them. */
@@ -89,7 +89,7 @@ export async function loadPapers(
         grantTitle: row.grant_title,
         planFrom: row.plan_from,
         planUntil: periodEnd(row, sightings.get(row.source_id) ?? []),
-        acquiredOn: row.acquired_at.slice(0, 10),
+        acquiredOn: dayOf(row.acquired_at),
         declared: row.kind === 'declared' ? { by: row.licensee, on: declaredOn(row) } : null,
         boundTo: own.filter(({ key }) => key === 'projects').map(({ video_id }) => video_id),
         met: own
@@ -134,7 +134,7 @@ function grantRows(db: Db, soundIds: readonly number[]) {
 
 /** The day of a declaration stands in its reference; what it was acquired on is the creator's word. */
 function declaredOn({ order_ref, acquired_at }: { order_ref: string; acquired_at: string }): string {
-  return /^declared-(\d{4}-\d\d-\d\d)/.exec(order_ref)?.[1] ?? acquired_at.slice(0, 10)
+  return dayOf(/^declared-(\d{4}-.*Z)$/.exec(order_ref)?.[1] ?? acquired_at)
 }
 
 /** The end of the plan period that a copy was acquired in, by all that was seen of the plan since. */
@@ -159,7 +159,7 @@ async function loadSightings(db: Db, sourceIds: readonly string[]): Promise<Map<
     .execute()
   for (const { source_id, seen_at, plan, plan_from: from, plan_until: until } of rows) {
     const known = bySource.get(source_id) ?? []
-    bySource.set(source_id, [...known, { seenAt: seen_at, plan, from, until }])
+    bySource.set(source_id, [...known, { seenAt: seen_at, seenOn: dayOf(seen_at), plan, from, until }])
   }
   return bySource
 }

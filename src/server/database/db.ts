@@ -8,7 +8,14 @@ export function nowIso(): string {
   return new Date().toISOString()
 }
 
-/** Today in UTC, YYYY-MM-DD. */
+/** Today where this machine stands, YYYY-MM-DD. */
 export function todayIso(): string {
-  return nowIso().slice(0, 10)
+  return dayOf(nowIso())
+}
+
+/** The day of a moment where this machine stands, YYYY-MM-DD: the creator's own day, which a server that runs on their machine knows. */
+export function dayOf(iso: string): string {
+  const at = new Date(iso)
+  const two = (value: number): string => String(value).padStart(2, '0')
+  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}`
 }

@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import { sql } from 'kysely'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { temporaryDir } from '../../../test/world'
-import { type Db, nowIso, openDatabase } from './open'
+import { type Db, dayOf, nowIso, openDatabase } from './open'
 
 const dir = temporaryDir('database')
 let db: Db
@@ -85,5 +85,22 @@ describe('openDatabase', () => {
     const file = `${dir}/not-a-folder`
     fs.writeFileSync(file, '')
     await expect(openDatabase(file)).rejects.toThrow()
+  })
+})
+
+describe('the day of a moment', () => {
+  it.each([
+    ['Pacific/Kiritimati', '2026-03-02'],
+    ['UTC', '2026-03-01'],
+    ['Pacific/Pago_Pago', '2026-03-01'],
+  ])('in %s is %s', (zone, day) => {
+    const before = process.env.TZ
+    process.env.TZ = zone
+    try {
+      expect(dayOf('2026-03-01T12:30:00.000Z')).toBe(day)
+    } finally {
+      if (before === undefined) delete process.env.TZ
+      else process.env.TZ = before
+    }
   })
 })

@@ -14,7 +14,7 @@ import { soundRows } from './migrations/0008-sound-rows'
 import { labels } from './migrations/0009-labels'
 import type { Schema } from './schema'
 
-export { type Db, nowIso, todayIso } from './db'
+export { type Db, dayOf, nowIso, todayIso } from './db'
 
 const MIGRATIONS = {
   '0001-foundation': { up: foundation },

@@ -149,6 +149,8 @@ export interface Schema {
     acquisition_id: Generated<string>
     taken_back_at: string | null
     heard_sha256: string | null
+    /** Path of the text that the papers were declared after; empty for what stands for a whole folder, null for what was said of the file itself. */
+    declared_after: Generated<string | null>
   }
   grant_videos: { grant_id: number; video_id: number; key: string; note: string; at: string }
   evidence: {

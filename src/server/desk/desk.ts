@@ -3,7 +3,7 @@ import { stateInWords } from '../../core/clearance'
 import { decidedByTerms, isPermitted, type Uses } from '../../core/rights'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
-import { nowIso } from '../database/open'
+import { dayOf, nowIso } from '../database/open'
 import { listOpenProposals } from '../folders/folders'
 import { latestDetections } from '../rows/latest-detections'
 import { usesOfRow } from '../rows/video-rows'
@@ -191,7 +191,7 @@ async function loadTermsNotices({ db }: Services, loadHeard: () => Promise<Heard
       kind: 'terms',
       urgent: false,
       title: `${newest.name} changed “${newest.title}”`,
-      sentence: `Version ${newest.version} was first seen on ${newest.seen_at.slice(0, 10)}. Papers on file keep the version that they were taken under.`,
+      sentence: `Version ${newest.version} was first seen on ${dayOf(newest.seen_at)}. Papers on file keep the version that they were taken under.`,
       href: `/papers/terms/${newest.id}`,
       videos: uniqueVideos(
         heard.filter(({ filed }) => older.has(filed.termsId)),

@@ -4,6 +4,7 @@ import path from 'node:path'
 import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../../contract'
 import { KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
 import type { App } from '../context'
+import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
@@ -149,20 +150,53 @@ export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer
     if (!answer.accept) return 0
     const termsId = await storeTerms(trx, row.source_id, termsOfDeclaration(answer.terms))
     const files = await listFilesOfText(trx, row.source_id, row.path)
-    for (const { sound_id: soundId, sha256 } of files)
+    const nearest = await withoutNearerWords(trx, files, row.path)
+    for (const { sound_id: soundId, sha256 } of nearest)
       await grantDeclared(trx, {
         soundId,
         copySha256: sha256,
         termsId,
         title: `Declared after ${row.path}`,
+        after: row.path,
         event: { soundId, after: row.path, textSha256: row.sha256 },
       })
-    return files.length
+    return nearest.length
   })
 }
 
+interface FileOfText {
+  readonly path: string
+  readonly sound_id: number
+  readonly sha256: string
+}
+
+/** Files for which nothing nearer than a text was declared, whatever was answered first. */
+async function withoutNearerWords(db: Db, files: readonly FileOfText[], text: string): Promise<FileOfText[]> {
+  const ids = files.map(({ sound_id }) => sound_id)
+  const declared = await db
+    .selectFrom('active_grants')
+    .select(['sound_id', 'declared_after'])
+    .where('kind', '=', 'declared')
+    .where(isOneOf('sound_id', ids))
+    .execute()
+  return files.filter((file) =>
+    declared.every(
+      ({ sound_id, declared_after }) =>
+        sound_id !== file.sound_id || nearness(declared_after, file.path) <= nearness(text, file.path),
+    ),
+  )
+}
+
+/** How near words stand to a file: said of it, in its own tag, in a text of its folder, of one above, of the whole folder. */
+function nearness(after: string | null, file: string): number {
+  if (after === null) return Number.POSITIVE_INFINITY
+  if (after === '') return 0
+  if (after === file) return Number.MAX_SAFE_INTEGER
+  return path.dirname(after) === '.' ? 1 : path.dirname(after).split(path.sep).length + 1
+}
+
 /** Files that a text speaks of: the file whose tag it was, or all in its folder and below. */
-async function listFilesOfText(db: Db, sourceId: string, where: string) {
+async function listFilesOfText(db: Db, sourceId: string, where: string): Promise<FileOfText[]> {
   const files = await db
     .selectFrom('folder_files')
     .select(['path', 'sound_id', 'sha256'])

@@ -168,6 +168,7 @@ function defaultPapers(
     copySha256: sha256,
     termsId: source.default_terms_id as number,
     title: `Papers of the folder “${source.name}”`,
+    after: '',
     event: { soundId, folder: source.name },
   })
 }

@@ -8,7 +8,6 @@ import {
   OWN_WORK,
   openSentencesOn,
   type ProposedClause,
-  proposedClauses,
   RESTRICTIONS,
   type Reading,
   TOO_MANY_OPEN,
@@ -19,7 +18,7 @@ import { DomainError, notFound } from '../domain-error'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
 import { getLicensee } from '../settings'
-import { knownTerms } from '../terms/licence-texts'
+import { knownTerms, licenceReading } from '../terms/licence-texts'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
 
 /**
@@ -88,7 +87,7 @@ export function termsOfDeclaration(
 ): ServedTerms {
   if (terms.kind === 'known') return knownTerms(terms.spdxId)
   if (terms.kind === 'own') return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever' }
-  const { clauses, open } = proposedClauses(terms.text)
+  const { clauses, open } = licenceReading(terms.text)
   const confirmed = terms.confirmed.map((key) => confirmedClause(key, { clauses, open }, terms.setAside))
   // What the text restricts holds whether it was confirmed or not: a restriction cannot be left out.
   const restricted = clauses.filter(
@@ -153,9 +152,21 @@ export async function grantDeclared(
     /** From whom and from where, in the creator's words; they are credited. */
     maker?: string
     address?: string
+    /** Text that they were declared after; empty for the folder, absent for what was said of the file itself. */
+    after?: string
   },
 ): Promise<void> {
-  const { soundId, copySha256, termsId, title, event, acquiredOn = '', maker = '', address = '' } = options
+  const {
+    soundId,
+    copySha256,
+    termsId,
+    title,
+    event,
+    acquiredOn = '',
+    maker = '',
+    address = '',
+    after = null,
+  } = options
   const sound = await db
     .selectFrom('sound_rows')
     .select(['original_title', 'maker', 'source_name'])
@@ -190,8 +201,9 @@ export async function grantDeclared(
       order_ref: `declared-${nowIso()}`,
       licensee: await getLicensee(db),
       credit_line: owed ? creditLine({ ...parts, licenceTitle: row.title, licenceUrl: row.url }) : null,
-      acquired_at: acquiredOn === '' ? nowIso() : `${acquiredOn}T00:00:00.000Z`,
+      acquired_at: acquiredOn === '' ? nowIso() : `${acquiredOn}T12:00:00.000Z`,
       kind: 'declared',
+      declared_after: after,
       served_sha256: copySha256,
     })
     .returning('id')

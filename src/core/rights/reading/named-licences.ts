@@ -11,6 +11,8 @@ export interface NamedLicence {
   /** The words that name it. */
   readonly quote: string
   readonly confidence: number
+  /** The sentence in which they stand. */
+  readonly sentence: string
 }
 
 /**
@@ -33,7 +35,8 @@ function namedIn({ quote, text }: Sentence): NamedLicence[] {
   if (found.length === 0) return []
   // What names it is taken out: "NonCommercial" in the name of the licence is no further element.
   const rest = found.reduce((left, { quote: name }) => left.split(name).join(' '), text)
-  return DOUBTS.test(rest) || /[?]/.test(rest) || hasOtherLicence(rest) ? [] : found
+  const isDoubtful = DOUBTS.test(rest) || /[?]/.test(rest) || hasOtherLicence(rest)
+  return isDoubtful ? [] : found.map((one) => ({ ...one, sentence: quote }))
 }
 
 /** What is left still looks like the name of a licence that is not read by heart. */
@@ -41,19 +44,21 @@ function hasOtherLicence(rest: string): boolean {
   return /\b(?:CC[ -]?(?:BY|0)|creative ?commons\.\w+|creative commons|gpl|mit licen[cs]e|apache|bsd)\b/i.test(rest)
 }
 
-function licence(spdxId: string, by: NamedLicence['by'], quote: string, confidence: number): NamedLicence[] {
+type Name = Omit<NamedLicence, 'sentence'>
+
+function licence(spdxId: string, by: NamedLicence['by'], quote: string, confidence: number): Name[] {
   return KNOWN_LICENCES.has(spdxId) ? [{ spdxId, by, quote, confidence }] : []
 }
 
 /** SPDX identifiers, with or without the tag that goes before them in files. */
-function byIdentifier(text: string): NamedLicence[] {
+function byIdentifier(text: string): Name[] {
   return [...text.matchAll(/(?<![\w.-])CC(?:0|-BY(?:-NC)?(?:-SA|-ND)?|-PDM)-\d\.\d(?![\w-]|\.\w)/gi)].flatMap(
     ([quote]) => licence(quote.toUpperCase(), 'identifier', quote, 0.98),
   )
 }
 
 /** Addresses on the host of the licences themselves. */
-function byAddress(text: string): NamedLicence[] {
+function byAddress(text: string): Name[] {
   const pattern =
     /(?<![\w.@:/-])(?:https?:\/\/)?(?:www\.)?creativecommons\.org\/(?:licenses\/(by(?:-nc)?(?:-sa|-nd)?)\/(\d\.\d)|publicdomain\/(zero|mark)\/(\d\.\d))(?![\w.-])[^\s<>"')]*/gi
   return [...text.matchAll(pattern)].flatMap(([quote, elements, version, kind, kindVersion]) => {
@@ -73,7 +78,7 @@ const ELEMENT_WORDS: readonly (readonly [RegExp, string])[] = [
 ]
 
 /** "CC BY-NC 3.0", "Creative Commons Attribution-ShareAlike 4.0 International". A name without its version is not enough. */
-function byName(text: string): NamedLicence[] {
+function byName(text: string): Name[] {
   const zero = [...text.matchAll(/\bCC\s?0\b(?![-.]\d|-\w)(?:\s+1\.0)?|\bCreative Commons Zero\b(?: 1\.0)?/gi)].flatMap(
     ([quote]) => licence('CC0-1.0', 'name', quote, 0.9),
   )

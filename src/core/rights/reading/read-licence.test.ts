@@ -141,6 +141,12 @@ describe('what names a licence', () => {
     ])
   })
 
+  it('is understood with the sentence that it stands in', () => {
+    const { licences, open } = read('Made by Ivo Tarn, who puts them under Creative Commons Attribution 4.0.')
+    expect(licences).toHaveLength(1)
+    expect(open).toEqual([])
+  })
+
   it('comes with what restricts it beside it', () => {
     const { licences, clauses } = read('License: CC-BY-4.0\n\nYou may not use the sounds in games.')
     expect(licences).toHaveLength(1)

@@ -56,5 +56,12 @@ export function readLicence(text: string, known: ReadonlyMap<string, string>): L
     const reading = proposedClauses(plain, (sentence) => own.includes(` ${wordsOf(sentence).join(' ')} `))
     return { licences: [], like: { spdxId: nearest.spdxId, ...nearest.difference }, ...reading }
   }
-  return { licences: namedLicences(plain), like: null, ...proposedClauses(plain) }
+  const named = namedLicences(plain)
+  const naming = new Set(named.map(({ sentence }) => sentence))
+  return {
+    licences: named.map(({ sentence: _, ...licence }) => licence),
+    like: null,
+    // A sentence that does nothing but name a licence is understood.
+    ...proposedClauses(plain, (sentence) => naming.has(sentence)),
+  }
 }
