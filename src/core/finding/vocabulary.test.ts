@@ -134,6 +134,22 @@ describe('spoken words', () => {
     ])
   })
 
+  it.each([
+    ['<<<<', '<<<<'],
+    ['a <b> c', 'a c'],
+    ['a {b} <c', 'a <c'],
+    ['1 < 2 and 3 > 2', '1 2'],
+    ['}{', '}{'],
+  ])('takes out markup that is closed, and only that: %s', (said, text) => {
+    expect(captionCues(`WEBVTT\n\n00:02.500 --> 00:03.000\n${said}\n`)?.[0]?.text).toBe(text)
+  })
+
+  // Each hung the reader, or would, where it is read over and over again.
+  it.each(['<', '{', '\n', '-->', '<a '])('reads two megabytes of %j', (sign) => {
+    const cues = captionCues(`WEBVTT\n\n00:01.000 --> 00:02.000\nowl ${sign.repeat(2_000_000 / sign.length)}`)
+    expect(cues?.[0]?.text).toMatch(/^owl/)
+  })
+
   it.each(['', 'hello', '--> 1:2', '\u0000\u0001'])('%j holds no captions', (text) => {
     expect(captionCues(text)).toBeNull()
   })

@@ -74,6 +74,34 @@ describe('differences between two versions', () => {
     expect(joined('new')).toBe(before)
   })
 
+  it.each([
+    ['one paragraph changed', 'A.\n\nB one.\n\nC.', 'A.\n\nB two.\n\nC.'],
+    ['one came', 'A.\n\nC.', 'A.\n\nB.\n\nC.'],
+    ['one went', 'A.\n\n\nB.\n\nC.', 'A.\n\n\nC.'],
+    ['nothing before', '', 'A.'],
+    ['nothing after', 'A.\n\n', ''],
+  ])('give back both texts: %s', (_what, one, other) => {
+    const parts = textDifferences(one, other)
+    const joined = (without: string): string =>
+      parts.flatMap(({ kind, text }) => (kind === without ? [] : text)).join('')
+    expect(joined('gone')).toBe(other)
+    expect(joined('new')).toBe(one)
+  })
+
+  // Each took for ever before the number of differences was bounded.
+  it.each([' ', '\n\n', ''])(
+    'of two long texts with nothing in common are told as a whole, words apart by %j',
+    (between) => {
+      const words = (start: number): string =>
+        Array.from({ length: 100_000 }, (_, index) => `w${(index * 7919 + start) % 99_991}`).join(between)
+      const [one, other] = [words(1), words(50_000)]
+      expect(textDifferences(one, other)).toEqual([
+        { kind: 'gone', text: one },
+        { kind: 'new', text: other },
+      ])
+    },
+  )
+
   it('are none for the same text', () => {
     expect(textDifferences(before, before)).toEqual([{ kind: 'same', text: before }])
   })
