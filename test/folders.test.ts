@@ -8,6 +8,7 @@ import { withWavRights } from '../src/core/formats/wav-tags'
 import type { TimeRange } from '../src/core/time-range'
 import { startDownload } from '../src/server/copies/start-download'
 import { todayIso } from '../src/server/database/open'
+import { loadDesk } from '../src/server/desk/desk'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder, answerProposal, enqueueScan, listOpenProposals, removeFolder } from '../src/server/folders/folders'
 import { fileFacts } from '../src/server/folders/read-tags'
@@ -354,6 +355,46 @@ describe('a file from elsewhere', () => {
       await say(id, text(more, [more]))
       expect(await verdict(id)).toBe('clear')
       expect((await listLedgerEntries(world.app.db, 0)).at(-1)?.body).toMatchObject({ setAside: more })
+    })
+
+    it('are read again when the way of reading was mended, and the ledger and the Desk tell of it', async () => {
+      const { soundId: id } = await bring('lax.wav', wav('e35'))
+      await say(id, text('Our cat sleeps in the dome.', ['Our cat sleeps in the dome.']))
+      expect(await verdict(id)).toBe('clear')
+      // As an earlier way of reading left it: the prohibition was taken for a permission.
+      const forbids = 'You can’t edit the sounds.'
+      const { terms_id: termsId } = await world.app.db
+        .selectFrom('active_grants')
+        .select('terms_id')
+        .where('sound_id', '=', id)
+        .executeTakeFirstOrThrow()
+      const { id: _, ...row } = await world.app.db
+        .selectFrom('terms')
+        .selectAll()
+        .where('id', '=', termsId)
+        .executeTakeFirstOrThrow()
+      const old = await world.app.db
+        .insertInto('terms')
+        .values({ ...row, key: 'text-old', text: `${row.text} ${forbids}`, sha256: 'old', reading_version: 1 })
+        .returning('id')
+        .executeTakeFirstOrThrow()
+      await world.app.db.updateTable('grants').set({ terms_id: old.id }).where('sound_id', '=', id).execute()
+      expect(await verdict(id)).toBe('clear')
+      await world.app.jobs.idle()
+      world = await world.reopen()
+      expect(await verdict(id)).toBe('not-allowed')
+      const entry = (await listLedgerEntries(world.app.db, 0)).find(({ kind }) => kind === 'terms-read-again')
+      expect(entry?.body).toMatchObject({
+        termsId: old.id,
+        changes: expect.arrayContaining([{ key: 'modification', from: 'yes', to: 'no' }]),
+      })
+      const { notices } = await loadDesk(world.app, TODAY)
+      expect(notices.map(({ href }) => href)).toContain(`/papers/terms/${old.id}`)
+      // Once is enough.
+      const entries = (await listLedgerEntries(world.app.db, 0)).length
+      await world.app.jobs.idle()
+      world = await world.reopen()
+      expect(await listLedgerEntries(world.app.db, 0)).toHaveLength(entries)
     })
 
     it('hold to the no of a text that says both', async () => {

@@ -15,12 +15,15 @@ import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
 import { openServices } from './services'
 import { mirrorSource } from './sources/mirror'
+import { readTermsAgain } from './terms/read-again'
 
 /** Opens a data folder and starts its queue: what an earlier process left unfinished goes on. */
 export async function openApp(options: ServiceOptions): Promise<App> {
   const services = await openServices(options)
   services.store.clearIncoming()
   await ensureElsewhere(services.db)
+  // Before anything is decided by them.
+  await readTermsAgain(services.db)
   const jobs: Jobs = new Jobs(
     services.db,
     {

@@ -3,6 +3,7 @@ import canonicalize from 'canonicalize'
 /** What an entry of the ledger speaks of. */
 export const LEDGER_KINDS = [
   'terms-seen',
+  'terms-read-again',
   'plan-period',
   'acquired',
   'receipt',

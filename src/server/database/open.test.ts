@@ -43,6 +43,7 @@ describe('openDatabase', () => {
       { name: '0007-facts' },
       { name: '0008-sound-rows' },
       { name: '0009-labels' },
+      { name: '0010-readings' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -12,6 +12,7 @@ import { downloads } from './migrations/0006-downloads'
 import { facts } from './migrations/0007-facts'
 import { soundRows } from './migrations/0008-sound-rows'
 import { labels } from './migrations/0009-labels'
+import { readings } from './migrations/0010-readings'
 import type { Schema } from './schema'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
@@ -26,6 +27,7 @@ const MIGRATIONS = {
   '0007-facts': { up: facts },
   '0008-sound-rows': { up: soundRows },
   '0009-labels': { up: labels },
+  '0010-readings': { up: readings },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

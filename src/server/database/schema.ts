@@ -38,6 +38,8 @@ export interface Schema {
     seen_at: string
     /** The licence that the source calls the text and that it is not. */
     misfit_label: Generated<string | null>
+    /** By which way of reading the clauses were made. */
+    reading_version: Generated<number>
   }
   sounds: {
     id: Generated<number>

@@ -1,6 +1,7 @@
+import { z } from 'zod'
 import type { Notice } from '../../contract'
 import { stateInWords } from '../../core/clearance'
-import { decidedByTerms, isPermitted, type Uses } from '../../core/rights'
+import { CLAUSE_KEYS, CLAUSE_WORDS, decidedByTerms, isPermitted, type Uses } from '../../core/rights'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { dayOf, nowIso } from '../database/open'
@@ -13,6 +14,13 @@ import { listVideos } from '../videos/videos'
 
 /** A plan is spoken of this long before it ends, days. */
 const PLAN_AHEAD_DAYS = 30
+const READINGS_SHOWN = 20
+/** What the ledger says of terms that were read again. */
+const ReadAgain = z.object({
+  termsId: z.number(),
+  title: z.string(),
+  changes: z.array(z.object({ key: z.enum(CLAUSE_KEYS) })),
+})
 
 /** What wants attention, the urgent first; and what was put away. */
 export async function loadDesk(services: Services, today: string): Promise<{ notices: Notice[]; seen: Notice[] }> {
@@ -27,6 +35,7 @@ export async function loadDesk(services: Services, today: string): Promise<{ not
     ...(await loadHeardSinceNotices(services)),
     ...(await loadPlanNotices(services, heard, today)),
     ...(await loadTermsNotices(services, heard, today)),
+    ...(await loadReadingNotices(services, heard)),
     ...(await loadWithdrawnNotices(services)),
     ...(await loadSourceNotices(services)),
     ...(await loadLabelNotices(services)),
@@ -202,6 +211,35 @@ async function loadTermsNotices({ db }: Services, loadHeard: () => Promise<Heard
             ? `${keeps}; the new one would allow it too.`
             : `${keeps}. A sound downloaded now would not be allowed in it: ${now.reasons[0]?.sentence ?? ''}`
         },
+      ),
+    }
+  })
+}
+
+/** Terms that are read otherwise than when papers were taken under them, with the videos that it bears on. */
+async function loadReadingNotices({ db }: Services, loadHeard: () => Promise<Heard[]>): Promise<Notice[]> {
+  const rows = await db
+    .selectFrom('ledger')
+    .select(['number', 'body_json'])
+    .where('kind', '=', 'terms-read-again')
+    .orderBy('number', 'desc')
+    .limit(READINGS_SHOWN)
+    .execute()
+  if (rows.length === 0) return []
+  const heard = await loadHeard()
+  return rows.map(({ number, body_json }): Notice => {
+    const { termsId, title, changes } = ReadAgain.parse(JSON.parse(body_json))
+    const points = changes.map(({ key }) => CLAUSE_WORDS[key].toLowerCase()).join(', ')
+    return {
+      key: `reading ${number}`,
+      kind: 'terms',
+      urgent: false,
+      title: `“${title}” is read more carefully now`,
+      sentence: `It does not say what it was taken to say${points === '' ? '' : ` on: ${points}`}.`,
+      href: `/papers/terms/${termsId}`,
+      videos: uniqueVideos(
+        heard.filter(({ filed }) => filed.termsId === termsId),
+        () => 'Look at its points again.',
       ),
     }
   })

@@ -1,4 +1,4 @@
-import { type Clause, type Duration, groundedClauses, type Terms } from '../../core/rights'
+import { type Clause, type Duration, groundedClauses, READING_VERSION, type Terms } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
@@ -39,6 +39,7 @@ export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms
       clauses_json: JSON.stringify(clauses),
       seen_at: nowIso(),
       misfit_label: served.misfitLabel,
+      reading_version: READING_VERSION,
     })
     .returning('id')
     .executeTakeFirstOrThrow()
