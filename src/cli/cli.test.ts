@@ -246,7 +246,7 @@ describe('thud ledger verify', () => {
     const data = path.join(dir, 'data')
     const db = await openDatabase(data)
     await db.transaction().execute(async (trx) => {
-      for (const order of ['A-1', 'A-2', 'A-3']) await appendToLedger(trx, 'receipt', { order })
+      for (const order of ['A-1', 'A-2', 'A-3']) await appendToLedger(trx, 'plan-period', { order })
     })
     const verify = () => thud('ledger', 'verify', '--data', data)
     expect(verify()).toMatchObject({

@@ -1,6 +1,8 @@
 import { parseArgs } from 'node:util'
 import type { BrokenLink } from '../core/ledger'
+import { FileStore } from '../server/files/store'
 import { verifyLedger } from '../server/ledger/ledger'
+import { replayLedger } from '../server/ledger/replay'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
@@ -10,7 +12,7 @@ const REASONS: Readonly<Record<BrokenLink['reason'], string>> = {
   'contents-do-not-match': 'its contents are not those it was written with',
 }
 
-/** `thud ledger verify`: recomputes the chain. @returns 0 where it holds, 1 where it is broken or not there. @throws {UsageError} */
+/** `thud ledger verify`: recomputes the chain and plays it against tables and files. @returns 0 where it holds, 1 where it is broken or not there. @throws {UsageError} */
 export async function ledgerCommand(args: readonly string[]): Promise<number> {
   const dataDir = parsedDataDir(args)
   return withData(dataDir, async (db) => {
@@ -19,7 +21,15 @@ export async function ledgerCommand(args: readonly string[]): Promise<number> {
       console.error(`Entry ${broken.number} is broken: ${REASONS[broken.reason]}. The ${entries} before it hold.`)
       return EXIT.badInput
     }
-    console.log(`${entries} entries, all as they were written. The last one is ${head}.`)
+    const mismatches = await replayLedger({ db, store: new FileStore(dataDir) })
+    for (const { sentence } of mismatches) console.error(sentence)
+    if (mismatches.length > 0) {
+      console.error(`${entries} entries hold; ${mismatches.length} things are not as they say.`)
+      return EXIT.badInput
+    }
+    console.log(
+      `${entries} entries, all as they were written, and everything on file is as they say. The last one is ${head}.`,
+    )
     return EXIT.done
   })
 }

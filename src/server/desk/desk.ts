@@ -225,17 +225,19 @@ async function loadReadingNotices({ db }: Services, loadHeard: () => Promise<Hea
     .orderBy('number', 'desc')
     .limit(READINGS_SHOWN)
     .execute()
-  if (rows.length === 0) return []
+  const changed = rows
+    .map(({ number, body_json }) => ({ number, ...ReadAgain.parse(JSON.parse(body_json)) }))
+    .filter(({ changes }) => changes.length > 0)
+  if (changed.length === 0) return []
   const heard = await loadHeard()
-  return rows.map(({ number, body_json }): Notice => {
-    const { termsId, title, changes } = ReadAgain.parse(JSON.parse(body_json))
+  return changed.map(({ number, termsId, title, changes }): Notice => {
     const points = changes.map(({ key }) => CLAUSE_WORDS[key].toLowerCase()).join(', ')
     return {
       key: `reading ${number}`,
       kind: 'terms',
       urgent: false,
       title: `“${title}” is read more carefully now`,
-      sentence: `It does not say what it was taken to say${points === '' ? '' : ` on: ${points}`}.`,
+      sentence: `It does not say what it was taken to say on: ${points}.`,
       href: `/papers/terms/${termsId}`,
       videos: uniqueVideos(
         heard.filter(({ filed }) => filed.termsId === termsId),

@@ -51,8 +51,18 @@ export async function appendToLedger(
   return entry
 }
 
+/** SHA-256 over how terms are read: their clauses, and how long they hold. */
+export function readingSha256(clauses: unknown, duration: string): string {
+  return sha256Of(canonicalJson({ clauses: clauses as Json, duration }))
+}
+
 /** Goes through the whole chain and recomputes it. */
 export async function verifyLedger(db: Db): Promise<Verification> {
+  return verifiedChain(await readLedger(db), sha256Of)
+}
+
+/** Every entry, in order. */
+export async function readLedger(db: Db): Promise<LedgerEntry[]> {
   const entries: LedgerEntry[] = []
   for (let after = 0; ; ) {
     const page = await listLedgerEntries(db, after)
@@ -61,7 +71,7 @@ export async function verifyLedger(db: Db): Promise<Verification> {
     if (!last || page.length < PAGE) break
     after = last.number
   }
-  return verifiedChain(entries, sha256Of)
+  return entries
 }
 
 /** Up to five hundred entries after a number, in order. Contents that are no JSON any more are handed on as text: they do not verify. */

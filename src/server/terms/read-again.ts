@@ -11,7 +11,7 @@ import {
 import type { Db } from '../database/db'
 import { inTransaction } from '../database/in-transaction'
 import type { Schema } from '../database/schema'
-import { appendToLedger } from '../ledger/ledger'
+import { appendToLedger, readingSha256 } from '../ledger/ledger'
 import { heldToText } from './held-to-text'
 import { licenceReading } from './licence-texts'
 
@@ -31,7 +31,8 @@ interface Reading {
 const FROM_TEXT = 'text-'
 
 /**
- * Reads stored terms again that were read in an earlier way, from their stored text. What comes out otherwise is an entry of the ledger.
+ * Reads stored terms again that were read in an earlier way, from their stored text. Each is an entry of the ledger, with what came out
+ * otherwise and the hash of the reading.
  *
  * A point that was confirmed once stays allowed only where the text is still read as allowing it, with nothing open beside it.
  *
@@ -53,10 +54,11 @@ export function readTermsAgain(handle: Db): Promise<number> {
         .set({ ...values, reading_version: READING_VERSION })
         .where('id', '=', row.id)
         .execute()
-      if (!isOther) continue
-      changed++
+      if (isOther) changed++
       const { id: termsId, title, sha256 } = row
-      await appendToLedger(db, 'terms-read-again', { termsId, title, sha256, version: READING_VERSION, changes })
+      const reading = isOther ? readingSha256(clauses, now.duration) : readingSha256(before, row.duration)
+      const body = { termsId, title, sha256, version: READING_VERSION, changes, readingSha256: reading }
+      await appendToLedger(db, 'terms-read-again', body)
     }
     return changed
   })

@@ -1,6 +1,6 @@
 import { type Clause, type Duration, groundedClauses, READING_VERSION, type Terms } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
-import { appendToLedger, sha256Of } from '../ledger/ledger'
+import { appendToLedger, readingSha256, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
 import { heldToText } from './held-to-text'
 
@@ -13,6 +13,9 @@ export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms
   const served = heldToText(asServed)
   const sha256 = sha256Of(served.text)
   const clauses = groundedClauses(served.text, served.readings)
+  // How long it holds counts only if the words for it are there.
+  const isStated = clauses.some(({ key, quote }) => key === 'duration' && quote !== null)
+  const duration: Duration = isStated ? served.duration : 'not-stated'
   const known = await db
     .selectFrom('terms')
     .select('id')
@@ -34,8 +37,7 @@ export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms
       url: served.url,
       text: served.text,
       sha256,
-      // How long it holds counts only if the words for it are there.
-      duration: clauses.some(({ key, quote }) => key === 'duration' && quote !== null) ? served.duration : 'not-stated',
+      duration,
       clauses_json: JSON.stringify(clauses),
       seen_at: nowIso(),
       misfit_label: served.misfitLabel,
@@ -44,8 +46,18 @@ export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms
     .returning('id')
     .executeTakeFirstOrThrow()
   const { key, version, title, misfitLabel } = served
+  const reading = readingSha256(clauses, duration)
   const misfit: Record<string, string> = misfitLabel === null ? {} : { misfitLabel }
-  await appendToLedger(db, 'terms-seen', { termsId: id, source: sourceId, key, version, title, sha256, ...misfit })
+  await appendToLedger(db, 'terms-seen', {
+    termsId: id,
+    source: sourceId,
+    key,
+    version,
+    title,
+    sha256,
+    readingSha256: reading,
+    ...misfit,
+  })
   return id
 }
 
