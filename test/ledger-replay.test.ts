@@ -144,3 +144,14 @@ describe('the ledger against the tables', () => {
     expect(await replayLedger(world.app)).toEqual([])
   })
 })
+
+describe('rows that papers rest on', () => {
+  it.each(['terms', 'grants', 'evidence', 'ledger'])('of %s are neither taken out nor written over', async (table) => {
+    await expect(run(`DELETE FROM ${table}`)).rejects.toThrow('never')
+    await expect(run(`INSERT OR REPLACE INTO ${table} SELECT * FROM ${table}`)).rejects.toThrow('never')
+  })
+
+  it('stay as they were: the text of terms is not changed', async () => {
+    await expect(run(`UPDATE terms SET text = 'All is allowed.'`)).rejects.toThrow('immutable')
+  })
+})

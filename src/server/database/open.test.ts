@@ -24,6 +24,7 @@ describe('openDatabase', () => {
   it.each([
     ['journal_mode', 'wal'],
     ['foreign_keys', 1],
+    ['recursive_triggers', 1],
     ['busy_timeout', 10000],
   ])('sets %s', async (name, value) => {
     expect(await pragma(name)).toBe(value)
@@ -44,6 +45,7 @@ describe('openDatabase', () => {
       { name: '0008-sound-rows' },
       { name: '0009-labels' },
       { name: '0010-readings' },
+      { name: '0011-no-removal' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -13,6 +13,7 @@ import { facts } from './migrations/0007-facts'
 import { soundRows } from './migrations/0008-sound-rows'
 import { labels } from './migrations/0009-labels'
 import { readings } from './migrations/0010-readings'
+import { noRemoval } from './migrations/0011-no-removal'
 import type { Schema } from './schema'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
@@ -28,6 +29,7 @@ const MIGRATIONS = {
   '0008-sound-rows': { up: soundRows },
   '0009-labels': { up: labels },
   '0010-readings': { up: readings },
+  '0011-no-removal': { up: noRemoval },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
@@ -78,6 +80,8 @@ export async function openDatabase(dataDir: string): Promise<Db> {
   const sqlite = new Database(path.join(dataDir, FILE_NAME))
   sqlite.pragma('journal_mode = WAL')
   sqlite.pragma('foreign_keys = ON')
+  // A row that is written over is seen by the triggers that keep it.
+  sqlite.pragma('recursive_triggers = ON')
   sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
   sqlite.pragma('synchronous = FULL')
   sqlite.pragma(`cache_size = -${CACHE_KB}`)
