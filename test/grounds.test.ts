@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
 import { Readable } from 'node:stream'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { AnswerInput, type CheckDetail, type PointWire } from '../src/contract'
 import { stateInWords } from '../src/core/clearance'
 import { writeWav } from '../src/core/formats/wav'
@@ -37,6 +37,7 @@ let bare: World
 const dir = temporaryDir('grounds')
 beforeAll(async () => {
   world = await openWorld('grounds')
+  await mirrorAll(world)
   // The threads that decode take the setting along when they start.
   process.env.THUD_DECODER = 'embedded'
   bare = await openWorld('bare')
@@ -63,13 +64,13 @@ async function checked(
 }
 
 /** The state as the list, the page of the video and the Desk show it. */
-async function everywhere(videoId: number, checkId: number): Promise<string> {
-  const own = await getVideo(world.app, videoId, todayIso())
-  const listed = (await listVideos(world.app, todayIso())).find(({ id }) => id === videoId)
-  const page = await getCheckDetail(world.app, checkId, todayIso())
+async function everywhere(videoId: number, checkId: number, { app }: World = world): Promise<string> {
+  const own = await getVideo(app, videoId, todayIso())
+  const listed = (await listVideos(app, todayIso())).find(({ id }) => id === videoId)
+  const page = await getCheckDetail(app, checkId, todayIso())
   expect(listed?.state).toEqual(own.state)
   expect(page.videoState).toEqual(own.state)
-  const { notices } = await loadDesk(world.app, todayIso())
+  const { notices } = await loadDesk(app, todayIso())
   const notReady = notices.some(({ href, title }) => href === `/videos/${videoId}` && title.endsWith('is not ready'))
   expect(notReady).toBe(own.state.kind === 'partly-examined' || own.state.kind === 'points-open')
   return stateInWords(own.state)
@@ -122,17 +123,18 @@ async function acquire(title: string): Promise<void> {
 
 describe('a video is not ready', () => {
   it('while nothing was listened for, whatever is in the file', async () => {
-    const { videoId, detail } = await checked('nothing.wav', wav(quietTrack(3, [])))
+    const empty = await openWorld('nothing')
+    const { videoId, detail } = await checked('nothing.wav', wav(quietTrack(3, [])), empty)
     expect(detail.listenedFor).toBe(0)
     expect(detail.points.map(({ kind }) => kind)).toContain('nothing-listened-for')
-    expect(await everywhere(videoId, detail.id)).toBe('partly examined')
+    expect(await everywhere(videoId, detail.id, empty)).toBe('partly examined')
     const [point] = detail.points
-    const accept = answerPoint(world.app, videoId, answerOf(point as PointWire, {}), todayIso())
+    const accept = answerPoint(empty.app, videoId, answerOf(point as PointWire, {}), todayIso())
     await expect(accept).rejects.toMatchObject({ code: 'not-an-answer' })
+    await empty.close()
   })
 
   it('by a sound that stands in the second track alone', async () => {
-    await mirrorAll(world)
     await acquire('Ice crack')
     const bytes = severalTracks('two.mkv', [quietTrack(4, []), quietTrack(4, [['b3', 1.5]])])
     const { videoId, detail } = await checked('two.mkv', bytes)
@@ -268,20 +270,30 @@ describe('what nothing explains', () => {
   let videoId: number
   let detail: CheckDetail
   const again = async (): Promise<CheckDetail> => getCheckDetail(world.app, detail.id, todayIso())
+  /** Says of everything that is open that it is the channel's own. */
+  const settleAll = async (): Promise<void> => {
+    for (const point of (await again()).points.filter(({ isOpen, kind }) => isOpen && kind !== 'speech'))
+      await answerPoint(world.app, videoId, answerOf(point, { kind: 'own', reason: '' }), todayIso())
+    await changeShell(world.app, { ownSpeech: { by: 'Ann' } })
+  }
+  // A film of its own for each case.
+  beforeEach(async () => {
+    await acquire('Ice crack')
+    await changeShell(world.app, { ownSpeech: null })
+    ;({ videoId, detail } = await checked('bed.wav', finishedTrack(12, [['b1', 3, -6]])))
+  })
 
   it('is a point, until the creator says whose it is', async () => {
-    ;({ videoId, detail } = await checked('bed.wav', finishedTrack(12, [['b1', 3, -6]])))
     const open = detail.points.filter(({ isOpen }) => isOpen)
     expect(open.length).toBeGreaterThan(0)
     expect(open.every(({ kind }) => ['music', 'noise', 'event', 'speech'].includes(kind))).toBe(true)
     expect(await everywhere(videoId, detail.id)).toMatch(/points? open/)
-    for (const point of open.filter(({ kind }) => kind !== 'speech'))
-      await answerPoint(world.app, videoId, answerOf(point, { kind: 'own', reason: '' }), todayIso())
-    await changeShell(world.app, { ownSpeech: { by: 'Ann' } })
+    await settleAll()
     expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed')
   })
 
   it('is open again when that is undone, and the ledger tells all of it', async () => {
+    await settleAll()
     const answered = (await again()).points.find(({ answer }) => answer !== null)
     await undoAnswer(world.app, answered?.answer?.id ?? 0, true)
     expect(await everywhere(videoId, detail.id)).toMatch(/1 point open/)
@@ -298,6 +310,7 @@ describe('what nothing explains', () => {
   })
 
   it('is looked for when it is said to be from a sound, and stays open where that is not heard', async () => {
+    await settleAll()
     const answered = (await again()).points.find(({ answer, kind }) => answer !== null && kind !== 'speech')
     await undoAnswer(world.app, answered?.answer?.id ?? 0, true)
     const thud = await soundId(world.app, 'Dull thud')
