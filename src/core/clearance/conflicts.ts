@@ -7,21 +7,20 @@ export interface LicenceConflict {
   readonly sentence: string
 }
 
+/** What conflicts are found from; the licence of the video is null where all rights in it are kept. */
+interface ConflictSources<Licence extends string | null> {
+  readonly papers: readonly PapersOnFile[]
+  readonly sounds: ReadonlyMap<number, SoundOnFile>
+  readonly videoLicence: Licence
+}
+
 /**
  * Pairs of heard sounds whose licences each want the whole video under themselves, and share-alike licences in a video whose rights are
  * all kept. Each sound that is concerned is barred by its own papers too; this says why no choice of the video's licence settles all.
  */
 export function licenceConflicts(
   findings: readonly Finding[],
-  {
-    papers,
-    sounds,
-    videoLicence,
-  }: {
-    readonly papers: readonly PapersOnFile[]
-    readonly sounds: ReadonlyMap<number, SoundOnFile>
-    readonly videoLicence: string | null
-  },
+  { papers, sounds, videoLicence }: ConflictSources<string | null>,
 ): LicenceConflict[] {
   const inOrder = [...findings].sort((a, b) => a.soundId - b.soundId)
   const wanted = inOrder.flatMap(({ soundId }) => {
@@ -53,15 +52,7 @@ export function licenceConflicts(
 /** Sounds that may not be passed on to everyone, or not for money, in a video under a licence that does just that. */
 function heldBack(
   findings: readonly Finding[],
-  {
-    papers,
-    sounds,
-    videoLicence,
-  }: {
-    readonly papers: readonly PapersOnFile[]
-    readonly sounds: ReadonlyMap<number, SoundOnFile>
-    readonly videoLicence: string
-  },
+  { papers, sounds, videoLicence }: ConflictSources<string>,
 ): LicenceConflict[] {
   const isCommercial = !/-NC\b/.test(videoLicence)
   return findings.flatMap(({ soundId, ground }) => {

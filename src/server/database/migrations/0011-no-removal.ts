@@ -12,4 +12,6 @@ export async function noRemoval(db: Kysely<unknown>): Promise<void> {
           BEGIN SELECT RAISE(ABORT, 'rows of ${table} are never taken out; add a correction'); END`,
       )
       .execute(db)
+  // The Desk asks for entries of one kind.
+  await sql`CREATE INDEX entries_of_kind ON ledger (kind, number)`.execute(db)
 }
