@@ -52,9 +52,7 @@ export const EDITED = table(
 export const AND = table([', and|, or|and|or|,|as well as|and also'])
 export const PREPOSITIONS = table(['in|on|for|within|as part of|inside'])
 export const QUALIFIERS = table(
-  [
-    'any|all|your|your own|both|own|the|finished|new|kinds of|all kinds of|any kind of|types of|personal and|private and',
-  ],
+  ['any|all|your|your own|both|own|finished|new|kinds of|all kinds of|any kind of|types of'],
   ['any number of|unlimited|as many|an unlimited number of', 'projects'],
   ['commercial', 'earning'],
   [

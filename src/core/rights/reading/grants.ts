@@ -74,7 +74,6 @@ export function readGrant(sentence: string): Grant | null {
 function wordsOfGrant(sentence: string): string[] | null {
   const plain = sentence
     .toLowerCase()
-    .replace(/[’‘`´]/g, "'")
     .replace(/[.!]+$/, '')
     .replace(/\s*&\s*/g, ' and ')
     .replace(/([a-z])\/([a-z])/g, '$1 or $2')

@@ -135,6 +135,8 @@ export const ALLOWS_NOTHING: readonly string[] = [
   'You may use the sounds in videos for clients who hold a licence.',
   'You may use the sounds in commercial projects up to a budget of 500 euros.',
   'You may use the sounds in unlimited projects of one client.',
+  'You may use the sounds in personal and online videos.',
+  'You may use the sounds in the online video.',
 ]
 
 /** Sentences that allow, with the points that they allow. Written while the rules were. */

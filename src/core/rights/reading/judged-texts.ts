@@ -29,6 +29,8 @@ export const TEXTS: readonly (readonly [string, string])[] = [
   ['Die Töne dürfen frei verwendet werden. You may use the sounds in games.', ''],
   ['You may use the sounds in online videos. Ne pas utiliser dans la publicité.', ''],
   ['You may use the sounds for teaching. Credit must be given to the maker.', 'internal'],
+  ['The app is free. You may use it worldwide.', ''],
+  ['You may use the sounds in games. You may edit them.', 'game modification'],
 ]
 
 /** The same, written later. Five of them led to the rule that a sentence which is not understood bears on everything, however short. */

@@ -67,6 +67,9 @@ const RESTRICTS =
 /** Other works than sounds: what is said next to them may not be said of the sounds. */
 const OTHER_WORKS =
   /\b(?:music|songs?|tracks?|images?|photos?|pictures|fonts?|templates?|footage|graphics|logos?|software|plugins?|trademarks?|voices?|names?|websites?|texts?)\b/i
+/** A sentence with one of these is on sounds, or on the right to use them. */
+const SOUND_WORDS =
+  /\b(?:sounds?|effects?|recordings?|recorded|samples?|audio|files?|library|licen[cs]es?|permission|rights?)\b/i
 const PRONOUNS = /\b(?:it|them|they|this|these|those)\b/i
 
 const CREDIT_OWED =
@@ -104,9 +107,12 @@ export function proposedClauses(text: string, isKnown: (sentence: string) => boo
     return { clauses: [], open: [{ quote: shown(text.replace(/\s+/g, ' ').trim()), keys: [] }] }
   const said: ProposedClause[] = []
   const open: OpenSentence[] = []
+  let isOfSounds = true
   sentences.forEach((sentence, index) => {
     if (isKnown(sentence.quote)) return
-    const read = readSentence(sentence, sentences[index - 1]?.quote ?? '')
+    const read = readSentence(sentence, { before: sentences[index - 1]?.quote ?? '', isOfSounds })
+    if (SOUND_WORDS.test(sentence.text)) isOfSounds = true
+    else if (read.open.length > 0) isOfSounds = false
     said.push(...read.clauses)
     open.push(...read.open)
   })
@@ -119,7 +125,13 @@ export function openSentencesOn(key: ClauseKey, open: readonly OpenSentence[]): 
   return open.filter(({ keys }) => keys.length === 0 || keys.includes(key))
 }
 
-function readSentence({ quote, text }: Sentence, before: string): ClauseReading {
+/** What a pronoun may stand for: the sentence before, and whether sounds were the last that was spoken of. */
+interface Topic {
+  readonly before: string
+  readonly isOfSounds: boolean
+}
+
+function readSentence({ quote, text }: Sentence, { before, isOfSounds }: Topic): ClauseReading {
   if (text.length > SENTENCE_MAX) return { clauses: [], open: [{ quote: shown(quote), keys: [] }] }
   const clause = (key: ClauseKey, answer: ProposedClause['answer'], confidence = PLAIN): ProposedClause => ({
     key,
@@ -129,8 +141,9 @@ function readSentence({ quote, text }: Sentence, before: string): ClauseReading 
   })
   const grant = readGrant(text)
   if (grant) {
-    // "It" may be something that the sentence before spoke of.
-    if (PRONOUNS.test(text) && OTHER_WORKS.test(before)) return { clauses: [], open: [{ quote, keys: grant.keys }] }
+    // "It" may be something else that was spoken of.
+    const isOther = (PRONOUNS.test(text) && OTHER_WORKS.test(before)) || (!isOfSounds && /\b(?:it|them)\b/i.test(text))
+    if (isOther) return { clauses: [], open: [{ quote, keys: grant.keys }] }
     return { clauses: grant.keys.map((key) => clause(key, 'yes')), open: [] }
   }
   const clauses = restrictionsIn(text).map((one) => ({ ...one, quote }))

@@ -11,8 +11,6 @@ export interface LicenceDifference {
 
 export interface NearestLicence {
   readonly spdxId: string
-  /** Share of word triples that both have, 0 to 1. */
-  readonly share: number
   /** Null when it is that licence and nothing else. */
   readonly difference: LicenceDifference | null
 }
@@ -62,7 +60,7 @@ export function nearestLicence(text: string, known: ReadonlyMap<string, string>)
     if (into.length < PLACES_SHOWN) into.push(short)
   }
   const same = added.length === 0 && missing.length === 0
-  return { spdxId: best.spdxId, share: best.share, difference: same ? null : { added, missing } }
+  return { spdxId: best.spdxId, difference: same ? null : { added, missing } }
 }
 
 const NOTICE_LENGTH_MAX = 160
@@ -86,7 +84,7 @@ function isNotice(line: string): boolean {
 }
 
 /** Share of word triples that two texts have in common, 0 to 1. Source: L. R. Dice, Ecology 26, 1945, over multisets. */
-export function sharedTriples(a: readonly string[], b: readonly string[]): number {
+function sharedTriples(a: readonly string[], b: readonly string[]): number {
   const count = new Map<string, number>()
   for (let i = 0; i + 2 < a.length; i++) {
     const triple = `${a[i]} ${a[i + 1]} ${a[i + 2]}`
