@@ -15,7 +15,7 @@ export interface World {
   /** The server that runs now. */
   readonly running: Launched
   /** Ends every process at once, as a power cut does, and starts again on the same data. */
-  cutPower(between?: () => Promise<void>): Promise<void>
+  cutPower(): Promise<void>
 }
 
 /** Ports that are given out by one test process. */
@@ -56,10 +56,9 @@ export function openWorld(from: 'demo' | 'empty', { each = false } = {}): World 
     get running() {
       return current()
     },
-    cutPower: async (between) => {
+    cutPower: async () => {
       const { data, kill } = current()
       await kill()
-      await between?.()
       running = await launch({ port, data })
     },
   }

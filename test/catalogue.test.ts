@@ -142,6 +142,21 @@ describe('a licence label', () => {
   })
 })
 
+describe('a download under a label', () => {
+  it('that does not fit its text any more is under terms that are not known, and says which label it was', async () => {
+    world.barn.control.addendum = '\n\nNot for videos.'
+    await download(world.app, 'Bronze bell')
+    world.barn.control.addendum = ''
+    const { misfit_label, short_title } = await world.app.db
+      .selectFrom('grants')
+      .innerJoin('terms', 'terms.id', 'grants.terms_id')
+      .select(['misfit_label', 'short_title'])
+      .where('sound_id', '=', await soundId(world.app, 'Bronze bell'))
+      .executeTakeFirstOrThrow()
+    expect({ misfit_label, short_title }).toEqual({ misfit_label: 'CC-BY-SA-4.0', short_title: 'Not known' })
+  })
+})
+
 describe('a download', () => {
   it('stores the copy under its hash, with terms, order, licensee and credit', async () => {
     await download(world.app, 'Ice crack')

@@ -1,7 +1,5 @@
-import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
-import { pipeline } from 'node:stream/promises'
 import type { Selectable } from 'kysely'
 import { endingOf, findMime } from '../../core/formats/media-endings'
 import { type LicenceReading, READING_VERSION } from '../../core/rights'
@@ -12,6 +10,7 @@ import { type Db, nowIso } from '../database/open'
 import type { Schema } from '../database/schema'
 import { DomainError } from '../domain-error'
 import { plainFileName } from '../files/file-name'
+import { hashFile } from '../files/hash-file'
 import type { JobContext } from '../jobs/jobs'
 import { sha256Of } from '../ledger/ledger'
 import { grantDeclared } from '../papers/declare'
@@ -266,12 +265,6 @@ function speaksOfRights({ licences, like, clauses, open }: LicenceReading): bool
     ({ quote, keys }) => keys.length > 0 || /licen[cs]e|rights|copyright|©|permission|terms/i.test(quote),
   )
   return licences.length > 0 || like !== null || clauses.length > 0 || isOpen
-}
-
-async function hashFile(file: string, signal: AbortSignal): Promise<string> {
-  const hash = createHash('sha256')
-  await pipeline(fs.createReadStream(file), hash, { signal })
-  return hash.digest('hex')
 }
 
 /** The file itself may change or go; what papers speak of is stored. Shares the blocks where the file system can. */

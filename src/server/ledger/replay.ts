@@ -1,8 +1,7 @@
-import { createHash } from 'node:crypto'
-import { createReadStream, existsSync } from 'node:fs'
-import { pipeline } from 'node:stream/promises'
+import { existsSync } from 'node:fs'
 import type { Json, LedgerEntry } from '../../core/ledger'
 import type { Db } from '../database/db'
+import { hashFile } from '../files/hash-file'
 import type { FileStore } from '../files/store'
 import { readingSha256, readLedger, sha256Of } from './ledger'
 
@@ -226,14 +225,8 @@ async function fileMismatches(db: Db, store: Pick<FileStore, 'blobPath'>): Promi
   for (const { sha256, file_name } of [...copies, ...evidence]) {
     const file = store.blobPath(sha256)
     if (!existsSync(file)) out.push({ what: 'file', how: 'removed', sentence: `The file “${file_name}” is gone.` })
-    else if ((await sha256OfFile(file)) !== sha256)
+    else if ((await hashFile(file)) !== sha256)
       out.push({ what: 'file', how: 'changed', sentence: `The file “${file_name}” was changed.` })
   }
   return out
-}
-
-async function sha256OfFile(file: string): Promise<string> {
-  const hash = createHash('sha256')
-  await pipeline(createReadStream(file), hash)
-  return hash.digest('hex')
 }

@@ -10,21 +10,21 @@ import { heldToText } from './held-to-text'
  * @param db A transaction. @returns The id of the terms.
  */
 export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms): Promise<number> {
-  const served = heldToText(asServed)
-  const sha256 = sha256Of(served.text)
-  const clauses = groundedClauses(served.text, served.readings)
-  // How long it holds counts only if the words for it are there.
-  const isStated = clauses.some(({ key, quote }) => key === 'duration' && quote !== null)
-  const duration: Duration = isStated ? served.duration : 'not-stated'
+  const sha256 = sha256Of(asServed.text)
   const known = await db
     .selectFrom('terms')
     .select('id')
     .where('source_id', '=', sourceId)
-    .where('key', '=', served.key)
-    .where('version', '=', served.version)
+    .where('key', '=', asServed.key)
+    .where('version', '=', asServed.version)
     .where('sha256', '=', sha256)
     .executeTakeFirst()
   if (known) return known.id
+  const served = heldToText(asServed)
+  const clauses = groundedClauses(served.text, served.readings)
+  // How long it holds counts only if the words for it are there.
+  const isStated = clauses.some(({ key, quote }) => key === 'duration' && quote !== null)
+  const duration: Duration = isStated ? served.duration : 'not-stated'
   const { id } = await db
     .insertInto('terms')
     .values({

@@ -1,10 +1,11 @@
 /** Everything that a worker thread can be asked to do: one file a task. */
 export { analyseSound } from './handlers/analyse-sound'
 export { breakDownTrack, subtractFound } from './handlers/break-down-track'
+export { comparePieces } from './handlers/compare-pieces'
 export { cutTrack } from './handlers/cut-track'
 export { decodeTrack, inspectFile } from './handlers/decode-track'
 export { describeSound } from './handlers/describe-sound'
-export { comparePieces, groupSounds } from './handlers/group-sounds'
+export { groupSounds } from './handlers/group-sounds'
 export { hearVoices } from './handlers/hear-voices'
 export { measureSensitivity } from './handlers/measure-sensitivity'
 export { prepareWindow } from './handlers/prepare-window'
