@@ -44,12 +44,12 @@ export class Cursor {
   }
 }
 
-interface Phrase {
+export interface Phrase {
   readonly words: readonly string[]
   readonly length: number
   readonly keys: readonly ClauseKey[]
 }
-type PhraseTable = ReadonlyMap<string, readonly Phrase[]>
+export type PhraseTable = ReadonlyMap<string, readonly Phrase[]>
 
 function longestAt(words: readonly string[], at: number, table: PhraseTable): Phrase | null {
   const found = (table.get(words[at] ?? '') ?? []).filter((phrase) =>
