@@ -84,12 +84,17 @@ describe('every route of papers answers by its contract', () => {
   })
 
   it('evidence that is no picture or PDF is handed out as a file, never shown', async () => {
-    const { rows } = await value(PapersList, papersRoute, 'GET')
-    const params = { id: String(rows[0]?.grantId) }
+    const { soundId: id } = await value(ElsewhereTaken, elsewhereRoute, 'PUT', { query: '?name=y.wav', raw: wav('z9') })
+    await value(z.object({}), declareRoute, 'POST', {
+      params: { id: String(id) },
+      body: { from: 'me', terms: { kind: 'own' } },
+    })
+    const mine = async () =>
+      (await value(PapersList, papersRoute, 'GET')).rows.find(({ soundId: sound }) => sound === id)
+    const params = { id: String((await mine())?.grantId) }
     const raw = 'From: a@b.example\n\n<script>alert(1)</script>'
     await value(z.object({}), evidenceRoute, 'PUT', { params, query: '?name=mail.eml', raw })
-    const after = await value(PapersList, papersRoute, 'GET')
-    const mail = after.rows[0]?.evidence.find(({ fileName }) => fileName === 'mail.eml')
+    const mail = (await mine())?.evidence.find(({ fileName }) => fileName === 'mail.eml')
     const file = await call(evidenceFileRoute, 'GET', { params: { id: String(mail?.id) } })
     expect(file.headers.get('content-type')).toContain('text/plain')
     expect(file.headers.get('content-disposition')).toContain('attachment')

@@ -50,13 +50,18 @@ import * as videoRoute from '../src/pages/api/videos/[id]/index'
 import * as videoRemovalRoute from '../src/pages/api/videos/[id]/removal'
 import * as videosRoute from '../src/pages/api/videos/index'
 import { call, serveApp, value } from './call'
-import { finishedTrack, mirrorAll, openWorld, soundId, type World } from './world'
+import { download, finishedTrack, makeVideo, mirrorAll, openWorld, soundId, type World } from './world'
 
 let world: World
+/** The state before anything was done, and a video that every case may ask for. */
+let atFirst: ShellState
+let filmId: string
 beforeAll(async () => {
   world = await openWorld('api')
   serveApp(world.app)
   await mirrorAll(world)
+  atFirst = await value(ShellState, stateRoute, 'GET')
+  filmId = String(await makeVideo(world.app))
 })
 afterAll(() => world.close())
 
@@ -71,14 +76,11 @@ describe('every route answers by its contract', () => {
   })
 
   it('state, read and changed', async () => {
-    expect(await value(ShellState, stateRoute, 'GET')).toMatchObject({
-      soundCount: 22,
-      connectedSources: 2,
-      videoInHandId: null,
-    })
+    expect(atFirst).toMatchObject({ soundCount: 22, connectedSources: 2, videoInHandId: null })
     expect(await value(ShellState, stateRoute, 'PATCH', { body: { licensee: '  Small Hours ' } })).toMatchObject({
       licensee: 'Small Hours',
     })
+    expect(await value(ShellState, stateRoute, 'GET')).toMatchObject({ licensee: 'Small Hours' })
   })
 
   it('videos: made, listed, read, changed, taken in hand', async () => {
@@ -98,8 +100,8 @@ describe('every route answers by its contract', () => {
   })
 
   it('sounds: searched, read, heard in parts', async () => {
-    const page = await value(SoundPage, soundsRoute, 'GET', { query: '?q=thud&limit=5' })
-    expect(page.sounds.map(({ title }) => title)).toEqual(['Dull thud'])
+    const page = await value(SoundPage, soundsRoute, 'GET', { query: '?q=bell&limit=5' })
+    expect(page.sounds.map(({ title }) => title)).toEqual(['Bronze bell'])
     expect(page.sounds[0]?.print?.levelsBase64.length).toBeGreaterThan(50)
     const params = { id: String(page.sounds[0]?.id) }
     const detail = await value(SoundDetail, soundRoute, 'GET', { params })
@@ -111,7 +113,7 @@ describe('every route answers by its contract', () => {
   })
 
   it('download: queued once, then here as a file to save', async () => {
-    const params = { id: String(await soundId(world.app, 'Dull thud')) }
+    const params = { id: String(await soundId(world.app, 'Radio hum')) }
     const body = { format: null }
     const other = await call(downloadRoute, 'POST', { params, body: { format: 'mp3' } })
     expect(await other.json()).toMatchObject({ code: 'not-offered', detail: 'This sound is offered as WAV only.' })
@@ -121,7 +123,7 @@ describe('every route answers by its contract', () => {
     expect(await value(JobStarted, downloadRoute, 'POST', { params, body })).toEqual({ jobId: null, already: true })
     const { copy } = await value(SoundDetail, soundRoute, 'GET', { params })
     const file = await call(copyRoute, 'GET', { params: { sha256: copy?.sha256 ?? '' } })
-    expect(file.headers.get('content-disposition')).toContain('Dull thud - oddment - Tin Barn Commons.wav')
+    expect(file.headers.get('content-disposition')).toContain('Radio hum - brackwater - Tin Barn Commons.wav')
     expect((await file.arrayBuffer()).byteLength).toBe(copy?.sizeBytes)
   })
 
@@ -141,6 +143,7 @@ describe('every route answers by its contract', () => {
   })
 
   it('export, check, the file itself, and the check again', async () => {
+    await download(world.app, 'Dull thud')
     const { id } = await value(Video, videosRoute, 'POST', { body: INPUT })
     const raw = finishedTrack(5, [['b3', 2, -8]])
     const done = await value(UploadDone, exportRoute, 'PUT', {
@@ -252,7 +255,7 @@ describe('every route answers by its contract', () => {
 
   it('jobs: listed, and a finished one left as it is', async () => {
     const { jobs } = await value(JobList, jobsRoute, 'GET')
-    expect(jobs.length).toBeGreaterThan(3)
+    expect(jobs.filter(({ kind }) => kind === 'mirror').length).toBeGreaterThanOrEqual(2)
     const newest = jobs[0] as Job
     expect(await value(Job, jobRoute, 'DELETE', { params: { id: String(newest.id) } })).toEqual(newest)
   })
@@ -316,11 +319,11 @@ describe('problems come in one shape, with what to do', () => {
     ['not-found', 404, () => call(copyRoute, 'GET', { params: { sha256: 'a'.repeat(64) } })],
     ['not-found', 404, () => call(stateRoute, 'PATCH', { body: { videoInHandId: 987654 } })],
     ['not-found', 404, () => call(exportRoute, 'PUT', { params: none, query: '?name=a.wav', raw: 'x' })],
-    ['empty-file', 422, () => call(exportRoute, 'PUT', { params: { id: '1' }, query: '?name=a.wav' })],
+    ['empty-file', 422, () => call(exportRoute, 'PUT', { params: { id: filmId }, query: '?name=a.wav' })],
     [
       'unsupported-ending',
       415,
-      () => call(exportRoute, 'PUT', { params: { id: '1' }, query: '?name=a.txt', raw: 'x' }),
+      () => call(exportRoute, 'PUT', { params: { id: filmId }, query: '?name=a.txt', raw: 'x' }),
     ],
     [
       'range',

@@ -106,7 +106,7 @@ describe('a check', () => {
     const { checkId, jobId } = await checkAgain(world.app, videoId)
     await world.app.jobs.cancel(jobId)
     await world.app.db.updateTable('checks').set({ state: 'waiting' }).where('id', '=', checkId).execute()
-    world = await world.reopen()
+    await world.reopen()
     await world.app.jobs.idle()
     expect(await getCheckDetail(world.app, checkId, todayIso())).toMatchObject({ state: 'done' })
   })
@@ -114,7 +114,7 @@ describe('a check', () => {
   it('goes on after the process was stopped in the middle', async () => {
     const { checkId, jobId } = await checkAgain(world.app, videoId)
     await new Promise<void>((resolve) => world.app.jobs.on('job', (job) => job.progressFraction > 0 && resolve()))
-    world = await world.reopen()
+    await world.reopen()
     await world.app.jobs.idle()
     expect(await world.app.jobs.find(jobId)).toMatchObject({ state: 'done' })
     expect((await getCheckDetail(world.app, checkId, todayIso())).findings).toHaveLength(4)

@@ -68,7 +68,7 @@ describe('an export', () => {
 describe('the video in hand', () => {
   it('is the one made last, and stays over a restart', async () => {
     const made = await makeVideo(world.app, 'The newest', usesOf({ places: ['cinema'] }))
-    world = await world.reopen()
+    await world.reopen()
     const inHand = await findVideoInHand(world.app.db)
     expect(inHand?.id).toBe(made)
     expect(inHand && usesOfRow(inHand).places).toEqual(['cinema'])

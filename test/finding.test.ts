@@ -94,18 +94,19 @@ describe('GET /api/sounds', () => {
 
 describe('the index follows the database', () => {
   it('when a sound is kept, renamed and withdrawn', async () => {
-    const id = await soundId(world.app, 'Far owl')
-    expect(await titles('[kept]')).toEqual([])
+    const id = await soundId(world.app, 'Lake at dusk')
+    expect(await titles('dusk [kept]')).toEqual([])
     await editShelf(world.app, { do: 'keep', soundIds: [id] })
-    expect(await titles('[kept]')).toEqual(['Far owl'])
-    await editShelf(world.app, { do: 'rename', soundIds: [id], title: 'Tawny hoot' })
-    expect(await titles('tawny')).toEqual(['Tawny hoot'])
-    expect(await titles('"far owl"')).toEqual(['Tawny hoot'])
+    expect(await titles('dusk [kept]')).toEqual(['Lake at dusk'])
+    await editShelf(world.app, { do: 'rename', soundIds: [id], title: 'Pond by night' })
+    expect(await titles('pond')).toEqual(['Pond by night'])
+    expect(await titles('"lake at dusk"')).toEqual(['Pond by night'])
     await world.app.db.updateTable('sounds').set({ withdrawn_at: '2026-01-01' }).where('id', '=', id).execute()
-    expect(await titles('tawny')).toEqual([])
+    expect(await titles('pond')).toEqual([])
     await world.app.db.updateTable('sounds').set({ withdrawn_at: null, own_title: null }).where('id', '=', id).execute()
     await editShelf(world.app, { do: 'unkeep', soundIds: [id] })
-    expect(await titles('far owl')).toEqual(['Far owl'])
+    expect(await titles('lake at dusk')).toEqual(['Lake at dusk'])
+    expect(await titles('dusk [kept]')).toEqual([])
   })
 
   it('is made anew when its thread was ended, for the next question', async () => {
@@ -191,7 +192,7 @@ describe('sounds alike', () => {
   it('are told again for sounds that were listened to before they could be compared', async () => {
     await world.app.db.deleteFrom('likeness').execute()
     await world.app.db.updateTable('analyses').set({ channels: null }).execute()
-    world = await world.reopen()
+    await world.reopen()
     serveApp(world.app)
     await world.app.jobs.idle()
     const { count } = await world.app.db

@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { Readable } from 'node:stream'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { encoded } from '../demo/synthesis/encode'
 import { writeWav } from '../src/core/formats/wav'
 import { withWavRights } from '../src/core/formats/wav-tags'
@@ -19,20 +19,17 @@ import { listPapers } from '../src/server/papers/papers-list'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
 import { tagFile } from '../src/server/workers/tag-file'
-import { openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
+import { soundId, soundSamples, temporaryDir, worldForEach } from './world'
 
-let world: World
-const folder = temporaryDir('own')
+const world = worldForEach('folders', async () => {})
+let folder: string
 const TODAY = todayIso()
 const USES = { places: ['online' as const], earns: false, territory: 'worldwide', publishOn: TODAY, videoLicence: null }
 
-beforeAll(async () => {
-  world = await openWorld('folders')
+beforeEach(() => {
+  folder = temporaryDir('own')
 })
-afterAll(async () => {
-  await world.close()
-  fs.rmSync(folder, { recursive: true })
-})
+afterEach(() => fs.rmSync(folder, { recursive: true, force: true }))
 
 function wav(id: string): Uint8Array {
   return writeWav({ sampleRateHz: 48000, channels: [soundSamples(id)] })
@@ -43,43 +40,45 @@ function put(relative: string, bytes: Uint8Array | string): void {
   fs.writeFileSync(path.join(folder, relative), bytes)
 }
 
+/** Watches the folder and waits until it was looked through. Its id, and what the job said. */
+async function watch(): Promise<{ readonly id: string; readonly message: string }> {
+  const { id, jobId } = await addFolder(world().app, { path: folder, name: 'Mine', defaultTerms: null })
+  await world().app.jobs.idle()
+  return { id, message: (await world().app.jobs.find(jobId))?.message ?? '' }
+}
+
 async function scan(id: string): Promise<string> {
-  const jobId = await enqueueScan(world.app, id)
-  await world.app.jobs.idle()
-  const job = await world.app.jobs.find(jobId)
+  const jobId = await enqueueScan(world().app, id)
+  await world().app.jobs.idle()
+  const job = await world().app.jobs.find(jobId)
   return `${job?.state}: ${job?.message}`
 }
 
 async function titles(q = ''): Promise<string[]> {
-  return (await searchSounds(world.app, { q, limit: 50, offset: 0, sort: 'best' }, null)).sounds
+  return (await searchSounds(world().app, { q, limit: 50, offset: 0, sort: 'best' }, null)).sounds
     .map(({ title }) => title)
     .sort()
 }
 
 function say(id: number, terms: Parameters<typeof declarePapers>[2]['terms']): Promise<void> {
-  return declarePapers(world.app.db, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
+  return declarePapers(world().app.db, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
 }
 
-describe('a folder of the creator’s own', () => {
-  let id = ''
+const DOOR = 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'
 
+describe('a folder of the creator’s own', () => {
   it('is looked through with all that is in it; names of folders and files become words', async () => {
-    put('Doors/DOORWood_Kitchen door_SMHR_DOME.wav', wav('o1'))
+    put(DOOR, wav('o1'))
     put('Wind/high/gust at the fence.wav', wav('o2'))
     put('.hidden/secret.wav', wav('o3'))
     put('notes.txt', 'buy milk')
     put('Broken/not a sound.wav', 'RIFF')
     fs.symlinkSync('/etc', path.join(folder, 'link'))
-    const added = await addFolder(world.app, { path: folder, name: 'Mine', defaultTerms: null })
-    id = added.id
-    await world.app.jobs.idle()
-    const job = await world.app.jobs.find(added.jobId)
-    expect(job?.message).toContain(
-      'Found 2 new, 0 changed, 0 moved, 0 gone; 1 could not be read (Broken/not a sound.wav',
-    )
+    const { id, message } = await watch()
+    expect(message).toContain('Found 2 new, 0 changed, 0 moved, 0 gone; 1 could not be read (Broken/not a sound.wav')
     expect(await titles('door')).toEqual(['Kitchen door'])
     expect(await titles('high')).toEqual(['gust at the fence'])
-    const source = (await listSources(world.app)).find((one) => one.id === id)
+    const source = (await listSources(world().app)).find((one) => one.id === id)
     expect(source).toMatchObject({
       name: 'Mine',
       kind: 'folder',
@@ -89,67 +88,74 @@ describe('a folder of the creator’s own', () => {
   })
 
   it('has nothing to download', async () => {
-    const own = await soundId(world.app, 'Kitchen door')
-    await expect(startDownload(world.app, own, null)).rejects.toMatchObject({ code: 'own' })
+    put(DOOR, wav('o1'))
+    await watch()
+    const own = await soundId(world().app, 'Kitchen door')
+    await expect(startDownload(world().app, own, null)).rejects.toMatchObject({ code: 'own' })
   })
 
   it('has no papers for what nobody spoke of, and says so', async () => {
-    const door = await soundId(world.app, 'Kitchen door')
-    expect(await mayI(world.app, door, { uses: USES, videoId: null, asOf: todayIso() })).toMatchObject({
+    put(DOOR, wav('o1'))
+    await watch()
+    const door = await soundId(world().app, 'Kitchen door')
+    expect(await mayI(world().app, door, { uses: USES, videoId: null, asOf: todayIso() })).toMatchObject({
       verdict: 'no-papers',
     })
-    const row = (await listPapers(world.app, TODAY)).find(({ soundId: one }) => one === door)
+    const row = (await listPapers(world().app, TODAY)).find(({ soundId: one }) => one === door)
     expect(row).toMatchObject({ grantId: null, marks: expect.arrayContaining(['no-papers']) })
   })
 
   it('is not read again where nothing changed', async () => {
+    put(DOOR, wav('o1'))
+    put('Broken/not a sound.wav', 'RIFF')
+    const { id } = await watch()
     fs.rmSync(path.join(folder, 'Broken'), { recursive: true })
     expect(await scan(id)).toBe('done: Found 0 new, 0 changed, 0 moved, 0 gone')
   })
 
   it('knows moved files by their content, and keeps their papers', async () => {
-    const door = await soundId(world.app, 'Kitchen door')
-    await declarePapers(world.app.db, door, {
-      from: 'own',
-      who: '',
-      when: '',
-      note: '',
-      terms: { kind: 'known', spdxId: 'CC0-1.0' },
-    })
+    put(DOOR, wav('o1'))
+    const { id } = await watch()
+    const door = await soundId(world().app, 'Kitchen door')
+    await say(door, { kind: 'known', spdxId: 'CC0-1.0' })
     fs.mkdirSync(path.join(folder, 'House'))
-    fs.renameSync(
-      path.join(folder, 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'),
-      path.join(folder, 'House/DOORWood_Back door_SMHR_DOME.wav'),
-    )
+    fs.renameSync(path.join(folder, DOOR), path.join(folder, 'House/DOORWood_Back door_SMHR_DOME.wav'))
     expect(await scan(id)).toBe('done: Found 0 new, 0 changed, 1 moved, 0 gone')
-    expect(await soundId(world.app, 'Back door')).toBe(door)
-    expect((await mayI(world.app, door, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('clear')
+    expect(await soundId(world().app, 'Back door')).toBe(door)
+    expect((await mayI(world().app, door, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('clear')
   })
 
   it('tells what changed and what is gone; the papers of what is gone stay', async () => {
-    put('Wind/high/gust at the fence.wav', wav('o4'))
+    put(DOOR, wav('o1'))
+    put('gust at the fence.wav', wav('o2'))
+    const { id } = await watch()
+    await say(await soundId(world().app, 'Kitchen door'), { kind: 'own' })
+    put('gust at the fence.wav', wav('o4'))
     put('new.wav', wav('o5'))
-    fs.rmSync(path.join(folder, 'House'), { recursive: true })
+    fs.rmSync(path.join(folder, 'Doors'), { recursive: true })
     expect(await scan(id)).toBe('done: Found 1 new, 1 changed, 0 moved, 1 gone')
-    expect(await titles('back door')).toEqual([])
-    expect((await listPapers(world.app, TODAY)).map(({ title }) => title)).toContain('Back door')
+    expect(await titles('kitchen door')).toEqual([])
+    expect((await listPapers(world().app, TODAY)).map(({ title }) => title)).toContain('Kitchen door')
   })
 
   it('proposes a text beside the files as papers, and never takes it by itself', async () => {
     put('Borrowed/README.txt', 'Reeds by Ivo Tarn, https://creativecommons.org/licenses/by/4.0/ .')
     put('Borrowed/reeds.wav', wav('o6'))
-    await scan(id)
-    const reeds = await soundId(world.app, 'reeds')
-    expect((await mayI(world.app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
-    const [proposal] = await listOpenProposals(world.app.db)
+    put('new.wav', wav('o5'))
+    await watch()
+    const reeds = await soundId(world().app, 'reeds')
+    expect((await mayI(world().app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
+    const [proposal] = await listOpenProposals(world().app.db)
     expect(proposal).toMatchObject({ path: path.join('Borrowed', 'README.txt'), soundCount: 1 })
     expect(proposal?.reading.licences[0]).toMatchObject({ spdxId: 'CC-BY-4.0', by: 'url' })
     const terms = { kind: 'known', spdxId: 'CC-BY-4.0' } as const
-    expect(await answerProposal(world.app, proposal?.id ?? 0, { accept: true, terms })).toBe(1)
-    expect((await mayI(world.app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('owes-credit')
-    const other = await soundId(world.app, 'new')
-    expect((await mayI(world.app, other, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
-    await expect(answerProposal(world.app, proposal?.id ?? 0, { accept: false })).rejects.toMatchObject({
+    expect(await answerProposal(world().app, proposal?.id ?? 0, { accept: true, terms })).toBe(1)
+    expect((await mayI(world().app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe(
+      'owes-credit',
+    )
+    const other = await soundId(world().app, 'new')
+    expect((await mayI(world().app, other, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
+    await expect(answerProposal(world().app, proposal?.id ?? 0, { accept: false })).rejects.toMatchObject({
       code: 'not-found',
     })
   })
@@ -167,9 +173,9 @@ describe('a folder of the creator’s own', () => {
       acquiredOn: TODAY,
     }
     put('tagged.wav', withWavRights(wav('o7'), rights))
-    await scan(id)
+    await watch()
     expect(await titles('buoy')).toEqual(['Bell buoy'])
-    const proposal = (await listOpenProposals(world.app.db)).find(({ path: where }) => where === 'tagged.wav')
+    const proposal = (await listOpenProposals(world().app.db)).find(({ path: where }) => where === 'tagged.wav')
     expect(proposal?.reading.licences.map(({ spdxId }) => spdxId)).toEqual(['CC-BY-SA-4.0'])
     expect(proposal?.soundCount).toBe(1)
   })
@@ -180,52 +186,53 @@ describe('a folder of the creator’s own', () => {
     put('Deep/one.wav', wav('o21'))
     put('Deep/er/two.wav', wav('o22'))
     put('Deep/er/three.wav', wav('o23'))
-    await scan(id)
-    const [two, three] = [await soundId(world.app, 'two'), await soundId(world.app, 'three')]
+    await watch()
+    const [two, three] = [await soundId(world().app, 'two'), await soundId(world().app, 'three')]
     await say(three, { kind: 'own' })
     const at = async (where: string): Promise<number> =>
-      (await listOpenProposals(world.app.db)).find((one) => one.path === path.join(...where.split('/')))?.id ?? 0
+      (await listOpenProposals(world().app.db)).find((one) => one.path === path.join(...where.split('/')))?.id ?? 0
     const accept = async (where: string, spdxId: string): Promise<number> =>
-      answerProposal(world.app, await at(where), { accept: true, terms: { kind: 'known', spdxId } })
+      answerProposal(world().app, await at(where), { accept: true, terms: { kind: 'known', spdxId } })
     const termsOf = async (sound: number): Promise<string | undefined> =>
-      (await listPapers(world.app, TODAY)).find(({ soundId: one }) => one === sound)?.termsTitle
+      (await listPapers(world().app, TODAY)).find(({ soundId: one }) => one === sound)?.termsTitle
     expect(await accept('Deep/er/LICENSE.txt', 'CC0-1.0')).toBe(1)
     // The folder above speaks of all three, and comes later: only the file that nothing nearer speaks of is its own.
     expect(await accept('Deep/LICENSE.txt', 'CC-BY-4.0')).toBe(1)
-    expect(await termsOf(await soundId(world.app, 'one'))).toBe('Creative Commons BY 4.0')
+    expect(await termsOf(await soundId(world().app, 'one'))).toBe('Creative Commons BY 4.0')
     expect(await termsOf(two)).toBe('Creative Commons Zero 1.0')
     expect(await termsOf(three)).toBe('Own recording')
   })
 
   it('whose disk is away changes nothing', async () => {
+    put(DOOR, wav('o1'))
+    const { id } = await watch()
     const before = await titles()
     fs.renameSync(folder, `${folder}-away`)
     expect(await scan(id)).toMatch(/^failed: The folder .* cannot be opened/)
     fs.renameSync(`${folder}-away`, folder)
     expect(await titles()).toEqual(before)
-    const source = (await listSources(world.app)).find((one) => one.id === id)
+    expect(before).toEqual(['Kitchen door'])
+    const source = (await listSources(world().app)).find((one) => one.id === id)
     expect(source?.lastError).toContain('Is the disk connected?')
   })
 
   it('can have papers for everything in it', async () => {
-    const other = temporaryDir('own-two')
-    fs.writeFileSync(path.join(other, 'pan.wav'), wav('o8'))
+    put('pan.wav', wav('o8'))
     const text =
       'All sounds may be used online. No credit is required. This licence is perpetual. It is valid worldwide.'
     const terms = { kind: 'text', title: 'My note', text, confirmed: ['online', 'credit'] as const, setAside: [] }
-    await addFolder(world.app, {
-      path: other,
+    await addFolder(world().app, {
+      path: folder,
       name: '',
       defaultTerms: { ...terms, confirmed: [...terms.confirmed] } as never,
     })
-    await world.app.jobs.idle()
-    const pan = await soundId(world.app, 'pan')
-    const answer = await mayI(world.app, pan, { uses: USES, videoId: null, asOf: todayIso() })
+    await world().app.jobs.idle()
+    const pan = await soundId(world().app, 'pan')
+    const answer = await mayI(world().app, pan, { uses: USES, videoId: null, asOf: todayIso() })
     // What was not confirmed stays not stated, and is no ground.
     expect(answer.verdict).toBe('not-allowed')
     expect(answer.reasons.find(({ key }) => key === 'online')).toMatchObject({ effect: 'allows' })
     expect(answer.reasons.find(({ key }) => key === 'modification')).toMatchObject({ effect: 'unstated' })
-    fs.rmSync(other, { recursive: true })
   })
 
   it.each([
@@ -233,33 +240,39 @@ describe('a folder of the creator’s own', () => {
     ['/no/such/folder', 'no-folder'],
     [import.meta.filename, 'no-folder'],
   ])('is refused at %s', async (where, code) => {
-    await expect(addFolder(world.app, { path: where, name: '', defaultTerms: null })).rejects.toMatchObject({ code })
+    await expect(addFolder(world().app, { path: where, name: '', defaultTerms: null })).rejects.toMatchObject({ code })
   })
 
   it('is refused twice, and where the application keeps its own files', async () => {
-    const inside = path.join(folder, 'Wind')
-    await expect(addFolder(world.app, { path: inside, name: '', defaultTerms: null })).rejects.toMatchObject({
+    put(DOOR, wav('o1'))
+    await watch()
+    const inside = path.join(folder, 'Doors')
+    await expect(addFolder(world().app, { path: inside, name: '', defaultTerms: null })).rejects.toMatchObject({
       code: 'already',
     })
-    for (const own of [world.dir, path.dirname(world.dir)])
-      await expect(addFolder(world.app, { path: own, name: '', defaultTerms: null })).rejects.toMatchObject({
+    for (const own of [world().dir, path.dirname(world().dir)])
+      await expect(addFolder(world().app, { path: own, name: '', defaultTerms: null })).rejects.toMatchObject({
         code: 'own-data',
       })
   })
 
   it('can be let go; its papers stay', async () => {
-    const rows = (await listPapers(world.app, TODAY)).filter(({ grantId }) => grantId !== null)
-    await removeFolder(world.app, id)
+    put('reeds.wav', wav('o6'))
+    const { id } = await watch()
+    await say(await soundId(world().app, 'reeds'), { kind: 'own' })
+    const rows = (await listPapers(world().app, TODAY)).filter(({ grantId }) => grantId !== null)
+    await removeFolder(world().app, id)
     expect(await titles('reeds')).toEqual([])
-    const left = await listPapers(world.app, TODAY)
+    const left = await listPapers(world().app, TODAY)
+    expect(rows).toHaveLength(1)
     expect(left.map(({ grantId }) => grantId)).toEqual(expect.arrayContaining(rows.map(({ grantId }) => grantId)))
-    await expect(removeFolder(world.app, id)).rejects.toMatchObject({ code: 'not-found' })
+    await expect(removeFolder(world().app, id)).rejects.toMatchObject({ code: 'not-found' })
   })
 })
 
 describe('a file from elsewhere', () => {
   const bring = (name: string, bytes: Uint8Array, range: TimeRange | null = null) =>
-    takeInFromElsewhere(world.app, {
+    takeInFromElsewhere(world().app, {
       name,
       body: Readable.from([Buffer.from(bytes)]),
       range,
@@ -270,14 +283,17 @@ describe('a file from elsewhere', () => {
     const { soundId: id } = await bring('../../grabbed owl.wav', wav('e1'))
     expect(await titles('grabbed')).toEqual(['grabbed owl'])
     await say(id, { kind: 'unknown' })
-    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
-    expect((await listLedgerEntries(world.app.db, 0)).at(-1)).toMatchObject({ kind: 'declared', body: { terms: null } })
+    expect((await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
+    expect((await listLedgerEntries(world().app.db, 0)).at(-1)).toMatchObject({
+      kind: 'declared',
+      body: { terms: null },
+    })
   })
 
   it('has those that are declared; a correction is an entry of its own, and they can be taken back', async () => {
-    const id = await soundId(world.app, 'grabbed owl')
+    const { soundId: id } = await bring('grabbed owl.wav', wav('e1'))
     await say(id, { kind: 'known', spdxId: 'CC-BY-4.0' })
-    const answer = await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })
+    const answer = await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })
     expect(answer.verdict).toBe('owes-credit')
     // Whose word it is, and whom the credit names.
     expect(answer.declared).toMatchObject({ on: TODAY })
@@ -286,30 +302,30 @@ describe('a file from elsewhere', () => {
     await say(id, { kind: 'known', spdxId: 'CC-BY-ND-4.0' })
     expect(await titles('[licence CC BY]')).not.toContain('grabbed owl')
     const question = { q: '[licence CC BY-ND] owl', limit: 5, offset: 0, sort: 'best' as const }
-    const { sounds } = await searchSounds(world.app, question, null)
+    const { sounds } = await searchSounds(world().app, question, null)
     expect(sounds.map(({ title, licence }) => [title, licence])).toEqual([['grabbed owl', 'CC BY-ND']])
-    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
-    expect((await listLedgerEntries(world.app.db, 0)).at(-1)?.kind).toBe('corrected')
-    const row = (await listPapers(world.app, TODAY)).find(({ soundId: one }) => one === id)
-    const change = (taken: boolean) => takeBack(world.app.db, row?.grantId ?? 0, taken)
+    expect((await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
+    expect((await listLedgerEntries(world().app.db, 0)).at(-1)?.kind).toBe('corrected')
+    const row = (await listPapers(world().app, TODAY)).find(({ soundId: one }) => one === id)
+    const change = (taken: boolean) => takeBack(world().app.db, row?.grantId ?? 0, taken)
     await change(true)
-    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
+    expect((await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
     await change(false)
-    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
-    expect((await verifyLedger(world.app.db)).broken).toBeNull()
+    expect((await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
+    expect((await verifyLedger(world().app.db)).broken).toBeNull()
     // What was corrected does not come back beside its correction.
-    const { id: first } = await world.app.db
-      .selectFrom('grants')
+    const { id: first } = await world()
+      .app.db.selectFrom('grants')
       .select('id')
       .where('sound_id', '=', id)
       .orderBy('id')
       .executeTakeFirstOrThrow()
-    await expect(takeBack(world.app.db, first, false)).rejects.toMatchObject({ code: 'replaced' })
-    expect((await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
+    await expect(takeBack(world().app.db, first, false)).rejects.toMatchObject({ code: 'replaced' })
+    expect((await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
   })
 
   it('refuses a clause that the text does not speak for', async () => {
-    const id = await soundId(world.app, 'grabbed owl')
+    const { soundId: id } = await bring('grabbed owl.wav', wav('e1'))
     const terms = {
       kind: 'text' as const,
       title: '',
@@ -332,7 +348,7 @@ describe('a file from elsewhere', () => {
       setAside,
     })
     const verdict = async (id: number) =>
-      (await mayI(world.app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict
+      (await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict
 
     it('are clear when it says every point plainly and each was confirmed', async () => {
       const { soundId: id } = await bring('honest.wav', wav('e31'))
@@ -354,7 +370,7 @@ describe('a file from elsewhere', () => {
       const more = 'Our cat sleeps in the dome.'
       await say(id, text(more, [more]))
       expect(await verdict(id)).toBe('clear')
-      expect((await listLedgerEntries(world.app.db, 0)).at(-1)?.body).toMatchObject({ setAside: more })
+      expect((await listLedgerEntries(world().app.db, 0)).at(-1)?.body).toMatchObject({ setAside: more })
     })
 
     it('are read again when the way of reading was mended, and the ledger and the Desk tell of it', async () => {
@@ -363,38 +379,38 @@ describe('a file from elsewhere', () => {
       expect(await verdict(id)).toBe('clear')
       // As an earlier way of reading left it: the prohibition was taken for a permission.
       const forbids = 'You can’t edit the sounds.'
-      const { terms_id: termsId } = await world.app.db
-        .selectFrom('active_grants')
+      const { terms_id: termsId } = await world()
+        .app.db.selectFrom('active_grants')
         .select('terms_id')
         .where('sound_id', '=', id)
         .executeTakeFirstOrThrow()
-      const { id: _, ...row } = await world.app.db
-        .selectFrom('terms')
+      const { id: _, ...row } = await world()
+        .app.db.selectFrom('terms')
         .selectAll()
         .where('id', '=', termsId)
         .executeTakeFirstOrThrow()
-      const old = await world.app.db
-        .insertInto('terms')
+      const old = await world()
+        .app.db.insertInto('terms')
         .values({ ...row, key: 'text-old', text: `${row.text} ${forbids}`, sha256: 'old', reading_version: 1 })
         .returning('id')
         .executeTakeFirstOrThrow()
-      await world.app.db.updateTable('grants').set({ terms_id: old.id }).where('sound_id', '=', id).execute()
+      await world().app.db.updateTable('grants').set({ terms_id: old.id }).where('sound_id', '=', id).execute()
       expect(await verdict(id)).toBe('clear')
-      await world.app.jobs.idle()
-      world = await world.reopen()
+      await world().app.jobs.idle()
+      await world().reopen()
       expect(await verdict(id)).toBe('not-allowed')
-      const entry = (await listLedgerEntries(world.app.db, 0)).find(({ kind }) => kind === 'terms-read-again')
+      const entry = (await listLedgerEntries(world().app.db, 0)).find(({ kind }) => kind === 'terms-read-again')
       expect(entry?.body).toMatchObject({
         termsId: old.id,
         changes: expect.arrayContaining([{ key: 'modification', from: 'yes', to: 'no' }]),
       })
-      const { notices } = await loadDesk(world.app, TODAY)
+      const { notices } = await loadDesk(world().app, TODAY)
       expect(notices.map(({ href }) => href)).toContain(`/papers/terms/${old.id}`)
       // Once is enough.
-      const entries = (await listLedgerEntries(world.app.db, 0)).length
-      await world.app.jobs.idle()
-      world = await world.reopen()
-      expect(await listLedgerEntries(world.app.db, 0)).toHaveLength(entries)
+      const entries = (await listLedgerEntries(world().app.db, 0)).length
+      await world().app.jobs.idle()
+      await world().reopen()
+      expect(await listLedgerEntries(world().app.db, 0)).toHaveLength(entries)
     })
 
     it('hold to the no of a text that says both', async () => {
@@ -412,8 +428,8 @@ describe('a file from elsewhere', () => {
   it('can be a part of a longer file, to the sample', async () => {
     const samples = soundSamples('e3')
     const { soundId: id } = await bring('long.wav', wav('e3'), { startS: 0.1, endS: 0.4 })
-    const row = await world.app.db
-      .selectFrom('analyses')
+    const row = await world()
+      .app.db.selectFrom('analyses')
       .selectAll()
       .where('sound_id', '=', id)
       .executeTakeFirstOrThrow()
@@ -423,11 +439,11 @@ describe('a file from elsewhere', () => {
   })
 
   it('that is no sound leaves nothing behind', async () => {
-    const before = (await listPapers(world.app, TODAY)).length
+    const before = (await listPapers(world().app, TODAY)).length
     await expect(bring('text.wav', new TextEncoder().encode('not a sound at all'))).rejects.toMatchObject({
       name: 'MediaError',
     })
-    expect((await listPapers(world.app, TODAY)).length).toBe(before)
+    expect((await listPapers(world().app, TODAY)).length).toBe(before)
   })
 })
 

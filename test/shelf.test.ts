@@ -16,12 +16,12 @@ import { searchSounds } from '../src/server/sounds/search-sounds'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { createVideo } from '../src/server/videos/videos'
 import { call, serveApp, value } from './call'
-import { mirrorAll, openWorld, soundId, type World } from './world'
+import { download, mirrorAll, openWorld, soundId, type World } from './world'
 
 let world: World
 /** The Shelf before anything was done. */
 let atFirst: Shelf
-let ids: Record<'ice' | 'thud' | 'bell' | 'crate' | 'owl', number>
+let ids: Record<'ice' | 'thud' | 'bell' | 'crate' | 'owl' | 'vault' | 'lake', number>
 beforeAll(async () => {
   world = await openWorld('shelf')
   serveApp(world.app)
@@ -32,6 +32,8 @@ beforeAll(async () => {
     bell: await soundId(world.app, 'Bronze bell'),
     crate: await soundId(world.app, 'Crate lands'),
     owl: await soundId(world.app, 'Far owl'),
+    vault: await soundId(world.app, 'Vault closes'),
+    lake: await soundId(world.app, 'Lake at dusk'),
   }
   atFirst = await shelf()
 })
@@ -135,15 +137,21 @@ describe('names and habits', () => {
 
 describe('several downloads as one job', () => {
   const plan = (soundIds: number[]) => value(BatchPlan, planRoute, 'POST', { body: { soundIds } })
-  let batchId = 0
+  /** Begins to bring sounds, and waits until it is done. */
+  async function bring(soundIds: readonly number[]): Promise<{ readonly batchId: number; readonly jobId: number }> {
+    const items = soundIds.map((soundId) => ({ soundId, priceMinor: soundId === ids.crate ? 300 : 0 }))
+    const started = await value(BatchStarted, batchesRoute, 'POST', { body: { items } })
+    await world.app.jobs.idle()
+    return started
+  }
 
   it('say what they cost before; what is sold in the cheapest tier that fits the video in hand', async () => {
-    expect(await plan([ids.thud, ids.crate])).toMatchObject({
+    expect(await plan([ids.lake, ids.vault])).toMatchObject({
       lines: [
-        { soundId: ids.thud, how: 'free', priceMinor: 0 },
-        { soundId: ids.crate, how: 'buy', tierTitle: expect.any(String), priceMinor: 300 },
+        { soundId: ids.lake, how: 'free', priceMinor: 0 },
+        { soundId: ids.vault, how: 'buy', tierTitle: expect.any(String), priceMinor: 450 },
       ],
-      total: '3.00 EUR',
+      total: '4.50 EUR',
     })
     const uses = {
       places: ['broadcast'],
@@ -155,27 +163,21 @@ describe('several downloads as one job', () => {
     }
     const video = await createVideo(world.app, { title: 'For the air', uses } as never, todayIso())
     await changeShell(world.app, { videoInHandId: video.id })
-    const dearer = (await plan([ids.crate])).lines[0]
-    expect(dearer?.priceMinor).toBeGreaterThan(300)
+    const dearer = (await plan([ids.vault])).lines[0]
+    expect(dearer?.priceMinor).toBeGreaterThan(450)
     await changeShell(world.app, { videoInHandId: null })
   })
 
   it('refuse a price that was not agreed to, and what is not there', async () => {
-    const low = { items: [{ soundId: ids.crate, priceMinor: 299 }] }
+    const low = { items: [{ soundId: ids.vault, priceMinor: 449 }] }
     expect((await call(batchesRoute, 'POST', { body: low })).status).toBe(409)
     expect((await call(planRoute, 'POST', { body: { soundIds: [99_999] } })).status).toBe(404)
     expect((await call(batchesRoute, 'POST', { body: { items: [] } })).status).toBe(400)
   })
 
   it('bring all of them with their papers, and name none twice in the archive', async () => {
-    const items = [ids.thud, ids.bell, ids.crate].map((soundId) => ({
-      soundId,
-      priceMinor: soundId === ids.crate ? 300 : 0,
-    }))
-    const started = await value(BatchStarted, batchesRoute, 'POST', { body: { items } })
-    batchId = started.batchId
-    await world.app.jobs.idle()
-    expect(await world.app.jobs.find(started.jobId)).toMatchObject({
+    const { batchId, jobId } = await bring([ids.thud, ids.bell, ids.crate])
+    expect(await world.app.jobs.find(jobId)).toMatchObject({
       state: 'done',
       message: 'All 3 are here, with their papers.',
     })
@@ -189,19 +191,20 @@ describe('several downloads as one job', () => {
   })
 
   it('go on where they broke off: an order that was placed is not placed again', async () => {
+    const { batchId } = await bring([ids.crate])
+    const { papers: before } = await getSoundDetail(world.app, ids.crate, null)
     await world.app.db.updateTable('batch_items').set({ state: 'open' }).where('batch_id', '=', batchId).execute()
     const { job } = await world.app.jobs.enqueue('batch', String(batchId), 'again')
     await world.app.jobs.idle()
     expect((await world.app.jobs.find(job.id))?.state).toBe('done')
     const papers = (await getSoundDetail(world.app, ids.crate, null)).papers
+    expect(papers).toEqual(before)
     expect(papers).toHaveLength(1)
   })
 
   it('bring the others when one cannot be had', async () => {
     world.standins['tin-barn'].control.withdrawn = ['b1']
-    const items = [ids.ice, ids.owl].map((soundId) => ({ soundId, priceMinor: 0 }))
-    const { jobId } = await value(BatchStarted, batchesRoute, 'POST', { body: { items } })
-    await world.app.jobs.idle()
+    const { jobId } = await bring([ids.ice, ids.owl])
     world.standins['tin-barn'].control.withdrawn = []
     expect(await world.app.jobs.find(jobId)).toMatchObject({
       state: 'done',
@@ -215,6 +218,8 @@ describe('several downloads as one job', () => {
 })
 
 describe('a part of a copy', () => {
+  beforeAll(() => download(world.app, 'Bronze bell'))
+
   it('has the very samples of the copy', async () => {
     const { copy } = await getSoundDetail(world.app, ids.bell, null)
     const sha256 = copy?.sha256 ?? ''
@@ -252,6 +257,7 @@ describe('what is there twice', () => {
       .select(['sound_id', 'audio_sha256'])
       .where('sound_id', 'in', [ids.bell, ids.owl])
       .execute()
+    await edit({ do: 'keep', soundIds: [ids.bell, ids.owl] })
     const bell = rows.find(({ sound_id }) => sound_id === ids.bell)?.audio_sha256 ?? ''
     await world.app.db.updateTable('analyses').set({ audio_sha256: bell }).where('sound_id', '=', ids.owl).execute()
     const { duplicates } = await shelf()

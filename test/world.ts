@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { Readable } from 'node:stream'
+import { afterAll, afterEach, beforeAll, beforeEach } from 'vitest'
 import { previewOf } from '../demo/synthesis/encode'
 import type { VideoInput } from '../src/contract'
 import { resampled } from '../src/core/audio'
@@ -141,7 +142,7 @@ export interface World {
   readonly barn: Standin
   readonly heron: Standin
   /** Closes the application and opens it again on the same folder, as after a restart. */
-  reopen(): Promise<World>
+  reopen(): Promise<void>
   close(): Promise<void>
 }
 
@@ -149,32 +150,61 @@ let librariesDir: Promise<string> | null = null
 
 /** Opens a world. Synthesised libraries are shared by the tests of one file. */
 export async function openWorld(name: string): Promise<World> {
+  return worldOn(temporaryDir(name), await serveLibraries())
+}
+
+async function serveLibraries(): Promise<Standins> {
   librariesDir ??= (async () => {
     const made = temporaryDir('libraries')
     await makeLibraries(made)
     return made
   })()
-  return worldOn(temporaryDir(name), await serveStandins(await librariesDir))
+  return serveStandins(await librariesDir)
+}
+
+/** Every case of the block it is called in gets a world of its own, as one that is prepared once was at its end. */
+export function worldForEach(name: string, prepare: (world: World) => Promise<unknown>): () => World {
+  const template = temporaryDir(`${name}-at-first`)
+  let world: World
+  beforeAll(async () => {
+    const first = await worldOn(template, await serveLibraries())
+    await prepare(first)
+    await closeWorld(first)
+  })
+  beforeEach(async () => {
+    const dir = temporaryDir(name)
+    fs.cpSync(template, dir, { recursive: true })
+    world = await worldOn(dir, await serveLibraries())
+  })
+  afterEach(() => world.close())
+  afterAll(() => fs.rmSync(template, { recursive: true }))
+  return () => world
 }
 
 async function worldOn(dir: string, standins: Standins): Promise<World> {
-  const app = await openApp({ dataDir: dir, nodeDir: NODE_DIR, urls: urlsOf(standins), httpPolicy: QUICK })
-  return {
-    app,
+  const open = (): Promise<App> =>
+    openApp({ dataDir: dir, nodeDir: NODE_DIR, urls: urlsOf(standins), httpPolicy: QUICK })
+  const world = {
+    app: await open(),
     dir,
     standins,
     barn: standins['tin-barn'],
     heron: standins['heron-slate'],
-    reopen: async () => {
-      await app.close()
-      return worldOn(dir, standins)
+    reopen: async (): Promise<void> => {
+      await world.app.close()
+      world.app = await open()
     },
-    close: async () => {
-      await app.close()
-      await Promise.all(Object.values(standins).map((standin) => standin.close()))
+    close: async (): Promise<void> => {
+      await closeWorld(world)
       fs.rmSync(dir, { recursive: true, force: true })
     },
   }
+  return world
+}
+
+async function closeWorld({ app, standins }: Pick<World, 'app' | 'standins'>): Promise<void> {
+  await app.close()
+  await Promise.all(Object.values(standins).map((standin) => standin.close()))
 }
 
 /** Synchronises sources and waits. Throws when a job fails. */

@@ -92,6 +92,19 @@ describe('a task in a worker thread', () => {
     expect(track.durationS).toBeCloseTo(30, 2)
   })
 
+  it('that answers at the moment it is stopped ends nothing but itself', async () => {
+    const stopAfter = async (waitMs: number): Promise<void> => {
+      const controller = new AbortController()
+      const running = runTask(pool, 'groupSounds', { paths: [] }, { signal: controller.signal })
+      await new Promise((resolve) => setTimeout(resolve, waitMs))
+      controller.abort()
+      await running.catch((error: unknown) => expect(error).toMatchObject({ name: 'AbortError' }))
+    }
+    for (const waitMs of [0, 1, 2, 3, 0, 1, 2, 3]) await stopAfter(waitMs)
+    pool.emit('error', new Error('Unexpected message from Worker: { taskId: 7 }'))
+    expect(await runTask(pool, 'groupSounds', { paths: [] })).toEqual([])
+  })
+
   it('is not begun when its signal has fired already', async () => {
     const aborted = AbortSignal.abort()
     await expect(runTask(pool, 'decodeTrack', { path: '/x', port: null }, { signal: aborted })).rejects.toMatchObject({

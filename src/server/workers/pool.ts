@@ -11,12 +11,19 @@ const MAX_THREADS = 8
 
 /** The pool of worker threads. @param nodeDir Folder of the built worker file. */
 export function createPool(nodeDir: string, workers: number = os.availableParallelism()): Pool {
-  return new Piscina({
+  const pool = new Piscina({
     filename: path.join(nodeDir, 'worker.mjs'),
     minThreads: 1,
     maxThreads: Math.max(1, Math.min(MAX_THREADS, workers)),
     idleTimeout: 30_000,
   })
+  // A thread that is being stopped may have sent its answer already. Nobody waits for it any more; without a listener it
+  // would end the process. What fails in a task that is waited for is told to the one who waits.
+  pool.on('error', (error: Error) => {
+    if (error.message.startsWith('Unexpected message from Worker')) return
+    if (process.env.THUD_LOG !== 'quiet') console.error(error)
+  })
+  return pool
 }
 
 /** A task that failed in a worker with something other than a media error. */
