@@ -62,7 +62,7 @@ test('papers are saved as CSV, JSON and ODRL', async ({ page, request }) => {
   await page.goto('/papers')
   const waiting = page.waitForEvent('download')
   await page.getByRole('link', { name: 'CSV' }).click()
-  expect((await waiting).suggestedFilename()).toMatch(/^papers \d{4}-\d\d-\d\d\.csv$/)
+  expect((await waiting).suggestedFilename()).toMatch(/^papers \d{4}-\d\d-\d\d ledger \d+ [0-9a-f]{12}\.csv$/)
   const odrl = (await (await request.get('/api/papers/export?format=odrl')).json()) as { '@graph': unknown[] }
   expect(odrl['@graph'].length).toBeGreaterThan(10)
   expect((await request.get('/api/papers/export?format=xls')).status()).toBe(400)

@@ -9,6 +9,7 @@ import {
   JobStarted,
   MayIAnswer,
   PapersList,
+  PoliciesTaken,
   Problem,
   ProposalList,
   ReadingWire,
@@ -36,6 +37,7 @@ import * as proposalsRoute from '../src/pages/api/proposals/index'
 import * as buyRoute from '../src/pages/api/sounds/[id]/buy'
 import * as declareRoute from '../src/pages/api/sounds/[id]/declare'
 import * as soundRoute from '../src/pages/api/sounds/[id]/index'
+import * as confirmRoute from '../src/pages/api/terms/[id]/confirm'
 import * as termsRoute from '../src/pages/api/terms/[id]/index'
 import * as odrlRoute from '../src/pages/api/terms/[id]/odrl'
 import * as importRoute from '../src/pages/api/terms/import'
@@ -134,14 +136,20 @@ describe('every route of papers answers by its contract', () => {
 
   it('terms: listed, told, handed out and taken in as ODRL', async () => {
     const { terms } = await value(TermsSummaryList, termsListRoute, 'GET')
-    const params = { id: String(terms[0]?.id) }
+    const params = { id: String(terms.find(({ title }) => title.startsWith('Pell'))?.id) }
     const page = await value(TermsPage, termsRoute, 'GET', { params })
     const policy = await call(odrlRoute, 'GET', { params })
     expect(policy.headers.get('content-type')).toBe('application/ld+json')
-    const { termsId } = await value(z.object({ termsId: z.number() }), importRoute, 'POST', {
-      raw: await policy.text(),
+    const raw = (await policy.text()).replaceAll('Pell', 'Another')
+    const taken = await value(PoliciesTaken, importRoute, 'PUT', { raw, query: '?name=friend.jsonld' })
+    const imported = { id: String(taken.termsIds[0]) }
+    expect((await value(TermsPage, termsRoute, 'GET', { params: imported })).toConfirm).toContain('online')
+    const { termsId } = await value(z.object({ termsId: z.number() }), confirmRoute, 'POST', {
+      params: imported,
+      body: { confirmed: ['online'] },
     })
-    expect((await value(TermsPage, termsRoute, 'GET', { params: { id: String(termsId) } })).text).toBe(page.text)
+    const confirmed = await value(TermsPage, termsRoute, 'GET', { params: { id: String(termsId) } })
+    expect(confirmed).toMatchObject({ toConfirm: null, text: page.text.replaceAll('Pell', 'Another') })
   })
 
   it('a text is read, the desk is told and changed', async () => {
@@ -190,7 +198,7 @@ describe('problems of papers come in one shape, with what to do', () => {
     ['not-found', 404, () => call(proposalRoute, 'POST', { params: none, body: { accept: false } })],
     ['not-found', 404, () => call(odrlRoute, 'GET', { params: none })],
     ['no-folder', 422, () => call(foldersRoute, 'POST', { body: { path: 'not/absolute' } })],
-    ['not-odrl', 422, () => call(importRoute, 'POST', { raw: '{}' })],
+    ['not-odrl', 422, () => call(importRoute, 'PUT', { raw: '{}', query: '?name=x.json' })],
     ['empty-file', 422, () => call(elsewhereRoute, 'PUT', { query: '?name=x.wav' })],
   ] as const)('%s (%i)', async (code, status, act) => {
     const response = await act()

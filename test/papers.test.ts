@@ -3,22 +3,28 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { Readable } from 'node:stream'
 import { describe, expect, it } from 'vitest'
-import { readWav } from '../src/core/formats/wav'
+import { readWav, writeWav } from '../src/core/formats/wav'
 import { wavTags } from '../src/core/formats/wav-tags'
 import { USE_PLACES } from '../src/core/rights'
 import { loadPapers } from '../src/server/clearance/papers-of'
 import { todayIso } from '../src/server/database/open'
 import { loadDesk, markSeen } from '../src/server/desk/desk'
+import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
+import { insertOwnSound } from '../src/server/folders/own-sound'
 import { listLedgerEntries, verifyLedger } from '../src/server/ledger/ledger'
 import { bindVideo } from '../src/server/papers/bind-video'
+import { declarePapers } from '../src/server/papers/declare'
 import { attachEvidence } from '../src/server/papers/evidence'
-import { csvOf, exportPapers, exportTerms } from '../src/server/papers/export-papers'
+import { exportTerms } from '../src/server/papers/export-odrl'
+import { csvOf, exportPapers } from '../src/server/papers/export-papers'
+import type { ExportedFile } from '../src/server/papers/exported-file'
 import { mayI } from '../src/server/papers/may-i'
 import { placeOrder } from '../src/server/papers/orders'
 import { listPapers } from '../src/server/papers/papers-list'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { LIBRARY_IDS } from '../src/server/sources/connectors'
-import { importTerms } from '../src/server/terms/import-terms'
+import { confirmPolicy } from '../src/server/terms/confirm-policy'
+import { importPolicies } from '../src/server/terms/import-policies'
 import { listTerms } from '../src/server/terms/list-terms'
 import { getTermsPage } from '../src/server/terms/terms-page'
 import { createVideo } from '../src/server/videos/videos'
@@ -27,6 +33,13 @@ import { mirrorAll, soundId, soundSamples, worldForEach } from './world'
 const world = worldForEach('papers', (first) => mirrorAll(first, LIBRARY_IDS))
 
 const TODAY = todayIso()
+
+/** A file that is handed out piece by piece, whole. */
+async function wholeOf({ pieces }: ExportedFile): Promise<string> {
+  let whole = ''
+  for await (const piece of pieces) whole += piece
+  return whole
+}
 const USES = {
   places: ['online' as const],
   earns: false,
@@ -294,16 +307,42 @@ describe('the list of papers', () => {
 
   it('is written as JSON and as ODRL agreements', async () => {
     for (const title of ['Ice crack', 'Far owl']) await download(title)
-    const json = JSON.parse((await exportPapers(world().app, 'json', TODAY)).text) as { papers: unknown[] }
+    const json = JSON.parse(await wholeOf(await exportPapers(world().app, 'json', TODAY)))
     expect(json.papers).toHaveLength(2)
-    const odrl = JSON.parse((await exportPapers(world().app, 'odrl', TODAY)).text) as {
-      '@graph': Record<string, unknown>[]
-    }
-    expect(odrl['@graph'][0]).toMatchObject({
-      '@type': 'Agreement',
-      assignee: expect.any(String),
-      'gt:decisions': expect.arrayContaining([expect.objectContaining({ 'gt:use': 'online' })]),
+    const head = (await listLedgerEntries(world().app.db, 0)).at(-1)
+    expect(json.ledgerHead).toEqual({ number: head?.number, hash: head?.hash })
+    const odrl = JSON.parse(await wholeOf(await exportPapers(world().app, 'odrl', TODAY)))
+    const graph = odrl['@graph'] as Record<string, unknown>[]
+    expect(graph.map((one) => one['@type'])).toEqual(['Set', 'Agreement', 'Set', 'Agreement'])
+    expect(graph[1]).toMatchObject({
+      assignee: { '@type': 'Party', uid: expect.stringMatching(/^urn:/) },
+      'thud:under': { '@id': graph[0]?.uid },
+      'thud:decisions': { '@value': expect.arrayContaining([expect.objectContaining({ use: 'online' })]) },
     })
+    expect((await exportPapers(world().app, 'csv', TODAY)).fileName).toContain(`ledger ${head?.number} `)
+  })
+
+  it('goes on beyond what is held at once', async () => {
+    const { id: termsId } = await world().app.db.selectFrom('terms').select('id').executeTakeFirstOrThrow()
+    const count = 1203
+    await world()
+      .app.db.transaction()
+      .execute(async (trx) => {
+        const own = {
+          sourceId: 'elsewhere',
+          maker: '',
+          description: '',
+          category: '',
+          words: [],
+          ending: 'wav',
+          termsId,
+        }
+        for (let index = 0; index < count; index++) await insertOwnSound(trx, { ...own, title: `Own ${index}` })
+      })
+    const csv = await wholeOf(await exportPapers(world().app, 'csv', TODAY))
+    expect(csv.trim().split('\r\n')).toHaveLength(count + 1)
+    const json = JSON.parse(await wholeOf(await exportPapers(world().app, 'json', TODAY)))
+    expect(new Set(json.papers.map(({ title }: { title: string }) => title)).size).toBe(count)
   })
 })
 
@@ -350,15 +389,111 @@ describe('new versions of terms', () => {
     }
   })
 
-  it('go out as ODRL and come in again', async () => {
+  it('are known again when they come in as they went out', async () => {
     const [some] = await listTerms(world().app)
-    const { text } = await exportTerms(world().app, some?.id ?? 0)
-    const id = await importTerms(world().app, JSON.parse(text))
-    const before = await getTermsPage(world().app, some?.id ?? 0)
-    const after = await getTermsPage(world().app, id)
-    expect(after.clauses).toEqual(before.clauses)
-    expect(after.text).toBe(before.text)
-    await expect(importTerms(world().app, { nothing: true })).rejects.toMatchObject({ code: 'not-odrl' })
+    const taken = await takeIn(await wholeOf(await exportTerms(world().app, some?.id ?? 0)))
+    expect(taken).toMatchObject({ termsIds: [some?.id], newCount: 0, onFileCount: 1 })
+  })
+})
+
+/** Takes in a file of policies. */
+function takeIn(text: string) {
+  return importPolicies(world().app, { body: Readable.from([Buffer.from(text)]), signal: new AbortController().signal })
+}
+
+describe('policies that come in', () => {
+  /** A policy of terms that are on file nowhere. @param more What is changed in it. */
+  async function policyOf(titlePart: string, more: object = {}): Promise<Record<string, unknown>> {
+    const { id } = (await listTerms(world().app)).find(({ title }) => title.includes(titlePart)) ?? { id: 0 }
+    const policy = JSON.parse(await wholeOf(await exportTerms(world().app, id)))
+    policy['thud:terms']['@value'].title = 'Terms of a friend'
+    return { ...policy, ...more }
+  }
+
+  /** Verdict on a sound from elsewhere that was declared to be under terms. */
+  async function verdictUnder(termsId: number, uses: object = {}): Promise<string> {
+    const samples = soundSamples(`under ${termsId}`)
+    const body = Readable.from([Buffer.from(writeWav({ sampleRateHz: 48000, channels: [samples] }))])
+    const signal = new AbortController().signal
+    const { soundId: id } = await takeInFromElsewhere(world().app, { name: 'friend.wav', body, range: null, signal })
+    const said = { from: '', who: 'Ivo', when: '', note: '', terms: { kind: 'filed' as const, termsId } }
+    await declarePapers(world().app.db, id, said)
+    return (await mayI(world().app, id, { uses: { ...USES, ...uses }, videoId: null, asOf: TODAY })).verdict
+  }
+
+  it('are papers of nothing before their points are confirmed, and then of those alone', async () => {
+    const policy = await policyOf('BY 4.0')
+    const { termsIds, newCount } = await takeIn(JSON.stringify(policy))
+    const termsId = termsIds[0] ?? 0
+    expect(newCount).toBe(1)
+    await expect(verdictUnder(termsId)).rejects.toMatchObject({ code: 'bad-clauses' })
+    const { toConfirm } = await getTermsPage(world().app, termsId)
+    expect(toConfirm).toEqual(expect.arrayContaining(['online', 'modification', 'territory', 'duration']))
+    expect(toConfirm).not.toContain('credit')
+    const some = await confirmPolicy(world().app, termsId, ['online', 'modification', 'territory'])
+    expect(await verdictUnder(some)).toBe('not-allowed')
+    const all = await confirmPolicy(world().app, termsId, toConfirm ?? [])
+    expect(await verdictUnder(all)).toBe('owes-credit')
+    expect(await verdictUnder(all, { earns: true, places: ['cinema'] })).toBe('owes-credit')
+    // What was confirmed is confirmed once, and is no policy to be confirmed.
+    expect(await confirmPolicy(world().app, termsId, [...(toConfirm ?? [])].reverse())).toBe(all)
+    await expect(confirmPolicy(world().app, all, [])).rejects.toMatchObject({ code: 'not-found' })
+    await expect(confirmPolicy(world().app, termsId, ['audience'])).rejects.toMatchObject({ code: 'bad-clauses' })
+  })
+
+  it('with a constraint that nobody wrote here do not clear, whatever is confirmed', async () => {
+    const policy = await policyOf('BY 4.0')
+    const [rule, ...others] = policy.permission as { constraint: object[] }[]
+    const constraint = [{ leftOperand: 'industry', operator: 'eq', rightOperand: { '@id': 'thud:unstated' } }]
+    const changed = { ...policy, permission: [{ ...rule, constraint }, ...others] }
+    const { termsIds } = await takeIn(JSON.stringify(changed))
+    const { toConfirm } = await getTermsPage(world().app, termsIds[0] ?? 0)
+    const all = await confirmPolicy(world().app, termsIds[0] ?? 0, toConfirm ?? [])
+    expect(await verdictUnder(all)).toBe('not-allowed')
+  })
+
+  it('are told apart by the whole document: the same text with another rule is another policy', async () => {
+    const one = await takeIn(JSON.stringify(await policyOf('BY 4.0')))
+    const same = await takeIn(JSON.stringify(await policyOf('BY 4.0')))
+    expect(same.termsIds).toEqual(one.termsIds)
+    const other = await takeIn(JSON.stringify(await policyOf('BY 4.0', { prohibition: [{ action: 'archive' }] })))
+    expect(other.termsIds).not.toEqual(one.termsIds)
+    expect((await getTermsPage(world().app, other.termsIds[0] ?? 0)).toConfirm).not.toContain('online')
+  })
+
+  it('come back from an export of all papers: terms are known, agreements stand under them', async () => {
+    for (const title of ['Ice crack', 'Far owl', 'Servo number 1']) await download(title)
+    const text = await wholeOf(await exportPapers(world().app, 'odrl', TODAY))
+    expect(await takeIn(text)).toMatchObject({ newCount: 0, onFileCount: 3, agreementCount: 3, unreadCount: 0 })
+    // Where the terms are missing, an agreement comes in by itself.
+    const graph = JSON.parse(text)
+    const alone = {
+      ...graph,
+      '@graph': graph['@graph'].filter((one: object) => '@type' in one && one['@type'] === 'Agreement'),
+    }
+    expect(await takeIn(JSON.stringify(alone))).toMatchObject({ newCount: 3, agreementCount: 0 })
+  })
+
+  it.each([
+    ['', 'not-odrl'],
+    ['no json', 'not-odrl'],
+    ['{"nothing": true}', 'not-odrl'],
+    ['{"@graph": [{"uid": "urn:x"}, 7]}', 'not-odrl'],
+    ['{"@graph": [{"permission": [', 'not-odrl'],
+    [`{"permission": ${'['.repeat(20_000)}${']'.repeat(20_000)}}`, 'not-odrl'],
+    [JSON.stringify({ uid: 'x'.repeat(3_100_000), permission: [{}] }), 'too-large'],
+  ])('are refused when there is none to read (%#)', async (text, code) => {
+    await expect(takeIn(text)).rejects.toMatchObject({ code })
+    expect(fs.readdirSync(path.join(world().dir, 'incoming'))).toEqual([])
+  })
+
+  it('are taken as far as they can be read, and the rest is told', async () => {
+    const graph = { '@graph': [{ uid: 'urn:x' }, { uid: 'urn:y', prohibition: [{ action: 'use' }] }] }
+    expect(await takeIn(JSON.stringify(graph))).toMatchObject({
+      newCount: 1,
+      unreadCount: 1,
+      firstProblem: expect.stringContaining('permits, forbids and asks for nothing'),
+    })
   })
 })
 

@@ -1,4 +1,6 @@
 import fs from 'node:fs'
+import { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
 import { parseArgs } from 'node:util'
 import { todayIso } from '../server/database/db'
 import { EXPORT_FORMATS, type ExportFormat, exportPapers } from '../server/papers/export-papers'
@@ -9,14 +11,17 @@ import { EXIT, UsageError } from './exit'
 export async function papersCommand(args: readonly string[]): Promise<number> {
   const { format, out, dataDir } = parsed(args)
   return withData(dataDir, async (db) => {
-    const { text } = await exportPapers({ db }, format, todayIso())
+    const { pieces } = await exportPapers({ db }, format, todayIso())
     if (out === '-') {
-      process.stdout.write(text.endsWith('\n') ? text : `${text}\n`)
+      for await (const piece of pieces) process.stdout.write(piece)
       return EXIT.done
     }
+    const unfinished = `${out}.part`
     try {
-      fs.writeFileSync(out, text)
+      await pipeline(Readable.from(pieces), fs.createWriteStream(unfinished))
+      fs.renameSync(unfinished, out)
     } catch (error) {
+      fs.rmSync(unfinished, { force: true })
       console.error(
         `${out} cannot be written (${(error as NodeJS.ErrnoException).code}). Name another file with --out.`,
       )

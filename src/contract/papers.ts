@@ -178,6 +178,8 @@ export const TermsPage = z.object({
       limit: LimitWire.optional(),
     }),
   ),
+  /** Points of an imported policy that count only when they are confirmed; null for all other terms. */
+  toConfirm: z.array(z.enum(CLAUSE_KEYS)).nullable(),
   /** All versions of the same terms, the newest first. */
   versions: z.array(z.object({ id: z.number().int(), version: z.string(), seenAt: z.iso.datetime() })),
   /** Word by word against the version before; null for the first. */
@@ -231,6 +233,8 @@ export const TermsSummary = z.object({
   title: z.string(),
   version: z.string(),
   sourceName: z.string(),
+  /** An imported policy whose points nobody has confirmed: no papers stand under it. */
+  isUnconfirmed: z.boolean(),
   versionCount: z.number().int(),
   offeredCount: z.number().int(),
   copyCount: z.number().int(),

@@ -1,4 +1,4 @@
-import type { Readable } from 'node:stream'
+import { Readable } from 'node:stream'
 import { z } from 'zod'
 import type { Problem } from '../contract'
 import type { DecisionContext } from '../core/rights'
@@ -8,7 +8,7 @@ import type { App } from './context'
 import { todayIso } from './database/db'
 import { DomainError, type DomainErrorCode } from './domain-error'
 import { disposition } from './files/ranged'
-import { bodyStream } from './files/web-stream'
+import { bodyStream, tended } from './files/web-stream'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
 import { findDecisionContext } from './rows/video-rows'
@@ -174,6 +174,16 @@ export function fileDownload({ mime, fileName }: { mime: string; fileName: strin
       'Cache-Control': 'no-store',
     },
   })
+}
+
+/** A file that is sent piece by piece as it is made. */
+export function streamDownload(file: {
+  readonly mime: string
+  readonly fileName: string
+  readonly pieces: AsyncIterable<string>
+}): Response {
+  const bytes = Readable.from(file.pieces).map((piece: string) => Buffer.from(piece))
+  return fileDownload(file, Readable.toWeb(tended(bytes)) as ReadableStream)
 }
 
 /** Header in which each tab names the video that it has in hand: its id, or "none". */

@@ -29,7 +29,7 @@ export {
   readLicence,
   TOO_MANY_OPEN,
 } from './reading'
-export type { Reason } from './reasons'
+export { coversEarlierVideos, type Reason } from './reasons'
 export type { Settlement } from './settlements'
 export {
   CLAUSE_KEYS,

@@ -145,7 +145,7 @@ function duration(
   const { quote, limit } = clauseOf(terms, 'duration')
   const reason = reasonMaker('duration', quote)
   const from = acquiredOn ?? asOf
-  if (uses.publishOn !== null && uses.publishOn < from && !holdsForEarlierVideos(terms))
+  if (uses.publishOn !== null && uses.publishOn < from && !coversEarlierVideos(terms))
     return reason(
       'bars',
       `The video was published on ${uses.publishOn}, before this was acquired on ${from}, and ${terms.title} does not say that it covers earlier videos.`,
@@ -171,7 +171,7 @@ function duration(
 }
 
 /** A licence that is open to everyone holds whenever a copy was taken; so does the word of the one who made the recording. */
-function holdsForEarlierVideos({ spdxId, shortTitle, title }: Terms): boolean {
+export function coversEarlierVideos({ spdxId, shortTitle, title }: Terms): boolean {
   const isOwn = spdxId === null && shortTitle === OWN_WORK.shortTitle && title === OWN_WORK.title
   return isOwn || (spdxId !== null && KNOWN_LICENCES.has(spdxId))
 }

@@ -9,6 +9,7 @@ import {
   JobStarted,
   MayIAnswer,
   PapersList,
+  PoliciesTaken,
   type ProposalAnswer,
   ProposalList,
   ReadingWire,
@@ -16,7 +17,8 @@ import {
   TermsSummaryList,
   type UsesWire,
 } from '../../contract'
-import { ask, RequestError, send, sendFile } from './client'
+import type { ClauseKey } from '../../core/rights'
+import { ask, send, sendFile } from './client'
 
 const Done = z.object({})
 
@@ -37,17 +39,20 @@ export function useTermsList() {
   })
 }
 
-/** Takes in an ODRL policy from a file. */
+/** Takes in a file of ODRL policies. */
 export function useImportTerms() {
-  return usePapersChange(async (file: File) => {
-    let policy: unknown
-    try {
-      policy = JSON.parse(await file.text())
-    } catch {
-      throw new RequestError('not-json', `${file.name} is no JSON-LD file. Choose an ODRL policy.`)
-    }
-    return send('POST', '/api/terms/import', z.object({ termsId: z.number() }), policy)
-  })
+  return usePapersChange((file: File) =>
+    sendFile(`/api/terms/import?name=${encodeURIComponent(file.name)}`, file, PoliciesTaken, {
+      onProgress: () => {},
+      signal: new AbortController().signal,
+    }),
+  )
+}
+
+export function useConfirmPolicy(id: number) {
+  return usePapersChange((confirmed: readonly ClauseKey[]) =>
+    send('POST', `/api/terms/${id}/confirm`, z.object({ termsId: z.number() }), { confirmed }),
+  )
 }
 
 export function useTermsPage(id: number) {

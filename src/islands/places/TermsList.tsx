@@ -1,6 +1,7 @@
 import { Upload } from 'lucide-react'
 import { useRef } from 'react'
 import { Link, useLocation } from 'wouter'
+import type { PoliciesTaken } from '../../contract'
 import { useImportTerms, useTermsList } from '../api/papers-queries'
 import { counted } from '../format/words'
 import { PapersNav } from '../parts/papers/PapersNav'
@@ -41,6 +42,7 @@ export function TermsList() {
                   <span className="quiet">
                     · {terms.sourceName} · version {terms.version}
                     {terms.versionCount > 1 ? `, ${terms.versionCount} versions` : ''}
+                    {terms.isUnconfirmed ? ' · to be confirmed' : ''}
                   </span>
                 </span>
                 <span className="quiet text-sm">
@@ -55,13 +57,14 @@ export function TermsList() {
   )
 }
 
-/** Brings an ODRL policy in as terms. */
+/** Brings ODRL policies in as terms: one leads to its page, of many it is said what came of them. */
 function Import() {
   const bring = useImportTerms()
   const [, navigate] = useLocation()
   const inputRef = useRef<HTMLInputElement>(null)
   return (
     <div className="ml-auto flex items-center gap-3">
+      {bring.data && bring.data.termsIds.length !== 1 && <p role="status">{takenWords(bring.data)}</p>}
       {bring.error && (
         <p role="alert" className="text-error">
           {bring.error.message}
@@ -75,12 +78,28 @@ function Import() {
         className="hidden"
         onChange={(event) => {
           const file = event.target.files?.[0]
-          if (file) bring.mutate(file, { onSuccess: ({ termsId }) => navigate(`/papers/terms/${termsId}`) })
+          event.target.value = ''
+          if (file) bring.mutate(file, { onSuccess: (taken) => toOnlyTerms(taken, navigate) })
         }}
       />
-      <button type="button" className="btn btn-sm" onClick={() => inputRef.current?.click()}>
+      <button type="button" className="btn btn-sm" disabled={bring.isPending} onClick={() => inputRef.current?.click()}>
         <Upload size={15} aria-hidden="true" /> Bring an ODRL file
       </button>
     </div>
   )
+}
+
+function toOnlyTerms({ termsIds }: PoliciesTaken, navigate: (to: string) => void): void {
+  const [only, ...more] = termsIds
+  if (only !== undefined && more.length === 0) navigate(`/papers/terms/${only}`)
+}
+
+function takenWords({ newCount, onFileCount, agreementCount, unreadCount, firstProblem }: PoliciesTaken): string {
+  const parts = [
+    `${counted(newCount, 'version')} of terms to be confirmed`,
+    onFileCount > 0 ? `${onFileCount} on file already` : '',
+    agreementCount > 0 ? `${counted(agreementCount, 'agreement')} under them` : '',
+    unreadCount > 0 ? `${unreadCount} could not be read (${firstProblem ?? ''})` : '',
+  ]
+  return `${parts.filter(Boolean).join(', ')}.`
 }

@@ -7,6 +7,7 @@ import { counted, dayWords } from '../format/words'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { Failed, Loading } from '../parts/shared/States'
 import { ShapeMark } from '../parts/shared/VerdictMark'
+import { ConfirmPolicy } from '../parts/terms/ConfirmPolicy'
 import { Quote } from '../parts/terms/Reasons'
 
 /** One version of terms: plain words, every clause with its quote, what changed, who uses it, and the whole text. */
@@ -41,6 +42,7 @@ function Terms({ page }: { page: Page }) {
         </a>
       </header>
       {page.versions.length > 1 && <Versions page={page} />}
+      {page.toConfirm && <ConfirmPolicy page={page} keys={page.toConfirm} />}
       <PlainWords page={page} />
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <Clauses page={page} />

@@ -5,6 +5,7 @@ import {
   type Json,
   type LedgerEntry,
   type LedgerKind,
+  NO_HASH,
   type Verification,
   verifiedChain,
 } from '../../core/ledger'
@@ -59,6 +60,23 @@ export function readingSha256(clauses: unknown, duration: string): string {
 /** Goes through the whole chain and recomputes it. */
 export async function verifyLedger(db: Db): Promise<Verification> {
   return verifiedChain(await readLedger(db), sha256Of)
+}
+
+/** The last entry of the ledger: whoever keeps it elsewhere can tell later that nothing before it was changed. */
+export interface LedgerHead {
+  /** 0 while there is none. */
+  readonly number: number
+  readonly hash: string
+}
+
+export async function ledgerHead(db: Db): Promise<LedgerHead> {
+  const last = await db
+    .selectFrom('ledger')
+    .select(['number', 'hash'])
+    .orderBy('number', 'desc')
+    .limit(1)
+    .executeTakeFirst()
+  return last ?? { number: 0, hash: NO_HASH }
 }
 
 /** Every entry, in order. */

@@ -19,6 +19,7 @@ import { appendToLedger, sha256Of } from '../ledger/ledger'
 import type { ServedTerms } from '../ports/connector'
 import { getLicensee } from '../settings'
 import { knownTerms, licenceReading } from '../terms/licence-texts'
+import { isUnconfirmed } from '../terms/policy-key'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
 
 /**
@@ -76,8 +77,10 @@ function titleOfDeclaration({ from, when }: DeclarationInput): string {
 }
 
 async function requireTerms(db: Db, termsId: number): Promise<number> {
-  const row = await db.selectFrom('terms').select('id').where('id', '=', termsId).executeTakeFirst()
+  const row = await db.selectFrom('terms').select(['id', 'key']).where('id', '=', termsId).executeTakeFirst()
   if (!row) throw notFound('This version of the terms')
+  if (isUnconfirmed(row.key))
+    throw new DomainError('bad-clauses', 'Confirm the points of this policy first: open it under Papers, Terms.')
   return row.id
 }
 

@@ -1,52 +1,70 @@
 import { stringify } from 'csv-stringify/sync'
 import type { PapersRow } from '../../contract'
 import { stateInWords } from '../../core/clearance'
-import { ODRL_CONTEXT, ODRL_PROFILE, type OdrlPolicy, odrlOfTerms } from '../../core/formats/odrl'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
-import { loadPapers } from '../clearance/papers-of'
 import { listVideosWithStates } from '../clearance/video-states'
 import type { Services } from '../context'
-import { notFound } from '../domain-error'
-import { termsOfRow } from '../terms/terms-store'
-import { listPapers } from './papers-list'
+import { type LedgerHead, ledgerHead } from '../ledger/ledger'
+import { odrlOfPapers } from './export-odrl'
+import type { ExportedFile } from './exported-file'
+import { papersInBatches } from './papers-list'
 
 export const EXPORT_FORMATS = ['csv', 'json', 'odrl'] as const
 export type ExportFormat = (typeof EXPORT_FORMATS)[number]
 
-/** A file that is handed out. */
-export interface ExportedFile {
-  readonly mime: string
-  readonly fileName: string
-  readonly text: string
-}
-
-/** All papers in an open format. */
+/** All papers in an open format, with the head of the ledger as it stood. */
 export async function exportPapers(
-  services: Pick<Services, 'db'>,
+  { db }: Pick<Services, 'db'>,
   format: ExportFormat,
   today: string,
 ): Promise<ExportedFile> {
-  const rows = await listPapers(services, today)
+  const head = await ledgerHead(db)
   const fileName = `papers ${today}`
-  if (format === 'csv') return { mime: 'text/csv; charset=utf-8', fileName: `${fileName}.csv`, text: csvOf(rows) }
-  if (format === 'json') {
-    const videos = await listVideosWithStates(services.db, today)
-    const document = {
-      format: 'good-thud-papers',
-      version: 1,
-      asOf: today,
-      papers: rows,
-      videos: videos.map((one) => ({ ...one, stateInWords: stateInWords(one.state) })),
-    }
-    const text = JSON.stringify(document, null, 2)
-    return { mime: 'application/json', fileName: `${fileName}.json`, text }
+  switch (format) {
+    case 'csv':
+      return {
+        mime: 'text/csv; charset=utf-8',
+        // A table has no place for it but its name.
+        fileName: `${fileName} ledger ${head.number} ${head.hash.slice(0, 12)}.csv`,
+        pieces: csvPieces(db, today),
+      }
+    case 'json':
+      return { mime: 'application/json', fileName: `${fileName}.json`, pieces: jsonPieces(db, { today, head }) }
+    case 'odrl':
+      return {
+        mime: 'application/ld+json',
+        fileName: `${fileName}.odrl.jsonld`,
+        pieces: odrlOfPapers(db, { today, head }),
+      }
   }
-  const text = JSON.stringify(await loadAgreements(services, rows, today), null, 2)
-  return { mime: 'application/ld+json', fileName: `${fileName}.odrl.jsonld`, text }
+}
+
+async function* csvPieces(db: Services['db'], today: string): AsyncGenerator<string> {
+  yield csvOf([])
+  for await (const batch of papersInBatches({ db }, today))
+    yield csvOf(
+      batch.map(({ row }) => row),
+      { head: false },
+    )
+}
+
+async function* jsonPieces(
+  db: Services['db'],
+  { today, head }: { readonly today: string; readonly head: LedgerHead },
+): AsyncGenerator<string> {
+  const frame = { format: 'good-thud-papers', version: 2, asOf: today, ledgerHead: head }
+  yield `${JSON.stringify(frame).slice(0, -1)},"papers":[`
+  let isFirst = true
+  for await (const batch of papersInBatches({ db }, today)) {
+    yield batch.map(({ row }, index) => `${isFirst && index === 0 ? '' : ','}\n${JSON.stringify(row)}`).join('')
+    isFirst = false
+  }
+  const videos = await listVideosWithStates(db, today)
+  yield `\n],"videos":${JSON.stringify(videos.map((one) => ({ ...one, stateInWords: stateInWords(one.state) })))}}\n`
 }
 
 /** A row a copy. Cells that a table program could take for a formula are made plain text. */
-export function csvOf(rows: readonly PapersRow[]): string {
+export function csvOf(rows: readonly PapersRow[], { head = true } = {}): string {
   const uses = [...USE_PLACES.map((place) => USE_PLACE_WORDS[place]), CLAUSE_WORDS.earning]
   const lines = rows.map((row) => [
     row.title,
@@ -64,7 +82,7 @@ export function csvOf(rows: readonly PapersRow[]): string {
     row.videoTitles.join('; '),
     ...row.marks,
   ])
-  const head = [
+  const names = [
     'Title',
     'Maker',
     'Source',
@@ -79,53 +97,6 @@ export function csvOf(rows: readonly PapersRow[]): string {
     'Evidence',
     'Videos',
   ]
-  return stringify([[...head, ...uses], ...lines], { escape_formulas: true, bom: true, record_delimiter: '\r\n' })
-}
-
-/** One policy as ODRL. @throws {DomainError} not-found. */
-export async function exportTerms({ db }: Pick<Services, 'db'>, id: number): Promise<ExportedFile> {
-  const row = await db.selectFrom('terms').selectAll().where('id', '=', id).executeTakeFirst()
-  if (!row) throw notFound('This version of the terms')
-  const policy = odrlOfTerms(termsOfRow(row), { uid: termsUid(row.sha256), text: row.text })
-  return { mime: 'application/ld+json', fileName: `terms ${id}.odrl.jsonld`, text: JSON.stringify(policy, null, 2) }
-}
-
-function termsUid(sha256: string): string {
-  return `urn:good-thud:terms:${sha256}`
-}
-
-/** An agreement for each grant, with what was decided for each use on the day. */
-async function loadAgreements({ db }: Pick<Services, 'db'>, rows: readonly PapersRow[], today: string) {
-  const filed = await loadPapers(db, [...new Set(rows.map(({ soundId }) => soundId))])
-  const policies = rows.flatMap((row): OdrlPolicy[] => {
-    const one = filed.get(row.soundId)?.find(({ grantId }) => grantId === row.grantId)
-    if (!one) return []
-    const target = `urn:sha256:${one.copySha256}`
-    const policy = odrlOfTerms(one.papers.terms, { uid: `urn:good-thud:grant:${one.grantId}` })
-    const aimed = (rules: OdrlPolicy['permission']) => rules.map((rule) => ({ ...rule, target }))
-    return [
-      {
-        ...policy,
-        '@type': 'Agreement',
-        assigner: row.sourceName,
-        assignee: one.licensee,
-        permission: aimed(policy.permission),
-        prohibition: aimed(policy.prohibition),
-        obligation: aimed(policy.obligation),
-        ...decisionsOf(row, today),
-      },
-    ]
-  })
-  return { '@context': ODRL_CONTEXT, profile: ODRL_PROFILE, '@graph': policies }
-}
-
-/** What the papers come to for each use, under our own prefix. */
-function decisionsOf({ marks, termsTitle, acquiredAt, declared }: PapersRow, today: string): object {
-  const keys = [...USE_PLACES, 'earning']
-  return {
-    ...(declared ? { 'gt:onTheWordOf': declared.by, 'gt:declaredOn': declared.on } : {}),
-    'gt:terms': termsTitle,
-    'gt:acquiredAt': acquiredAt,
-    'gt:decisions': keys.map((use, index) => ({ 'gt:use': use, 'gt:asOf': today, 'gt:verdict': marks[index] })),
-  }
+  const table = head ? [[...names, ...uses], ...lines] : lines
+  return stringify(table, { escape_formulas: true, bom: head, record_delimiter: '\r\n' })
 }

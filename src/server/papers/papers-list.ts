@@ -5,31 +5,65 @@ import type { Services } from '../context'
 import { money } from '../money'
 import { latestDetections } from '../rows/latest-detections'
 
-/** Most copies that are listed at once. */
-const ROWS_MAX = 20_000
+/** Most sounds whose copies are listed at once. */
+const SOUNDS_MAX = 20_000
+const BATCH_SOUNDS = 500
+
+/** A copy and what its papers allow, with the papers where there are any. */
+export interface ListedPapers {
+  readonly row: PapersRow
+  readonly filed: FiledPapers | null
+}
 
 /** All copies and what their papers allow, the newest first; copies without papers stand before them. */
-export async function listPapers({ db }: Pick<Services, 'db'>, today: string): Promise<PapersRow[]> {
-  const sounds = await db
-    .selectFrom('sound_rows')
-    .leftJoin('grants', 'grants.sound_id', 'sound_rows.id')
-    .select(['sound_rows.id', 'shown_title', 'maker', 'source_name'])
-    // A file of the creator's own is a copy whether it has papers or not.
-    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('source_kind', 'in', ['folder', 'elsewhere'])]))
-    .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('withdrawn_at', 'is', null)]))
-    .groupBy('sound_rows.id')
-    .orderBy('sound_rows.id', 'desc')
-    .limit(ROWS_MAX)
-    .execute()
-  const filed = await loadPapers(
-    db,
-    sounds.map(({ id }) => id),
+export async function listPapers(services: Pick<Services, 'db'>, today: string): Promise<PapersRow[]> {
+  const rows: PapersRow[] = []
+  for await (const batch of papersInBatches(services, today, SOUNDS_MAX)) rows.push(...batch.map(({ row }) => row))
+  return rows.sort((a, b) => (b.acquiredAt ?? '9').localeCompare(a.acquiredAt ?? '9'))
+}
+
+/** All copies, some sounds at a time, the sounds that came last first: for what is too long to be held at once. */
+export async function* papersInBatches(
+  { db }: Pick<Services, 'db'>,
+  today: string,
+  soundsMax = Number.POSITIVE_INFINITY,
+): AsyncGenerator<readonly ListedPapers[]> {
+  let before = Number.MAX_SAFE_INTEGER
+  for (let given = 0; given < soundsMax; ) {
+    const sounds = await soundsWithCopies(db, before, Math.min(BATCH_SOUNDS, soundsMax - given))
+    if (sounds.length === 0) return
+    yield await listedPapers(db, sounds, today)
+    given += sounds.length
+    before = sounds.at(-1)?.id ?? 0
+  }
+}
+
+function soundsWithCopies(db: Services['db'], before: number, limit: number) {
+  return (
+    db
+      .selectFrom('sound_rows')
+      .leftJoin('grants', 'grants.sound_id', 'sound_rows.id')
+      .select(['sound_rows.id', 'shown_title', 'maker', 'source_name'])
+      // A file of the creator's own is a copy whether it has papers or not.
+      .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('source_kind', 'in', ['folder', 'elsewhere'])]))
+      .where((eb) => eb.or([eb('grants.id', 'is not', null), eb('withdrawn_at', 'is', null)]))
+      .where('sound_rows.id', '<', before)
+      .groupBy('sound_rows.id')
+      .orderBy('sound_rows.id', 'desc')
+      .limit(limit)
+      .execute()
   )
-  const videos = await loadVideosBySound(
-    db,
-    sounds.map(({ id }) => id),
-  )
-  const rows = sounds.flatMap((sound): PapersRow[] => {
+}
+
+async function listedPapers(
+  db: Services['db'],
+  sounds: Awaited<ReturnType<typeof soundsWithCopies>>,
+  today: string,
+): Promise<ListedPapers[]> {
+  const ids = sounds.map(({ id }) => id)
+  const filed = await loadPapers(db, ids)
+  const videos = await loadVideosBySound(db, ids)
+  return sounds.flatMap((sound): ListedPapers[] => {
     const papers = filed.get(sound.id) ?? []
     const named = {
       soundId: sound.id,
@@ -38,10 +72,9 @@ export async function listPapers({ db }: Pick<Services, 'db'>, today: string): P
       sourceName: sound.source_name,
     }
     const videoTitles = videos.get(sound.id) ?? []
-    if (papers.length === 0) return [{ ...named, ...NONE, videoTitles }]
-    return papers.map((one) => ({ ...named, ...rowOf(one, today), videoTitles }))
+    if (papers.length === 0) return [{ row: { ...named, ...NONE, videoTitles }, filed: null }]
+    return papers.map((one) => ({ row: { ...named, ...rowOf(one, today), videoTitles }, filed: one }))
   })
-  return rows.sort((a, b) => (b.acquiredAt ?? '9').localeCompare(a.acquiredAt ?? '9'))
 }
 
 const NONE: Omit<PapersRow, 'soundId' | 'title' | 'maker' | 'sourceName' | 'videoTitles'> = {
@@ -102,7 +135,7 @@ async function loadVideosBySound(db: Services['db'], soundIds: readonly number[]
   const rows = await latestDetections(db)
     .select(['detections.sound_id', 'videos.title'])
     .distinct()
-    .where('detections.sound_id', 'in', soundIds.slice(0, ROWS_MAX))
+    .where('detections.sound_id', 'in', soundIds)
     .execute()
   for (const { sound_id, title } of rows) bySound.set(sound_id, [...(bySound.get(sound_id) ?? []), title])
   return bySound

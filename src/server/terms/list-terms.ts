@@ -1,6 +1,7 @@
 import type { TermsSummary } from '../../contract'
 import type { Services } from '../context'
 import { countOffered } from './offered-counts'
+import { isUnconfirmed } from './policy-key'
 
 /** The newest version of all terms, with what stands under it. */
 export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSummary[]> {
@@ -28,6 +29,7 @@ export async function listTerms({ db }: Pick<Services, 'db'>): Promise<TermsSumm
       title,
       version,
       sourceName,
+      isUnconfirmed: isUnconfirmed(key),
       versionCount: (before?.versionCount ?? 0) + 1,
       offeredCount: (before?.offeredCount ?? 0) + (offered.get(id) ?? 0),
       copyCount: (before?.copyCount ?? 0) + (copies ?? 0),

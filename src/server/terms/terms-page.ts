@@ -3,7 +3,9 @@ import { plainTerms, shortened, textDifferences } from '../../core/rights'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { latestDetections } from '../rows/latest-detections'
+import { pointsToConfirm } from './confirm-policy'
 import { countOffered } from './offered-counts'
+import { isUnconfirmed } from './policy-key'
 import { termsOfRow } from './terms-store'
 
 const COPIES_SHOWN = 60
@@ -48,6 +50,7 @@ export async function getTermsPage({ db }: Pick<Services, 'db'>, id: number): Pr
     duration: terms.duration,
     plain: mutable(plainTerms(terms)),
     clauses: terms.clauses.map((clause) => ({ ...clause })),
+    toConfirm: isUnconfirmed(row.key) ? pointsToConfirm(terms.clauses).map(({ key }) => key) : null,
     versions: versions.map((one) => ({ id: one.id, version: one.version, seenAt: one.seen_at })),
     differences: before ? shortened(textDifferences(before.text, row.text)).map((part) => ({ ...part })) : null,
     offeredCount: (await countOffered(db)).get(id) ?? 0,

@@ -1,126 +1,7 @@
-import { canonicalJson, type Json } from '../ledger'
-import { type Clause, type ClauseKey, type Duration, type Limit, type Reading, type Terms, USE_PLACES } from '../rights'
-
-/**
- * Terms as a policy of the Open Digital Rights Language, in JSON-LD, and back.
- *
- * Source: W3C, ODRL Information Model 2.2 and ODRL Vocabulary 2.2 (2018). What the vocabulary has no word for stands under the
- * prefix `gt`; a reader that does not know it still sees what is permitted, prohibited and owed.
- */
-export interface OdrlPolicy {
-  readonly '@context': readonly (string | Readonly<Record<string, string>>)[]
-  readonly '@type': 'Set' | 'Agreement'
-  readonly uid: string
-  readonly profile: string
-  readonly permission: readonly OdrlRule[]
-  readonly prohibition: readonly OdrlRule[]
-  readonly obligation: readonly OdrlRule[]
-  readonly 'gt:title': string
-  readonly 'gt:version': string
-  readonly 'gt:spdxId': string | null
-  readonly 'gt:url': string | null
-  readonly 'gt:duration': Duration
-  /** The whole text of the terms. */
-  readonly 'gt:text'?: string
-  readonly assigner?: string
-  readonly assignee?: string
-}
-
-export interface OdrlRule {
-  readonly action: string
-  readonly target?: string
-  readonly constraint?: readonly OdrlConstraint[]
-  /** The point of the terms that the rule stands for. */
-  readonly 'gt:point'?: string
-  /** The words that it rests on. */
-  readonly 'gt:quote'?: string | null
-  readonly 'gt:limit'?: Limit
-}
-
-export interface OdrlConstraint {
-  readonly leftOperand: string
-  readonly operator: string
-  readonly rightOperand: string | number | readonly string[]
-}
-
-export const ODRL_CONTEXT = [
-  'http://www.w3.org/ns/odrl.jsonld',
-  { gt: 'urn:good-thud:rights:', cc: 'http://creativecommons.org/ns#' },
-] as const
-export const ODRL_PROFILE = 'urn:good-thud:rights:profile'
-
-/** Actions of the vocabulary for points that have one. */
-const ACTIONS: Readonly<Partial<Record<ClauseKey, string>>> = {
-  modification: 'derive',
-  standalone: 'distribute',
-  transfer: 'transfer',
-  credit: 'attribute',
-  'share-alike': 'cc:ShareAlike',
-  registration: 'inform',
-  proof: 'gt:keepProof',
-}
-/** Points that are duties or restrictions: owed where the answer is "duty", nothing to mind where it is "yes". */
-const OBLIGATIONS: readonly ClauseKey[] = ['credit', 'share-alike', 'registration', 'proof']
-const CONSTRAINED: readonly ClauseKey[] = ['territory', 'duration', 'projects', 'audience', 'platforms']
-
-/** A policy that says what terms say. Points that they are silent on are left out. */
-export function odrlOfTerms(terms: Terms, { uid, text }: { readonly uid: string; readonly text?: string }): OdrlPolicy {
-  const stated = terms.clauses.filter(({ answer }) => answer !== 'not-stated')
-  const rules = (wanted: (clause: Clause) => boolean): OdrlRule[] => stated.filter(wanted).map(ruleOf)
-  return {
-    '@context': ODRL_CONTEXT,
-    '@type': 'Set',
-    uid,
-    profile: ODRL_PROFILE,
-    permission: rules(({ key, answer }) => answer !== 'no' && !(OBLIGATIONS.includes(key) && answer === 'duty')),
-    prohibition: rules(({ answer }) => answer === 'no'),
-    obligation: rules(({ key, answer }) => answer === 'duty' && OBLIGATIONS.includes(key)),
-    'gt:title': terms.title,
-    'gt:version': terms.version,
-    'gt:spdxId': terms.spdxId,
-    'gt:url': terms.url,
-    'gt:duration': terms.duration,
-    ...(text === undefined ? {} : { 'gt:text': text }),
-  }
-}
-
-function ruleOf({ key, answer, quote, limit }: Clause): OdrlRule {
-  const bound = answer === 'duty' && !OBLIGATIONS.includes(key)
-  const constraint = [...constraintsOf(key, limit), ...(bound ? [CONDITION] : [])]
-  return {
-    action: ACTIONS[key] ?? 'use',
-    ...(constraint.length > 0 ? { constraint } : {}),
-    'gt:point': key,
-    'gt:quote': quote,
-    ...(limit ? { 'gt:limit': limit } : {}),
-  }
-}
-
-/** Permitted, but only when something was done or holds. */
-const CONDITION: OdrlConstraint = { leftOperand: 'event', operator: 'eq', rightOperand: 'gt:condition-met' }
-
-function constraintsOf(key: ClauseKey, limit: Limit | undefined): OdrlConstraint[] {
-  const equal = (leftOperand: string, rightOperand: OdrlConstraint['rightOperand'], operator = 'eq') => [
-    { leftOperand, operator, rightOperand },
-  ]
-  if ((USE_PLACES as readonly string[]).includes(key)) return equal('media', `gt:${key}`)
-  if (key === 'earning') return equal('purpose', 'gt:earning')
-  if (!CONSTRAINED.includes(key)) return []
-  switch (limit?.kind) {
-    case 'countries':
-      return equal('spatial', limit.codes, 'isAnyOf')
-    case 'videos':
-      return equal('count', limit.max, 'lteq')
-    case 'people':
-      return equal('gt:audience', limit.max, 'lteq')
-    case 'platforms':
-      return equal('deliveryChannel', limit.names, 'isAnyOf')
-    case 'until':
-      return equal('dateTime', limit.day, 'lteq')
-    default:
-      return equal(key === 'territory' ? 'spatial' : `gt:${key}`, 'gt:any')
-  }
-}
+import { canonicalJson, type Json } from '../../ledger'
+import { type ClauseKey, type Duration, type Reading, type Terms, USE_PLACES } from '../../rights'
+import type { GrantScope, OdrlParty, StatedDecision, StatedTerms } from './policy'
+import { odrlOfTerms } from './write'
 
 /** A document that is no policy which can be read. */
 export class OdrlError extends Error {
@@ -128,85 +9,249 @@ export class OdrlError extends Error {
   readonly code = 'not-odrl'
 }
 
-/** Terms as an imported policy gives them, to be confirmed like any other. */
+/** Terms as a policy gives them, each point to be confirmed like any other. */
 export interface ImportedTerms {
   readonly title: string
   readonly version: string
   readonly spdxId: string | null
   readonly url: string | null
+  /** Every phrase of the readings stands in it. */
   readonly text: string
   readonly duration: Duration
   readonly readings: readonly Reading[]
+  /** Whether the document is exactly what is written here for these terms. */
+  readonly isAsWritten: boolean
 }
 
-/** Shape of what comes from outside, as far as it is looked at. */
-interface Outside {
-  readonly [key: string]: Json | undefined
+/** What a document says of itself under our prefix, after its shape was looked at. */
+export interface StatedPolicy {
+  readonly terms: StatedTerms
+  readonly grant: GrantScope | null
 }
+
+/** Values nested deeper than this are no policy. */
+const MAX_DEPTH = 40
 
 /**
- * Reads a policy. One that was written here gives back its terms; any other is read as far as the vocabulary says a point, and each
- * point rests on the rule as it stands in the document.
+ * Reads a policy.
  *
- * @param document Parsed JSON. @throws {OdrlError}
+ * A document that is exactly what {@link odrlOfTerms} writes for the terms that it states gives these terms. In any other, a rule counts as
+ * written only where it is one that would be written for the terms stated; whatever else stands in it makes what it touches conditional, and
+ * a prohibition bars all that it may touch, understood or not. A policy of others permits nothing without a condition.
+ *
+ * @param document Parsed JSON. @param stated What it states of itself, or null for a policy of others. @throws {OdrlError}
  */
-export function termsOfOdrl(document: Json): ImportedTerms {
+export function termsOfOdrl(document: Json, stated: StatedPolicy | null = null): ImportedTerms {
+  if (isDeeperThan(document, MAX_DEPTH)) throw new OdrlError('The file is no ODRL policy: it is nested too deeply.')
   if (!isObject(document)) throw new OdrlError('The file is no ODRL policy: it holds no object.')
-  const rules = (['permission', 'prohibition', 'obligation'] as const).flatMap((kind) =>
-    listOf(document[kind])
-      .filter(isObject)
-      .map((rule) => ({ kind, rule })),
-  )
+  const rules = rulesIn(document)
   if (rules.length === 0) throw new OdrlError('The file is no ODRL policy: it permits, forbids and asks for nothing.')
-  const own = textIn(document['gt:text'])
-  const text = own ?? canonicalJson(document)
-  const readings = rules.flatMap(({ kind, rule }) => readingOf(kind, rule, own !== null))
-  const duration = textIn(document['gt:duration']) as Duration | null
+  const expected = stated && writtenAs(document, stated)
+  if (stated && expected && isSame(without(document, NO_GROUND), expected)) return asStated(document, stated.terms)
+  return asFarAsRead(document, rules, stated && expected ? { terms: stated.terms, expected } : null)
+}
+
+/** Parts of an agreement that nothing rests on. */
+const NO_GROUND = ['thud:decisions']
+
+function asStated(document: JsonObject, terms: StatedTerms): ImportedTerms {
+  const readings = readingsOf(terms)
   return {
-    title: textIn(document['gt:title']) ?? textIn(document.uid) ?? 'Imported policy',
-    version: textIn(document['gt:version']) ?? '1',
-    spdxId: textIn(document['gt:spdxId']),
-    url: textIn(document['gt:url']),
-    text,
-    duration: DURATION_WORDS.includes(duration as string) ? (duration as Duration) : 'not-stated',
+    title: terms.title,
+    version: terms.version,
+    spdxId: terms.spdxId,
+    url: terms.url,
+    text: terms.text ?? textOf(document, readings),
+    duration: terms.duration,
     readings,
+    isAsWritten: true,
   }
 }
 
-const DURATION_WORDS: readonly string[] = ['for-ever', 'until-date', 'published-while-active', 'only-while-active']
-const FOREIGN: Readonly<Record<string, ClauseKey>> = {
-  derive: 'modification',
-  modify: 'modification',
-  distribute: 'standalone',
-  attribute: 'credit',
-  'cc:Attribution': 'credit',
-  'cc:ShareAlike': 'share-alike',
-  'cc:DerivativeWorks': 'modification',
-  'cc:CommercialUse': 'earning',
-  commercialize: 'earning',
-  inform: 'registration',
+/** A document that is not as written here, with the rules that would be. */
+function asFarAsRead(
+  document: JsonObject,
+  rules: readonly KindOfRule[],
+  own: { readonly terms: StatedTerms; readonly expected: JsonObject } | null,
+): ImportedTerms {
+  const written = own ? rulesIn(own.expected) : []
+  const isAmong = (list: readonly KindOfRule[], { kind, rule }: KindOfRule): boolean =>
+    list.some((one) => one.kind === kind && isSame(one.rule, rule))
+  const changed = new Set(written.filter((one) => !isAmong(rules, one)).map(({ rule }) => rule['thud:point']))
+  // What stands beside the rules may bear on each of them.
+  const isFramedAsWritten = own !== null && isSame(without(document, RULE_KINDS), without(own.expected, RULE_KINDS))
+  const others = rules.filter((one) => !isAmong(written, one))
+  const isConditional = (key: ClauseKey): boolean =>
+    !isFramedAsWritten || changed.has(key) || others.some(({ kind }) => kind !== 'prohibition')
+  const stated = own
+    ? readingsOf(own.terms).map((reading): Reading => (isConditional(reading.key) ? conditional(reading) : reading))
+    : []
+  const readings = [...stated, ...others.flatMap((one) => readingsOfOther(one))]
+  return {
+    title: own?.terms.title ?? textIn(document.uid) ?? textIn(document['@id']) ?? 'Imported policy',
+    version: own?.terms.version ?? '1',
+    // It is not known to be that licence, whatever it says.
+    spdxId: null,
+    url: null,
+    text: textOf(document, readings),
+    duration: own && !isConditional('duration') ? own.terms.duration : 'not-stated',
+    readings,
+    isAsWritten: false,
+  }
 }
 
-function readingOf(kind: 'permission' | 'prohibition' | 'obligation', rule: Outside, own: boolean): Reading[] {
-  const action = textIn(rule.action) ?? ''
-  const point = textIn(rule['gt:point'])
-  const key = point !== null ? (point as ClauseKey) : FOREIGN[action.replace(/^odrl:/, '')]
-  if (key === undefined) return []
-  // A permission with conditions that are not understood is no plain yes.
-  const conditional = point === null && listOf(rule.constraint).length > 0
-  const met = listOf(rule.constraint).some((one) => isObject(one) && one.rightOperand === CONDITION.rightOperand)
-  const limit = isObject(rule['gt:limit']) ? (rule['gt:limit'] as unknown as Limit) : undefined
-  const answer = kind === 'prohibition' ? 'no' : kind === 'obligation' || conditional || met ? 'duty' : 'yes'
-  const quote = own ? textIn(rule['gt:quote']) : canonicalJson(rule as Json)
-  return quote === null ? [] : [{ key, answer, phrase: quote, ...(limit ? { limit } : {}) }]
+/** A plain yes becomes one that holds on a condition; what restricts stays as it is. */
+function conditional({ key, answer, phrase, limit }: Reading): Reading {
+  return answer === 'yes' ? { key, answer: 'duty', phrase } : { key, answer, phrase, ...(limit ? { limit } : {}) }
 }
 
-function isObject(value: Json | undefined): value is { readonly [key: string]: Json } {
+function readingsOf({ clauses }: Terms): Reading[] {
+  return clauses.flatMap(({ key, answer, quote, limit, against }): Reading[] =>
+    answer === 'not-stated' || quote === null
+      ? []
+      : [
+          { key, answer, phrase: quote, ...(limit ? { limit } : {}) },
+          ...(against === undefined ? [] : [{ key, answer: 'yes' as const, phrase: against }]),
+        ],
+  )
+}
+
+/** The document, with the words that the readings rest on before it. */
+function textOf(document: JsonObject, readings: readonly Reading[]): string {
+  const whole = writtenOut(document)
+  const quotes = [...new Set(readings.map(({ phrase }) => phrase))].filter((phrase) => !whole.includes(phrase))
+  return [...quotes, whole].join('\n\n')
+}
+
+/** Canonical JSON in which nothing can be taken for markup. */
+function writtenOut(value: Json): string {
+  return canonicalJson(value).replaceAll('<', '\\u003c')
+}
+
+/** What would be written for the terms that a document states, for the same parties and target; null when they are no such. */
+function writtenAs(document: JsonObject, { terms, grant }: StatedPolicy): JsonObject | null {
+  const uid = textIn(document.uid)
+  const target = textIn(rulesIn(document)[0]?.rule.target)
+  if (uid === null || target === null) return null
+  const { text, ...plain } = terms
+  const under = isObject(document['thud:under']) ? textIn(document['thud:under']['@id']) : null
+  const agreement = grant && {
+    grant,
+    under: under ?? '',
+    assigner: document.assigner as unknown as OdrlParty,
+    assignee: document.assignee as unknown as OdrlParty,
+    decisions: [] as StatedDecision[],
+  }
+  if (agreement && !(isParty(document.assigner) && isParty(document.assignee))) return null
+  const policy = odrlOfTerms(plain, {
+    uid,
+    target,
+    ...(text === null ? {} : { text }),
+    ...(agreement ? { agreement } : {}),
+  })
+  return without(policy as unknown as JsonObject, NO_GROUND)
+}
+
+function isParty(value: Json | undefined): boolean {
+  if (!isObject(value)) return false
+  const { '@type': type, uid, 'thud:name': name, ...more } = value
+  return type === 'Party' && textIn(uid) !== null && typeof name === 'string' && Object.keys(more).length === 0
+}
+
+const RULE_KINDS = ['permission', 'prohibition', 'obligation'] as const
+interface KindOfRule {
+  readonly kind: (typeof RULE_KINDS)[number]
+  readonly rule: JsonObject
+}
+type JsonObject = { readonly [key: string]: Json }
+
+/** All rules of a document, however the vocabulary is spelled. */
+function rulesIn(document: JsonObject): KindOfRule[] {
+  return Object.entries(document).flatMap(([name, value]) => {
+    const kind = RULE_KINDS.find((one) => one === termOf(name))
+    // A rule that is only named may say anything.
+    return kind ? listOf(value).map((rule) => ({ kind, rule: isObject(rule) ? rule : { uid: rule } })) : []
+  })
+}
+
+/** A term of the vocabulary without prefix or namespace. */
+function termOf(name: string): string {
+  return name.replace(/^(odrl:|https?:\/\/www\.w3\.org\/ns\/odrl\/2\/)/, '')
+}
+
+/** What a rule of others says: a permission holds on a condition, a prohibition bars all that it may touch. */
+function readingsOfOther({ kind, rule }: KindOfRule): Reading[] {
+  const phrase = writtenOut(rule)
+  const actions = listOf(rule.action ?? rule['odrl:action'] ?? null).map(actionOf)
+  return actions.flatMap((action): Reading[] => {
+    if (kind === 'prohibition') {
+      const touched = action === null ? undefined : FORBIDS.get(action)
+      return (touched ?? EVERY_PERMISSION).map((key) => ({ key, answer: 'no', phrase }))
+    }
+    const key = action === null ? undefined : (kind === 'permission' ? PERMITS : OWED).get(action)
+    return key === undefined ? [] : [{ key, answer: 'duty', phrase }]
+  })
+}
+
+/** The action of a rule; one with a refinement is another action, which is not known. */
+function actionOf(action: Json): string | null {
+  return typeof action === 'string' ? termOf(action) : null
+}
+
+const EVERY_PERMISSION: readonly ClauseKey[] = [...USE_PLACES, 'earning', 'modification', 'transfer', 'standalone']
+
+const PERMITS: ReadonlyMap<string, ClauseKey> = new Map([
+  ['derive', 'modification'],
+  ['modify', 'modification'],
+  ['cc:DerivativeWorks', 'modification'],
+  ['commercialize', 'earning'],
+  ['cc:CommercialUse', 'earning'],
+])
+
+/** What a prohibition may touch; an action that is not listed may touch everything. */
+const FORBIDS: ReadonlyMap<string, readonly ClauseKey[]> = new Map([
+  ['derive', ['modification']],
+  ['modify', ['modification']],
+  ['cc:DerivativeWorks', ['modification']],
+  ['commercialize', ['earning', 'paid-advertising', 'client-work']],
+  ['cc:CommercialUse', ['earning', 'paid-advertising', 'client-work']],
+  ['attribute', ['credit']],
+  ['cc:Attribution', ['credit']],
+])
+
+const OWED: ReadonlyMap<string, ClauseKey> = new Map([
+  ['attribute', 'credit'],
+  ['cc:Attribution', 'credit'],
+  ['cc:ShareAlike', 'share-alike'],
+  ['inform', 'registration'],
+])
+
+function isSame(one: Json | undefined, other: Json | undefined): boolean {
+  return canonicalJson(one ?? null) === canonicalJson(other ?? null)
+}
+
+function without(document: JsonObject, names: readonly string[]): JsonObject {
+  return Object.fromEntries(Object.entries(document).filter(([name]) => !names.includes(name)))
+}
+
+/** Looked at level by level: a document from outside may be nested deeper than the stack. */
+function isDeeperThan(document: Json, levels: number): boolean {
+  let level: Json[] = [document]
+  for (let depth = 0; depth <= levels; depth++) {
+    level = level.flatMap((value) =>
+      typeof value === 'object' && value !== null ? (Object.values(value) as Json[]) : [],
+    )
+    if (level.length === 0) return false
+  }
+  return true
+}
+
+function isObject(value: Json | undefined): value is JsonObject {
   return typeof value === 'object' && value !== null && !Array.isArray(value)
 }
 
-function listOf(value: Json | undefined): readonly Json[] {
-  return Array.isArray(value) ? value : value === undefined ? [] : [value as Json]
+function listOf(value: Json): readonly Json[] {
+  return Array.isArray(value) ? value : [value]
 }
 
 function textIn(value: Json | undefined): string | null {

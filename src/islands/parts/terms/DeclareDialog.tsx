@@ -45,9 +45,14 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
           value={terms}
           onChange={setTerms}
           {...(filed.data
-            ? { filed: filed.data.terms.filter(({ sourceName }) => sourceName === 'From elsewhere') }
+            ? { filed: filed.data.terms.filter((one) => one.sourceName === 'From elsewhere' && !one.isUnconfirmed) }
             : {})}
         />
+        <p className="quiet mt-3 text-sm">
+          Until evidence is attached, every verdict under these papers says that it rests on your word. What counts: a
+          receipt or invoice, a message from whoever holds the rights that names the sound, a picture of the page with
+          its address and day. A note of your own is no evidence. Attach it in the sound’s panel, under Papers.
+        </p>
         {declare.error && (
           <p role="alert" className="mt-3 text-error">
             {declare.error.message}

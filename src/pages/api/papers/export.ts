@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro'
 import { z } from 'zod'
-import { endpoint, fileDownload } from '../../../server/answer'
+import { endpoint, streamDownload } from '../../../server/answer'
 import { todayIso } from '../../../server/database/db'
 import { EXPORT_FORMATS, exportPapers } from '../../../server/papers/export-papers'
 
@@ -10,5 +10,5 @@ const Query = z.object({ format: z.enum(EXPORT_FORMATS) })
 export const GET: APIRoute = endpoint(async (app, { url }) => {
   const { format } = Query.parse(Object.fromEntries(url.searchParams))
   const file = await exportPapers(app, format, todayIso())
-  return fileDownload(file, file.text)
+  return streamDownload(file)
 })

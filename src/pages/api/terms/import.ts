@@ -1,9 +1,6 @@
 import type { APIRoute } from 'astro'
-import { z } from 'zod'
-import { endpoint, jsonBody } from '../../../server/answer'
-import { importTerms } from '../../../server/terms/import-terms'
+import { bodyFile, endpoint } from '../../../server/answer'
+import { importPolicies } from '../../../server/terms/import-policies'
 
-/** Takes in an ODRL policy as terms. */
-export const POST: APIRoute = endpoint(async (app, { request }) => ({
-  termsId: await importTerms(app, await jsonBody(request, z.json())),
-}))
+/** Takes in a file of ODRL policies as terms, to be confirmed. */
+export const PUT: APIRoute = endpoint(async (app, { request, url }) => importPolicies(app, bodyFile(request, url)))

@@ -1,0 +1,71 @@
+import { useState } from 'react'
+import { useLocation } from 'wouter'
+import type { TermsPage } from '../../../contract'
+import { CLAUSE_WORDS, type ClauseKey, limitWords } from '../../../core/rights'
+import { useConfirmPolicy } from '../../api/papers-queries'
+import { Quote } from './Reasons'
+
+/** The points of an imported policy, to be confirmed one by one. Nothing is ticked beforehand. */
+export function ConfirmPolicy({ page, keys }: { page: TermsPage; keys: readonly ClauseKey[] }) {
+  const [confirmed, setConfirmed] = useState<readonly ClauseKey[]>([])
+  const confirm = useConfirmPolicy(page.id)
+  const [, navigate] = useLocation()
+  const points = page.clauses.filter(({ key }) => keys.includes(key))
+  return (
+    <section aria-labelledby="to-confirm" className="mb-8 rounded border ruled bg-base-200 p-5">
+      <h3 id="to-confirm" className="text-lg font-semibold">
+        Confirm what this policy permits
+      </h3>
+      {points.length === 0 ? (
+        <p className="mt-1">It permits nothing that could be made out, so no sound can have papers under it.</p>
+      ) : (
+        <>
+          <p className="quiet mt-1 mb-3">
+            It came in a file and counts for nothing yet. Tick each point that you have read in its words; the rest
+            stays not stated. What it forbids, restricts or asks for always counts.
+          </p>
+          <ul className="grid gap-x-10 gap-y-3 lg:grid-cols-2">
+            {points.map(({ key, answer, quote, limit }) => (
+              <li key={key}>
+                <label className="flex items-start gap-2">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm mt-0.5"
+                    checked={confirmed.includes(key)}
+                    onChange={({ target }) =>
+                      setConfirmed(target.checked ? [...confirmed, key] : confirmed.filter((one) => one !== key))
+                    }
+                  />
+                  <span>
+                    <strong>{CLAUSE_WORDS[key]}</strong>{' '}
+                    {answer === 'duty' ? (limit ? `(${limitWords(limit)})` : 'on a condition') : ''}
+                  </span>
+                </label>
+                {quote && (
+                  <div className="pl-7 [overflow-wrap:anywhere]">
+                    <Quote text={quote} />
+                  </div>
+                )}
+              </li>
+            ))}
+          </ul>
+          {confirm.error && (
+            <p role="alert" className="mt-3 text-error">
+              {confirm.error.message}
+            </p>
+          )}
+          <button
+            type="button"
+            className="btn btn-primary btn-sm mt-4"
+            disabled={confirmed.length === 0 || confirm.isPending}
+            onClick={() =>
+              confirm.mutate(confirmed, { onSuccess: ({ termsId }) => navigate(`/papers/terms/${termsId}`) })
+            }
+          >
+            Confirm {confirmed.length} of {points.length} points
+          </button>
+        </>
+      )}
+    </section>
+  )
+}

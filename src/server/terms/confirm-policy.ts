@@ -1,0 +1,61 @@
+import { CLAUSE_WORDS, type Clause, type ClauseKey, RESTRICTIONS, type Reading } from '../../core/rights'
+import type { Services } from '../context'
+import { inTransaction } from '../database/in-transaction'
+import { DomainError, notFound } from '../domain-error'
+import { sha256Of } from '../ledger/ledger'
+import { confirmedKey, isUnconfirmed } from './policy-key'
+import { storeTerms, termsOfRow } from './terms-store'
+
+/**
+ * Puts on record which points of an imported policy the creator has confirmed, as a version of terms of its own that papers may stand under.
+ *
+ * What the policy forbids, restricts or asks for holds whether it was confirmed or not.
+ *
+ * @returns Its id. @throws {DomainError} not-found, bad-clauses.
+ */
+export function confirmPolicy(
+  { db }: Pick<Services, 'db'>,
+  termsId: number,
+  confirmed: readonly ClauseKey[],
+): Promise<number> {
+  return inTransaction(db, async (trx) => {
+    const row = await trx.selectFrom('terms').selectAll().where('id', '=', termsId).executeTakeFirst()
+    if (!row || !isUnconfirmed(row.key)) throw notFound('This imported policy')
+    const terms = termsOfRow(row)
+    const missing = confirmed.find((key) => !pointsToConfirm(terms.clauses).some((clause) => clause.key === key))
+    if (missing) throw new DomainError('bad-clauses', `The policy permits nothing on “${CLAUSE_WORDS[missing]}”.`)
+    const points = [...new Set(confirmed)].sort()
+    const readings = terms.clauses
+      .filter((clause) => points.includes(clause.key) || !isPermission(clause))
+      .flatMap(readingsOf)
+    return storeTerms(trx, row.source_id, {
+      key: confirmedKey(row.key, sha256Of(points.join(' '))),
+      version: row.version,
+      title: row.title,
+      shortTitle: 'As confirmed',
+      spdxId: row.spdx_id,
+      url: row.url,
+      text: row.text,
+      duration: points.includes('duration') ? terms.duration : 'not-stated',
+      readings,
+    })
+  })
+}
+
+/** Points of a policy that count only when the creator has confirmed them. */
+export function pointsToConfirm(clauses: readonly Clause[]): Clause[] {
+  return clauses.filter(isPermission)
+}
+
+const DUTIES: readonly ClauseKey[] = ['credit', 'share-alike', ...RESTRICTIONS]
+
+/** A plain yes, or a permission that is limited or holds on a condition; a duty on a point that only restricts is none. */
+function isPermission({ key, answer }: Clause): boolean {
+  return answer === 'yes' || (answer === 'duty' && !DUTIES.includes(key))
+}
+
+function readingsOf({ key, answer, quote, limit, against }: Clause): Reading[] {
+  if (answer === 'not-stated' || quote === null) return []
+  const reading: Reading = { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
+  return against === undefined ? [reading] : [reading, { key, answer: 'yes', phrase: against }]
+}
