@@ -5,11 +5,13 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { AnswerInput } from '../src/contract'
 import { answerPoint } from '../src/server/clearance/answers'
 import { todayIso } from '../src/server/database/open'
+import { listLedgerEntries } from '../src/server/ledger/ledger'
 import { type LedgerMismatch, replayLedger } from '../src/server/ledger/replay'
+import { compareHead, loadLedgerPage, verifyAndKeep } from '../src/server/ledger/verify'
 import { bindVideo } from '../src/server/papers/bind-video'
 import { attachEvidence } from '../src/server/papers/evidence'
 import { openCheckedFilm } from './checked-film'
-import type { World } from './world'
+import { bringExport, finishedTrack, soundId, type World } from './world'
 
 /** Kinds of points that may be the creator's own. */
 const ANSWERED: readonly string[] = ['music', 'noise', 'event', 'speech']
@@ -39,10 +41,14 @@ beforeAll(async () => {
     by: 'Ann',
   }
   await answerPoint(world.app, videoId, AnswerInput.parse(said), todayIso())
+  // Another check, of another file.
+  await bringExport(world.app, videoId, finishedTrack(3, [['b1', 1, -6]]), 'later.wav')
 })
 afterAll(() => world.close())
 
-const run = (statement: string) => sql.raw(statement).execute(world.app.db)
+async function run(statements: string): Promise<void> {
+  for (const statement of statements.split('; ')) await sql.raw(statement).execute(world.app.db)
+}
 
 /** What a change by hand is told as; it is undone again. */
 async function told(change: string, undo: string): Promise<LedgerMismatch[]> {
@@ -114,6 +120,41 @@ describe('the ledger against the tables', () => {
       'added',
     ],
     [
+      'a record that was taken out',
+      `CREATE TABLE kept AS SELECT * FROM grant_videos; DELETE FROM grant_videos`,
+      `INSERT INTO grant_videos SELECT * FROM kept; DROP TABLE kept`,
+      'record',
+      'removed',
+    ],
+    [
+      'a check that was made to show other facts',
+      `UPDATE checks SET facts_sha256 = NULL, message = facts_sha256 WHERE id = (SELECT max(id) FROM checks); UPDATE checks SET facts_sha256 = (SELECT sha256 FROM check_facts WHERE check_id <> checks.id LIMIT 1) WHERE id = (SELECT max(id) FROM checks)`,
+      `UPDATE checks SET facts_sha256 = message, message = '' WHERE id = (SELECT max(id) FROM checks)`,
+      'facts',
+      'changed',
+    ],
+    [
+      'an answer that was put into another mouth',
+      `UPDATE point_answers SET by_name = 'Bea', reason = 'no'`,
+      `UPDATE point_answers SET by_name = 'Ann', reason = 'made here'`,
+      'answer',
+      'changed',
+    ],
+    [
+      'an answer to another point',
+      `UPDATE point_answers SET reason = track_index, track_index = 5`,
+      `UPDATE point_answers SET track_index = CAST(reason AS INTEGER), reason = 'made here'`,
+      'answer',
+      'changed',
+    ],
+    [
+      'an answer that was taken out',
+      `CREATE TABLE kept AS SELECT * FROM point_answers; DELETE FROM point_answers`,
+      `INSERT INTO point_answers SELECT * FROM kept; DROP TABLE kept`,
+      'answer',
+      'removed',
+    ],
+    [
       'an answer that was undone by hand',
       `UPDATE point_answers SET undone_at = 'x'`,
       'UPDATE point_answers SET undone_at = NULL',
@@ -142,6 +183,79 @@ describe('the ledger against the tables', () => {
     expect(await replayLedger(world.app)).toMatchObject([{ what: 'file', how: 'removed' }])
     fs.writeFileSync(file, bytes)
     expect(await replayLedger(world.app)).toEqual([])
+  })
+})
+
+describe('the entry of a check', () => {
+  it('says what each heard sound came to on the day, and on which papers it rested', async () => {
+    const entries = await listLedgerEntries(world.app.db, 0)
+    const { body } = entries.find(({ kind }) => kind === 'checked') ?? { body: null }
+    const grants = await world.app.db.selectFrom('grants').select(['id', 'sound_id']).execute()
+    const idOf = async (title: string) => {
+      const sound = await soundId(world.app, title)
+      return grants.find(({ sound_id }) => sound_id === sound)?.id
+    }
+    expect(body).toMatchObject({
+      videoId,
+      asOf: todayIso(),
+      uses: expect.stringContaining('Online'),
+      state: expect.stringMatching(/\d points? open/),
+      verdicts: expect.arrayContaining([
+        expect.objectContaining({ title: 'Ice crack', verdict: 'owes-credit', papersId: await idOf('Ice crack') }),
+        expect.objectContaining({ title: 'Dull thud', verdict: 'no-papers', papersId: null, termsSha256: null }),
+      ]),
+    })
+  })
+
+  it('stays what it was when the papers are taken away later', async () => {
+    const page = await loadLedgerPage(world.app.db, { limit: 500 })
+    const checked = page.entries.filter(({ kind }) => kind === 'checked').at(-1)
+    expect(checked?.lines).toEqual(
+      expect.arrayContaining([expect.stringMatching(/^Owes credit: “Ice crack” on papers \d/)]),
+    )
+  })
+})
+
+describe('the ledger on its page', () => {
+  it('is told the newest first, a page at a time', async () => {
+    const whole = await loadLedgerPage(world.app.db, { limit: 500 })
+    const first = await loadLedgerPage(world.app.db, { limit: 3 })
+    const next = await loadLedgerPage(world.app.db, { limit: 3, before: first.entries.at(-1)?.number ?? 0 })
+    expect([...first.entries, ...next.entries]).toEqual(whole.entries.slice(0, 6))
+    expect(whole.entries[0]).toMatchObject(whole.head)
+  })
+
+  it('keeps the report of a verification, also of a broken chain', async () => {
+    expect(await verifyAndKeep(world.app)).toBe('The ledger holds.')
+    expect((await loadLedgerPage(world.app.db, { limit: 1 })).report).toMatchObject({ broken: null, mismatchCount: 0 })
+    await run('UPDATE point_answers SET undone_at = 1')
+    expect(await verifyAndKeep(world.app)).toBe('1 things are not as the ledger says.')
+    await run('UPDATE point_answers SET undone_at = NULL')
+    await run('DROP TRIGGER ledger_keeps_its_entries')
+    const { body_json } = await world.app.db
+      .selectFrom('ledger')
+      .select('body_json')
+      .where('number', '=', 2)
+      .executeTakeFirstOrThrow()
+    const set = (text: string) =>
+      world.app.db.updateTable('ledger').set({ body_json: text }).where('number', '=', 2).execute()
+    await set('{}')
+    expect(await verifyAndKeep(world.app)).toContain('Entry 2 is broken')
+    await set(body_json)
+    expect(await verifyAndKeep(world.app)).toBe('The ledger holds.')
+  })
+
+  it('knows a line that was kept, and tells when the end was cut off or all was written anew', async () => {
+    const { head } = await loadLedgerPage(world.app.db, { limit: 1 })
+    expect((await compareHead(world.app.db, head)).holds).toBe(true)
+    expect(await compareHead(world.app.db, { ...head, hash: 'ab'.repeat(32) })).toMatchObject({
+      holds: false,
+      sentence: expect.stringContaining('written anew'),
+    })
+    expect(await compareHead(world.app.db, { ...head, number: head.number + 1 })).toMatchObject({
+      holds: false,
+      sentence: expect.stringContaining('cut off'),
+    })
   })
 })
 

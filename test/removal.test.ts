@@ -2,7 +2,8 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { todayIso } from '../src/server/database/open'
-import { verifyLedger } from '../src/server/ledger/ledger'
+import { listLedgerEntries, verifyLedger } from '../src/server/ledger/ledger'
+import { replayLedger } from '../src/server/ledger/replay'
 import { setRemoved } from '../src/server/removal/remove'
 import { listRemoved } from '../src/server/removal/removed'
 import { measureRoom, sweep } from '../src/server/removal/room'
@@ -96,7 +97,7 @@ describe('removing', () => {
 describe('the sweep', () => {
   it('takes away what was removed a month ago and what nothing names, and leaves papers, copies and the ledger', async () => {
     const id = await video('Swept')
-    const { exportId } = await bring(id, 5)
+    const { exportId, checkId } = await bring(id, 5)
     const film = await blobOf(exportId)
     const stray = world.app.store.blobPath('ab'.repeat(32))
     fs.mkdirSync(path.dirname(stray), { recursive: true })
@@ -117,7 +118,14 @@ describe('the sweep', () => {
     for (const { copy_sha256, served_sha256 } of copies)
       for (const sha256 of [copy_sha256, served_sha256]) if (sha256) expect(world.app.store.has(sha256)).toBe(true)
     const after = await verifyLedger(world.app.db)
-    expect(after).toMatchObject({ broken: null, entries })
+    expect(after).toMatchObject({ broken: null, entries: entries + 1 })
+    const last = (await listLedgerEntries(world.app.db, entries)).at(-1)
+    expect(last).toMatchObject({
+      kind: 'cleared-away',
+      body: { videos: expect.arrayContaining([id]), checks: expect.arrayContaining([checkId]) },
+    })
+    // What is rightly gone is not missed.
+    expect(await replayLedger(world.app)).toEqual([])
     expect(await world.app.db.selectFrom('videos').select('id').where('id', '=', id).execute()).toEqual([])
   })
 

@@ -253,6 +253,11 @@ describe('thud ledger verify', () => {
       status: 0,
       stdout: expect.stringContaining('3 entries, all as they were written'),
     })
+    const [hash = ''] = verify().stdout.match(/[0-9a-f]{64}/) ?? []
+    const against = (head: string) => thud('ledger', 'verify', '--data', data, '--head', head)
+    expect(against(`3:${hash}`)).toMatchObject({ status: 0, stdout: expect.stringContaining('the one that you noted') })
+    expect(against(`2:${hash}`)).toMatchObject({ status: 1, stderr: expect.stringContaining('written anew') })
+    expect(against(`4:${hash}`)).toMatchObject({ status: 1, stderr: expect.stringContaining('cut off') })
     await sql.raw('DROP TRIGGER ledger_keeps_its_entries').execute(db)
     await sql.raw(`UPDATE ledger SET body_json = '{"order":"B-2"}' WHERE number = 2`).execute(db)
     await db.destroy()
@@ -265,6 +270,7 @@ describe('thud ledger verify', () => {
       stderr: expect.stringContaining('no Good Thud data in this folder'),
     })
     expect(thud('ledger', 'erase').status).toBe(2)
+    expect(thud('ledger', 'verify', '--data', dir, '--head', 'nonsense').status).toBe(2)
   })
 })
 

@@ -1,49 +1,53 @@
 import { parseArgs } from 'node:util'
-import type { BrokenLink } from '../core/ledger'
+import { KeptHead } from '../contract'
 import { FileStore } from '../server/files/store'
-import { verifyLedger } from '../server/ledger/ledger'
-import { replayLedger } from '../server/ledger/replay'
+import { compareHead, verifyEverything } from '../server/ledger/verify'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
-const REASONS: Readonly<Record<BrokenLink['reason'], string>> = {
-  'number-out-of-order': 'an entry before it is missing, or it stands in another place',
-  'previous-does-not-match': 'the entry before it was changed',
-  'contents-do-not-match': 'its contents are not those it was written with',
-}
-
-/** `thud ledger verify`: recomputes the chain and plays it against tables and files. @returns 0 where it holds, 1 where it is broken or not there. @throws {UsageError} */
+/**
+ * `thud ledger verify`: recomputes the chain and plays it against tables and files; with `--head NUMBER:HASH`, also whether an entry that was
+ * noted elsewhere is still there.
+ *
+ * @returns 0 where it holds, 1 where it is broken or not there. @throws {UsageError}
+ */
 export async function ledgerCommand(args: readonly string[]): Promise<number> {
-  const dataDir = parsedDataDir(args)
+  const { dataDir, head } = parsed(args)
   return withData(dataDir, async (db) => {
-    const { entries, head, broken } = await verifyLedger(db)
-    if (broken) {
-      console.error(`Entry ${broken.number} is broken: ${REASONS[broken.reason]}. The ${entries} before it hold.`)
+    const report = await verifyEverything({ db, store: new FileStore(dataDir) })
+    const kept = head && (await compareHead(db, head))
+    for (const sentence of report.broken === null ? report.mismatches : [report.broken]) console.error(sentence)
+    if (kept && !kept.holds) console.error(kept.sentence)
+    if (report.broken !== null || (kept && !kept.holds)) return EXIT.badInput
+    if (report.mismatchCount > 0) {
+      console.error(`${report.entries} entries hold; ${report.mismatchCount} things are not as they say.`)
       return EXIT.badInput
     }
-    const mismatches = await replayLedger({ db, store: new FileStore(dataDir) })
-    for (const { sentence } of mismatches) console.error(sentence)
-    if (mismatches.length > 0) {
-      console.error(`${entries} entries hold; ${mismatches.length} things are not as they say.`)
-      return EXIT.badInput
-    }
+    if (kept) console.log(kept.sentence)
     console.log(
-      `${entries} entries, all as they were written, and everything on file is as they say. The last one is ${head}.`,
+      `${report.entries} entries, all as they were written, and everything on file is as they say. The last one is ${report.head.hash}.`,
     )
     return EXIT.done
   })
 }
 
-function parsedDataDir(args: readonly string[]): string {
+function parsed(args: readonly string[]): { dataDir: string; head: KeptHead | null } {
   try {
     const { values, positionals } = parseArgs({
       args: [...args],
       allowPositionals: true,
-      options: { data: { type: 'string' } },
+      options: { data: { type: 'string' }, head: { type: 'string' } },
     })
     if (positionals.length !== 1 || positionals[0] !== 'verify') throw new UsageError('Say what to do: ledger verify.')
-    return dataFolder(values.data)
+    return { dataDir: dataFolder(values.data), head: values.head === undefined ? null : keptHead(values.head) }
   } catch (error) {
     throw error instanceof UsageError ? error : new UsageError((error as Error).message)
   }
+}
+
+function keptHead(text: string): KeptHead {
+  const [number, hash] = text.trim().split(/[:\s]+/)
+  const head = KeptHead.safeParse({ number: Number(number), hash })
+  if (!head.success) throw new UsageError('--head takes the number and the hash of an entry, such as 532:1a2b….')
+  return head.data
 }

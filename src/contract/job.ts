@@ -11,6 +11,7 @@ export const JOB_KINDS = [
   'group',
   'catch-up',
   'sweep',
+  'verify',
 ] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 

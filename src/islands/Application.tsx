@@ -10,6 +10,7 @@ import { UndoStrip } from './parts/shell/UndoStrip'
 import { ComparePlace } from './places/ComparePlace'
 import { Desk } from './places/Desk'
 import { Find } from './places/Find'
+import { LedgerPlace } from './places/LedgerPlace'
 import { MayI } from './places/MayI'
 import { Papers } from './places/Papers'
 import { ShelfPlace } from './places/ShelfPlace'
@@ -66,6 +67,7 @@ export function Application() {
                     <Route path="/desk" component={Desk} />
                     <Route path="/papers" component={Papers} />
                     <Route path="/papers/may-i" component={MayI} />
+                    <Route path="/papers/ledger" component={LedgerPlace} />
                     <Route path="/papers/terms" component={TermsList} />
                     <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>
                     <Route path="/sources" component={Sources} />

@@ -11,6 +11,7 @@ import { acquireSound, carryOutOrder } from './copies/acquire'
 import { acquireBatch } from './copies/batches'
 import { scanFolder } from './folders/scan'
 import { Jobs } from './jobs/jobs'
+import { verifyAndKeep } from './ledger/verify'
 import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
 import { openServices } from './services'
@@ -42,6 +43,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
         const { files, bytes } = await sweep(services, { nowMs: Date.now(), signal })
         return files === 0 ? 'There was nothing to clear.' : `Cleared ${files} files, ${Math.ceil(bytes / 1e6)} MB.`
       },
+      verify: ({ signal, report }) =>
+        verifyAndKeep({ ...services, signal, report: (fraction) => report(fraction, 'Going through the files') }),
       'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
     },
     (error) => {

@@ -1,7 +1,7 @@
 import type { Db } from './database/open'
 import { NAME_PATTERN } from './files/file-name'
 
-type Key = 'video-in-hand' | 'licensee' | 'name-pattern' | 'own-speech'
+type Key = 'video-in-hand' | 'licensee' | 'name-pattern' | 'own-speech' | 'ledger-report'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {
   const row = await db.selectFrom('settings').select('value').where('key', '=', key).executeTakeFirst()

@@ -13,6 +13,7 @@ export const LEDGER_KINDS = [
   'checked',
   'answered',
   'answer-undone',
+  'cleared-away',
 ] as const
 export type LedgerKind = (typeof LEDGER_KINDS)[number]
 

@@ -13,3 +13,4 @@ export {
   type Verification,
   verifiedChain,
 } from './chain'
+export { type EntryInWords, entryInWords } from './words'

@@ -2,8 +2,9 @@ import type { CheckFacts, DetectionFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
 import { coveredFraction } from '../../core/time-range'
 import { listUnlistedSounds } from '../clearance/clearance-input'
+import { verdictsEntry } from '../clearance/verdicts-entry'
 import type { Services } from '../context'
-import { type Db, nowIso } from '../database/open'
+import { type Db, nowIso, todayIso } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
@@ -85,6 +86,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
       carriesOn: factsSha256,
       soundsListenedFor: carried.reference.listenedFor.length,
       placesHeard: carried.detections.length,
+      ...(await verdictsEntry(trx, { checkId, videoId, asOf: todayIso() })),
     })
   })
   const places = carried.detections.length - facts.detections.length

@@ -2,8 +2,9 @@ import { type CheckFacts, type DetectionFacts, FACTS_VERSION, type TrackFacts } 
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
 import { inspectWatched } from '../analysis/decode-watched'
 import { type ListeningResult, listen } from '../analysis/listen'
+import { verdictsEntry } from '../clearance/verdicts-entry'
 import type { Services } from '../context'
-import { type Db, nowIso } from '../database/open'
+import { type Db, nowIso, todayIso } from '../database/open'
 import { notFound } from '../domain-error'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
@@ -18,6 +19,7 @@ const ENGINE_VERSION = '2'
 
 interface CheckRow {
   readonly id: number
+  readonly video_id: number
   readonly export_id: number
   readonly sha256: string
   readonly size_bytes: number
@@ -38,7 +40,7 @@ export async function runCheck(services: Services, checkId: number, context: Job
   const check = await db
     .selectFrom('checks')
     .innerJoin('exports', 'exports.id', 'checks.export_id')
-    .select(['checks.id', 'checks.export_id', 'exports.sha256', 'exports.size_bytes'])
+    .select(['checks.id', 'checks.video_id', 'checks.export_id', 'exports.sha256', 'exports.size_bytes'])
     .where('checks.id', '=', checkId)
     .executeTakeFirst()
   if (!check) throw notFound('This check')
@@ -272,6 +274,7 @@ async function writeResult(
     missing: facts.tracks.flatMap(({ index, missing }) => missing.map((range) => ({ track: index, ...range }))),
     soundsListenedFor: facts.reference.listenedFor.length,
     placesHeard: facts.detections.length,
+    ...(await verdictsEntry(trx, { checkId: check.id, videoId: check.video_id, asOf: todayIso() })),
   })
 }
 

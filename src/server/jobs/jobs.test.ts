@@ -30,6 +30,7 @@ function jobsDoing(work: JobHandler): Jobs {
       group: work,
       'catch-up': work,
       sweep: work,
+      verify: work,
     },
     (error) => `It failed: ${(error as Error).message}`,
   )

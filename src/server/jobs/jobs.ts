@@ -34,6 +34,7 @@ const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   group: 1,
   'catch-up': 1,
   sweep: 1,
+  verify: 1,
 }
 
 /**

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs'
-import type { Json, LedgerEntry } from '../../core/ledger'
+import { canonicalJson, type Json, type LedgerEntry } from '../../core/ledger'
 import type { Db } from '../database/db'
 import { hashFile } from '../files/hash-file'
 import type { FileStore } from '../files/store'
@@ -33,9 +33,14 @@ interface EnteredGrant {
 export async function replayLedger({
   db,
   store,
+  signal,
+  report = () => {},
 }: {
   readonly db: Db
   readonly store: Pick<FileStore, 'blobPath'>
+  readonly signal?: AbortSignal
+  /** Called with what was gone through, 0 to 1. */
+  readonly report?: (fraction: number) => void
 }): Promise<LedgerMismatch[]> {
   const entries = await readLedger(db)
   return [
@@ -45,7 +50,7 @@ export async function replayLedger({
     ...(await evidenceMismatches(db, entries)),
     ...(await factsMismatches(db, entries)),
     ...(await answerMismatches(db, entries)),
-    ...(await fileMismatches(db, store)),
+    ...(await fileMismatches(db, store, { signal, report })),
   ]
 }
 
@@ -139,20 +144,36 @@ async function grantMismatches(db: Db, entries: readonly LedgerEntry[]): Promise
 /** Records that papers are for a video, or that a duty was met for it. */
 async function recordMismatches(db: Db, entries: readonly LedgerEntry[]): Promise<LedgerMismatch[]> {
   const keyOf = (grant: unknown, video: unknown, point: unknown): string => `${grant} ${video} ${point}`
-  const bodies = bodiesOf(entries, ['declared', 'settled']).filter(({ videoId }) => videoId !== undefined)
-  const entered = new Set(bodies.map((body) => keyOf(body.grantId, body.videoId, body.point)))
+  const bodies = bodiesOf(entries, ['declared', 'settled']).filter(({ point }) => point !== undefined)
+  const entered = new Map(bodies.map((body) => [keyOf(body.grantId, body.videoId, body.point), body]))
+  const { videos } = clearedAway(entries)
   const rows = await db.selectFrom('grant_videos').selectAll().execute()
-  return rows.flatMap(({ grant_id, video_id, key }): LedgerMismatch[] =>
-    entered.has(keyOf(grant_id, video_id, key))
-      ? []
-      : [
-          {
-            what: 'record',
-            how: 'added',
-            sentence: `That papers ${grant_id} are for video ${video_id} (${key}) has no entry.`,
-          },
-        ],
-  )
+  const there = new Set(rows.map(({ grant_id, video_id, key }) => keyOf(grant_id, video_id, key)))
+  const mismatch = (how: LedgerMismatch['how'], body: Body, ends: string): LedgerMismatch => ({
+    what: 'record',
+    how,
+    sentence: `That papers ${body.grantId} are for video ${body.videoId} (${body.point}) ${ends}`,
+  })
+  return [
+    ...rows.flatMap(({ grant_id, video_id, key }) =>
+      entered.has(keyOf(grant_id, video_id, key))
+        ? []
+        : [mismatch('added', { grantId: grant_id, videoId: video_id, point: key }, 'has no entry.')],
+    ),
+    ...[...entered].flatMap(([key, body]) =>
+      there.has(key) || videos.has(body.videoId) ? [] : [mismatch('removed', body, 'is gone.')],
+    ),
+  ]
+}
+
+/** Ids of what was cleared away long after it was removed: it is rightly gone. */
+function clearedAway(
+  entries: readonly LedgerEntry[],
+): Readonly<Record<'videos' | 'checks', ReadonlySet<Json | undefined>>> {
+  const bodies = bodiesOf(entries, ['cleared-away'])
+  const idsOf = (kind: 'videos' | 'checks') =>
+    new Set(bodies.flatMap((body) => (Array.isArray(body[kind]) ? (body[kind] as readonly Json[]) : [])))
+  return { videos: idsOf('videos'), checks: idsOf('checks') }
 }
 
 async function evidenceMismatches(db: Db, entries: readonly LedgerEntry[]): Promise<LedgerMismatch[]> {
@@ -180,40 +201,84 @@ async function evidenceMismatches(db: Db, entries: readonly LedgerEntry[]): Prom
   ]
 }
 
+/** Facts, and which of them each check shows: those of its last entry. */
 async function factsMismatches(db: Db, entries: readonly LedgerEntry[]): Promise<LedgerMismatch[]> {
-  const entered = new Set(bodiesOf(entries, ['checked']).map(({ factsSha256 }) => factsSha256))
+  const bodies = bodiesOf(entries, ['checked'])
+  const entered = new Map(bodies.map((body) => [body.factsSha256, body]))
+  const lastOf = new Map(bodies.map((body) => [body.checkId, body.factsSha256]))
+  const { checks } = clearedAway(entries)
   const rows = await db.selectFrom('check_facts').select(['sha256', 'json']).execute()
-  return rows.flatMap(({ sha256, json }): LedgerMismatch[] => {
-    const name = `The facts ${sha256.slice(0, 12)} of a check`
-    if (sha256Of(json) !== sha256)
-      return [{ what: 'facts', how: 'changed', sentence: `${name} are not those that were written.` }]
-    return entered.has(sha256) ? [] : [{ what: 'facts', how: 'added', sentence: `${name} have no entry.` }]
-  })
+  const there = new Set<Json | undefined>(rows.map(({ sha256 }) => sha256))
+  const shown = await db
+    .selectFrom('checks')
+    .select(['id', 'facts_sha256'])
+    .where('facts_sha256', 'is not', null)
+    .execute()
+  const mismatch = (how: LedgerMismatch['how'], sentence: string): LedgerMismatch => ({ what: 'facts', how, sentence })
+  const named = (sha256: unknown): string => `The facts ${String(sha256).slice(0, 12)} of a check`
+  return [
+    ...rows.flatMap(({ sha256, json }) => {
+      if (sha256Of(json) !== sha256) return [mismatch('changed', `${named(sha256)} are not those that were written.`)]
+      return entered.has(sha256) ? [] : [mismatch('added', `${named(sha256)} have no entry.`)]
+    }),
+    ...[...entered].flatMap(([sha256, { checkId }]) =>
+      there.has(sha256) || checks.has(checkId) ? [] : [mismatch('removed', `${named(sha256)} are gone.`)],
+    ),
+    ...shown.flatMap(({ id, facts_sha256 }) =>
+      lastOf.get(id) === facts_sha256 ? [] : [mismatch('changed', `Check ${id} shows other facts than its last ones.`)],
+    ),
+  ]
 }
 
 async function answerMismatches(db: Db, entries: readonly LedgerEntry[]): Promise<LedgerMismatch[]> {
+  const given = new Map<Json | undefined, Body>()
   const isUndone = new Map<Json | undefined, boolean>()
-  for (const { kind, body } of entries)
-    if (kind === 'answered' || kind === 'answer-undone') isUndone.set((body as Body).answerId, kind === 'answer-undone')
-  const rows = await db.selectFrom('point_answers').select(['id', 'point_kind', 'by_name', 'undone_at']).execute()
-  return rows.flatMap(({ id, point_kind, by_name, undone_at }): LedgerMismatch[] => {
-    const name = `Answer ${id} by ${by_name} (${point_kind})`
-    const entered = isUndone.get(id)
-    if (entered === undefined) return [{ what: 'answer', how: 'added', sentence: `${name} has no entry.` }]
-    return entered === (undone_at !== null)
-      ? []
-      : [
-          {
-            what: 'answer',
-            how: 'changed',
-            sentence: `${name} ${entered ? 'was undone, and counts' : 'counts, and is marked as undone'}.`,
-          },
-        ]
-  })
+  for (const { kind, body } of entries) {
+    const { answerId, answer } = body as Body
+    if (answerId === undefined || (kind !== 'answered' && kind !== 'answer-undone')) continue
+    if (answer !== undefined) given.set(answerId, body as Body)
+    isUndone.set(answerId, kind === 'answer-undone')
+  }
+  const { videos } = clearedAway(entries)
+  const rows = await db.selectFrom('point_answers').selectAll().execute()
+  const there = new Set<Json | undefined>(rows.map(({ id }) => id))
+  const mismatch = (how: LedgerMismatch['how'], sentence: string): LedgerMismatch => ({ what: 'answer', how, sentence })
+  return [
+    ...rows.flatMap((row) => {
+      const name = `Answer ${row.id} by ${row.by_name} (${row.point_kind})`
+      const entry = given.get(row.id)
+      if (!entry) return [mismatch('added', `${name} has no entry.`)]
+      const said = [
+        row.point_kind,
+        row.kind,
+        row.from_sound_id,
+        row.reason,
+        row.by_name,
+        row.track_index,
+        row.file_sha256,
+      ]
+      const { point, answer, fromSoundId, reason, by, track, fileSha256, places } = entry
+      const isSame =
+        canonicalJson([...said, JSON.parse(row.places_json) as Json]) ===
+        canonicalJson([point, answer, fromSoundId, reason, by, track, fileSha256, places].map((one) => one ?? null))
+      if (!isSame) return [mismatch('changed', `${name} is not as it was given.`)]
+      const undone = isUndone.get(row.id)
+      return undone === (row.undone_at !== null)
+        ? []
+        : [mismatch('changed', `${name} ${undone ? 'was undone, and counts' : 'counts, and is marked as undone'}.`)]
+    }),
+    ...[...given].flatMap(([id, { videoId, by, point }]) =>
+      there.has(id) || videos.has(videoId) ? [] : [mismatch('removed', `Answer ${id} by ${by} (${point}) is gone.`)],
+    ),
+  ]
 }
 
 /** Files that papers rest on: copies and evidence, by their own hashes. */
-async function fileMismatches(db: Db, store: Pick<FileStore, 'blobPath'>): Promise<LedgerMismatch[]> {
+async function fileMismatches(
+  db: Db,
+  store: Pick<FileStore, 'blobPath'>,
+  { signal, report }: { readonly signal: AbortSignal | undefined; readonly report: (fraction: number) => void },
+): Promise<LedgerMismatch[]> {
   const copies = await db
     .selectFrom('active_grants')
     .innerJoin('copies', 'copies.sha256', 'active_grants.copy_sha256')
@@ -222,7 +287,10 @@ async function fileMismatches(db: Db, store: Pick<FileStore, 'blobPath'>): Promi
     .execute()
   const evidence = await db.selectFrom('evidence').select(['sha256', 'file_name']).distinct().execute()
   const out: LedgerMismatch[] = []
-  for (const { sha256, file_name } of [...copies, ...evidence]) {
+  const files = [...copies, ...evidence]
+  for (const [index, { sha256, file_name }] of files.entries()) {
+    signal?.throwIfAborted()
+    report(index / files.length)
     const file = store.blobPath(sha256)
     if (!existsSync(file)) out.push({ what: 'file', how: 'removed', sentence: `The file “${file_name}” is gone.` })
     else if ((await hashFile(file)) !== sha256)

@@ -3,6 +3,7 @@ import path from 'node:path'
 import type { Room } from '../../contract'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
+import { appendToLedger } from '../ledger/ledger'
 
 /** A file that nothing names is left alone for this long: it may be on its way in, ms. */
 const GRACE_MS = 24 * 3600 * 1000
@@ -95,6 +96,24 @@ export async function measureRoom({ db, store }: Pick<Services, 'db' | 'store'>)
   }
 }
 
+/** Takes rows away for good, with all that hangs on them, and enters which videos and checks went. */
+async function deleteRemoved(trx: Db, before: string): Promise<void> {
+  const there = async () => ({
+    videos: (await trx.selectFrom('videos').select('id').orderBy('id').execute()).map(({ id }) => id),
+    checks: (await trx.selectFrom('checks').select('id').orderBy('id').execute()).map(({ id }) => id),
+  })
+  const atFirst = await there()
+  for (const table of ['checks', 'exports', 'videos'] as const)
+    await trx.deleteFrom(table).where('removed_at', '<', before).execute()
+  const left = await there()
+  const gone = (kind: 'videos' | 'checks'): number[] => {
+    const kept = new Set(left[kind])
+    return atFirst[kind].filter((id) => !kept.has(id))
+  }
+  const went = { videos: gone('videos'), checks: gone('checks') }
+  if (went.videos.length + went.checks.length > 0) await appendToLedger(trx, 'cleared-away', went)
+}
+
 /**
  * Takes away for good what was removed more than a month ago, and every stored file that nothing names. A file that may just be on its
  * way in stays for a day.
@@ -106,8 +125,7 @@ export async function sweep(
   { nowMs, signal }: { readonly nowMs: number; readonly signal: AbortSignal },
 ): Promise<{ files: number; bytes: number }> {
   const before = new Date(nowMs - UNDO_MS).toISOString()
-  for (const table of ['checks', 'exports', 'videos'] as const)
-    await db.deleteFrom(table).where('removed_at', '<', before).execute()
+  await db.transaction().execute((trx) => deleteRemoved(trx, before))
   const named = await listNamedFiles(db)
   let files = 0
   let bytes = 0

@@ -4,6 +4,7 @@ const PARTS: readonly (readonly [string, string])[] = [
   ['/papers', 'Copies'],
   ['/papers/may-i', 'May I?'],
   ['/papers/terms', 'Terms'],
+  ['/papers/ledger', 'Ledger'],
 ]
 
 /** Heading of the place Papers with the ways into it. */

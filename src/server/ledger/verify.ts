@@ -1,0 +1,92 @@
+import { type KeptHead, type KeptHeadAnswer, type LedgerPage, LedgerReport } from '../../contract'
+import { type BrokenLink, entryInWords, NO_HASH } from '../../core/ledger'
+import { type Db, nowIso } from '../database/db'
+import type { FileStore } from '../files/store'
+import { findSetting, setSetting } from '../settings'
+import { ledgerHead, verifyLedger } from './ledger'
+import { replayLedger } from './replay'
+
+const REASONS: Readonly<Record<BrokenLink['reason'], string>> = {
+  'number-out-of-order': 'an entry before it is missing, or it stands in another place',
+  'previous-does-not-match': 'the entry before it was changed',
+  'contents-do-not-match': 'its contents are not those it was written with',
+}
+const MISMATCHES_TOLD = 1000
+
+/** Recomputes the chain, and plays it against the tables and the stored files. */
+export async function verifyEverything(options: {
+  readonly db: Db
+  readonly store: Pick<FileStore, 'blobPath'>
+  readonly signal?: AbortSignal
+  readonly report?: (fraction: number) => void
+}): Promise<LedgerReport> {
+  const { entries, head, broken } = await verifyLedger(options.db)
+  const mismatches = broken ? [] : await replayLedger(options)
+  return {
+    at: nowIso(),
+    entries,
+    head: { number: entries, hash: head },
+    broken: broken
+      ? `Entry ${broken.number} is broken: ${REASONS[broken.reason]}. The ${entries} before it hold.`
+      : null,
+    mismatches: mismatches.slice(0, MISMATCHES_TOLD).map(({ sentence }) => sentence),
+    mismatchCount: mismatches.length,
+  }
+}
+
+/** Verifies and keeps the report for the page. @returns It in one sentence. */
+export async function verifyAndKeep(options: Parameters<typeof verifyEverything>[0]): Promise<string> {
+  const report = await verifyEverything(options)
+  await setSetting(options.db, 'ledger-report', JSON.stringify(report))
+  return (
+    report.broken ??
+    (report.mismatchCount === 0 ? 'The ledger holds.' : `${report.mismatchCount} things are not as the ledger says.`)
+  )
+}
+
+/** The newest entries before a number, in words, with the head and the last report. */
+export async function loadLedgerPage(
+  db: Db,
+  { before = Number.MAX_SAFE_INTEGER, limit }: { readonly before?: number; readonly limit: number },
+): Promise<LedgerPage> {
+  const rows = await db
+    .selectFrom('ledger')
+    .selectAll()
+    .where('number', '<', before)
+    .orderBy('number', 'desc')
+    .limit(limit)
+    .execute()
+  const kept = await findSetting(db, 'ledger-report')
+  return {
+    head: await ledgerHead(db),
+    entries: rows.map(({ number, at, kind, hash, body_json }) => {
+      const known = kind as LedgerPage['entries'][number]['kind']
+      const { sentence, lines } = entryInWords({ kind: known, body: parsedOrText(body_json) })
+      return { number, at, kind: known, hash, sentence, lines: [...lines] }
+    }),
+    report: kept === null ? null : LedgerReport.parse(JSON.parse(kept)),
+  }
+}
+
+function parsedOrText(text: string) {
+  try {
+    return JSON.parse(text)
+  } catch {
+    return text
+  }
+}
+
+/** Whether an entry that was noted elsewhere is still the one at its place. */
+export async function compareHead(db: Db, { number, hash }: KeptHead): Promise<KeptHeadAnswer> {
+  if (number === 0 && hash === NO_HASH)
+    return { holds: true, sentence: 'That is the head of an empty ledger; every ledger goes on from it.' }
+  const row = await db.selectFrom('ledger').select('hash').where('number', '=', number).executeTakeFirst()
+  if (!row)
+    return { holds: false, sentence: `There is no entry ${number} any more: the end of the ledger was cut off.` }
+  return row.hash === hash
+    ? {
+        holds: true,
+        sentence: `Entry ${number} is the one that you noted. If the chain holds, nothing before it was changed.`,
+      }
+    : { holds: false, sentence: `Entry ${number} is not the one that you noted: the ledger was written anew.` }
+}
