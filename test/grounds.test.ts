@@ -248,6 +248,27 @@ describe('a video is not ready', () => {
   })
 })
 
+describe('a file that holds a heard sound and more', () => {
+  it('is told beside it, and its papers are none for it', async () => {
+    const medley = new Float32Array(6 * RATE_HZ)
+    medley.set(soundSamples('b4'), 0.96 * RATE_HZ)
+    medley.set(soundSamples('h9'), 3 * RATE_HZ)
+    medley.set(soundSamples('h12'), 4.5 * RATE_HZ)
+    const body = Readable.from([Buffer.from(writeWav({ sampleRateHz: RATE_HZ, channels: [medley] }))])
+    const taken = await takeInFromElsewhere(world.app, { name: 'my medley.wav', body, range: null, signal })
+    const own = { from: '', who: '', when: '', note: '', terms: { kind: 'own' as const } }
+    await declarePapers(world.app.db, taken.soundId, own)
+    await world.app.jobs.idle()
+    const { detail } = await checked('bell.wav', finishedTrack(6, [['b4', 3, -6]]))
+    const bell = detail.findings.find(({ title }) => title === 'Bronze bell')
+    expect(bell).toMatchObject({
+      verdict: 'no-papers',
+      ground: null,
+      relatives: [{ soundId: taken.soundId, title: 'my medley', relation: 'holds-it' }],
+    })
+  })
+})
+
 describe('a track that cannot be decoded here', () => {
   it('keeps the video from being ready, until someone answers for it', async () => {
     const good = path.join(dir, 'good.wav')

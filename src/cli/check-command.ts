@@ -4,7 +4,7 @@ import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
-import { certaintyOf } from '../core/hearing'
+import { certaintyOf, type RecordingRelations } from '../core/hearing'
 import { inspectWatched } from '../server/analysis/decode-watched'
 import { type ListeningResult, listen } from '../server/analysis/listen'
 import type { ReferenceSet } from '../server/analysis/stages'
@@ -69,7 +69,7 @@ async function checkedFile(
   const indexMs = performance.now()
   const indexed = await indexSounds(pool, files, features ?? work, workers)
   const paths = indexed.map(({ featurePath }) => featurePath)
-  const groups = await runTask<number[][]>(pool, 'groupSounds', { paths } satisfies GroupTask)
+  const { groups } = await runTask<RecordingRelations>(pool, 'groupSounds', { paths } satisfies GroupTask)
   const indexS = (performance.now() - indexMs) / 1000
   const all = (stage ?? (indexed.length <= COPIES_MAX ? 'copies' : 'catalogue')) === 'copies'
   const shortlist = all ? indexed.map((_, index) => index) : []

@@ -38,6 +38,15 @@ export const AlternativeWire = z.object({
 })
 export type AlternativeWire = z.infer<typeof AlternativeWire>
 
+/** A sound that holds a heard one, or lies in it: another recording, whose papers do not count here. */
+export const RelativeWire = z.object({
+  soundId: z.number().int(),
+  title: z.string(),
+  sourceName: z.string(),
+  relation: z.enum(['holds-it', 'lies-in-it']),
+})
+export type RelativeWire = z.infer<typeof RelativeWire>
+
 /** One heard sound with its verdict. */
 export const FindingWire = z.object({
   soundId: z.number().int(),
@@ -70,6 +79,7 @@ export const FindingWire = z.object({
   creditLine: z.string().nullable(),
   detections: z.array(DetectionWire),
   alternatives: z.array(AlternativeWire),
+  relatives: z.array(RelativeWire),
 })
 export type FindingWire = z.infer<typeof FindingWire>
 

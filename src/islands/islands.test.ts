@@ -84,6 +84,7 @@ function finding(
       fadeOutS: 0,
     })),
     alternatives: [],
+    relatives: [],
   }
 }
 

@@ -423,6 +423,34 @@ describe('a recording that is there several times', () => {
     expect(stateInWords(decided.state)).toBe('1 point open')
   })
 
+  it.each([
+    ['a library’s sound, under a file of one’s own', { isFromLibrary: false }, { hasCopy: false }, true],
+    ['a sound whose file is here too', {}, {}, true],
+    ['a library’s sound of which nothing is here', {}, { hasCopy: false }, false],
+  ] as const)('is a matter to settle when what is heard may as well be %s', (_name, first, second, isOpen) => {
+    const one = facts({ detections: [heard(1, { alternativeIds: [2] })] })
+    const decided = (papersOf: PapersOnFile[], answers: PointAnswer[] = []) =>
+      clearance(input({ facts: one, only: [sound(1, first), sound(2, second)], papers: papersOf, answers }))
+    const { findings, points, state: open } = decided([papers(1)])
+    expect(findings[0]?.verdict).toBe('clear')
+    expect(points.map(({ kind }) => kind)).toEqual(isOpen ? ['which-copy'] : [])
+    expect(open.kind).toBe(isOpen ? 'points-open' : 'ready')
+    if (!isOpen) return
+    expect(points[0]?.sentence).toContain('cannot be told from')
+    // With papers for both it does not matter; no papers are lent.
+    expect(decided([papers(1), papers(2)]).state.kind).toBe('ready')
+    expect(decided([papers(2)]).findings[0]).toMatchObject({ verdict: 'no-papers', ground: null })
+    const told = {
+      trackIndex: null,
+      places: [],
+      soundIds: [1, 2],
+      kind: 'from' as const,
+      pointKind: 'which-copy' as const,
+    }
+    expect(decided([papers(1)], [answer({ ...told, fromSoundId: 1 })]).state.kind).toBe('ready')
+    expect(decided([papers(1)], [answer({ ...told, fromSoundId: 2 })]).findings[0]?.verdict).toBe('no-papers')
+  })
+
   it('says on whose word it rests', () => {
     const declared = { by: 'Small Hours', on: '2026-05-01' }
     const word = papers(1)
@@ -474,6 +502,29 @@ describe('licences across sounds', () => {
     expect(conflicts.map((one) => one.sentence)).toEqual(sentence === null ? [] : [expect.stringContaining(sentence)])
     expect(state.kind).toBe(sentence === null ? 'ready' : 'points-open')
   })
+
+  it.each([
+    ['the same', 'CC-BY-SA-4.0', 'CC-BY-SA-4.0', {}, true],
+    ['two that cannot be met together', 'CC-BY-SA-4.0', 'CC-BY-NC-SA-4.0', {}, false],
+    ['one, beside a sound that may not be passed on', 'CC-BY-SA-4.0', null, { standalone: 'no' }, false],
+    ['one, beside a sound that may not earn', 'CC-BY-SA-4.0', null, { earning: 'no' }, false],
+    ['one for free, beside a sound that may not earn', 'CC-BY-NC-SA-4.0', null, { earning: 'no' }, true],
+  ] as const)(
+    'offer the same licence for the video where it settles both (%s)',
+    (_, first, second, answers, offered) => {
+      const other = second === null ? papers(2, { terms: terms(answers) }) : alike(2, second)
+      const { findings } = clearance(
+        input({
+          facts: both,
+          papers: [alike(1, first), other],
+          context: { uses: USES, asOf: '2026-06-01', videoId: 5 },
+        }),
+      )
+      const settlements = findings.find(({ soundId }) => soundId === 1)?.settlements ?? []
+      expect(settlements.includes('Publish the whole video under the same licence.')).toBe(offered)
+      expect(settlements).toContain('Replace the sound.')
+    },
+  )
 
   it('stand against a video whose rights are all kept', () => {
     const { conflicts, state } = decided('CC-BY-SA-4.0', 'CC-BY-SA-4.0', null)

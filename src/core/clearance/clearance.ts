@@ -1,8 +1,8 @@
-import type { DecisionContext, Offer } from '../rights'
+import { clauseOf, type DecisionContext, type Offer, SAME_LICENCE } from '../rights'
 import type { PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
-import { type Finding, findingsOf, type PapersOnFile, type SoundOnFile, whichCopyPoint } from './finding'
+import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, type SoundOnFile, whichCopyPoint } from './finding'
 import { answeredPoint, type Point, type PointSources, pointsOf } from './points'
 import { stateOf, type VideoState } from './state'
 
@@ -14,7 +14,7 @@ export interface ClearanceInput {
   readonly isChecking: boolean
   /** Uses of the video, the video and the day. */
   readonly context: DecisionContext
-  /** Every heard sound, and every sound that is the same recording as one. */
+  /** Every heard sound, and every sound that is the same recording as one or answered alike where it is heard. */
   readonly sounds: ReadonlyMap<number, SoundOnFile>
   readonly papers: readonly PapersOnFile[]
   /** What could be had for a heard sound. Says how to settle a point; never changes a verdict. */
@@ -46,29 +46,57 @@ export function clearance(input: ClearanceInput): Clearance {
     return { state, findings: [], points: [], conflicts: [] }
   }
   const sources = { ...input, facts }
-  const findings = findingsOf(sources)
+  const findings = withoutContradictions(findingsOf(sources), input)
   const points = [...pointsOf(sources), ...whichCopyPoints(findings, sources)]
   const conflicts = licenceConflicts(findings, { ...input, videoLicence: context.uses.videoLicence })
   const state: VideoState = input.isChecking ? { kind: 'checking' } : stateOf(findings, points, conflicts)
   return { state, findings, points, conflicts }
 }
 
-/** A point for each recording that is there several times, where it cannot be told which of them was used. */
+/**
+ * Leaves out what would settle one sound and bar another: to publish the video under the licence that one of them wants, where that licence
+ * cannot be kept together with what the others are under.
+ */
+function withoutContradictions(findings: readonly Finding[], input: ClearanceInput): Finding[] {
+  return findings.map((finding) => {
+    if (!finding.settlements.includes(SAME_LICENCE)) return finding
+    const wanted = input.papers.find(
+      ({ soundId, papers }) => soundId === finding.soundId && clauseOf(papers.terms, 'share-alike').answer === 'duty',
+    )?.papers.terms.spdxId
+    const others = findings.filter(({ soundId }) => soundId !== finding.soundId)
+    const isPossible = wanted && isFreeOfConflict(wanted, { finding, others }, input)
+    if (isPossible) return finding
+    return { ...finding, settlements: finding.settlements.filter((sentence) => sentence !== SAME_LICENCE) }
+  })
+}
+
+/** Whether a video under a licence could keep a sound and all others. */
+function isFreeOfConflict(
+  videoLicence: string,
+  { finding, others }: { readonly finding: Finding; readonly others: readonly Finding[] },
+  input: ClearanceInput,
+): boolean {
+  return licenceConflicts([finding, ...others], { ...input, videoLicence }).length === 0
+}
+
+/** A point for each heard sound that cannot be told from others, where it matters which of them was used. */
 function whichCopyPoints(
   findings: readonly Finding[],
   sources: ClearanceInput & { readonly facts: CheckFacts },
 ): Point[] {
   const done = new Set<string>()
-  return findings.flatMap(({ soundId, undecidedWith }) => {
+  return findings.flatMap(({ soundId, places, undecidedWith }) => {
     const sound = sources.sounds.get(soundId)
     if (!sound || undecidedWith === null) return []
-    const about = whichCopyPoint(sound)
+    const about = whichCopyPoint(sound, rivalIdsOf(sound, places, sources.facts))
     const key = [...about.soundIds].sort((a, b) => a - b).join()
     if (done.has(key)) return []
     done.add(key)
     const names = undecidedWith.flatMap((id) => sources.sounds.get(id) ?? [])
     const list = names.map(({ title, sourceName }) => `“${title}” (${sourceName})`).join(', ')
-    const sentence = `“${sound.title}” (${sound.sourceName}) is the same recording as ${list}, and not all of them are cleared. Say which one was used.`
+    const isSame = undecidedWith.every((id) => sound.sameRecordingIds.includes(id))
+    const relation = isSame ? `is the same recording as ${list}` : `cannot be told from ${list} where it is heard`
+    const sentence = `“${sound.title}” (${sound.sourceName}) ${relation}, and not all of them are cleared. Say which one was used.`
     return [answeredPoint({ ...about, sentence, answerKinds: ['from'] }, sources)]
   })
 }

@@ -108,7 +108,7 @@ function findingForSound(soundId: number, places: readonly number[], sources: Fi
   const sound = sounds.get(soundId) ?? unknownSound(soundId)
   const contents = [...new Set(places.map((index) => (facts.detections[index] as DetectionFacts).audioSha256))]
   const own = decisionFor(soundId, contents, sources)
-  const used = usedMember(sound, own.decision, sources)
+  const used = usedMember(sound, { own: own.decision, places }, sources)
   const decided = used.lender ?? own
   const { decision, paper } = decided
   const base = { soundId, places, undecidedWith: used.undecidedWith }
@@ -191,20 +191,36 @@ interface UsedMember {
   readonly undecidedWith: readonly number[] | null
 }
 
+/** Sounds that a heard one may as well be: the same recording, and what answered alike at its places. Without this one, each once. */
+export function rivalIdsOf(
+  { soundId, sameRecordingIds }: Pick<SoundOnFile, 'soundId' | 'sameRecordingIds'>,
+  places: readonly number[],
+  { detections }: Pick<CheckFacts, 'detections'>,
+): number[] {
+  const alike = places.flatMap((index) => detections[index]?.alternativeIds ?? [])
+  return [...new Set([...sameRecordingIds, ...alike.sort((a, b) => a - b)])].filter((id) => id !== soundId)
+}
+
 /**
- * Which of several sounds that are the same recording was used, as far as that can be told: by the creator's word, or because a file of
- * only one of them is here. Papers pass from one library's sound to another's only where both name the same maker.
+ * Which of several sounds that cannot be told apart was used, as far as that can be told: by the creator's word, or because a file of only
+ * one of them is here. Papers pass only between sounds that are the same recording, from one library's to another's by the same maker.
  */
-function usedMember(sound: SoundOnFile, own: Decision, sources: FindingSources): UsedMember {
+function usedMember(
+  sound: SoundOnFile,
+  { own, places }: { readonly own: Decision; readonly places: readonly number[] },
+  sources: FindingSources,
+): UsedMember {
   const { sounds } = sources
   const plain: UsedMember = { lender: null, why: null, undecidedWith: null }
-  const others = sound.sameRecordingIds.flatMap((id) => sounds.get(id) ?? [])
+  const rivalIds = rivalIdsOf(sound, places, sources.facts)
+  const others = rivalIds.flatMap((id) => sounds.get(id) ?? [])
   if (others.length === 0) return plain
-  const told = findAnswer(whichCopyPoint(sound), sources.facts.file.sha256, sources.answers)
+  const told = findAnswer(whichCopyPoint(sound, rivalIds), sources.facts.file.sha256, sources.answers)
   const toldMember = [sound, ...others].find(({ soundId }) => soundId === told?.fromSoundId)
   if (told && toldMember) {
     if (toldMember.soundId === sound.soundId) return plain
-    const why = `${told.by} put on record that “${toldMember.title}” (${toldMember.sourceName}) was used, which is the same recording: ${told.reason}`
+    const isSame = sound.sameRecordingIds.includes(toldMember.soundId)
+    const why = `${told.by} put on record that “${toldMember.title}” (${toldMember.sourceName}) was used, which ${isSame ? 'is the same recording' : 'sounds alike there'}: ${told.reason}`
     return { lender: decisionFor(toldMember.soundId, currentContent(toldMember), sources), why, undecidedWith: null }
   }
   const decided = others.map((other) => ({ other, ...decisionFor(other.soundId, currentContent(other), sources) }))
@@ -217,7 +233,9 @@ function usedMember(sound: SoundOnFile, own: Decision, sources: FindingSources):
   const permitted = decided.filter(({ decision }) => isPermitted(decision.verdict))
   if (permitted.length === 0) return plain
   const here = others.filter(({ hasCopy }) => hasCopy)
-  const lender = permitted.find(({ other }) => other.hasCopy && isSameMaker(sound, other))
+  const lender = permitted.find(
+    ({ other }) => other.hasCopy && sound.sameRecordingIds.includes(other.soundId) && isSameMaker(sound, other),
+  )
   if (lender && !sound.hasCopy && here.length === 1) {
     const { title, sourceName } = lender.other
     const why = `It is the same recording as “${title}” (${sourceName}), by the same maker, and only that file is here: of “${sound.title}” there is no copy.`
@@ -231,13 +249,13 @@ function isSameMaker(one: SoundOnFile, other: SoundOnFile): boolean {
   return one.isFromLibrary && other.isFromLibrary && name(one) !== '' && name(one) === name(other)
 }
 
-/** What an answer to "which of the same recordings was used" is about. */
-export function whichCopyPoint(sound: Pick<SoundOnFile, 'soundId' | 'sameRecordingIds'>) {
+/** What an answer to "which of these was used" is about. @param rivalIds Sounds that it may as well be. */
+export function whichCopyPoint({ soundId }: Pick<SoundOnFile, 'soundId'>, rivalIds: readonly number[]) {
   return {
     kind: 'which-copy',
     trackIndex: null,
     places: [],
-    soundIds: [sound.soundId, ...sound.sameRecordingIds],
+    soundIds: [soundId, ...rivalIds],
   } as const
 }
 

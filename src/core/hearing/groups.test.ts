@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { effect, noise } from '../../../test/signals'
 import { resampled } from '../audio'
-import { isPieceOf, recordingGroups, recordingLikeness } from './groups'
+import { isPieceOf, type RecordingRelations, recordingLikeness, recordingRelations } from './groups'
 import { type PreparedSound, preparedSound } from './prepare'
 
 const RATE_HZ = 16000
@@ -25,14 +25,18 @@ function prepared(samples: Float32Array): PreparedSound {
   return preparedSound(samples) as PreparedSound
 }
 
-function groupsOf(sounds: readonly (PreparedSound | null)[]): number[][] {
-  return recordingGroups(
+function relationsOf(sounds: readonly (PreparedSound | null)[]): RecordingRelations {
+  return recordingRelations(
     sounds.map((sound) => sound?.marks ?? null),
     (index) => sounds[index] ?? null,
   )
 }
 
-describe('recordingGroups', () => {
+function groupsOf(sounds: readonly (PreparedSound | null)[]): RecordingRelations['groups'] {
+  return relationsOf(sounds).groups
+}
+
+describe('recordings', () => {
   const original = recording(3)
   const louder = original.map((value) => Math.max(-0.6, Math.min(0.6, value * 1.8)))
   const cut = original.slice(0.3 * RATE_HZ, 1.9 * RATE_HZ)
@@ -57,9 +61,28 @@ describe('recordingGroups', () => {
     const pack = new Float32Array(4 * RATE_HZ)
     pack.set(recording(31), 0)
     pack.set(original, 2 * RATE_HZ)
-    expect(groupsOf([original, medley, recording(32), pack].map(prepared))).toEqual([])
+    const { groups, pieces } = relationsOf([original, medley, recording(32), pack, louder].map(prepared))
+    expect(groups).toEqual([[0, 4]])
+    // What lies in what is told, and is something else than being the same.
+    expect(pieces).toEqual([
+      { whole: 1, piece: 0 },
+      { whole: 1, piece: 2 },
+      { whole: 1, piece: 4 },
+      { whole: 3, piece: 0 },
+      { whole: 3, piece: 4 },
+    ])
     expect(isPieceOf(prepared(original), prepared(medley))).toBe(true)
     expect(isPieceOf(prepared(recording(33)), prepared(medley))).toBe(false)
+  })
+
+  it('finds a piece that comes late in a long file, and none in a file that only begins alike', () => {
+    const long = new Float32Array(30 * RATE_HZ)
+    for (let k = 0; k < 14; k++) long.set(recording(60 + k), k * 2 * RATE_HZ)
+    long.set(original, 28 * RATE_HZ)
+    const other = new Float32Array(4 * RATE_HZ)
+    other.set(original.subarray(0, 0.4 * RATE_HZ), 0)
+    other.set(recording(91, 3), 0.4 * RATE_HZ)
+    expect(relationsOf([original, long, other].map(prepared))).toEqual({ groups: [], pieces: [{ whole: 1, piece: 0 }] })
   })
 
   it('does not bring together along a chain what is not alike itself', () => {
@@ -80,7 +103,7 @@ describe('recordingGroups', () => {
   it('loads only what may be alike', () => {
     const sounds = [recording(21), original, recording(22), louder].map(prepared)
     const loaded = new Set<number>()
-    const groups = recordingGroups(
+    const { groups } = recordingRelations(
       sounds.map(({ marks }) => marks),
       (index) => {
         loaded.add(index)

@@ -12,23 +12,30 @@ const DISPLACEMENTS = 2 ** 17
 const SAME_RECORDING = 0.5
 /** This much of the file must lie within the other: of the longer for the same recording, of the shorter for a piece of it. */
 const OVERLAP_MIN = 0.7
-/** Only so much of a long file is compared, frames (8 s). */
-const COMPARED_FRAMES = 128000
+/** Only so much of a long file is compared, frames: 8 s for the same recording, 64 s where a piece of it is looked for. */
+const COMPARED_FRAMES = { longer: 128_000, shorter: 1_024_000 } as const
+
+/** How sounds hang together. */
+export interface RecordingRelations {
+  /** Groups of two and more indices that are the same recording, ascending; sounds that stand alone are in none. */
+  readonly groups: readonly (readonly number[])[]
+  /** Sounds that lie in a longer one, such as a medley or a preview of a pack: another recording, that lends and takes no papers. */
+  readonly pieces: readonly { readonly whole: number; readonly piece: number }[]
+}
 
 /**
- * Sounds that are the same recording: re-encoded, resampled, trimmed, louder, from two libraries.
+ * Sounds that are the same recording (re-encoded, resampled, trimmed, louder, from two libraries), and sounds that hold another one.
  *
  * Every member of a group lies in every other, and their lengths are alike: nothing is brought together along a chain, and a file
  * that holds another one and more is not the same recording.
  *
  * @param marks Marks of each sound; null for one that cannot be heard. @param soundAt Gives a sound that is to be compared in
  *   full: few are, so the others need not be loaded.
- * @returns Groups of two and more indices, ascending; sounds that stand alone are in none.
  */
-export function recordingGroups(
+export function recordingRelations(
   marks: readonly (Uint32Array | null)[],
   soundAt: (index: number) => PreparedSound | null,
-): number[][] {
+): RecordingRelations {
   const likeness = new Map<string, number>()
   const likenessOf = (first: number, second: number): number => {
     const key = `${Math.min(first, second)} ${Math.max(first, second)}`
@@ -40,7 +47,8 @@ export function recordingGroups(
     return value
   }
   const groupOf = new Map<number, number[]>()
-  const pairs = alikePairs(marks)
+  const alike = alikePairs(marks)
+  const pairs = alike
     .map(([first, second]) => ({ first, second, value: likenessOf(first, second) }))
     .filter(({ value }) => value >= SAME_RECORDING)
     .sort((a, b) => b.value - a.value || a.first - b.first || a.second - b.second)
@@ -52,7 +60,25 @@ export function recordingGroups(
     const joined = [...one, ...other].sort((a, b) => a - b)
     for (const index of joined) groupOf.set(index, joined)
   }
-  return [...new Set(groupOf.values())].sort((a, b) => (a[0] as number) - (b[0] as number))
+  const groups = [...new Set(groupOf.values())].sort((a, b) => (a[0] as number) - (b[0] as number))
+  return {
+    groups,
+    pieces: alike.flatMap((pair) => pieceOf(pair, soundAt)).sort((a, b) => a.whole - b.whole || a.piece - b.piece),
+  }
+}
+
+/** Of two sounds of different lengths the one that lies in the other; none where they are as long, or neither does. */
+function pieceOf(
+  [first, second]: readonly [number, number],
+  soundAt: (index: number) => PreparedSound | null,
+): RecordingRelations['pieces'] {
+  const [one, other] = [soundAt(first), soundAt(second)]
+  if (!one || !other) return []
+  const isFirstLonger = one.samples.length > other.samples.length
+  const [longer, shorter] = isFirstLonger ? [one, other] : [other, one]
+  if (shorter.samples.length >= OVERLAP_MIN * longer.samples.length) return []
+  if (!isPieceOf(one, other)) return []
+  return [isFirstLonger ? { whole: first, piece: second } : { whole: second, piece: first }]
 }
 
 /** Whether one of two sounds is the other or a piece of it, such as a preview of a file. */
@@ -103,8 +129,8 @@ export function recordingLikeness(
 ): number {
   const lengths = [first.samples.length, second.samples.length] as const
   if (overlapOf === 'longer' && Math.min(...lengths) < OVERLAP_MIN * Math.max(...lengths)) return 0
-  const a = whitenedSound(first.samples.subarray(0, COMPARED_FRAMES))
-  const b = whitenedSound(second.samples.subarray(0, COMPARED_FRAMES))
+  const a = whitenedSound(first.samples.subarray(0, COMPARED_FRAMES[overlapOf]))
+  const b = whitenedSound(second.samples.subarray(0, COMPARED_FRAMES[overlapOf]))
   const size = 2 ** Math.ceil(Math.log2(a.length + b.length))
   const re = new Float32Array(size)
   const im = new Float32Array(size)

@@ -51,6 +51,27 @@ describe('resolveOverlaps', () => {
     expect(resolveOverlaps([find(0, 0, 30), find(0, 6000, 28, 0.9)], SOUNDS)).toHaveLength(2)
   })
 
+  it('tells a sound of which all is heard, not a longer one that holds it and more', () => {
+    const medley = new Float32Array(4 * LENGTH)
+    medley.set(FIRST, LENGTH)
+    medley.set(OTHER, 2.5 * LENGTH)
+    const sounds = [...SOUNDS, preparedSound(medley)]
+    const lag = 5000
+    const whole = find(0, lag, 24)
+    const part: RawDetection = { ...find(3, lag - LENGTH, 26), from: LENGTH, to: 2 * LENGTH }
+    for (const finds of [
+      [whole, part],
+      [part, whole],
+    ]) {
+      const [only, ...more] = resolveOverlaps(finds, sounds)
+      expect(more).toEqual([])
+      expect(only).toMatchObject({ soundIndex: 0, alternatives: [3] })
+    }
+    // Where more of the longer one is heard than that, it is the longer one.
+    const longer: RawDetection = { ...find(3, lag - LENGTH, 26), from: LENGTH, to: 4 * LENGTH }
+    expect(resolveOverlaps([whole, longer], sounds)[0]?.soundIndex).toBe(3)
+  })
+
   it('names the other sounds of the same recording, heard or not', () => {
     const [only, ...more] = resolveOverlaps([find(0, 0, 30), find(2, 0, 29)], SOUNDS, [[0, 1, 2]])
     expect(more).toEqual([])

@@ -8,6 +8,9 @@ const SAME_LIKENESS = 0.7
 /** Of two such finds the one that explains more of the track wins, though it answered this much more weakly. */
 const RIVAL_SCORE_MIN = 0.75
 const RIVAL_EVIDENCE_NATS = 6
+/** Where all of one sound is heard and only a part of another that holds it and more, what is heard is the one. */
+const WHOLE_SHARE = 0.8
+const PART_SHARE = 0.6
 /** How far a find may lie above what its likeness to a stronger one explains before it stands for itself. */
 const EXPLAINED_FACTOR = 1.5
 const EXPLAINED_OFFSET = 2
@@ -55,6 +58,7 @@ export function resolveOverlaps(
     templates.set(key, made)
     return made
   }
+  const lengthOf = ({ soundIndex }: RawDetection): number => (sounds[soundIndex] as PreparedSound).samples.length
   const groupOf = new Map(groups.flatMap((group) => group.map((index) => [index, group] as const)))
   const retained: { find: RawDetection; others: Set<number> }[] = []
   for (const next of wholeBeforeParts(detections).sort((a, b) => rankOf(b) - rankOf(a))) {
@@ -64,7 +68,7 @@ export function resolveOverlaps(
       const relation = relationOf(strong.find, next, groupOf, templateOf)
       if (relation === 'apart') continue
       explained = true
-      if (relation === 'same') mergeRivals(strong, next)
+      if (relation === 'same') mergeRivals(strong, next, lengthOf)
       break
     }
     if (!explained) retained.push({ find: next, others: new Set() })
@@ -122,14 +126,18 @@ function relationOf(
   return likeness > LIKENESS_MIN && next.score < reach ? 'explained' : 'apart'
 }
 
-function mergeRivals(strong: { find: RawDetection; others: Set<number> }, next: RawDetection): void {
+function mergeRivals(
+  strong: { find: RawDetection; others: Set<number> },
+  next: RawDetection,
+  lengthOf: (find: RawDetection) => number,
+): void {
   const { find } = strong
   strong.others.add(next.soundIndex)
-  const explainsMore =
-    next.soundIndex !== find.soundIndex &&
-    next.score > RIVAL_SCORE_MIN * find.score &&
-    next.evidence > find.evidence + RIVAL_EVIDENCE_NATS
-  if (!explainsMore) return
+  const shareOf = (one: RawDetection): number => (one.to - one.from) / lengthOf(one)
+  const explainsMore = next.evidence > find.evidence + RIVAL_EVIDENCE_NATS
+  const isWholeOfPart = shareOf(next) > WHOLE_SHARE && shareOf(find) < PART_SHARE && mostlyWithin(find, next)
+  const isRival = next.soundIndex !== find.soundIndex && next.score > RIVAL_SCORE_MIN * find.score
+  if (!isRival || !(explainsMore || isWholeOfPart)) return
   strong.others.add(find.soundIndex)
   // The place stays as sure as its best answer.
   strong.find = { ...next, score: find.score }

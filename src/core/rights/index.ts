@@ -30,7 +30,7 @@ export {
   TOO_MANY_OPEN,
 } from './reading'
 export { coversEarlierVideos, type Reason } from './reasons'
-export type { Settlement } from './settlements'
+export { SAME_LICENCE, type Settlement } from './settlements'
 export {
   CLAUSE_KEYS,
   type Clause,

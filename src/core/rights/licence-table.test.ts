@@ -117,6 +117,82 @@ describe('the Creative Commons family against every use', () => {
   })
 })
 
+/** What the licences themselves say: what each of their elements does to a video. */
+interface Elements {
+  readonly credit: boolean
+  readonly nonCommercial: boolean
+  readonly noDerivatives: boolean
+  readonly shareAlike: boolean
+}
+
+/** Read off the name, which the licences' own texts define; nothing of the engine is used. */
+function elementsOf(spdxId: string): Elements {
+  const parts = spdxId.split('-')
+  return {
+    credit: parts.includes('BY'),
+    nonCommercial: parts.includes('NC'),
+    noDerivatives: parts.includes('ND'),
+    shareAlike: parts.includes('SA'),
+  }
+}
+
+const EARNING_PLACES: readonly UsePlace[] = ['paid-advertising', 'client-work']
+
+/** What a video may do with a sound under a licence, from what the licence says alone. */
+function expectedVerdict(spdxId: string, uses: Uses): Decision['verdict'] {
+  if (spdxId === MARK) return 'not-allowed'
+  const { credit, nonCommercial, noDerivatives, shareAlike } = elementsOf(spdxId)
+  const earns = uses.earns || uses.places.some((place) => EARNING_PLACES.includes(place))
+  // To lay a sound under moving pictures is adapted material (4.0, section 1) or an adaptation (3.0, section 1).
+  if (noDerivatives) return 'not-allowed'
+  if (nonCommercial && earns) return 'not-allowed'
+  if (shareAlike && uses.videoLicence !== spdxId) return 'not-allowed'
+  return credit ? 'owes-credit' : 'clear'
+}
+
+describe('the whole table of the family', () => {
+  const territories = ['worldwide', 'AT,CH'] as const
+  const videoLicences = [null, ...KNOWN_LICENCES.keys()]
+  const cellsOf = (spdxId: string): { readonly uses: Uses; readonly spdxId: string }[] =>
+    USE_PLACES.flatMap((place) =>
+      [false, true].flatMap((earns) =>
+        territories.flatMap((territory) =>
+          videoLicences.map((videoLicence) => ({
+            spdxId,
+            uses: { places: [place], earns, territory, publishOn: '2026-07-01', videoLicence },
+          })),
+        ),
+      ),
+    )
+
+  it.each([...KNOWN_LICENCES.keys()])('%s is as its text says in every cell', (spdxId) => {
+    const cells = cellsOf(spdxId)
+    const wrong = cells.filter(({ uses }) => verdict(spdxId, uses).verdict !== expectedVerdict(spdxId, uses))
+    expect(wrong).toEqual([])
+    expect(cells.length).toBe(USE_PLACES.length * 2 * 2 * (KNOWN_LICENCES.size + 1))
+  })
+
+  it('holds several uses to the one that is barred', () => {
+    for (const spdxId of KNOWN_LICENCES.keys())
+      for (const one of USE_PLACES)
+        for (const other of USE_PLACES) {
+          const uses: Uses = {
+            places: [one, other],
+            earns: false,
+            territory: 'worldwide',
+            publishOn: '2026-07-01',
+            videoLicence: spdxId,
+          }
+          expect([spdxId, one, other, verdict(spdxId, uses).verdict]).toEqual([
+            spdxId,
+            one,
+            other,
+            expectedVerdict(spdxId, uses),
+          ])
+        }
+  })
+})
+
 describe('the public domain mark', () => {
   it('allows in words what it can, and leaves open what it says nothing of', () => {
     const { terms } = termsOf(MARK)

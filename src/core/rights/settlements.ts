@@ -30,6 +30,9 @@ export function settlementsFor(barring: readonly Reason[], uses: Uses): Settleme
   return all.filter(({ sentence }, index) => all.findIndex((other) => other.sentence === sentence) === index)
 }
 
+/** What would meet a share-alike licence. */
+export const SAME_LICENCE = 'Publish the whole video under the same licence.'
+
 export const REPLACE: Settlement = { action: 'replace', sentence: 'Replace the sound.', key: null }
 
 function settlement({ key, effect }: Reason, uses: Uses): Settlement {
@@ -38,7 +41,7 @@ function settlement({ key, effect }: Reason, uses: Uses): Settlement {
     return uses.publishOn === null
       ? make('set-date', 'Set the publish date.')
       : make('renew-plan', 'Renew the plan and download it again.')
-  if (key === 'share-alike') return make('same-licence', 'Publish the whole video under the same licence.')
+  if (key === 'share-alike') return make('same-licence', SAME_LICENCE)
   if (key === 'earning') return make('ask-issuer', 'Ask the maker for a licence for a video that earns.')
   if (key === 'projects')
     return effect === 'unstated'

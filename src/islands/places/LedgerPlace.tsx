@@ -198,7 +198,7 @@ function Head({ head }: { head: LedgerPage['head'] }) {
       </p>
       <code className="block select-all break-all rounded border ruled bg-base-100 p-2 text-sm">{line}</code>
       <a
-        className="btn btn-sm mt-3"
+        className="btn btn-sm btn-outline mt-3 border-base-content/40"
         href={`data:text/plain;charset=utf-8,${encodeURIComponent(`${line}\n`)}`}
         download={`ledger ${head.number}.txt`}
       >

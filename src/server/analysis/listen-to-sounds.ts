@@ -1,4 +1,4 @@
-import { FEATURES_VERSION } from '../../core/hearing'
+import { FEATURES_VERSION, type RecordingRelations } from '../../core/hearing'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
@@ -63,7 +63,7 @@ async function listenToOne(
   }
 }
 
-/** Looks through all sounds of all libraries for those that are the same recording, and writes the groups down anew. */
+/** Looks through all sounds of all libraries for those that are the same recording or lie in another, and writes that down anew. */
 export async function groupRecordings({ db, store, pool }: Services, signal: AbortSignal): Promise<void> {
   const rows = await db
     .selectFrom('analyses')
@@ -72,12 +72,21 @@ export async function groupRecordings({ db, store, pool }: Services, signal: Abo
     .orderBy('sound_id')
     .execute()
   const task: GroupTask = { paths: rows.map(({ audio_sha256 }) => store.featurePath(audio_sha256)) }
-  const groups = await runTask<number[][]>(pool, 'groupSounds', task, { signal })
+  const { groups, pieces } = await runTask<RecordingRelations>(pool, 'groupSounds', task, { signal })
+  const idAt = (index: number): number => (rows[index] as (typeof rows)[number]).sound_id
   const wanted = groups.flatMap((group) => {
-    const ids = group.map((index) => (rows[index] as (typeof rows)[number]).sound_id)
+    const ids = group.map(idAt)
     return ids.map((id) => ({ sound_id: id, group_id: ids[0] as number }))
   })
-  await db.transaction().execute((trx) => writeGroups(trx, wanted))
+  await db.transaction().execute(async (trx) => {
+    await writeGroups(trx, wanted)
+    await trx.deleteFrom('recording_pieces').execute()
+    for (const { whole, piece } of pieces)
+      await trx
+        .insertInto('recording_pieces')
+        .values({ whole_id: idAt(whole), piece_id: idAt(piece) })
+        .execute()
+  })
 }
 
 /** Writes the groups down where they are not those that are there: what rests on them is decided anew after each change. */

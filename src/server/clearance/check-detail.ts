@@ -1,5 +1,5 @@
 import type { Selectable } from 'kysely'
-import type { CheckDetail, CheckedTrackWire, DetectionWire, FindingWire, PointWire } from '../../contract'
+import type { CheckDetail, CheckedTrackWire, DetectionWire, FindingWire, PointWire, RelativeWire } from '../../contract'
 import {
   type CheckFacts,
   type Clearance,
@@ -22,6 +22,8 @@ import { loadClearanceInput } from './clearance-input'
 
 /** Sounds of a point that are named; more are only counted. */
 const NAMED_MAX = 20
+/** Longer and shorter recordings that are named, of all heard sounds together. */
+const RELATIVES_MAX = 200
 
 /** Everything the clearance page shows of a check, decided for the video as it is today. @throws {DomainError} not-found. */
 export async function getCheckDetail(
@@ -43,8 +45,11 @@ export async function getCheckDetail(
   const decided = clearance(input)
   const { facts } = input
   const names = await loadSoundNames(db, facts, decided)
+  const relatives = await loadRelatives(db, decided)
   const findings = facts
-    ? decided.findings.map((finding) => findingWire(finding, facts, names))
+    ? decided.findings.map((finding) =>
+        findingWire(finding, facts, { names, relatives: relatives.get(finding.soundId) ?? [] }),
+      )
     : await loadHeardSoFar(db, row)
   return {
     id: row.id,
@@ -141,7 +146,34 @@ async function loadSoundNames(db: Db, facts: CheckFacts | null, decided: Clearan
   )
 }
 
-function findingWire(finding: Finding, facts: CheckFacts, names: SoundNames): FindingWire {
+/** Sounds that lie in a heard one, and those that it lies in. */
+async function loadRelatives(db: Db, { findings }: Clearance): Promise<Map<number, RelativeWire[]>> {
+  const heardIds = findings.map(({ soundId }) => soundId)
+  const relatives = new Map<number, RelativeWire[]>()
+  if (heardIds.length === 0) return relatives
+  const rows = (own: 'whole_id' | 'piece_id', other: 'whole_id' | 'piece_id') =>
+    db
+      .selectFrom('recording_pieces')
+      .innerJoin('sound_rows', 'sound_rows.id', `recording_pieces.${other}`)
+      .select([`recording_pieces.${own} as ownId`, 'sound_rows.id as soundId', 'shown_title as title', 'source_name'])
+      .where(isOneOf(`recording_pieces.${own}`, heardIds))
+      .orderBy('sound_rows.id')
+      .limit(RELATIVES_MAX)
+      .execute()
+  const add = (found: Awaited<ReturnType<typeof rows>>, relation: RelativeWire['relation']): void => {
+    for (const { ownId, soundId, title, source_name: sourceName } of found)
+      relatives.set(ownId, [...(relatives.get(ownId) ?? []), { soundId, title, sourceName, relation }])
+  }
+  add(await rows('whole_id', 'piece_id'), 'lies-in-it')
+  add(await rows('piece_id', 'whole_id'), 'holds-it')
+  return relatives
+}
+
+function findingWire(
+  finding: Finding,
+  facts: CheckFacts,
+  { names, relatives }: { readonly names: SoundNames; readonly relatives: readonly RelativeWire[] },
+): FindingWire {
   const { soundId, ground } = finding
   const own = names.get(soundId)
   const places = finding.places.map((index) => ({ index, place: facts.detections[index] as DetectionFacts }))
@@ -174,6 +206,7 @@ function findingWire(finding: Finding, facts: CheckFacts, names: SoundNames): Fi
       const sameRecording = own?.groupId != null && name.groupId === own.groupId
       return [{ soundId: other, title: name.title, sourceName: name.sourceName, sameRecording }]
     }),
+    relatives: [...relatives],
   }
 }
 
@@ -214,6 +247,7 @@ async function loadHeardSoFar(db: Db, check: Selectable<Schema['checks']>): Prom
         creditLine: null,
         detections: [place],
         alternatives: [],
+        relatives: [],
       })
   }
   return [...bySound.values()]

@@ -87,7 +87,8 @@ async function listSoundsOfFacts(db: Db, facts: CheckFacts): Promise<{ heardIds:
     .select('other.sound_id as id')
     .where(isOneOf('own.sound_id', heardIds))
     .execute()
-  return { heardIds, everyId: [...new Set([...heardIds, ...members.map(({ id }) => id)])] }
+  const alike = facts.detections.flatMap(({ alternativeIds }) => alternativeIds)
+  return { heardIds, everyId: [...new Set([...heardIds, ...members.map(({ id }) => id), ...alike])] }
 }
 
 /** Sounds as the decision needs them. */

@@ -14,6 +14,7 @@ import { soundRows } from './migrations/0008-sound-rows'
 import { labels } from './migrations/0009-labels'
 import { readings } from './migrations/0010-readings'
 import { noRemoval } from './migrations/0011-no-removal'
+import { pieces } from './migrations/0012-pieces'
 import type { Schema } from './schema'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
@@ -30,6 +31,7 @@ const MIGRATIONS = {
   '0009-labels': { up: labels },
   '0010-readings': { up: readings },
   '0011-no-removal': { up: noRemoval },
+  '0012-pieces': { up: pieces },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

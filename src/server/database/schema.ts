@@ -316,6 +316,7 @@ export interface Schema {
     acquisition_id: string
   }
   recording_groups: { sound_id: number; group_id: number }
+  recording_pieces: { whole_id: number; piece_id: number }
   detections: {
     id: Generated<number>
     check_id: number

@@ -1,5 +1,5 @@
 import { type KeptHead, type KeptHeadAnswer, type LedgerPage, LedgerReport } from '../../contract'
-import { type BrokenLink, entryInWords, NO_HASH } from '../../core/ledger'
+import { type BrokenLink, entryInWords, type Json, NO_HASH } from '../../core/ledger'
 import { type Db, nowIso } from '../database/db'
 import type { FileStore } from '../files/store'
 import { findSetting, setSetting } from '../settings'
@@ -57,18 +57,28 @@ export async function loadLedgerPage(
     .limit(limit)
     .execute()
   const kept = await findSetting(db, 'ledger-report')
+  const sources = await db.selectFrom('sources').select(['id', 'name']).execute()
+  const names = new Map(sources.map(({ id, name }) => [id, name]))
   return {
     head: await ledgerHead(db),
     entries: rows.map(({ number, at, kind, hash, body_json }) => {
       const known = kind as LedgerPage['entries'][number]['kind']
-      const { sentence, lines } = entryInWords({ kind: known, body: parsedOrText(body_json) })
+      const body = parsedOrText(body_json)
+      const { sentence, lines } = entryInWords({ kind: known, body: withSourceName(body, names) })
       return { number, at, kind: known, hash, sentence, lines: [...lines] }
     }),
     report: kept === null ? null : LedgerReport.parse(JSON.parse(kept)),
   }
 }
 
-function parsedOrText(text: string) {
+/** Entries name a source by its id; people know it by its name. */
+function withSourceName(body: Json, names: ReadonlyMap<Json | undefined, string>): Json {
+  if (typeof body !== 'object' || body === null || Array.isArray(body)) return body
+  const { source } = body as Readonly<Record<string, Json>>
+  return { ...body, ...(names.has(source) ? { source: names.get(source) ?? null } : {}) }
+}
+
+function parsedOrText(text: string): Json {
   try {
     return JSON.parse(text)
   } catch {

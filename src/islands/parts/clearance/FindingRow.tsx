@@ -1,7 +1,7 @@
 import { Download } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'wouter'
-import type { FindingWire } from '../../../contract'
+import type { FindingWire, RelativeWire } from '../../../contract'
 import { isBarred } from '../../../core/clearance'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
@@ -95,9 +95,24 @@ function Alternatives({ finding }: { finding: FindingWire }) {
       .filter(({ sameRecording }) => sameRecording === same)
       .map(({ title, sourceName }) => `${title} (${sourceName})`)
       .join(', ')
+  const relatives = (relation: RelativeWire['relation']): string =>
+    finding.relatives
+      .filter((one) => one.relation === relation)
+      .map(({ title, sourceName }) => `“${title}” (${sourceName})`)
+      .join(', ')
   return (
     <>
       {named(true) && <p className="quiet mt-2 text-sm">The same recording as {named(true)}.</p>}
+      {relatives('lies-in-it') && (
+        <p className="quiet mt-2 text-sm">
+          {relatives('lies-in-it')} lies in it. That is another recording, and its papers do not count for this one.
+        </p>
+      )}
+      {relatives('holds-it') && (
+        <p className="quiet mt-2 text-sm">
+          It lies in {relatives('holds-it')}, a longer file whose papers do not count for this one.
+        </p>
+      )}
       {named(false) && <p className="quiet mt-2 text-sm">It may also be {named(false)}: they sound alike there.</p>}
     </>
   )
