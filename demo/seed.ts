@@ -89,6 +89,8 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
           videoLicence: null,
           platforms: [],
           audience: null,
+          seats: null,
+          publisher: 'licensee',
         },
       },
       inDays(0),

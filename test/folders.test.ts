@@ -160,6 +160,44 @@ describe('a folder of the creator’s own', () => {
     })
   })
 
+  it('holds a text beside a file against what was declared of it, until that is answered', async () => {
+    put('Pond/README.txt', 'Reeds by Ivo Tarn. Licensed under CC BY-NC 4.0.')
+    put('Pond/reeds.wav', wav('o6'))
+    put('far.wav', wav('o5'))
+    await watch()
+    const [reeds, far] = [await soundId(world().app, 'reeds'), await soundId(world().app, 'far')]
+    for (const sound of [reeds, far]) await say(sound, { kind: 'known', spdxId: 'CC-BY-4.0' })
+    const ask = (sound: number) =>
+      mayI(world().app, sound, { uses: { ...USES, earns: true }, videoId: null, asOf: TODAY })
+    // What lies in another folder does not speak of it.
+    expect((await ask(far)).verdict).toBe('owes-credit')
+    const barred = await ask(reeds)
+    expect(barred.verdict).toBe('not-allowed')
+    const where = path.join('Pond', 'README.txt')
+    expect(barred.reasons[0]).toMatchObject({ quote: 'CC BY-NC 4.0' })
+    expect(barred.reasons[0]?.sentence).toContain('Creative Commons BY 4.0')
+    expect(barred.reasons[0]?.sentence).toContain(where)
+    expect(barred.settlements[0]).toBe(`Read ${where} under Sources, and take it or put it away.`)
+    const [proposal] = await listOpenProposals(world().app.db)
+    await answerProposal(world().app, proposal?.id ?? 0, { accept: false })
+    expect((await ask(reeds)).verdict).toBe('owes-credit')
+  })
+
+  it('holds the tag of a file against what was declared of it, also when it was read in an earlier way', async () => {
+    const rights = { title: 'Bell', maker: 'Ivo', source: 'Ivo', copyright: 'Ivo, CC BY-ND 4.0', comment: '' }
+    const more = { licenceUrl: null, creditLine: null, acquisitionId: 'x', acquiredOn: TODAY }
+    put('tagged.wav', withWavRights(wav('o7'), { ...rights, ...more }))
+    await watch()
+    const bell = await soundId(world().app, 'Bell')
+    await say(bell, { kind: 'own' })
+    const ask = async () => (await mayI(world().app, bell, { uses: USES, videoId: null, asOf: TODAY })).verdict
+    expect(await ask()).toBe('not-allowed')
+    await world().app.db.updateTable('papers_proposals').set({ reading_json: '{"licences":[],"clauses":[]}' }).execute()
+    expect(await ask()).toBe('clear')
+    await world().reopen()
+    expect(await ask()).toBe('not-allowed')
+  })
+
   it('reads what the tags of a file say of its rights', async () => {
     const rights = {
       title: 'Bell buoy',

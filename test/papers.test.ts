@@ -48,6 +48,8 @@ const USES = {
   videoLicence: null,
   platforms: [],
   audience: null,
+  seats: null,
+  publisher: 'licensee' as const,
 }
 
 async function video(title: string): Promise<number> {

@@ -233,6 +233,8 @@ export function usesOf(more: Partial<VideoInput['uses']> = {}): VideoInput['uses
     videoLicence: null,
     platforms: [],
     audience: null,
+    seats: null,
+    publisher: 'licensee',
     ...more,
   }
 }

@@ -8,6 +8,8 @@ const LimitSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('countries'), codes: z.array(z.string().regex(/^[A-Z]{2}$/)).max(300) }),
   z.strictObject({ kind: z.literal('videos'), max: z.number().int().positive() }),
   z.strictObject({ kind: z.literal('people'), max: z.number().int().positive() }),
+  z.strictObject({ kind: z.literal('seats'), max: z.number().int().positive() }),
+  z.strictObject({ kind: z.literal('length'), maxS: z.number().positive() }),
   z.strictObject({ kind: z.literal('platforms'), names: z.array(line(200)).min(1).max(100) }),
   z.strictObject({ kind: z.literal('until'), day }),
   z.strictObject({

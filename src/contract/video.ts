@@ -19,6 +19,8 @@ export const UsesSchema = z.object({
   videoLicence: z.enum(['CC-BY-SA-4.0', 'CC-BY-SA-3.0', 'CC-BY-NC-SA-4.0', 'CC-BY-NC-SA-3.0']).nullable(),
   platforms: z.array(z.string().trim().min(1).max(80)).max(20).default([]),
   audience: z.number().int().positive().max(10_000_000_000).nullable().default(null),
+  seats: z.number().int().positive().max(1_000_000).nullable().default(null),
+  publisher: z.enum(['licensee', 'client']).default('licensee'),
 })
 export type UsesWire = z.infer<typeof UsesSchema>
 

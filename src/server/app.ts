@@ -9,6 +9,7 @@ import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
 import { acquireSound, carryOutOrder } from './copies/acquire'
 import { acquireBatch } from './copies/batches'
+import { readProposalsAgain } from './folders/folders'
 import { scanFolder } from './folders/scan'
 import { Jobs } from './jobs/jobs'
 import { verifyAndKeep } from './ledger/verify'
@@ -25,6 +26,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   await ensureElsewhere(services.db)
   // Before anything is decided by them.
   await readTermsAgain(services.db)
+  await readProposalsAgain(services.db)
   const jobs: Jobs = new Jobs(
     services.db,
     {

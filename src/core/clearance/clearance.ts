@@ -40,17 +40,24 @@ export interface Clearance {
  * Never "ready" while anything was not examined, not explained, or not permitted by papers for the very content that was heard.
  */
 export function clearance(input: ClearanceInput): Clearance {
-  const { facts, context } = input
+  const { facts } = input
   if (!facts) {
     const state: VideoState = { kind: input.isChecking ? 'checking' : 'not-checked' }
     return { state, findings: [], points: [], conflicts: [] }
   }
-  const sources = { ...input, facts }
+  // How long the finished video is, is seen in the file.
+  const context = { ...input.context, videoLengthS: fileLengthS(facts) }
+  const sources = { ...input, context, facts }
   const findings = withoutContradictions(findingsOf(sources), input)
   const points = [...pointsOf(sources), ...whichCopyPoints(findings, sources)]
   const conflicts = licenceConflicts(findings, { ...input, videoLicence: context.uses.videoLicence })
   const state: VideoState = input.isChecking ? { kind: 'checking' } : stateOf(findings, points, conflicts)
   return { state, findings, points, conflicts }
+}
+
+/** Length of a checked file, s: of its longest track, by what it states or what was decoded, whichever is more. */
+export function fileLengthS({ tracks }: Pick<CheckFacts, 'tracks'>): number {
+  return Math.max(0, ...tracks.map(({ statedDurationS, durationS }) => Math.max(statedDurationS ?? 0, durationS)))
 }
 
 /**

@@ -1,5 +1,5 @@
 export { ANSWER_KINDS, type AnswerKind, findAnswer, isSamePoint, type PointAnswer } from './answers'
-export { type Clearance, type ClearanceInput, clearance } from './clearance'
+export { type Clearance, type ClearanceInput, clearance, fileLengthS } from './clearance'
 export type { LicenceConflict } from './conflicts'
 export {
   type CheckFacts,

@@ -1,3 +1,4 @@
+export { type Contradiction, contradictionOf } from './contradiction'
 export {
   type Decision,
   type Duty,
@@ -12,7 +13,7 @@ export {
 export { shortened, type TextPart, textDifferences } from './differences'
 export { KNOWN_LICENCES, type KnownLicence } from './known-licences'
 export { OWN_WORK } from './own-work'
-export type { DecisionContext, Declared, Offer, Papers } from './papers'
+export type { DecisionContext, Declared, Offer, Papers, SaidBeside } from './papers'
 export { limitWords, type PlainTerms, plainTerms } from './plain-words'
 export { type PlanSighting, planPeriodEnd } from './plan-history'
 export {

@@ -1,3 +1,4 @@
+import type { Contradiction } from './contradiction'
 import type { ClauseKey, Terms } from './terms'
 import type { Uses } from './uses'
 
@@ -13,12 +14,20 @@ export interface Papers {
   readonly acquiredOn?: string
   /** Who put these papers on record by word alone, and on which day; null or absent for papers that a library gave. */
   readonly declared?: Declared | null
+  /** Words beside the file that say otherwise than what was declared, and that nobody has answered. */
+  readonly contradictedBy?: SaidBeside | null
   /** Ids of the videos that the grant was bound to, the first first, where it is good for a number of videos only. */
   readonly boundTo?: readonly number[]
   /** Duties that the creator has met for the video that is weighed, and has put on record. */
   readonly met?: readonly ClauseKey[]
   /** A receipt or other evidence is on file. */
   readonly hasProof?: boolean
+}
+
+/** Words in the tag of a file, or in a text beside it. */
+export interface SaidBeside extends Contradiction {
+  /** Where they stand: the file itself, or a text. */
+  readonly where: string
 }
 
 /** Whose word papers rest on. */
@@ -44,4 +53,6 @@ export interface DecisionContext {
   readonly asOf: string
   /** Id of the video, or null when the question is a general one. */
   readonly videoId?: number | null
+  /** Length of the finished video, s; null or absent while no finished file is known. */
+  readonly videoLengthS?: number | null
 }

@@ -51,6 +51,8 @@ function duties(terms: Terms): string[] {
     platforms: 'It holds on some platforms only.',
     registration: 'The video has to be registered with the issuer.',
     proof: 'Proof has to be kept.',
+    seats: 'It holds for a number of people who work with it.',
+    'video-length': 'It holds for videos up to a length.',
   }
   const owed = Object.entries(sentences).flatMap(([key, sentence]) => {
     const { answer, limit } = clauseOf(terms, key as ClauseKey)
@@ -74,6 +76,10 @@ export function limitWords(limit: Limit): string {
       return limit.max === 1 ? 'one video' : `${limit.max} videos`
     case 'people':
       return `up to ${limit.max.toLocaleString('en-GB')} people`
+    case 'seats':
+      return limit.max === 1 ? 'one person' : `up to ${limit.max.toLocaleString('en-GB')} people`
+    case 'length':
+      return `up to ${lengthLimitWords(limit.maxS)}`
     case 'platforms':
       return limit.names.join(', ')
     case 'until':
@@ -81,4 +87,11 @@ export function limitWords(limit: Limit): string {
     case 'credit':
       return limit.template ? `${limit.where}, as “${limit.template}”` : limit.where
   }
+}
+
+/** "90 seconds", "10 minutes". */
+export function lengthLimitWords(lengthS: number): string {
+  const isWhole = lengthS >= 60 && lengthS % 60 === 0
+  const [count, unit] = isWhole ? [lengthS / 60, 'minute'] : [lengthS, 'second']
+  return `${count.toLocaleString('en-GB')} ${unit}${count === 1 ? '' : 's'}`
 }

@@ -150,6 +150,56 @@ describe('an audience and platforms', () => {
   })
 })
 
+describe('people who work with it, and the length of the video', () => {
+  it.each([
+    [null, 'unstated'],
+    [3, 'allows'],
+    [4, 'bars'],
+    [0, 'unstated'],
+  ])('%s people under terms for three: %s', (seats, expected) => {
+    expect(effect(papers({ seats: duty({ kind: 'seats', max: 3 }) }), 'seats', { seats })).toBe(expected)
+  })
+
+  it.each([
+    [null, 'unstated'],
+    [Number.NaN, 'unstated'],
+    [600, 'allows'],
+    [600.1, 'bars'],
+  ])('a video of %s s under terms for ten minutes: %s', (videoLengthS, expected) => {
+    const paper = papers({ 'video-length': duty({ kind: 'length', maxS: 600 }) })
+    const { reasons } = decidedByTerms(paper, { uses: USES, ...ASKED, videoLengthS })
+    expect(reasons.find(({ key }) => key === 'video-length')?.effect).toBe(expected)
+  })
+
+  it('whose measure is not plain, or is one of something else, are no ground', () => {
+    for (const limit of [undefined, { kind: 'people', max: 3 } as const]) {
+      expect(effect(papers({ seats: duty(limit) }), 'seats', { seats: 1 })).toBe('unstated')
+      expect(effect(papers({ 'video-length': duty(limit) }), 'video-length')).toBe('unstated')
+    }
+  })
+})
+
+describe('a video that a client publishes', () => {
+  it.each([
+    [{ 'client-work': 'no' }, 'client-work'],
+    [{ transfer: 'not-stated' }, 'transfer'],
+    [{ earning: 'no' }, 'earning'],
+  ] as const)('is work for a client, whatever places are named: %j', (answers, key) => {
+    const paper = papers(
+      Object.fromEntries(
+        Object.entries(answers).map(([name, answer]) => [
+          name,
+          { key: name, answer, quote: answer === 'no' ? 'words' : null },
+        ]),
+      ) as never,
+    )
+    expect(decidedByTerms(paper, { uses: { ...USES, publisher: 'licensee' }, ...ASKED }).verdict).toBe('clear')
+    const decision = decidedByTerms(paper, { uses: { ...USES, publisher: 'client' }, ...ASKED })
+    expect(decision.verdict).toBe('not-allowed')
+    expect(decision.reasons[0]?.key).toBe(key)
+  })
+})
+
 describe('registration and proof', () => {
   it('bar until they are met on record', () => {
     const paper = papers({ registration: duty() })
@@ -253,7 +303,16 @@ describe('for any restriction', () => {
     fc.record({ kind: fc.constant('platforms' as const), names: fc.subarray(['A', 'B', 'C'], { minLength: 1 }) }),
     fc.record({ kind: fc.constant('countries' as const), codes: fc.subarray(['DE', 'AT', 'FR'], { minLength: 1 }) }),
   )
-  const KEYS = ['projects', 'audience', 'platforms', 'registration', 'proof', 'territory'] as const
+  const KEYS = [
+    'projects',
+    'audience',
+    'platforms',
+    'registration',
+    'proof',
+    'territory',
+    'seats',
+    'video-length',
+  ] as const
 
   it('a duty that is not known to be met never gives clear', () => {
     fc.assert(

@@ -1,8 +1,9 @@
 import { KNOWN_LICENCES } from './known-licences'
 import { OWN_WORK } from './own-work'
-import type { DecisionContext, Papers } from './papers'
+import type { DecisionContext, Papers, SaidBeside } from './papers'
+import { lengthLimitWords } from './plain-words'
 import { type Clause, type ClauseAnswer, type ClauseKey, clauseOf, type Limit, type Terms } from './terms'
-import { isEarningUse, type Uses } from './uses'
+import { isEarningUse, isForClient, type Uses } from './uses'
 
 /** How one point of the terms bears on the uses. */
 export interface Reason {
@@ -13,19 +14,24 @@ export interface Reason {
   readonly sentence: string
   /** The words of the terms, or null where they say nothing. */
   readonly quote: string | null
+  /** Where the words stand that contradict what was declared; only where that is the reason. */
+  readonly beside?: string
 }
 
 /** Every point of one paper that bears on the uses, in the order of the points. */
 export function reasonsOf(papers: Papers, context: DecisionContext): Reason[] {
   const { terms } = papers
   const { uses } = context
+  const forClient = isForClient(uses)
   const keys: ClauseKey[] = [
     ...uses.places,
+    ...(forClient && !uses.places.includes('client-work') ? (['client-work'] as const) : []),
     ...(isEarningUse(uses) ? (['earning'] as const) : []),
     'modification',
-    ...(uses.places.includes('client-work') ? (['transfer'] as const) : []),
+    ...(forClient ? (['transfer'] as const) : []),
   ]
   const reasons = [
+    ...(papers.contradictedBy ? [contradicted(papers.contradictedBy, papers)] : []),
     ...(uses.places.length === 0 ? [noPlace()] : []),
     ...keys.map((key) => permission(papers, key)),
     territory(terms, uses),
@@ -43,6 +49,17 @@ function withContradiction(reason: Reason, terms: Terms): Reason {
   if (against === undefined) return reason
   const said = `The terms contradict themselves: they also say “${against}”. The stricter reading holds.`
   return { ...reason, sentence: `${reason.sentence} ${said}` }
+}
+
+/** What was declared and what lies beside it are both told; neither counts before someone has answered. */
+function contradicted({ key, quote, where }: SaidBeside, { terms }: Papers): Reason {
+  return {
+    key,
+    effect: 'bars',
+    sentence: `It was declared to be under ${terms.title}, and ${where}, which lies with the file, says otherwise on ${SUBJECTS[key]}. That is not answered yet.`,
+    quote,
+    beside: where,
+  }
 }
 
 function noPlace(): Reason {
@@ -76,6 +93,8 @@ const SUBJECTS: Readonly<Record<ClauseKey, string>> = {
   platforms: 'this platform',
   registration: 'a video that is not registered',
   proof: 'use without proof',
+  seats: 'several people who work with it',
+  'video-length': 'a video of this length',
 }
 
 function permission({ terms, met }: Papers, key: ClauseKey): Reason {
@@ -208,6 +227,8 @@ function restrictions(papers: Papers, context: DecisionContext): Reason[] {
     ...asked('platforms', (clause) => platforms(papers.terms, clause, uses)),
     ...asked('registration', (clause) => registration(papers, clause)),
     ...asked('proof', (clause) => proof(papers, clause)),
+    ...asked('seats', (clause) => seats(papers.terms, clause, uses)),
+    ...asked('video-length', (clause) => videoLength(papers.terms, clause, context)),
   ]
 }
 
@@ -244,6 +265,35 @@ function audience(terms: Terms, clause: Clause, uses: Uses): Reason {
   return people > clause.limit.max
     ? reason('bars', `${terms.title} holds up to ${max} people; ${people.toLocaleString('en-GB')} are expected.`)
     : reason('allows', `${terms.title} holds up to ${max} people.`)
+}
+
+function seats(terms: Terms, clause: Clause, uses: Uses): Reason {
+  const reason = reasonMaker('seats', clause.quote)
+  if (clause.limit?.kind !== 'seats' || !isCount(clause.limit.max))
+    return reason('unstated', `${terms.title} limits who may work with it, and it is not plain to how many.`)
+  const { max } = clause.limit
+  const number = max === 1 ? 'one person who works with it' : `${max} people who work with it`
+  const people = uses.seats ?? null
+  if (people === null || !isCount(people))
+    return reason('unstated', `${terms.title} holds for ${number}; say how many work on the video.`)
+  return people > max
+    ? reason('bars', `${terms.title} holds for ${number}; ${people} work on the video.`)
+    : reason('allows', `${terms.title} holds for ${number}.`)
+}
+
+function videoLength(terms: Terms, clause: Clause, { videoLengthS = null }: DecisionContext): Reason {
+  const reason = reasonMaker('video-length', clause.quote)
+  if (clause.limit?.kind !== 'length' || !isCount(clause.limit.maxS))
+    return reason('unstated', `${terms.title} limits the length of the video, and it is not plain to what.`)
+  const most = lengthLimitWords(clause.limit.maxS)
+  if (videoLengthS === null || !isCount(videoLengthS))
+    return reason('unstated', `${terms.title} holds for videos up to ${most}; the finished video is not known yet.`)
+  return videoLengthS > clause.limit.maxS
+    ? reason(
+        'bars',
+        `${terms.title} holds for videos up to ${most}; this one is ${Math.ceil(videoLengthS)} seconds long.`,
+      )
+    : reason('allows', `${terms.title} holds for videos up to ${most}.`)
 }
 
 function platforms(terms: Terms, clause: Clause, uses: Uses): Reason {

@@ -13,6 +13,7 @@ export interface Settlement {
     | 'meet-duty'
     | 'add-proof'
     | 'say-more'
+    | 'answer-text'
     | 'ask-issuer'
     | 'narrow-uses'
     | 'other-terms'
@@ -35,8 +36,9 @@ export const SAME_LICENCE = 'Publish the whole video under the same licence.'
 
 export const REPLACE: Settlement = { action: 'replace', sentence: 'Replace the sound.', key: null }
 
-function settlement({ key, effect }: Reason, uses: Uses): Settlement {
+function settlement({ key, effect, beside }: Reason, uses: Uses): Settlement {
   const make = (action: Settlement['action'], sentence: string): Settlement => ({ action, sentence, key })
+  if (beside !== undefined) return make('answer-text', `Read ${beside} under Sources, and take it or put it away.`)
   if (key === 'duration')
     return uses.publishOn === null
       ? make('set-date', 'Set the publish date.')
@@ -50,6 +52,8 @@ function settlement({ key, effect }: Reason, uses: Uses): Settlement {
   if (key === 'registration') return make('meet-duty', 'Register the video with the issuer, and put that on record.')
   if (key === 'proof') return make('add-proof', 'Attach the receipt to the papers.')
   if (effect === 'unstated' && key === 'audience') return make('say-more', 'Say how many people are expected.')
+  if (effect === 'unstated' && key === 'seats') return make('say-more', 'Say how many people work on the video.')
+  if (effect === 'unstated' && key === 'video-length') return make('say-more', 'Bring the finished video and check it.')
   if (effect === 'unstated' && key === 'platforms') return make('say-more', 'Say on which platforms it is published.')
   if (effect === 'unstated')
     return make('ask-issuer', `Ask the library in writing about ${CLAUSE_WORDS[key].toLowerCase()}.`)

@@ -16,8 +16,8 @@ export type UsePlace = (typeof USE_PLACES)[number]
 /**
  * The points on which terms are read.
  *
- * For "projects", "audience", "platforms", "registration" and "proof", "yes" means that there is nothing to mind: any number of
- * videos, any audience, every platform, no registration, no proof asked for. They restrict what other points allow, so where
+ * For "projects", "audience", "platforms", "registration", "proof", "seats" and "video-length", "yes" means that there is nothing to mind:
+ * any number of videos, any audience, every platform, no registration, no proof asked for, anyone's work, any length. They restrict what other points allow, so where
  * terms are silent on them there is nothing to meet. On every other point silence is no permission.
  */
 export const CLAUSE_KEYS = [
@@ -35,11 +35,21 @@ export const CLAUSE_KEYS = [
   'platforms',
   'registration',
   'proof',
+  'seats',
+  'video-length',
 ] as const
 export type ClauseKey = (typeof CLAUSE_KEYS)[number]
 
 /** Points that only restrict what others allow. */
-export const RESTRICTIONS: readonly ClauseKey[] = ['projects', 'audience', 'platforms', 'registration', 'proof']
+export const RESTRICTIONS: readonly ClauseKey[] = [
+  'projects',
+  'audience',
+  'platforms',
+  'registration',
+  'proof',
+  'seats',
+  'video-length',
+]
 
 /** What terms say on one point. "not-stated" never counts as yes. */
 export type ClauseAnswer = 'yes' | 'no' | 'duty' | 'not-stated'
@@ -50,6 +60,9 @@ export type Limit =
   | { readonly kind: 'countries'; readonly codes: readonly string[] }
   | { readonly kind: 'videos'; readonly max: number }
   | { readonly kind: 'people'; readonly max: number }
+  /** People who work with the sounds. */
+  | { readonly kind: 'seats'; readonly max: number }
+  | { readonly kind: 'length'; readonly maxS: number }
   | { readonly kind: 'platforms'; readonly names: readonly string[] }
   /** YYYY-MM-DD, the last day. */
   | { readonly kind: 'until'; readonly day: string }
@@ -129,7 +142,8 @@ function isStricter(one: Reading, other: Reading): boolean {
   const [a, b] = [one.limit, other.limit]
   if (!a || !b) return a !== undefined && b === undefined && one.answer === 'duty' && a.kind !== 'credit'
   if (a.kind === 'until' && b.kind === 'until') return a.day < b.day
-  if ((a.kind === 'videos' || a.kind === 'people') && a.kind === b.kind) return a.max < b.max
+  if (a.kind === 'length' && b.kind === 'length') return a.maxS < b.maxS
+  if ((a.kind === 'videos' || a.kind === 'people' || a.kind === 'seats') && a.kind === b.kind) return a.max < b.max
   return false
 }
 

@@ -16,6 +16,10 @@ export interface Uses {
   readonly platforms?: readonly string[]
   /** How many people are expected to see it, or null while nobody said. */
   readonly audience?: number | null
+  /** How many people work with the sounds, or null while nobody said. */
+  readonly seats?: number | null
+  /** Who publishes it: the one who holds the licences, or a client that it is handed to. */
+  readonly publisher?: 'licensee' | 'client'
 }
 
 /** Names of the use places as the interface shows them. */
@@ -46,6 +50,8 @@ export const CLAUSE_WORDS: Readonly<Record<ClauseKey, string>> = {
   platforms: 'Platforms',
   registration: 'Registering the video',
   proof: 'Proof',
+  seats: 'People who work with it',
+  'video-length': 'Length of the video',
 }
 
 /** One line that says where a video goes: "Online, broadcast; earns; worldwide". */
@@ -54,10 +60,16 @@ export function usesInWords(uses: Uses): string {
     index === 0 ? USE_PLACE_WORDS[place] : USE_PLACE_WORDS[place].toLowerCase(),
   )
   const territory = uses.territory === 'worldwide' ? 'worldwide' : uses.territory.split(',').join(', ')
-  return [places.join(', '), uses.earns ? 'earns' : 'unpaid', territory].join(' · ')
+  const publisher = uses.publisher === 'client' ? ['published by a client'] : []
+  return [places.join(', '), uses.earns ? 'earns' : 'unpaid', territory, ...publisher].join(' · ')
+}
+
+/** Whether the finished video is handed to a client. */
+export function isForClient(uses: Uses): boolean {
+  return uses.places.includes('client-work') || uses.publisher === 'client'
 }
 
 /** Whether publishing this way brings money in, whatever the earning switch says. */
 export function isEarningUse(uses: Uses): boolean {
-  return uses.earns || uses.places.includes('paid-advertising') || uses.places.includes('client-work')
+  return uses.earns || uses.places.includes('paid-advertising') || isForClient(uses)
 }

@@ -26,6 +26,8 @@ export function MayI() {
     videoLicence: null,
     platforms: [],
     audience: null,
+    seats: null,
+    publisher: 'licensee',
   })
   const [videoId, setVideoId] = useState<number | null>(null)
   const videos = useVideos().data?.videos ?? []

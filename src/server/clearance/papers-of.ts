@@ -1,6 +1,7 @@
 import { type ClauseKey, type Papers, type PlanSighting, planPeriodEnd } from '../../core/rights'
 import { isOneOf } from '../database/is-one-of'
 import { type Db, dayOf } from '../database/open'
+import { loadOpenWords, saidOtherwise } from '../rows/open-proposals'
 import { type TermsRow, termsOfRow } from '../terms/terms-store'
 
 /** Papers on file for a sound, with what the interface shows of them. */
@@ -57,6 +58,8 @@ export async function loadPapers(
       : await db.selectFrom('evidence').selectAll().where('grant_id', 'in', ids).orderBy('id').execute()
   const planned = rows.filter(({ plan_until }) => plan_until !== null).map(({ source_id }) => source_id)
   const sightings = await loadSightings(db, [...new Set(planned)])
+  const declared = rows.filter(({ kind }) => kind === 'declared').map(({ sound_id }) => sound_id)
+  const words = await loadOpenWords(db, declared)
   const recordsOf = grouped(records)
   const filesOf = grouped(files)
   const termsById = new Map<number, Papers['terms']>()
@@ -91,6 +94,7 @@ export async function loadPapers(
         planUntil: periodEnd(row, sightings.get(row.source_id) ?? []),
         acquiredOn: dayOf(row.acquired_at),
         declared: row.kind === 'declared' ? { by: row.licensee, on: declaredOn(row) } : null,
+        contradictedBy: row.kind === 'declared' ? saidOtherwise(terms, words.get(row.sound_id) ?? []) : null,
         boundTo: own.filter(({ key }) => key === 'projects').map(({ video_id }) => video_id),
         met: own
           .filter(({ video_id, key }) => video_id === videoId && key !== 'projects')

@@ -15,6 +15,7 @@ import { labels } from './migrations/0009-labels'
 import { readings } from './migrations/0010-readings'
 import { noRemoval } from './migrations/0011-no-removal'
 import { pieces } from './migrations/0012-pieces'
+import { wordsBeside } from './migrations/0013-words-beside'
 import type { Schema } from './schema'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
@@ -32,6 +33,7 @@ const MIGRATIONS = {
   '0010-readings': { up: readings },
   '0011-no-removal': { up: noRemoval },
   '0012-pieces': { up: pieces },
+  '0013-words-beside': { up: wordsBeside },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

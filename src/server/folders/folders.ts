@@ -118,6 +118,16 @@ export function readingWire({ licences, like, clauses, open }: LicenceReading): 
   }
 }
 
+/** Reads unanswered texts again that were read in an earlier way: what was declared of their files is held against them. */
+export async function readProposalsAgain(db: Db): Promise<void> {
+  const rows = await db
+    .selectFrom('papers_proposals')
+    .select(['id', 'text', 'reading_json'])
+    .where('state', '=', 'open')
+    .execute()
+  for (const row of rows) await currentReading(db, row)
+}
+
 /** A reading that was stored by the way of reading of today; any other is made anew. */
 async function currentReading(
   db: Db,

@@ -5,19 +5,21 @@ import { loadPapers } from '../clearance/papers-of'
 import { currentPapers, decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
+import { findVideoLengthS } from '../rows/check-facts'
 
 /**
  * Whether a sound may be used in some way: by its papers, or while there are none by what a download today would give.
  *
- * @param context What it is asked for; `videoId` is null for a general question. @throws {DomainError} not-found.
+ * @param asked What it is asked for; `videoId` is null for a general question. @throws {DomainError} not-found.
  */
 export async function mayI(
   services: Pick<Services, 'db' | 'finder'>,
   soundId: number,
-  context: DecisionContext,
+  asked: DecisionContext,
 ): Promise<MayIAnswer> {
   const { db } = services
-  const videoId = context.videoId ?? null
+  const videoId = asked.videoId ?? null
+  const context = { ...asked, videoLengthS: videoId === null ? null : await findVideoLengthS(db, videoId) }
   const row = await db.selectFrom('sound_rows').selectAll().where('id', '=', soundId).executeTakeFirst()
   if (!row) throw notFound('This sound')
   const filed = (await loadPapers(db, [soundId], videoId)).get(soundId) ?? []

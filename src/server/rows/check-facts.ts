@@ -1,5 +1,5 @@
 import { CheckFactsSchema } from '../../contract'
-import type { CheckFacts } from '../../core/clearance'
+import { type CheckFacts, fileLengthS } from '../../core/clearance'
 import { canonicalJson, type Json } from '../../core/ledger'
 import { type Db, nowIso } from '../database/open'
 import { notFound } from '../domain-error'
@@ -65,6 +65,12 @@ export async function findCurrentCheck(db: Db, videoId: number): Promise<Current
     factsSha256: done?.facts_sha256 ?? null,
     isChecking: rows.some(({ state }) => state === 'waiting' || state === 'running'),
   }
+}
+
+/** Length of the newest checked file of a video, s; null while there is none. */
+export async function findVideoLengthS(db: Db, videoId: number): Promise<number | null> {
+  const { factsSha256 } = await findCurrentCheck(db, videoId)
+  return factsSha256 === null ? null : fileLengthS(await getFacts(db, factsSha256))
 }
 
 /** The facts of a check as they were written, byte for byte. @throws {DomainError} not-found. */

@@ -35,6 +35,8 @@ const LIMITS: Partial<Record<ClauseKey, Limit>> = {
   audience: { kind: 'people', max: 5000 },
   platforms: { kind: 'platforms', names: ['Lantern'] },
   duration: { kind: 'until', day: '2031-01-31' },
+  seats: { kind: 'seats', max: 3 },
+  'video-length': { kind: 'length', maxS: 600 },
 }
 
 function clause(key: ClauseKey, answer: ClauseAnswer, isLimited = false): Clause {

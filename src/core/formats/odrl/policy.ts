@@ -103,6 +103,8 @@ export const PROFILE_TERMS = {
   leftOperands: {
     'thud:condition': 'A condition that the terms set for this use, in the words that are quoted.',
     'thud:audienceSize': 'How many people are expected to see the video.',
+    'thud:seats': 'How many people work with the sounds.',
+    'thud:videoLength': 'Length of the finished video, in seconds.',
     'thud:publishedOn': 'Day on which the video is first published.',
     'thud:plan': 'The plan that the copy was acquired under, at the time of the use.',
     'thud:video': 'The video that the sound is used in.',

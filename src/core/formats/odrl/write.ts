@@ -138,6 +138,8 @@ function limitsOf(terms: Terms, grant: GrantScope | null): OdrlConstraint[] {
       ? [{ leftOperand: 'thud:video', operator: 'isAnyOf', rightOperand: grant.boundTo.map(identified) } as const]
       : []),
     ...limitBy(clauseOf(terms, 'audience'), 'thud:audienceSize', { silence: 'allows' }),
+    ...limitBy(clauseOf(terms, 'seats'), 'thud:seats', { silence: 'allows' }),
+    ...limitBy(clauseOf(terms, 'video-length'), 'thud:videoLength', { silence: 'allows' }),
     ...limitBy(clauseOf(terms, 'platforms'), 'deliveryChannel', { silence: 'allows' }),
     // A video under a licence of its own choice needs a plain yes; to pass the licence on is a duty.
     ...(['yes', 'duty'].includes(clauseOf(terms, 'share-alike').answer) ? [] : [unstated('thud:videoLicence')]),
@@ -163,7 +165,10 @@ function measureOf(limit: Limit): Pick<OdrlConstraint, 'operator' | 'rightOperan
       return { operator: 'isAnyOf', rightOperand: limit.codes.map((code) => typed(code, 'dct:ISO3166')) }
     case 'videos':
     case 'people':
+    case 'seats':
       return { operator: 'lteq', rightOperand: typed(String(limit.max), 'xsd:integer') }
+    case 'length':
+      return { operator: 'lteq', rightOperand: typed(String(limit.maxS), 'xsd:decimal') }
     case 'platforms':
       return { operator: 'isAnyOf', rightOperand: limit.names.map((name) => typed(name, 'xsd:string')) }
     default:

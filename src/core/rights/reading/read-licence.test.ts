@@ -190,10 +190,30 @@ describe('an unknown text', () => {
     ['For up to 500,000 viewers.', { kind: 'people', max: 500_000 }],
     ['For up to 2 million views.', { kind: 'people', max: 2_000_000 }],
     ['Channels below 10k subscribers.', { kind: 'people', max: 10_000 }],
+    ['This licence is for up to 3 users.', { kind: 'seats', max: 3 }],
+    ['The licence covers a single seat.', { kind: 'seats', max: 1 }],
+    ['A single-user licence.', { kind: 'seats', max: 1 }],
+    ['It may be installed on no more than five workstations.', { kind: 'seats', max: 5 }],
+    ['Licences are needed for each editor.', { kind: 'seats', max: 1 }],
+    ['Two-user licence', { kind: 'seats', max: 2 }],
+    ['For videos of up to ten minutes.', { kind: 'length', maxS: 600 }],
+    ['Films must be no longer than 90 seconds.', { kind: 'length', maxS: 90 }],
+    ['Videos longer than 2 hours need another licence.', { kind: 'length', maxS: 7200 }],
+    ['Clips with a maximum of 1.5 min.', { kind: 'length', maxS: 90 }],
     ['You may publish only on Skerryview and Tarnlight.', { kind: 'platforms', names: ['Skerryview', 'Tarnlight'] }],
   ] as const)('measures a restriction: %s', (text, limit) => {
     const found = proposedClauses(text).clauses.find((clause) => RESTRICTIONS.includes(clause.key))
     expect(found).toMatchObject({ answer: 'duty', limit })
+  })
+
+  it.each([
+    'The door shuts after two seconds, and the film goes on.',
+    'Every user of our site may write to us.',
+    'Recorded for 3 minutes on one microphone.',
+    'We answer users within one day.',
+  ])('takes no measure from what speaks of something else: %s', (text) => {
+    const lengths = proposedClauses(text).clauses.filter(({ key }) => key === 'video-length')
+    expect(lengths).toEqual([])
   })
 
   it('quotes the sentence as it stands, white space made plain', () => {

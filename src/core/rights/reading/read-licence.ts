@@ -29,7 +29,7 @@ export interface LicenceReading extends ClauseReading {
 }
 
 /** Version of how texts are read. It goes up whenever the same text may be read otherwise. */
-export const READING_VERSION = 2
+export const READING_VERSION = 3
 
 const QUOTE_LENGTH = 120
 

@@ -14,12 +14,18 @@ const NUMBERS: Readonly<Record<string, number>> = {
   one: 1,
   a: 1,
   single: 1,
+  'a single': 1,
   two: 2,
   three: 3,
   four: 4,
   five: 5,
   ten: 10,
 }
+/** A number in words or digits. */
+const COUNT = '(one|a single|single|two|three|four|five|ten|\\d{1,5})'
+const WORKERS = '(?:seats?|users?|persons?|employees|editors?|team members?|workstations?|computers?|devices?)'
+const UNITS_S: Readonly<Record<string, number>> = { s: 1, m: 60, h: 3600 }
+
 const SIZES: Readonly<Record<string, number>> = { k: 1e3, thousand: 1e3, m: 1e6, million: 1e6 }
 
 const RULES: readonly RestrictionRule[] = [
@@ -30,7 +36,7 @@ const RULES: readonly RestrictionRule[] = [
       'i',
     ),
     answer: 'duty',
-    limitOf: ([, number = '']) => limitTo('videos', NUMBERS[number.toLowerCase()] ?? Number(number)),
+    limitOf: ([, number = '']) => limitTo('videos', countOf(number)),
   },
   {
     // "A separate licence for each film", "one licence per production".
@@ -55,6 +61,30 @@ const RULES: readonly RestrictionRule[] = [
     pattern: /\b(?:only|solely|exclusively) on ([A-Z]\w+(?:(?:,| and| or) [A-Z]\w+)*)/,
     answer: 'duty',
     limitOf: ([, names = '']) => ({ kind: 'platforms', names: names.split(/,| and | or /).map((name) => name.trim()) }),
+  },
+  {
+    key: 'seats',
+    pattern: new RegExp(
+      `\\b(?:(?:up to|no more than|not more than|at most|a maximum of|maximum|limited to|for|by|on|covers|only)\\s+(?:only\\s+)?${COUNT}\\s+(?:single\\s+|named\\s+|registered\\s+)?${WORKERS}|${COUNT}[- ](?:users?|seats?) licen[cs]es?)\\b`,
+      'i',
+    ),
+    answer: 'duty',
+    limitOf: ([, number, other]) => limitTo('seats', countOf(number ?? other ?? '')),
+  },
+  {
+    // "Per seat", "for each user", "each editor needs a licence of their own".
+    key: 'seats',
+    pattern:
+      /^(?=.*\b(?:licen[cs]e[sd]?|paid|pay|costs?|priced?)\b).*\b(?:per|for each|for every|each|every) (?:seat|user|employee|editor|team member|workstation|computer|device)\b/is,
+    answer: 'duty',
+    limitOf: () => limitTo('seats', 1),
+  },
+  {
+    key: 'video-length',
+    pattern:
+      /\b(?:videos?|films?|clips?|productions?|projects?|spots?|episodes?)\b[^.;]{0,40}\b(?:up to|no longer than|not longer than|shorter than|at most|a maximum(?: length)? of|maximum|under|less than|longer than)\s+(one|two|three|four|five|ten|\d{1,4}(?:\.\d)?)[- ]?(s|m|h)(?:ec(?:onds?)?|in(?:utes?)?|ours?)?\b/i,
+    answer: 'duty',
+    limitOf: ([, number = '', unit = '']) => lengthOf(countOf(number) * (UNITS_S[unit.toLowerCase()] ?? 0)),
   },
   {
     key: 'registration',
@@ -91,6 +121,14 @@ export function restrictionsIn(sentence: string): ProposedClause[] {
   return [...found.values()]
 }
 
-function limitTo(kind: 'videos' | 'people', max: number): Limit | null {
+function countOf(number: string): number {
+  return NUMBERS[number.toLowerCase()] ?? Number(number)
+}
+
+function lengthOf(maxS: number): Limit | null {
+  return Number.isFinite(maxS) && maxS > 0 ? { kind: 'length', maxS } : null
+}
+
+function limitTo(kind: 'videos' | 'people' | 'seats', max: number): Limit | null {
   return Number.isInteger(max) && max > 0 ? { kind, max } : null
 }

@@ -16,6 +16,8 @@ const FRESH: Fields = {
     videoLicence: null,
     platforms: [],
     audience: null,
+    seats: null,
+    publisher: 'licensee',
   },
 }
 
@@ -119,6 +121,23 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
               {...form.register('uses.audience', { setValueAs: (value: unknown) => Number(value) || null })}
             />
             <Hint message={errors.uses?.audience?.message} />
+          </label>
+          <label className="block sm:col-span-2">
+            <span className="small-label block">Published by</span>
+            <select className="select w-full" {...form.register('uses.publisher')}>
+              <option value="licensee">Us, who hold the licences</option>
+              <option value="client">A client that it is handed to</option>
+            </select>
+          </label>
+          <label className="block">
+            <span className="small-label block">People who work on it, where asked</span>
+            <input
+              type="number"
+              min="1"
+              className="input w-full"
+              {...form.register('uses.seats', { setValueAs: (value: unknown) => Number(value) || null })}
+            />
+            <Hint message={errors.uses?.seats?.message} />
           </label>
         </div>
         {save.error && (
