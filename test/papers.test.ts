@@ -382,6 +382,34 @@ describe('new versions of terms', () => {
     expect(first.copies.map(({ title }) => title)).toEqual(['Far owl'])
   })
 
+  it('of a library are read again by its own phrases when the way of reading was mended', async () => {
+    const id = await download('Servo number 1')
+    const ask = async () =>
+      (await mayI(world().app, id, { uses: { ...USES, places: ['game'] }, videoId: null, asOf: TODAY })).verdict
+    expect(await ask()).toBe('not-allowed')
+    const { terms_id: termsId } = await world()
+      .app.db.selectFrom('active_grants')
+      .select('terms_id')
+      .where('sound_id', '=', id)
+      .executeTakeFirstOrThrow()
+    const { clauses } = await getTermsPage(world().app, termsId)
+    const online = clauses.find(({ key }) => key === 'online')
+    // As a lax way of reading left it.
+    const lax = clauses.map((clause) => (clause.key === 'game' ? { ...online, key: 'game' } : clause))
+    await world()
+      .app.db.updateTable('terms')
+      .set({ clauses_json: JSON.stringify(lax), reading_version: 1 })
+      .where('id', '=', termsId)
+      .execute()
+    expect(await ask()).toBe('clear')
+    await world().app.jobs.idle()
+    await world().reopen()
+    expect(await ask()).toBe('not-allowed')
+    expect((await getTermsPage(world().app, termsId)).clauses).toEqual(clauses)
+    const entry = (await listLedgerEntries(world().app.db, 0)).find(({ kind }) => kind === 'terms-read-again')
+    expect(entry?.body).toMatchObject({ termsId, changes: [{ key: 'game', from: 'yes', to: expect.any(String) }] })
+  })
+
   it('count the sounds that are offered under them, in whichever tier', async () => {
     const terms = await listTerms(world().app)
     for (const tier of ['Single, online', 'Online and advertising', 'Everything']) {

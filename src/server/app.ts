@@ -25,7 +25,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   services.store.clearIncoming()
   await ensureElsewhere(services.db)
   // Before anything is decided by them.
-  await readTermsAgain(services.db)
+  await readTermsAgain(services.db, services.connectors)
   await readProposalsAgain(services.db)
   const jobs: Jobs = new Jobs(
     services.db,

@@ -130,6 +130,8 @@ export interface Connector {
   /** What changed since a mark; absent where the source cannot tell. Null mark: only the mark of now is wanted. */
   readonly changes?: (mark: string | null, signal: AbortSignal) => Promise<Changes>
   terms(key: string, signal: AbortSignal): Promise<ServedTerms>
+  /** How its own terms are read; absent where it serves known licences only. Whoever changes them raises READING_VERSION. */
+  readonly readings?: readonly Reading[]
   preview(previewRef: string, signal: AbortSignal): Promise<ServedFile>
   /** Orders a sound; the same key gives the same order. */
   order(externalId: string, request: OrderRequest, signal: AbortSignal): Promise<Order>

@@ -107,6 +107,7 @@ export function heronSlate(options: {
     id: 'heron-slate',
     name,
     about: 'A subscription library; one licence for all its sounds while the plan runs.',
+    readings: READINGS,
     async account(signal) {
       const { plan } = await member(signal)
       return { plan: plan.name, planFrom: plan.from, planUntil: plan.until }

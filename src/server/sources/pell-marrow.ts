@@ -99,6 +99,7 @@ export function pellMarrow(options: {
     id: 'pell-marrow',
     name,
     about: 'A shop; each sound is bought once, in one of three tiers.',
+    readings: READINGS,
     async account(signal) {
       const { Holder } = await http.json('/account', z.object({ Holder: z.string().max(200) }), { headers, signal })
       return { plan: `Account of ${Holder}`, planFrom: null, planUntil: null }

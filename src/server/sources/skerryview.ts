@@ -72,6 +72,7 @@ export function skerryview(options: {
     id: 'skerryview',
     name,
     about: 'The free collection of a video host, for videos that are published online; some sounds want a credit.',
+    readings: READINGS,
     account: async () => ({ plan: 'Free account', planFrom: null, planUntil: null }),
     async page(after, signal) {
       const path = `/collection?${key}&pageToken=${encodeURIComponent(after ?? '')}`

@@ -12,6 +12,7 @@ import type { Db } from '../database/db'
 import { inTransaction } from '../database/in-transaction'
 import type { Schema } from '../database/schema'
 import { appendToLedger, readingSha256 } from '../ledger/ledger'
+import type { Connector } from '../ports/connector'
 import { heldToText } from './held-to-text'
 import { licenceReading } from './licence-texts'
 
@@ -38,13 +39,14 @@ const FROM_TEXT = 'text-'
  *
  * @returns How many came out otherwise.
  */
-export function readTermsAgain(handle: Db): Promise<number> {
+export function readTermsAgain(handle: Db, connectors: readonly Pick<Connector, 'id' | 'readings'>[]): Promise<number> {
   return inTransaction(handle, async (db) => {
     const rows = await db.selectFrom('terms').selectAll().where('reading_version', '<', READING_VERSION).execute()
     let changed = 0
     for (const row of rows) {
       const before = JSON.parse(row.clauses_json) as Clause[]
-      const now = readingOf(row, before)
+      const own = connectors.find(({ id }) => id === row.source_id)?.readings
+      const now = readingOf(row, before, own)
       const changes = changedAnswers(before, now.clauses)
       const isOther = changes.length > 0 || now.duration !== row.duration || now.spdx_id !== row.spdx_id
       const { clauses, ...columns } = now
@@ -64,7 +66,8 @@ export function readTermsAgain(handle: Db): Promise<number> {
   })
 }
 
-function readingOf(row: TermsRow, before: readonly Clause[]): Reading {
+/** @param own How the library's own terms are read. */
+function readingOf(row: TermsRow, before: readonly Clause[], own: Connector['readings']): Reading {
   const known = row.spdx_id === null ? undefined : KNOWN_LICENCES.get(row.spdx_id)
   if (known) {
     const { key, version, title, url, text } = row
@@ -81,11 +84,18 @@ function readingOf(row: TermsRow, before: readonly Clause[]): Reading {
   }
   const { title, short_title, spdx_id, misfit_label } = row
   const same = { title, short_title, spdx_id, misfit_label }
-  // A library's own terms are read by phrases that stand with its connector.
+  if (own && row.misfit_label === null) return { ...same, ...readByPhrases(row, own) }
   if (!row.key.startsWith(FROM_TEXT)) return { ...same, duration: row.duration as Duration, clauses: before }
   const clauses = stillSaid(row.text, before)
   const holds = clauses.some(({ key, answer }) => key === 'duration' && answer === 'yes')
   return { ...same, duration: holds ? (row.duration as Duration) : 'not-stated', clauses }
+}
+
+/** A library's own terms are read by phrases that stand with its connector. */
+function readByPhrases(row: TermsRow, own: NonNullable<Connector['readings']>): Pick<Reading, 'clauses' | 'duration'> {
+  const clauses = groundedClauses(row.text, own)
+  const isStated = clauses.some(({ key, quote }) => key === 'duration' && quote !== null)
+  return { clauses, duration: isStated ? (row.duration as Duration) : 'not-stated' }
 }
 
 /** Clauses that a text is still read as saying; a prohibition that was overlooked counts now. */
