@@ -68,7 +68,7 @@ test('a file that changed is not cleared by the papers of the file before, and s
   await expect(findingOf(page, 'Old gate')).toContainText('On the word of')
   fs.copyFileSync(wavFile('other.wav', samples(88)), file)
   await page.goto('/sources')
-  await page.getByRole('listitem').filter({ hasText: folder }).getByRole('button', { name: 'Look through it' }).click()
+  await page.getByRole('listitem').filter({ hasText: folder }).getByRole('button', { name: 'Look again' }).click()
   await expect(page.getByText('Found 0 new, 1 changed, 0 moved, 0 gone').first()).toBeVisible()
   await check(page, 'After the change', film('after.wav', samples(88)))
   const finding = findingOf(page, 'Old gate')
