@@ -217,7 +217,7 @@ export type MayIAnswer = z.infer<typeof MayIAnswer>
 export const Notice = z.object({
   /** The same for the same thing, so that it stays put away. */
   key: z.string(),
-  kind: z.enum(['video', 'heard', 'plan', 'terms', 'withdrawn', 'source', 'proposal']),
+  kind: z.enum(['video', 'heard', 'plan', 'terms', 'withdrawn', 'source', 'proposal', 'room']),
   urgent: z.boolean(),
   title: z.string(),
   sentence: z.string(),

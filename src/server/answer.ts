@@ -7,6 +7,7 @@ import { sharedApp } from './app'
 import type { App } from './context'
 import { todayIso } from './database/db'
 import { DomainError, type DomainErrorCode } from './domain-error'
+import { diskFullError, isDiskFull } from './files/disk-full'
 import { disposition } from './files/ranged'
 import { bodyStream, tended } from './files/web-stream'
 import { MediaError } from './media/decoder'
@@ -107,6 +108,7 @@ function problemOf(error: unknown): Problem {
       `${where ? `“${where}”: ` : ''}${issue?.message ?? ''}`,
     )
   }
+  if (isDiskFull(error)) return problemOf(diskFullError(error))
   if (error instanceof SourceError) return make(502, 'source', 'A library did not do its part', error.message)
   if (error instanceof MediaError) return make(422, error.code, 'The file cannot be listened to', error.message)
   console.error(error)

@@ -9,9 +9,10 @@ import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
 import { acquireSound, carryOutOrder } from './copies/acquire'
 import { acquireBatch } from './copies/batches'
+import { requireRoom } from './files/disk-full'
 import { readProposalsAgain } from './folders/folders'
 import { scanFolder } from './folders/scan'
-import { Jobs } from './jobs/jobs'
+import { type JobHandler, Jobs } from './jobs/jobs'
 import { verifyAndKeep } from './ledger/verify'
 import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
@@ -27,16 +28,23 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   // Before anything is decided by them.
   await readTermsAgain(services.db, services.connectors)
   await readProposalsAgain(services.db)
+  /** Work that writes a lot is begun only where there is room for it: nothing is paid for that could not be stored. */
+  const withRoom =
+    (work: JobHandler): JobHandler =>
+    async (context) => {
+      await requireRoom(services.store.dataDir)
+      return work(context)
+    }
   const jobs: Jobs = new Jobs(
     services.db,
     {
-      mirror: (context) => mirrorSource(services, context.job.subject, context),
-      download: (context) => acquireSound(services, Number(context.job.subject), context),
-      purchase: (context) => carryOutOrder(services, Number(context.job.subject), context),
-      scan: (context) => scanFolder(services, context.job.subject, context),
-      batch: (context) => acquireBatch(services, Number(context.job.subject), context),
-      describe: (context) => describeSounds(services, context),
-      check: (context) => runCheck(services, Number(context.job.subject), context),
+      mirror: withRoom((context) => mirrorSource(services, context.job.subject, context)),
+      download: withRoom((context) => acquireSound(services, Number(context.job.subject), context)),
+      purchase: withRoom((context) => carryOutOrder(services, Number(context.job.subject), context)),
+      scan: withRoom((context) => scanFolder(services, context.job.subject, context)),
+      batch: withRoom((context) => acquireBatch(services, Number(context.job.subject), context)),
+      describe: withRoom((context) => describeSounds(services, context)),
+      check: withRoom((context) => runCheck(services, Number(context.job.subject), context)),
       group: async ({ signal }) => {
         await groupRecordings(services, signal)
         return 'Recordings compared.'

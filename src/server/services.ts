@@ -1,6 +1,7 @@
 import type { ServiceOptions, Services } from './context'
 import { openDatabase } from './database/open'
 import { DomainError } from './domain-error'
+import { DISK_FULL, isDiskFull } from './files/disk-full'
 import { FileStore } from './files/store'
 import { openFinder, vocabularyText } from './finding/open-finder'
 import { MediaError } from './media/decoder'
@@ -44,9 +45,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
 
 function explain(error: unknown): string {
   if (error instanceof DomainError) return error.detail
+  if (isDiskFull(error)) return DISK_FULL
   if (error instanceof SourceError || error instanceof MediaError) return error.message
   if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
-  if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')
-    return 'The disk is full. Make room and try again; nothing was lost.'
   return 'Something went wrong inside. Try again; the details are in the log.'
 }

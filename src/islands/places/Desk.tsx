@@ -14,6 +14,7 @@ const KIND_WORDS: Readonly<Record<Notice['kind'], string>> = {
   withdrawn: 'Withdrawn',
   source: 'Source',
   proposal: 'Folder',
+  room: 'Disk',
 }
 
 /** Desk: what wants attention today, and what each of it means for the videos. */

@@ -3,6 +3,7 @@ import { findMime } from '../../core/formats/media-endings'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError } from '../domain-error'
+import { diskFullError, isDiskFull } from '../files/disk-full'
 import { plainFileName } from '../files/file-name'
 import { TooLargeError } from '../files/store'
 import type { Jobs } from '../jobs/jobs'
@@ -114,10 +115,7 @@ async function storeUpload(app: App, { body, signal }: { body: Readable; signal:
     return await app.store.storeStream(body, { maxBytes: MAX_EXPORT_BYTES, signal })
   } catch (error) {
     if (error instanceof TooLargeError) throw tooLarge(fileName)
-    if (error instanceof Error && 'code' in error && error.code === 'ENOSPC')
-      throw new DomainError('disk-full', 'The disk is full. Make room and bring the file again.', {
-        cause: error,
-      })
+    if (isDiskFull(error)) throw diskFullError(error)
     throw new DomainError('upload-broke-off', 'The upload broke off. Nothing was kept; bring the file again.', {
       cause: error,
     })

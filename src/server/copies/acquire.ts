@@ -281,7 +281,7 @@ async function storeDownload(
   signal: AbortSignal,
 ) {
   try {
-    return await services.store.storeStream(body, { maxBytes: MAX_COPY_BYTES, signal })
+    return await services.store.storeStream(body, { maxBytes: MAX_COPY_BYTES, signal, readBack: true })
   } catch (error) {
     if (error instanceof TooLargeError)
       throw new SourceError('too-large', 'The library sent more than 2 GB for one sound. Nothing was kept.')

@@ -5,6 +5,7 @@ import { CLAUSE_KEYS, CLAUSE_WORDS, decidedByTerms, isPermitted, type Uses } fro
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { dayOf, nowIso } from '../database/open'
+import { freeRoom } from '../files/disk-full'
 import { listOpenProposals } from '../folders/folders'
 import { latestDetections } from '../rows/latest-detections'
 import { usesOfRow } from '../rows/video-rows'
@@ -15,6 +16,8 @@ import { listVideos } from '../videos/videos'
 /** A plan is spoken of this long before it ends, days. */
 const PLAN_AHEAD_DAYS = 30
 const READINGS_SHOWN = 20
+/** With less room than this the Desk speaks of it, bytes. */
+const ROOM_LOW = 1024 ** 3
 /** What the ledger says of terms that were read again. */
 const ReadAgain = z.object({
   termsId: z.number(),
@@ -40,6 +43,7 @@ export async function loadDesk(services: Services, today: string): Promise<{ not
     ...(await loadSourceNotices(services)),
     ...(await loadLabelNotices(services)),
     ...(await loadProposalNotices(services)),
+    ...(await loadRoomNotices(services, today)),
   ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
   const rows = await services.db.selectFrom('notices_seen').select('key').execute()
   const putAway = new Set(rows.map(({ key }) => key))
@@ -55,6 +59,24 @@ export async function markSeen({ db }: Pick<Services, 'db'>, key: string, seen: 
       .values({ key, at: nowIso() })
       .onConflict((conflict) => conflict.doNothing())
       .execute()
+}
+
+/** A disk that fills up stops everything; it is told again each day. */
+async function loadRoomNotices({ store }: Services, today: string): Promise<Notice[]> {
+  const freeBytes = await freeRoom(store.dataDir)
+  if (freeBytes >= ROOM_LOW) return []
+  return [
+    {
+      key: `room ${today}`,
+      kind: 'room',
+      urgent: true,
+      title: `The disk is nearly full: ${Math.floor(freeBytes / 1024 ** 2)} MB are free`,
+      sentence:
+        'Downloads, checks and purchases stop when there is no room. Sources shows what takes it, and clears what nothing uses.',
+      href: '/sources',
+      videos: [],
+    },
+  ]
 }
 
 async function loadVideoNotices(services: Services, today: string): Promise<Notice[]> {

@@ -3,6 +3,8 @@ import fs from 'node:fs'
 import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
+import { ShortWriteError } from './disk-full'
+import { hashFile } from './hash-file'
 
 /** A file that was taken in. */
 export interface StoredFile {
@@ -46,13 +48,13 @@ export class FileStore {
   }
 
   /**
-   * Takes in a stream.
+   * Takes in a stream. What is written is compared in size, and with `readBack` read again and compared in content.
    *
    * @throws {TooLargeError} when more than `maxBytes` come; any error of the stream. Nothing is left behind.
    */
   async storeStream(
     source: Readable,
-    { maxBytes, signal }: { maxBytes: number; signal?: AbortSignal },
+    { maxBytes, signal, readBack = false }: { maxBytes: number; signal?: AbortSignal; readBack?: boolean },
   ): Promise<StoredFile> {
     const temporary = path.join(this.dataDir, 'incoming', randomUUID())
     try {
@@ -60,6 +62,7 @@ export class FileStore {
         maxBytes,
         ...(signal ? { signal } : {}),
       })
+      if (readBack && (await hashFile(temporary)) !== sha256) throw new ShortWriteError(0, sizeBytes)
       await fs.promises.mkdir(path.dirname(this.blobPath(sha256)), { recursive: true })
       await fs.promises.rename(temporary, this.blobPath(sha256))
       return { sha256, sizeBytes }
@@ -94,11 +97,13 @@ export class FileStore {
           }
         },
         async (chunks: AsyncIterable<Buffer>) => {
-          for await (const chunk of chunks) await file.write(chunk)
+          for await (const chunk of chunks) await writeWhole(file, chunk)
         },
         ...(signal ? [{ signal }] : []),
       )
       await file.sync()
+      const { size } = await file.stat()
+      if (size !== sizeBytes) throw new ShortWriteError(size, sizeBytes)
     } finally {
       await file.close()
     }
@@ -144,5 +149,14 @@ export class FileStore {
   private checked(sha256: string): string {
     if (!SHA256.test(sha256)) throw new Error('not a SHA-256')
     return sha256
+  }
+}
+
+/** Writes all of a chunk: the system may take less of it than it was given. @throws {ShortWriteError} when it takes nothing more. */
+async function writeWhole(file: fs.promises.FileHandle, chunk: Buffer): Promise<void> {
+  for (let done = 0; done < chunk.length; ) {
+    const { bytesWritten } = await file.write(chunk, done, chunk.length - done)
+    if (bytesWritten === 0) throw new ShortWriteError(done, chunk.length)
+    done += bytesWritten
   }
 }

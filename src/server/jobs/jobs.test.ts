@@ -1,4 +1,5 @@
 import fs from 'node:fs'
+import { sql } from 'kysely'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { temporaryDir } from '../../../test/world'
 import type { Job } from '../../contract'
@@ -268,5 +269,55 @@ describe('Jobs', () => {
     await last.start()
     await last.idle()
     expect(await last.find(job.id)).toMatchObject({ state: 'done', message: 'at last' })
+  })
+})
+
+describe('a disk that is full', () => {
+  const pages = async (): Promise<number> =>
+    Number(Object.values((await sql.raw('PRAGMA page_count').execute(db)).rows[0] as object)[0])
+  const limitTo = (count: number) => sql.raw(`PRAGMA max_page_count = ${count}`).execute(db)
+  const rowState = async (id: number) =>
+    (await db.selectFrom('jobs').select('state').where('id', '=', id).executeTakeFirst())?.state
+
+  it('keeps no job running whose end could not be written; that is done when there is room', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    const told: string[] = []
+    jobs.on('job', ({ state }) => told.push(state))
+    const { job } = await jobs.enqueue('scan', 'x', 'X')
+    await begun
+    await limitTo(await pages())
+    letGo('It is over. '.repeat(100_000))
+    await jobs.idle()
+    expect(await rowState(job.id)).toBe('running')
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'done', finishedAt: expect.any(String) })
+    expect((await jobs.list())[0]?.state).toBe('done')
+    expect(told.at(-1)).toBe('done')
+    // It is over: there is nothing to stop.
+    expect(await jobs.cancel(job.id)).toBe(false)
+    await limitTo(1_000_000)
+    while ((await rowState(job.id)) === 'running') await new Promise((resolve) => setTimeout(resolve, 50))
+    expect(await rowState(job.id)).toBe('done')
+    await jobs.stop()
+  })
+
+  it('stops nobody from cancelling what waits', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    await jobs.enqueue('scan', 'first', 'First')
+    await begun
+    const { job } = await jobs.enqueue('scan', 'second', 'Second')
+    const update = db.updateTable.bind(db)
+    db.updateTable = (() => {
+      throw Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' })
+    }) as never
+    expect(await jobs.cancel(job.id)).toBe(true)
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'cancelled' })
+    db.updateTable = update
+    letGo('done')
+    await jobs.idle()
+    while ((await rowState(job.id)) === 'queued') await new Promise((resolve) => setTimeout(resolve, 50))
+    expect(await rowState(job.id)).toBe('cancelled')
+    await jobs.stop()
   })
 })

@@ -3,6 +3,17 @@ import type { Selectable } from 'kysely'
 import type { JOB_KINDS, Job } from '../../contract'
 import { type Db, nowIso } from '../database/open'
 import type { Schema } from '../database/schema'
+import { isDiskFull } from '../files/disk-full'
+
+/** How a job ended. */
+interface JobEnd {
+  readonly state: 'done' | 'failed' | 'cancelled'
+  readonly message: string
+  readonly finished_at: string
+  readonly progress_fraction?: number
+  /** Written down only while the row is in this state. */
+  readonly onlyInState?: string
+}
 
 export type JobKind = (typeof JOB_KINDS)[number]
 
@@ -23,6 +34,8 @@ export type JobHandler = (context: JobContext) => Promise<string>
 const MAX_ATTEMPTS = 3
 /** Progress is written this often at most, ms. */
 const REPORT_EVERY_MS = 150
+/** What could not be written for want of room is tried again after this long, ms. */
+const RETRY_MS = 2000
 const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   mirror: 4,
   download: 3,
@@ -44,6 +57,9 @@ const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
  */
 export class Jobs extends EventEmitter<{ job: [Job] }> {
   private readonly running = new Map<number, { controller: AbortController; kind: JobKind; done: Promise<void> }>()
+  /** How jobs ended that could not be written down yet, by their ids: for want of room. */
+  private readonly unwritten = new Map<number, JobEnd>()
+  private retry: NodeJS.Timeout | null = null
   private stopping = false
   private pumping: Promise<void> | null = null
   private pumpAgain = false
@@ -95,7 +111,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       .executeTakeFirst()
     if (inserted) {
       this.emit('job', jobOfRow(inserted))
-      void this.pump()
+      this.pumpSoon()
       return { job: jobOfRow(inserted), already: false }
     }
     const open = await this.db
@@ -117,26 +133,26 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       await running.done
       return true
     }
-    const result = await this.db
-      .updateTable('jobs')
-      .set({ state: 'cancelled', message: 'Cancelled', finished_at: nowIso() })
-      .where('id', '=', id)
-      .where('state', '=', 'queued')
-      .returningAll()
-      .executeTakeFirst()
-    if (result) await this.notify(jobOfRow(result))
-    return result !== undefined
+    const isQueued = (await this.find(id))?.state === 'queued'
+    if (isQueued) await this.finish(id, 'cancelled', 'Cancelled', 'queued')
+    return isQueued
   }
 
   /** Open jobs and the newest ended ones, newest first. */
   async list(limit = 30): Promise<Job[]> {
     const rows = await this.db.selectFrom('jobs').selectAll().orderBy('id', 'desc').limit(limit).execute()
-    return rows.map(jobOfRow)
+    return rows.map((row) => this.asItIs(jobOfRow(row)))
   }
 
   async find(id: number): Promise<Job | null> {
     const row = await this.db.selectFrom('jobs').selectAll().where('id', '=', id).executeTakeFirst()
-    return row ? jobOfRow(row) : null
+    return row ? this.asItIs(jobOfRow(row)) : null
+  }
+
+  /** A job whose end could not be written down is over all the same. */
+  private asItIs(job: Job): Job {
+    const end = this.unwritten.get(job.id)
+    return end ? { ...job, state: end.state, message: end.message, finishedAt: end.finished_at } : job
   }
 
   /** Resolves when nothing is queued or running. */
@@ -152,6 +168,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   /** Lets go of running work without ending it in the database, so that the next start takes it up. */
   async stop(): Promise<void> {
     this.stopping = true
+    if (this.retry) clearTimeout(this.retry)
     for (const { controller } of this.running.values()) controller.abort()
     await Promise.all([...this.running.values()].map(({ done }) => done))
   }
@@ -175,7 +192,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     for (const row of waiting) {
       const kind = row.kind as JobKind
       const busy = [...this.running.values()].filter((entry) => entry.kind === kind).length
-      if (busy >= MAX_CONCURRENT[kind] || this.running.has(row.id)) continue
+      if (busy >= MAX_CONCURRENT[kind] || this.running.has(row.id) || this.unwritten.has(row.id)) continue
       // It may have been cancelled since it was read.
       const begun = await this.change(
         row.id,
@@ -196,7 +213,9 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     const report = (fraction: number, message: string): void => {
       if (performance.now() - lastMs < REPORT_EVERY_MS) return
       lastMs = performance.now()
-      void this.change(job.id, { progress_fraction: Math.max(0, Math.min(1, fraction)), message }, 'running')
+      const progress = { progress_fraction: Math.max(0, Math.min(1, fraction)), message }
+      // How far it is may be left out; how it ended may not.
+      this.change(job.id, progress, 'running').catch(() => {})
     }
     try {
       const message = await this.handlers[job.kind]({ job, format, signal: controller.signal, report })
@@ -207,7 +226,38 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       else await this.finish(job.id, 'failed', this.explain(error))
     } finally {
       this.running.delete(job.id)
-      void this.pump()
+      this.pumpSoon()
+    }
+  }
+
+  /** Begins what can begin. Where there is no room to write that down, it is tried again later. */
+  private pumpSoon(): void {
+    this.pump().catch((error: unknown) => {
+      if (isDiskFull(error)) this.retryLater()
+      else console.error(error)
+    })
+  }
+
+  private retryLater(): void {
+    if (this.retry || this.stopping) return
+    this.retry = setTimeout(() => {
+      this.retry = null
+      void this.writeEnds().finally(() => this.pumpSoon())
+    }, RETRY_MS)
+    this.retry.unref()
+  }
+
+  /** Writes down how jobs ended, as soon as there is room for it. */
+  private async writeEnds(): Promise<void> {
+    for (const [id, { onlyInState, ...end }] of this.unwritten) {
+      try {
+        await this.change(id, end, onlyInState)
+        this.unwritten.delete(id)
+      } catch (error) {
+        if (!isDiskFull(error)) console.error(error)
+        this.retryLater()
+        return
+      }
     }
   }
 
@@ -218,15 +268,29 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       .set((eb) => ({ state: 'queued', attempts: eb('attempts', '-', 1), message: 'Waiting for the next start' }))
       .where('id', '=', id)
       .execute()
+      .catch((error: unknown) => {
+        // It stays as running, and the next start takes it for one that broke off.
+        if (!isDiskFull(error)) throw error
+      })
   }
 
-  private async finish(id: number, state: 'done' | 'failed' | 'cancelled', message: string): Promise<void> {
-    await this.change(id, {
+  /** Ends a job. Where that cannot be written down, it counts as ended, and is written down as soon as there is room. */
+  private async finish(id: number, state: JobEnd['state'], message: string, onlyInState?: string): Promise<void> {
+    const end = {
       state,
       message,
       finished_at: nowIso(),
       ...(state === 'done' ? { progress_fraction: 1 } : {}),
-    })
+    }
+    try {
+      await this.change(id, end, onlyInState)
+    } catch (error) {
+      if (!isDiskFull(error)) throw error
+      this.unwritten.set(id, { ...end, ...(onlyInState === undefined ? {} : { onlyInState }) })
+      this.retryLater()
+      const job = await this.find(id)
+      if (job) this.emit('job', job)
+    }
   }
 
   private async change(

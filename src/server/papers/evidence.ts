@@ -47,11 +47,13 @@ export async function attachEvidence(
 ): Promise<void> {
   const grant = await db.selectFrom('grants').select('id').where('id', '=', grantId).executeTakeFirst()
   if (!grant) throw notFound('These papers')
-  const stored = await store.storeStream(body, { maxBytes: MAX_EVIDENCE_BYTES, signal }).catch((error: unknown) => {
-    if (error instanceof TooLargeError)
-      throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
-    throw error
-  })
+  const stored = await store
+    .storeStream(body, { maxBytes: MAX_EVIDENCE_BYTES, signal, readBack: true })
+    .catch((error: unknown) => {
+      if (error instanceof TooLargeError)
+        throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
+      throw error
+    })
   const mime = mimeOf(await readHead(store.blobPath(stored.sha256)), name)
   if (!mime)
     throw new DomainError('not-evidence', 'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.')

@@ -3,6 +3,7 @@ import path from 'node:path'
 import type { Room } from '../../contract'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
+import { freeRoom } from '../files/disk-full'
 import { appendToLedger } from '../ledger/ledger'
 
 /** A file that nothing names is left alone for this long: it may be on its way in, ms. */
@@ -89,10 +90,9 @@ export async function measureRoom({ db, store }: Pick<Services, 'db' | 'store'>)
   for (const name of await fs.promises.readdir(store.dataDir))
     if (name.startsWith('good-thud.sqlite'))
       add('database', (await fs.promises.stat(path.join(store.dataDir, name)).catch(() => ({ size: 0 }))).size)
-  const { bavail, bsize } = await fs.promises.statfs(store.dataDir)
   return {
     items: [...sums].map(([what, sum]) => ({ what, ...sum })).sort((a, b) => b.bytes - a.bytes),
-    freeBytes: bavail * bsize,
+    freeBytes: await freeRoom(store.dataDir),
   }
 }
 
