@@ -1,11 +1,14 @@
-import { Readable } from 'node:stream'
 import PQueue from 'p-queue'
 import type { z } from 'zod'
-import { bodyStream, tended } from '../files/web-stream'
 import { type ServedFile, SourceError } from '../ports/connector'
 import { requirePublicAddress } from './address-guard'
+import { Exchange } from './exchange'
+import { type Answered, dropped, readPieces, resumableBody } from './resumable-body'
 
+/** An answer has to begin within this time, and to go on within it; how long the whole takes does not matter. */
 const TIMEOUT_MS = 20_000
+/** JSON has to be whole within this time: it is not long. */
+const JSON_MAX_MS = 120_000
 const MAX_JSON_BYTES = 16 * 1024 * 1024
 /** A file of which more than this is announced is not begun. */
 const MAX_FILE_BYTES = 2 * 1024 * 1024 * 1024
@@ -21,6 +24,8 @@ export interface HttpPolicy {
   readonly requestsPerS: number
   /** Uniform, 0 to 1. */
   readonly chance: () => number
+  /** How long nothing may come, ms; 20 s unless said. */
+  readonly idleMs?: number
 }
 
 export const DEFAULT_HTTP_POLICY: HttpPolicy = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
@@ -50,8 +55,7 @@ export class SourceHttp {
 
   /** Asks for JSON of a known shape. @throws {SourceError} */
   async json<T>(path: string, schema: z.ZodType<T>, init: RequestInit & { signal: AbortSignal }): Promise<T> {
-    const response = await this.request(path, init)
-    const text = await this.readBoundedText(response)
+    const text = await this.readBoundedText(await this.request(path, init))
     let data: unknown
     try {
       data = JSON.parse(text)
@@ -68,26 +72,33 @@ export class SourceHttp {
 
   /** Asks for an audio file. The body must be read or destroyed. @throws {SourceError} */
   async file(path: string, init: RequestInit & { signal: AbortSignal }): Promise<ServedFile> {
-    const response = await this.request(path, init)
+    const answered = await this.request(path, init)
+    const { response } = answered
     const mime = (response.headers.get('content-type') ?? '').split(';')[0]?.trim() ?? ''
     const ending = ENDINGS[mime]
     if (!response.body || !ending) {
-      await response.body?.cancel()
+      await dropped(answered)
       throw this.nonsense(`it sent “${mime.slice(0, 60) || 'nothing'}” where a sound was expected`)
     }
     const expected = Number(response.headers.get('content-length') ?? Number.NaN)
     if (expected > MAX_FILE_BYTES) {
-      await response.body.cancel()
+      await dropped(answered)
       throw new SourceError(
         'too-large',
         `${this.libraryName} announced a file of ${(expected / 1e9).toFixed(1)} GB; more than 2 GB are not fetched.`,
       )
     }
-    const body = bodyStream(response.body)
-    return { body: Number.isFinite(expected) ? complete(body, expected, this.libraryName) : body, mime, ending }
+    const reopen = (headers: Readonly<Record<string, string>>) =>
+      this.request(path, { ...init, headers: { ...init.headers, ...headers } })
+    const options = { libraryName: this.libraryName, idleMs: this.idleMs, reopen }
+    return { body: resumableBody(answered, options), mime, ending }
   }
 
-  private async request(path: string, init: RequestInit & { signal: AbortSignal }): Promise<Response> {
+  private get idleMs(): number {
+    return this.httpPolicy.idleMs ?? TIMEOUT_MS
+  }
+
+  private async request(path: string, init: RequestInit & { signal: AbortSignal }): Promise<Answered> {
     const url = new URL(path, this.base)
     await requirePublicAddress(url, { libraryName: this.libraryName, allowedHosts: new Set([this.base.host]) })
     if (url.host !== this.base.host || url.protocol !== this.base.protocol)
@@ -98,9 +109,9 @@ export class SourceHttp {
     for (let attempt = 1; ; attempt++) {
       const last = attempt === TRIES
       const answered = await this.attempt(url, init, last)
-      if (answered && (last || !isPassing(answered.status))) return this.acceptResponse(answered)
-      await answered?.body?.cancel()
-      await pause(this.waitMs(attempt, answered), init.signal)
+      if (answered && (last || !isPassing(answered.response.status))) return this.acceptResponse(answered)
+      if (answered) await dropped(answered)
+      await pause(this.waitMs(attempt, answered?.response ?? null), init.signal)
     }
   }
 
@@ -117,25 +128,31 @@ export class SourceHttp {
     url: URL,
     init: RequestInit & { signal: AbortSignal },
     last: boolean,
-  ): Promise<Response | null> {
-    const deadline = AbortSignal.timeout(TIMEOUT_MS)
+  ): Promise<Answered | null> {
+    const exchange = new Exchange(init.signal)
+    const ask = () => {
+      exchange.expectWithin(this.idleMs)
+      return fetch(url, { ...init, redirect: 'manual', signal: exchange.signal })
+    }
     try {
-      const ask = () => fetch(url, { ...init, redirect: 'manual', signal: AbortSignal.any([init.signal, deadline]) })
-      return await this.queue.add(ask, { signal: init.signal })
+      const response = await this.queue.add(ask, { signal: init.signal })
+      exchange.expectWithin(this.idleMs)
+      return { response, exchange }
     } catch (cause) {
+      exchange.end()
       if (init.signal.aborted) throw cause
-      if (!last && !deadline.aborted) return null
-      const why = deadline.aborted ? `did not answer within ${TIMEOUT_MS / 1000} s` : 'cannot be reached'
+      if (!last && !exchange.isStalled) return null
+      const why = exchange.isStalled ? `did not answer within ${this.idleMs / 1000} s` : 'cannot be reached'
       throw new SourceError('down', `${this.libraryName} ${why}. Try again in a while; nothing here was changed.`, {
         cause,
       })
     }
   }
 
-  private async acceptResponse(response: Response): Promise<Response> {
-    if (response.ok) return response
-    await response.body?.cancel()
-    const { status } = response
+  private async acceptResponse(answered: Answered): Promise<Answered> {
+    if (answered.response.ok) return answered
+    await dropped(answered)
+    const { status } = answered.response
     if (status >= 300 && status < 400)
       throw new SourceError('refused', `${this.libraryName} sent us on to another address; it was not followed.`)
     if (status === 402)
@@ -148,18 +165,21 @@ export class SourceHttp {
     throw new SourceError('down', `${this.libraryName} answered with an error (${status}). Try again in a while.`)
   }
 
-  private async readBoundedText(response: Response): Promise<string> {
+  private async readBoundedText(answered: Answered): Promise<string> {
     const chunks: Uint8Array[] = []
+    const endsMs = performance.now() + JSON_MAX_MS
     let size = 0
     try {
-      for await (const chunk of bodyStream(response.body as ReadableStream) as AsyncIterable<Uint8Array>) {
+      for await (const chunk of readPieces(answered, this.idleMs)) {
         size += chunk.length
         if (size > MAX_JSON_BYTES)
           throw new SourceError('too-large', `${this.libraryName} sent far too long an answer.`)
+        if (performance.now() > endsMs)
+          throw new SourceError('down', `${this.libraryName} took too long over an answer. Try again in a while.`)
         chunks.push(chunk)
       }
     } catch (cause) {
-      if (cause instanceof SourceError) throw cause
+      if (cause instanceof SourceError || (cause instanceof Error && cause.name === 'AbortError')) throw cause
       throw new SourceError('down', `${this.libraryName} broke off in the middle of an answer. Try again.`, { cause })
     }
     return Buffer.concat(chunks).toString('utf8')
@@ -175,23 +195,6 @@ export class SourceHttp {
 /** Answers that may be another one in a moment. */
 function isPassing(status: number): boolean {
   return status === 425 || status === 429 || status >= 500
-}
-
-/** Passes a body on and fails at its end when it is shorter than announced. */
-function complete(body: Readable, expected: number, libraryName: string): Readable {
-  const whole = Readable.from(
-    (async function* () {
-      let size = 0
-      for await (const chunk of body as AsyncIterable<Buffer>) {
-        size += chunk.length
-        yield chunk
-      }
-      if (size !== expected)
-        throw new SourceError('down', `${libraryName} sent only a part of the file. Download it again.`)
-    })(),
-  )
-  whole.once('close', () => body.destroy())
-  return tended(whole)
 }
 
 function pause(ms: number, signal: AbortSignal): Promise<void> {
