@@ -333,7 +333,8 @@ describe('thud papers export', () => {
     const odrl = JSON.parse(thud('papers', 'export', '--data', data, '--format', 'odrl').stdout) as {
       '@graph': unknown[]
     }
-    expect(odrl['@graph']).toHaveLength(1)
+    // The terms, and the agreement under them.
+    expect(odrl['@graph']).toHaveLength(2)
   })
 
   it('says what is wrong with the command, the folder or the file', () => {

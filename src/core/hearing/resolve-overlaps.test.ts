@@ -67,6 +67,10 @@ describe('resolveOverlaps', () => {
       expect(more).toEqual([])
       expect(only).toMatchObject({ soundIndex: 0, alternatives: [3] })
     }
+    // Of two that are nearly as long the stronger answer counts, though less of it is heard.
+    const twin = [...SOUNDS, preparedSound(new Float32Array([...FIRST, ...new Float32Array(LENGTH / 4)]))]
+    const less: RawDetection = { ...find(3, lag, 26), from: 0, to: LENGTH / 2 }
+    expect(resolveOverlaps([whole, less], twin)[0]?.soundIndex).toBe(3)
     // Where more of the longer one is heard than that, it is the longer one.
     const longer: RawDetection = { ...find(3, lag - LENGTH, 26), from: LENGTH, to: 4 * LENGTH }
     expect(resolveOverlaps([whole, longer], sounds)[0]?.soundIndex).toBe(3)

@@ -11,6 +11,7 @@ const RIVAL_EVIDENCE_NATS = 6
 /** Where all of one sound is heard and only a part of another that holds it and more, what is heard is the one. */
 const WHOLE_SHARE = 0.8
 const PART_SHARE = 0.6
+const LENGTHS_ALIKE = 0.7
 /** How far a find may lie above what its likeness to a stronger one explains before it stands for itself. */
 const EXPLAINED_FACTOR = 1.5
 const EXPLAINED_OFFSET = 2
@@ -135,7 +136,10 @@ function mergeRivals(
   strong.others.add(next.soundIndex)
   const shareOf = (one: RawDetection): number => (one.to - one.from) / lengthOf(one)
   const explainsMore = next.evidence > find.evidence + RIVAL_EVIDENCE_NATS
-  const isWholeOfPart = shareOf(next) > WHOLE_SHARE && shareOf(find) < PART_SHARE && mostlyWithin(find, next)
+  // Sounds of nearly one length are the same recording: a little more or less of them says nothing.
+  const isLonger = lengthOf(next) < LENGTHS_ALIKE * lengthOf(find)
+  const isWholeOfPart =
+    isLonger && shareOf(next) > WHOLE_SHARE && shareOf(find) < PART_SHARE && mostlyWithin(find, next)
   const isRival = next.soundIndex !== find.soundIndex && next.score > RIVAL_SCORE_MIN * find.score
   if (!isRival || !(explainsMore || isWholeOfPart)) return
   strong.others.add(find.soundIndex)

@@ -46,6 +46,8 @@ describe('openDatabase', () => {
       { name: '0009-labels' },
       { name: '0010-readings' },
       { name: '0011-no-removal' },
+      { name: '0012-pieces' },
+      { name: '0013-words-beside' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()
