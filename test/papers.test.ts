@@ -167,6 +167,28 @@ describe('buying', () => {
     expect(world().standins['pell-marrow'].orderCount()).toBe(before)
   })
 
+  it.each([
+    ['other-currency', 'asks 3.00 USD for it; 3.00 EUR were agreed. Nothing was bought.', 0],
+    ['overcharges', 'charged 4.00 EUR for order', 1],
+  ] as const)(
+    'stops when the shop says otherwise than was agreed (%s), with both figures',
+    async (fault, words, orders) => {
+      const before = world().standins['pell-marrow'].orderCount()
+      world().standins['pell-marrow'].control.fault = fault
+      const said = await buy('Crate lands', 'web', 300, null)
+      expect(said).toContain('failed')
+      expect(said).toContain(words)
+      expect(said).toContain('3.00 EUR')
+      expect(world().standins['pell-marrow'].orderCount()).toBe(before + orders)
+      const id = await soundId(world().app, 'Crate lands')
+      expect(await world().app.db.selectFrom('grants').select('id').where('sound_id', '=', id).execute()).toEqual([])
+      // In good spirits again it is the same order, paid once.
+      world().standins['pell-marrow'].control.fault = 'none'
+      expect(await buy('Crate lands', 'web', 300, null)).toContain('done')
+      expect(world().standins['pell-marrow'].orderCount()).toBe(before + 1)
+    },
+  )
+
   it('is one order when it is asked for twice, and when the file breaks off in the middle', async () => {
     const before = world().standins['pell-marrow'].orderCount()
     world().standins['pell-marrow'].control.fault = 'half-body'

@@ -122,15 +122,29 @@ function problemOf(error: unknown): Problem {
 
 /** Reads and checks a JSON body. @throws {DomainError} bad-json, too-large; ZodError. */
 export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES)
-    throw new DomainError('too-large', 'The request is too large.')
+  const text = await boundedText(request)
   let data: unknown
   try {
-    data = await request.json()
+    data = JSON.parse(text)
   } catch (cause) {
     throw new DomainError('bad-json', 'The request is not JSON. Reload the page and try again.', { cause })
   }
   return schema.parse(data)
+}
+
+/** The body of a request as text, read no further than is allowed, whatever length it states. @throws {DomainError} too-large. */
+async function boundedText(request: Request): Promise<string> {
+  const tooLarge = (): DomainError => new DomainError('too-large', 'The request is too large.')
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES) throw tooLarge()
+  if (!request.body) return ''
+  const pieces: Buffer[] = []
+  let size = 0
+  for await (const piece of bodyStream(request.body) as AsyncIterable<Buffer>) {
+    size += piece.length
+    if (size > MAX_BODY_BYTES) throw tooLarge()
+    pieces.push(piece)
+  }
+  return Buffer.concat(pieces).toString('utf8')
 }
 
 /** A path parameter that must be a positive whole number. @throws {DomainError} bad-id. */

@@ -134,7 +134,8 @@ export async function servePellMarrow(
     if (!sound || !isTier(tier ?? '')) return { status: 404, json: { Error: 'not in the list' } }
     const basket = createHash('sha256').update(`${Ref} ${tier} ${baskets.size}`).digest('hex').slice(0, 12)
     baskets.set(basket, { sound, tier: tier as Tier })
-    return { json: { Basket: basket, Total: pricesOf(sound)[tier as Tier], Cur: 'EUR' } }
+    const currency = control.fault === 'other-currency' ? 'USD' : 'EUR'
+    return { json: { Basket: basket, Total: pricesOf(sound)[tier as Tier], Cur: currency } }
   }
 
   /** The same key gives the order that was placed with it: asking twice buys once. */
@@ -154,7 +155,7 @@ export async function servePellMarrow(
       json: {
         Order: no,
         Tier: tier,
-        Total: pricesOf(sound)[tier],
+        Total: pricesOf(sound)[tier] + (control.fault === 'overcharges' ? 100 : 0),
         Cur: 'EUR',
         Receipt: `/receipts/${no}`,
         Download: `/bought/${no}`,

@@ -19,6 +19,10 @@ export type Fault =
   | 'private-link'
   /** Names of files climb out of their folder. */
   | 'climbing-names'
+  /** A shop that asks in another currency. */
+  | 'other-currency'
+  /** A shop that charges more than it asked. */
+  | 'overcharges'
 
 /** What a stand-in can be told. */
 export interface Control {

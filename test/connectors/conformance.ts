@@ -104,7 +104,7 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
       const [sound] = await loadSomeSounds(connector(), 1, signal())
       const { externalId, tiers } = sound as CatalogueSound
       const [lowest] = tiers
-      const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor } : null
+      const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor, currency: lowest.currency } : null
       const order = async (key: string): Promise<{ ref: string; hash: string }> => {
         const { ref, file, receipt } = await connector().order(externalId, { key, tier }, signal())
         expect(file.ending).toMatch(/^[a-z0-9]{2,5}$/)

@@ -81,7 +81,7 @@ describe.each([
     expect(preview).toMatchObject({ mime: 'audio/ogg', ending: 'ogg' })
     expect((await bytesOf(preview.body)).subarray(0, 4).toString()).toBe('OggS')
     const [lowest] = first?.tiers ?? []
-    const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor } : null
+    const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor, currency: lowest.currency } : null
     const order = await connector().order(first?.externalId ?? '', { key: 'key-1', tier }, signal)
     expect(order.file.ending).toBe('wav')
     const audio = readWav(new Uint8Array(await bytesOf(order.file.body)))
@@ -137,7 +137,7 @@ describe.each(['heron-slate', 'pell-marrow', 'skerryview'] as const)('the links 
     const [sound] = await catalogue(connector)
     standins[id].control.fault = 'private-link'
     const [lowest] = sound?.tiers ?? []
-    const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor } : null
+    const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor, currency: lowest.currency } : null
     await expect(
       connector.order(sound?.externalId ?? '', { key: `private-${id}`, tier }, signal),
     ).rejects.toMatchObject({
@@ -184,7 +184,7 @@ describe('Pell & Marrow', () => {
 
   it('buys once for one key, and gives a receipt', async () => {
     const before = standins['pell-marrow'].orderCount()
-    const request = { key: 'once', tier: { key: 'web', priceMinor: 300 } }
+    const request = { key: 'once', tier: { key: 'web', priceMinor: 300, currency: 'EUR' } }
     for (let i = 0; i < 3; i++) {
       const { ref, paid, receipt, file } = await shop().order('p1', request, signal)
       file.body.destroy()
@@ -197,7 +197,7 @@ describe('Pell & Marrow', () => {
 
   it('buys nothing above the price that was seen, and nothing without a tier', async () => {
     const before = standins['pell-marrow'].orderCount()
-    const cheap = { key: 'cheap', tier: { key: 'all', priceMinor: 500 } }
+    const cheap = { key: 'cheap', tier: { key: 'all', priceMinor: 500, currency: 'EUR' } }
     await expect(shop().order('p1', cheap, signal)).rejects.toMatchObject({ code: 'price-changed' })
     await expect(shop().order('p1', { key: 'k', tier: null }, signal)).rejects.toMatchObject({ code: 'refused' })
     expect(standins['pell-marrow'].orderCount()).toBe(before)

@@ -48,7 +48,7 @@ interface Acquisition {
   readonly soundId: number
   /** Sent along so that the source never makes the same order twice. */
   readonly orderKey: string
-  readonly tier: { readonly key: string; readonly priceMinor: number } | null
+  readonly tier: { readonly key: string; readonly priceMinor: number; readonly currency: string } | null
   /** Null: as the library has it. */
   readonly format: string | null
   /** Video that a purchase is for. */
@@ -79,7 +79,7 @@ export async function carryOutOrder(services: Services, orderId: number, context
   const order = await db.selectFrom('orders').selectAll().where('id', '=', orderId).executeTakeFirst()
   if (!order) throw new DomainError('not-found', 'This order is not on file any more.')
   if (order.state === 'done') return 'It was bought already.'
-  const tier = { key: order.tier, priceMinor: order.price_minor }
+  const tier = { key: order.tier, priceMinor: order.price_minor, currency: order.currency }
   const { sound_id: soundId, order_key: orderKey, video_id: videoId } = order
   return acquire(services, { soundId, orderKey, tier, format: null, videoId }, context)
 }

@@ -106,8 +106,8 @@ export interface Order {
 export interface OrderRequest {
   /** Sent along so that the same order is never placed twice. */
   readonly key: string
-  /** Which tier, and at most at what price; null where nothing is sold. */
-  readonly tier: { readonly key: string; readonly priceMinor: number } | null
+  /** Which tier, and the price that was agreed to; null where nothing is sold. */
+  readonly tier: { readonly key: string; readonly priceMinor: number; readonly currency: string } | null
   /** One of the formats that the sound is offered in, where there are several; by default the first. */
   readonly format?: string | null
 }
@@ -141,7 +141,7 @@ export interface Connector {
 export class SourceError extends Error {
   override readonly name = 'SourceError'
   constructor(
-    readonly code: 'down' | 'refused' | 'nonsense' | 'gone' | 'too-large' | 'busy' | 'price-changed',
+    readonly code: 'down' | 'refused' | 'nonsense' | 'gone' | 'too-large' | 'busy' | 'price-changed' | 'overcharged',
     message: string,
     options?: ErrorOptions,
   ) {

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { Reading } from '../../core/rights'
 import { money } from '../money'
 import { type CatalogueSound, type Connector, SourceError, type Tier } from '../ports/connector'
+import { requireAgreed, requireCharged } from './agreed-price'
 import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Prices = z.object({
@@ -31,7 +32,11 @@ const List = z.object({
   ),
 })
 const Wording = z.object({ Issue: z.number().int(), Name: z.string().max(200), Wording: z.string().min(20) })
-const Basket = z.object({ Basket: z.string().min(1).max(64), Total: z.number().int(), Cur: z.string() })
+const Basket = z.object({
+  Basket: z.string().min(1).max(64),
+  Total: z.number().int(),
+  Cur: z.string().regex(/^[A-Z]{3}$/),
+})
 const Placed = z.object({
   Order: z.string().min(1).max(80),
   Total: z.number().int(),
@@ -127,16 +132,13 @@ export function pellMarrow(options: {
       if (tier === null) throw new SourceError('refused', `${name} sells by the sound: choose a tier first.`)
       const body = JSON.stringify({ Ref: externalId, Tier: tier.key })
       const basket = await http.json('/basket', Basket, { method: 'POST', body, headers, signal })
-      if (basket.Total > tier.priceMinor)
-        throw new SourceError(
-          'price-changed',
-          `${name} now asks ${money(basket.Total, basket.Cur)} for it. Nothing was bought. Sync the library, look at the price and decide again.`,
-        )
+      requireAgreed(name, tier, { priceMinor: basket.Total, currency: basket.Cur })
       const placed = await http.json(`/basket/${encodeURIComponent(basket.Basket)}/order`, Placed, {
         method: 'POST',
         headers: { ...headers, 'Idempotency-Key': key },
         signal,
       })
+      requireCharged(name, placed.Order, tier, { priceMinor: placed.Total, currency: placed.Cur })
       return {
         ref: placed.Order,
         title: `${TIER_TITLES[tier.key as keyof typeof TIER_TITLES] ?? tier.key}, order ${placed.Order}`,
