@@ -34,12 +34,12 @@ function film(name: string, sound: Float32Array): string {
   return wavFile(name, track)
 }
 
-async function addFolder(page: Page, folder: string): Promise<void> {
+async function addFolder(page: Page, folder: string, { mine }: { mine: boolean }): Promise<void> {
   await page.goto('/sources')
   await page.getByRole('button', { name: 'Add a folder' }).click()
   const dialog = page.getByRole('dialog', { name: 'A folder of your own' })
   await dialog.getByLabel('Path on this machine').fill(folder)
-  await dialog.getByLabel('I made it myself').check()
+  if (mine) await dialog.getByLabel('I made it myself').check()
   await dialog.getByRole('button', { name: 'Add and look through it' }).click()
   await expect(page.getByText('Found 1 new, 0 changed, 0 moved, 0 gone').first()).toBeVisible()
 }
@@ -62,7 +62,18 @@ test('a file that changed is not cleared by the papers of the file before, and s
 }) => {
   const folder = path.join(dir, 'changed')
   const file = wavFile('changed/GATECreak_Old gate_SMHR_HILL.wav', samples(71))
-  await addFolder(page, folder)
+  await addFolder(page, folder, { mine: false })
+  await page.goto('/papers?q=old gate')
+  await page.getByRole('row').filter({ hasText: 'Old gate' }).click()
+  await page.getByRole('complementary').getByRole('button', { name: 'Say where it is from' }).click()
+  await page.getByLabel('I made it myself').check()
+  await page.getByRole('button', { name: 'Put it on record' }).click()
+  await expect(
+    page
+      .getByRole('complementary')
+      .getByText(/On the word of/i)
+      .first(),
+  ).toBeVisible()
   await check(page, 'Before the change', film('before.wav', samples(71)))
   await expect(findingOf(page, 'Old gate')).toContainText('clear')
   await expect(findingOf(page, 'Old gate')).toContainText(/on the word of/i)
@@ -96,7 +107,7 @@ test('a file of one’s own that is a library’s sound is a point, settled by s
   execFileSync('ffmpeg', ['-v', 'error', '-i', served, '-ar', '48000', own])
   const finished = path.join(dir, 'owl film.wav')
   execFileSync('ffmpeg', ['-v', 'error', '-i', own, '-af', 'adelay=1000:all=1,volume=-4dB', finished])
-  await addFolder(page, path.join(dir, 'twin'))
+  await addFolder(page, path.join(dir, 'twin'), { mine: true })
   await check(page, 'An owl', finished)
   await expect(page.getByTestId('summary')).toHaveText(/^Not ready/)
   const point = page.locator('[data-point="which-copy"][data-open="true"]')
@@ -166,7 +177,7 @@ test('an imported policy counts for nothing until its points are confirmed, and 
   await expect(finding).toContainText('not allowed')
   // The licence of the video was not confirmed, so it is not stated.
   await expect(finding).toContainText('does not say whether the licence of the video is yours to choose')
-  await expect(finding).toContainText('Ask the library in writing about same licence for the video.')
+  await expect(finding).toContainText('Ask the library in writing whether the licence of the video is yours to choose.')
 })
 
 test('the ledger tells what happened, whether it holds, and knows its own last line', async ({ page }) => {

@@ -410,7 +410,10 @@ describe('a recording that is there several times', () => {
       kind: 'from',
       fromSoundId: 1,
     })
-    expect(stateInWords(state(twins({}, {}), [papers(1)], [told]).state)).toBe('ready')
+    const settled = state(twins({}, {}), [papers(1)], [told])
+    expect(stateInWords(settled.state)).toBe('ready')
+    // The answer stays to be seen.
+    expect(settled.points).toMatchObject([{ kind: 'which-copy', isOpen: false, answer: { fromSoundId: 1 } }])
     const other = state(twins({}, {}), [papers(1)], [{ ...told, fromSoundId: 2 }])
     expect(other.findings[0]?.verdict).toBe('no-papers')
   })

@@ -1,5 +1,5 @@
 import { clauseOf, type DecisionContext, type Offer, SAME_LICENCE } from '../rights'
-import type { PointAnswer } from './answers'
+import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
 import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, type SoundOnFile, whichCopyPoint } from './finding'
@@ -94,14 +94,19 @@ function whichCopyPoints(
   const done = new Set<string>()
   return findings.flatMap(({ soundId, places, undecidedWith }) => {
     const sound = sources.sounds.get(soundId)
-    if (!sound || undecidedWith === null) return []
-    const about = whichCopyPoint(sound, rivalIdsOf(sound, places, sources.facts))
+    if (!sound) return []
+    const rivalIds = rivalIdsOf(sound, places, sources.facts)
+    const about = whichCopyPoint(sound, rivalIds)
+    // What was answered stays to be seen, and can be undone, though nothing is open any more.
+    const isAnswered = findAnswer(about, sources.facts.file.sha256, sources.answers) !== null
+    if (undecidedWith === null && !isAnswered) return []
     const key = [...about.soundIds].sort((a, b) => a - b).join()
     if (done.has(key)) return []
     done.add(key)
-    const names = undecidedWith.flatMap((id) => sources.sounds.get(id) ?? [])
+    const named = undecidedWith ?? rivalIds
+    const names = named.flatMap((id) => sources.sounds.get(id) ?? [])
     const list = names.map(({ title, sourceName }) => `“${title}” (${sourceName})`).join(', ')
-    const isSame = undecidedWith.every((id) => sound.sameRecordingIds.includes(id))
+    const isSame = named.every((id) => sound.sameRecordingIds.includes(id))
     const relation = isSame ? `is the same recording as ${list}` : `cannot be told from ${list} where it is heard`
     const sentence = `“${sound.title}” (${sound.sourceName}) ${relation}, and not all of them are cleared. Say which one was used.`
     return [answeredPoint({ ...about, sentence, answerKinds: ['from'] }, sources)]

@@ -43,7 +43,10 @@ function settlement({ key, effect, beside }: Reason, uses: Uses): Settlement {
     return uses.publishOn === null
       ? make('set-date', 'Set the publish date.')
       : make('renew-plan', 'Renew the plan and download it again.')
-  if (key === 'share-alike') return make('same-licence', SAME_LICENCE)
+  if (key === 'share-alike')
+    return effect === 'unstated'
+      ? make('ask-issuer', 'Ask the library in writing whether the licence of the video is yours to choose.')
+      : make('same-licence', SAME_LICENCE)
   if (key === 'earning') return make('ask-issuer', 'Ask the maker for a licence for a video that earns.')
   if (key === 'projects')
     return effect === 'unstated'
