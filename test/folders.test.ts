@@ -458,6 +458,23 @@ describe('a file from elsewhere', () => {
     })
   })
 
+  it('has its own tag held against what is declared of it, and no other file’s', async () => {
+    const rights = { title: 'Bell', maker: 'Ivo', source: 'Ivo', copyright: 'Ivo, CC BY-NC 4.0', comment: '' }
+    const more = { licenceUrl: null, creditLine: null, acquisitionId: 'x', acquiredOn: TODAY }
+    const { soundId: tagged } = await bring('bell.wav', withWavRights(wav('e51'), { ...rights, ...more }))
+    const { soundId: plain } = await bring('other.wav', wav('e52'))
+    for (const id of [tagged, plain]) await say(id, { kind: 'known', spdxId: 'CC0-1.0' })
+    const ask = async (id: number) => mayI(world().app, id, { uses: USES, videoId: null, asOf: TODAY })
+    expect((await ask(plain)).verdict).toBe('clear')
+    expect(await ask(tagged)).toMatchObject({ verdict: 'not-allowed' })
+    const [proposal] = await listOpenProposals(world().app.db)
+    expect(proposal).toMatchObject({ path: `${tagged} bell.wav`, soundCount: 1, sourceName: 'From elsewhere' })
+    const terms = { kind: 'known', spdxId: 'CC-BY-NC-4.0' } as const
+    await answerProposal(world().app, proposal?.id ?? 0, { accept: true, terms })
+    // Whoever takes the tag takes back what was said against it.
+    expect(await ask(tagged)).toMatchObject({ verdict: 'owes-credit', terms: { title: 'Creative Commons BY-NC 4.0' } })
+  })
+
   it('is the sound that is here already when it is brought twice', async () => {
     const first = await bring('one.wav', wav('e2'))
     expect(await bring('another name.wav', wav('e2'))).toEqual({ soundId: first.soundId, already: true })

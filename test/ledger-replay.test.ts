@@ -7,7 +7,7 @@ import { answerPoint } from '../src/server/clearance/answers'
 import { todayIso } from '../src/server/database/open'
 import { listLedgerEntries } from '../src/server/ledger/ledger'
 import { type LedgerMismatch, replayLedger } from '../src/server/ledger/replay'
-import { compareHead, loadLedgerPage, verifyAndKeep } from '../src/server/ledger/verify'
+import { compareHead, loadLedgerPage, verifyAndKeep, verifyEverything } from '../src/server/ledger/verify'
 import { bindVideo } from '../src/server/papers/bind-video'
 import { attachEvidence } from '../src/server/papers/evidence'
 import { openCheckedFilm } from './checked-film'
@@ -267,5 +267,24 @@ describe('rows that papers rest on', () => {
 
   it('stay as they were: the text of terms is not changed', async () => {
     await expect(run(`UPDATE terms SET text = 'All is allowed.'`)).rejects.toThrow('immutable')
+  })
+})
+
+describe('a ledger that is empty where papers are on file', () => {
+  it('is broken, not whole', async () => {
+    const { rows } = await sql
+      .raw<{ made: string }>(`SELECT sql AS made FROM sqlite_master WHERE name = 'ledger_loses_no_entries'`)
+      .execute(world.app.db)
+    await run(
+      'CREATE TABLE kept_ledger AS SELECT * FROM ledger; DROP TRIGGER ledger_loses_no_entries; DELETE FROM ledger',
+    )
+    try {
+      const report = await verifyEverything(world.app)
+      expect(report).toMatchObject({ entries: 0, broken: null })
+      expect(report.mismatches).toContainEqual(expect.stringMatching(/^Papers 1, .* have no entry\.$/))
+    } finally {
+      await run('INSERT INTO ledger SELECT * FROM kept_ledger; DROP TABLE kept_ledger')
+      await sql.raw(rows[0]?.made ?? '').execute(world.app.db)
+    }
   })
 })

@@ -14,7 +14,9 @@ import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
+import { noteText } from './note-text'
 import { insertOwnSound } from './own-sound'
+import { fileFacts } from './read-tags'
 
 /**
  * Takes in a sound from elsewhere: a sound file as it is, or a range of a video's sound track. It has no papers until the creator
@@ -65,8 +67,33 @@ export async function takeInFromElsewhere(
     await db.deleteFrom('sounds').where('id', '=', soundId).execute()
     throw error
   }
+  if (!cutRange) await noteTags(services, { soundId, ...stored, fileName })
   await services.jobs.enqueue('group', 'all', 'Comparing recordings')
   return { soundId, already: false }
+}
+
+/** What the tags of a file say of its rights is proposed as papers, and held against what is declared of it until that is answered. */
+async function noteTags(
+  { db, store }: App,
+  file: StoredFile & { readonly soundId: number; readonly fileName: string },
+): Promise<void> {
+  const { soundId, sha256, sizeBytes, fileName } = file
+  // A file whose tags cannot be read has none.
+  const facts = await fileFacts(store.blobPath(sha256), fileName).catch(() => null)
+  if (!facts?.rightsText) return
+  const where = `${soundId} ${fileName}`
+  await db
+    .insertInto('folder_files')
+    .values({
+      source_id: ELSEWHERE_ID,
+      path: where,
+      size_bytes: sizeBytes,
+      modified_ms: 0,
+      sha256,
+      sound_id: soundId,
+    })
+    .execute()
+  await noteText(db, ELSEWHERE_ID, where, facts.rightsText)
 }
 
 /** Stores a part of a file's sound track; the file itself is only looked at. */

@@ -2,14 +2,14 @@ import { randomUUID } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
 import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../../contract'
-import { KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
+import { contradictionOf, KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
 import type { App } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
 import { licenceReading } from '../terms/licence-texts'
-import { storeTerms } from '../terms/terms-store'
+import { storeTerms, termsOfRow } from '../terms/terms-store'
 
 /**
  * Makes a folder a source and begins to look through it.
@@ -160,7 +160,7 @@ export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer
     if (!answer.accept) return 0
     const termsId = await storeTerms(trx, row.source_id, termsOfDeclaration(answer.terms))
     const files = await listFilesOfText(trx, row.source_id, row.path)
-    const nearest = await withoutNearerWords(trx, files, row.path)
+    const nearest = await withoutNearerWords(trx, files, row)
     for (const { sound_id: soundId, sha256 } of nearest)
       await grantDeclared(trx, {
         soundId,
@@ -180,19 +180,31 @@ interface FileOfText {
   readonly sha256: string
 }
 
-/** Files for which nothing nearer than a text was declared, whatever was answered first. */
-async function withoutNearerWords(db: Db, files: readonly FileOfText[], text: string): Promise<FileOfText[]> {
+/**
+ * Files for which nothing nearer than a text was declared, whatever was answered first. What was said of a file and its own tag
+ * contradicts gives way: whoever takes the tag takes that back.
+ */
+async function withoutNearerWords(
+  db: Db,
+  files: readonly FileOfText[],
+  { path: text, text: words }: { readonly path: string; readonly text: string },
+): Promise<FileOfText[]> {
   const ids = files.map(({ sound_id }) => sound_id)
   const declared = await db
     .selectFrom('active_grants')
+    .innerJoin('terms', 'terms.id', 'active_grants.terms_id')
+    .selectAll('terms')
     .select(['sound_id', 'declared_after'])
     .where('kind', '=', 'declared')
     .where(isOneOf('sound_id', ids))
     .execute()
+  const reading = licenceReading(words)
   return files.filter((file) =>
     declared.every(
-      ({ sound_id, declared_after }) =>
-        sound_id !== file.sound_id || nearness(declared_after, file.path) <= nearness(text, file.path),
+      (grant) =>
+        grant.sound_id !== file.sound_id ||
+        nearness(grant.declared_after, file.path) <= nearness(text, file.path) ||
+        (text === file.path && contradictionOf(termsOfRow(grant), reading) !== null),
     ),
   )
 }

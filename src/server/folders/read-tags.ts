@@ -39,7 +39,9 @@ export async function fileFacts(file: string, relativePath: string): Promise<Fil
     .filter((part) => part !== '.' && part !== '')
   const stem = path.basename(relativePath, path.extname(relativePath))
   const ucs = ucsName(stem)
-  const tags = await readTags(file).catch((): Tags => ({ title: '', maker: '', description: '', rights: [] }))
+  const tags = await readTags(file, relativePath).catch(
+    (): Tags => ({ title: '', maker: '', description: '', rights: [] }),
+  )
   return {
     title: plain(tags.title || ucs?.fxName || stem.replace(/[_]+/g, ' ')) || 'Untitled sound',
     maker: plain(tags.maker || ucs?.creatorId || ''),
@@ -53,8 +55,9 @@ export async function fileFacts(file: string, relativePath: string): Promise<Fil
   }
 }
 
-function readTags(file: string): Promise<Tags> {
-  return /\.(wav|bwf)$/i.test(file) ? waveTags(file) : readCommonTags(file)
+/** @param name The name that tells the kind of file. */
+function readTags(file: string, name: string): Promise<Tags> {
+  return /\.(wav|bwf)$/i.test(name) ? waveTags(file) : readCommonTags(file)
 }
 
 async function waveTags(file: string): Promise<Tags> {

@@ -2,7 +2,6 @@ import fs from 'node:fs'
 import path from 'node:path'
 import type { Selectable } from 'kysely'
 import { endingOf, findMime } from '../../core/formats/media-endings'
-import { type LicenceReading, READING_VERSION } from '../../core/rights'
 import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
@@ -12,11 +11,10 @@ import { DomainError } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { hashFile } from '../files/hash-file'
 import type { JobContext } from '../jobs/jobs'
-import { sha256Of } from '../ledger/ledger'
 import { grantDeclared } from '../papers/declare'
-import { licenceReading } from '../terms/licence-texts'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
+import { noteText } from './note-text'
 import { insertOwnSound } from './own-sound'
 import { type FileFacts, fileFacts } from './read-tags'
 import { type FoundFile, walkFolder } from './walk'
@@ -238,33 +236,6 @@ async function noteTexts(
     // It may have gone since the folder was looked through.
     if (read !== null) await noteText(db, sourceId, text.path, read)
   }
-}
-
-/** Proposes a text as papers when it speaks of rights at all. The same text is proposed once. */
-async function noteText(db: Db, sourceId: string, where: string, text: string): Promise<void> {
-  const reading = licenceReading(text)
-  if (!speaksOfRights(reading)) return
-  await db
-    .insertInto('papers_proposals')
-    .values({
-      source_id: sourceId,
-      path: where,
-      text,
-      sha256: sha256Of(text),
-      reading_json: JSON.stringify({ version: READING_VERSION, ...reading }),
-      state: 'open',
-      at: nowIso(),
-    })
-    .onConflict((conflict) => conflict.doNothing())
-    .execute()
-}
-
-/** Whether a text names or states anything on rights, or says something on them that was not understood. */
-function speaksOfRights({ licences, like, clauses, open }: LicenceReading): boolean {
-  const isOpen = open.some(
-    ({ quote, keys }) => keys.length > 0 || /licen[cs]e|rights|copyright|©|permission|terms/i.test(quote),
-  )
-  return licences.length > 0 || like !== null || clauses.length > 0 || isOpen
 }
 
 /** The file itself may change or go; what papers speak of is stored. Shares the blocks where the file system can. */

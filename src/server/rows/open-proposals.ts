@@ -19,6 +19,17 @@ export async function loadOpenWords(db: Db, soundIds: readonly number[]): Promis
   const proposals = await db
     .selectFrom('papers_proposals')
     .select(['source_id', 'path', 'reading_json'])
+    .select((eb) =>
+      eb
+        .exists(
+          eb
+            .selectFrom('folder_files as tagged')
+            .select('tagged.path')
+            .whereRef('tagged.source_id', '=', 'papers_proposals.source_id')
+            .whereRef('tagged.path', '=', 'papers_proposals.path'),
+        )
+        .as('is_tag'),
+    )
     .where('state', '=', 'open')
     .where(({ eb, selectFrom }) =>
       eb(
@@ -36,7 +47,10 @@ export async function loadOpenWords(db: Db, soundIds: readonly number[]): Promis
     .execute()
   for (const file of files) {
     const spoken = proposals
-      .filter(({ source_id, path: where }) => source_id === file.source_id && speaksOf(where, file.path))
+      .filter(
+        ({ source_id, path: where, is_tag }) =>
+          source_id === file.source_id && (is_tag ? where === file.path : liesBeside(where, file.path)),
+      )
       .sort((a, b) => Number(b.path === file.path) - Number(a.path === file.path) || b.path.length - a.path.length)
     const words = spoken.map(({ path: where, reading_json }) => ({
       where,
@@ -47,10 +61,10 @@ export async function loadOpenWords(db: Db, soundIds: readonly number[]): Promis
   return bySound
 }
 
-/** Whether words speak of a file: its own tag, or a text in its folder or one above. */
-function speaksOf(where: string, file: string): boolean {
+/** Whether a text lies in the folder of a file, or in one above. */
+function liesBeside(where: string, file: string): boolean {
   const folder = path.dirname(where)
-  return where === file || folder === '.' || file.startsWith(`${folder}${path.sep}`)
+  return folder === '.' || file.startsWith(`${folder}${path.sep}`)
 }
 
 /** The nearest words that say otherwise than declared terms; null where none do. */

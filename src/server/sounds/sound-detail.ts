@@ -85,6 +85,7 @@ async function findFolderFile(db: Services['db'], soundId: number): Promise<stri
     .innerJoin('sources', 'sources.id', 'folder_files.source_id')
     .select(['path', 'folder_path'])
     .where('sound_id', '=', soundId)
+    .where('sources.kind', '=', 'folder')
     .executeTakeFirst()
   return file ? path.join(file.folder_path ?? '', file.path) : null
 }
