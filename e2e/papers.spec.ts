@@ -73,7 +73,14 @@ async function buySingle(page: Page, title: string): Promise<Locator> {
   await page.goto(`/find?q="${title}"`)
   await page.getByRole('searchbox').press('ArrowDown')
   const panel = page.getByRole('complementary', { name: 'Selected sound' })
-  await panel.getByRole('button', { name: /Buy “Single, online” for/ }).click()
+  const choose = panel.getByRole('button', { name: /Choose “Single, online” for/ })
+  await choose.click()
+  // Chosen is not paid: a press that is taken back costs nothing.
+  await panel.getByRole('button', { name: 'Leave it' }).click()
+  await expect(panel.getByRole('button', { name: /^Pay / })).toHaveCount(0)
+  await choose.click()
+  await expect(panel.getByText(/Pell & Marrow is paid \d+\.\d\d EUR for/)).toBeVisible()
+  await panel.getByRole('button', { name: /^Pay / }).click()
   await expect(panel.getByText('A copy is here')).toBeVisible()
   return panel
 }

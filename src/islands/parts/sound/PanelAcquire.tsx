@@ -4,7 +4,7 @@ import type { SoundDetail } from '../../../contract'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf, useJobs } from '../../api/jobs'
 import { useBuy } from '../../api/papers-queries'
-import { useDownload, useShell } from '../../api/queries'
+import { useDownload, useShell, useVideos } from '../../api/queries'
 
 /** The way to a copy: download, buy in a tier, or the copy that is here. */
 export function Acquire({ sound }: { sound: SoundDetail }) {
@@ -85,7 +85,7 @@ function DownloadButton({ sound }: { sound: SoundDetail }) {
   )
 }
 
-/** The tiers of a shop: each with its price; bought for the video in hand. */
+/** The tiers of a shop: each with its price. One press chooses, another pays: no single press spends money. */
 function Tiers({ sound }: { sound: SoundDetail }) {
   const buy = useBuy(sound.id)
   const shell = useShell()
@@ -93,32 +93,54 @@ function Tiers({ sound }: { sound: SoundDetail }) {
   const job = useJobs().find((one) => one.kind === 'purchase' && one.title === title)
   const running = isUnderWay(job)
   const videoId = shell.data?.videoInHandId ?? null
+  const video = useVideos().data?.videos.find(({ id }) => id === videoId)
+  const [chosenKey, setChosenKey] = useState<string | null>(null)
+  const chosen = sound.tiers.find(({ key }) => key === chosenKey) ?? null
   return (
     <section aria-label="Buy">
       <h3 className="mb-1.5 border-b ruled pb-1 text-base font-semibold">{sound.copy ? 'Buy again' : 'Buy'}</h3>
       <ul className="space-y-1">
-        {sound.tiers.map(({ key, title: name, price, priceMinor }) => (
+        {sound.tiers.map(({ key, title: name, price }) => (
           <li key={key} className="flex items-center justify-between gap-2">
             <span className="min-w-0 leading-tight">{name}</span>
             <button
               type="button"
               className="btn btn-sm whitespace-nowrap"
               disabled={running || buy.isPending || sound.withdrawn}
-              aria-label={`Buy “${name}” for ${price}`}
-              onClick={() => buy.mutate({ tier: key, priceMinor, videoId })}
+              aria-label={`Choose “${name}” for ${price}`}
+              aria-pressed={key === chosenKey}
+              onClick={() => setChosenKey(key === chosenKey ? null : key)}
             >
               <ShoppingBag size={15} aria-hidden="true" /> {price}
             </button>
           </li>
         ))}
       </ul>
-      <p className="quiet mt-1 text-sm">
-        {running
-          ? job.message
-          : videoId === null
-            ? 'With no video in hand it is bought for none.'
-            : 'Bought for the video in hand.'}
-      </p>
+      {chosen && !running && (
+        <div className="mt-2 rounded border ruled bg-base-100 p-3">
+          <p>
+            {sound.source.name} is paid {chosen.price} for “{sound.title}”, {chosen.title},{' '}
+            {video ? `for “${video.title}”` : 'for no video yet'}.{sound.copy && ' A copy is here already.'}
+          </p>
+          <div className="mt-2 flex flex-wrap gap-2">
+            <button
+              type="button"
+              className="btn btn-primary btn-sm"
+              disabled={buy.isPending}
+              onClick={() => {
+                buy.mutate({ tier: chosen.key, priceMinor: chosen.priceMinor, videoId })
+                setChosenKey(null)
+              }}
+            >
+              <ShoppingBag size={15} aria-hidden="true" /> Pay {chosen.price}
+            </button>
+            <button type="button" className="btn btn-ghost btn-sm" onClick={() => setChosenKey(null)}>
+              Leave it
+            </button>
+          </div>
+        </div>
+      )}
+      {running && <p className="quiet mt-1 text-sm">{job.message}</p>}
       <Problem message={job?.state === 'failed' ? job.message : buy.error?.message} />
     </section>
   )
