@@ -41,7 +41,7 @@ export const StatedTermsSchema = z.strictObject({
       }),
     )
     .max(CLAUSE_KEYS.length),
-  text: line(2_000_000).nullable(),
+  text: line(800_000).nullable(),
 })
 
 /** What a policy states of its grant. */

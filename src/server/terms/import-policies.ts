@@ -18,8 +18,10 @@ import { policyUid } from './policy-uid'
 import { storeTerms, termsOfRow } from './terms-store'
 
 /** Longest policy that is taken in, characters of its canonical JSON. */
-const MAX_POLICY = 3_000_000
+const MAX_POLICY = 1_000_000
 const IDS_TOLD = 100
+/** So many new versions of terms are taken from one file. */
+const MAX_NEW = 5000
 
 /**
  * Takes in a file of ODRL policies, one or a graph of any length, as versions of terms. They become papers of nothing until the creator has
@@ -131,6 +133,7 @@ class Intake {
         }
       }
     }
+    if (this.newCount >= MAX_NEW) throw new OdrlError(`More than ${MAX_NEW} new policies are not taken from one file.`)
     this.note(await this.store(imported, sha256Of(whole)))
     this.newCount++
   }

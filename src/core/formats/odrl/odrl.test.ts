@@ -410,6 +410,18 @@ describe('a policy from outside', () => {
     },
   )
 
+  it('is read on each point once, however many rules say it, and refused beyond all measure', () => {
+    const prohibitions = (count: number): Json => ({
+      prohibition: Array.from({ length: count }, (_, index) => ({ action: `gone${index}`, note: 'x'.repeat(200) })),
+    })
+    const { readings } = termsOfOdrl(prohibitions(1000))
+    expect(readings.map(({ key, answer }) => `${key} ${answer}`)).toHaveLength(
+      new Set(readings.map(({ key }) => key)).size,
+    )
+    expect(readings.length).toBeLessThan(CLAUSE_KEYS.length)
+    expect(() => termsOfOdrl(prohibitions(1001))).toThrow('more than 1000 rules')
+  })
+
   it('is refused when it is nested deeper than any policy, before the stack ends', () => {
     const deep = JSON.parse(`{"permission":${'['.repeat(5000)}${']'.repeat(5000)}}`) as Json
     expect(() => termsOfOdrl(deep)).toThrow('nested too deeply')

@@ -31,6 +31,8 @@ export interface StatedPolicy {
 
 /** Values nested deeper than this are no policy. */
 const MAX_DEPTH = 40
+/** A policy with more rules than this is none that anyone could confirm. */
+const MAX_RULES = 1000
 
 /**
  * Reads a policy.
@@ -46,6 +48,7 @@ export function termsOfOdrl(document: Json, stated: StatedPolicy | null = null):
   if (!isObject(document)) throw new OdrlError('The file is no ODRL policy: it holds no object.')
   const rules = rulesIn(document)
   if (rules.length === 0) throw new OdrlError('The file is no ODRL policy: it permits, forbids and asks for nothing.')
+  if (rules.length > MAX_RULES) throw new OdrlError(`The policy has more than ${MAX_RULES} rules.`)
   const expected = stated && writtenAs(document, stated)
   if (stated && expected && isSame(without(document, NO_GROUND), expected)) return asStated(document, stated.terms)
   return asFarAsRead(document, rules, stated && expected ? { terms: stated.terms, expected } : null)
@@ -86,7 +89,7 @@ function asFarAsRead(
   const stated = own
     ? readingsOf(own.terms).map((reading): Reading => (isConditional(reading.key) ? conditional(reading) : reading))
     : []
-  const readings = [...stated, ...others.flatMap((one) => readingsOfOther(one))]
+  const readings = [...stated, ...firstOfEach(others.flatMap((one) => readingsOfOther(one)))]
   return {
     title: own?.terms.title ?? textIn(document.uid) ?? textIn(document['@id']) ?? 'Imported policy',
     version: own?.terms.version ?? '1',
@@ -98,6 +101,16 @@ function asFarAsRead(
     readings,
     isAsWritten: false,
   }
+}
+
+/** One reading for each answer on each point: what a hundred rules forbid is forbidden once. */
+function firstOfEach(readings: readonly Reading[]): Reading[] {
+  const first = new Map<string, Reading>()
+  for (const reading of readings) {
+    const name = `${reading.key} ${reading.answer}`
+    if (!first.has(name)) first.set(name, reading)
+  }
+  return [...first.values()]
 }
 
 /** A plain yes becomes one that holds on a condition; what restricts stays as it is. */
