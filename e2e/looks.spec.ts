@@ -64,6 +64,14 @@ const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])
     },
   ],
   [
+    'ledger',
+    '/papers/ledger',
+    async (page) => {
+      await expect(page.getByRole('button', { name: 'Verify now' })).toBeVisible()
+      await expect(page.getByText(/was acquired from/).first()).toBeVisible()
+    },
+  ],
+  [
     'sources',
     '/sources',
     async (page) => {
