@@ -49,7 +49,7 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
             : {})}
         />
         <p className="quiet mt-3 text-sm">
-          Until evidence is attached, every verdict under these papers says that it rests on your word. What counts: a
+          Every verdict under these papers says that it rests on your word. Evidence shows what your word rests on: a
           receipt or invoice, a message from whoever holds the rights that names the sound, a picture of the page with
           its address and day. A note of your own is no evidence. Attach it in the sound’s panel, under Papers.
         </p>

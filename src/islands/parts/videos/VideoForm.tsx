@@ -130,7 +130,7 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             </select>
           </label>
           <label className="block">
-            <span className="small-label block">People who work on it, where asked</span>
+            <span className="small-label block">People working on it</span>
             <input
               type="number"
               min="1"
