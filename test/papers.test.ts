@@ -283,6 +283,16 @@ describe('evidence', () => {
     expect(after?.evidence).toMatchObject([{ fileName: 'shot.png', mime: 'image/png' }])
   })
 
+  it('that is a note in a text file is kept and proves nothing', async () => {
+    const id = await download('Ice crack')
+    const filed = async () => (await loadPapers(world().app.db, [id])).get(id)?.[0]
+    const grantId = (await filed())?.grantId ?? 0
+    await attach(grantId, 'note.txt', Buffer.from('They said that it was fine.'))
+    expect(await filed()).toMatchObject({ evidence: [{ fileName: 'note.txt' }], papers: { hasProof: false } })
+    await attach(grantId, 'mail.eml', Buffer.from('From: a@b.example\n\nYes, you may.'))
+    expect((await filed())?.papers.hasProof).toBe(true)
+  })
+
   it.each([
     ['page.html', Buffer.from('<script>alert(1)</script>'), 'not-evidence'],
     ['receipt.pdf', Buffer.from('<html>no pdf</html>'), 'not-evidence'],

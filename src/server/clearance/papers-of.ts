@@ -99,7 +99,8 @@ export async function loadPapers(
         met: own
           .filter(({ video_id, key }) => video_id === videoId && key !== 'projects')
           .map(({ key }) => key as ClauseKey),
-        hasProof: evidence.length > 0,
+        // A note in a text file may be anyone's: it is kept, and proves nothing.
+        hasProof: evidence.some(({ mime }) => mime !== 'text/plain'),
       },
     }
     const known = bySound.get(row.sound_id)
