@@ -29,6 +29,7 @@ import {
   temporaryDir,
   usesOf,
   type World,
+  worldForEach,
 } from './world'
 
 let world: World
@@ -249,17 +250,19 @@ describe('a video is not ready', () => {
 })
 
 describe('a file that holds a heard sound and more', () => {
+  const own = worldForEach('medley', (first) => mirrorAll(first))
+
   it('is told beside it, and its papers are none for it', async () => {
     const medley = new Float32Array(6 * RATE_HZ)
     medley.set(soundSamples('b4'), 0.96 * RATE_HZ)
     medley.set(soundSamples('h9'), 3 * RATE_HZ)
     medley.set(soundSamples('h12'), 4.5 * RATE_HZ)
     const body = Readable.from([Buffer.from(writeWav({ sampleRateHz: RATE_HZ, channels: [medley] }))])
-    const taken = await takeInFromElsewhere(world.app, { name: 'my medley.wav', body, range: null, signal })
-    const own = { from: '', who: '', when: '', note: '', terms: { kind: 'own' as const } }
-    await declarePapers(world.app.db, taken.soundId, own)
-    await world.app.jobs.idle()
-    const { detail } = await checked('bell.wav', finishedTrack(6, [['b4', 3, -6]]))
+    const taken = await takeInFromElsewhere(own().app, { name: 'my medley.wav', body, range: null, signal })
+    const said = { from: '', who: '', when: '', note: '', terms: { kind: 'own' as const } }
+    await declarePapers(own().app.db, taken.soundId, said)
+    await own().app.jobs.idle()
+    const { detail } = await checked('bell.wav', finishedTrack(6, [['b4', 3, -6]]), own())
     const bell = detail.findings.find(({ title }) => title === 'Bronze bell')
     expect(bell).toMatchObject({
       verdict: 'no-papers',
