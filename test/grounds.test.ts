@@ -19,6 +19,7 @@ import { changeShell } from '../src/server/shell-state'
 import { getVideo, listVideos } from '../src/server/videos/videos'
 import {
   bringExport,
+  download,
   finishedTrack,
   makeVideo,
   mirrorAll,
@@ -375,15 +376,22 @@ describe('a sound that comes after the check', () => {
 })
 
 describe('a state that is kept', () => {
+  const own = worldForEach('kept', async (first) => {
+    await mirrorAll(first)
+    for (const title of ['Ice crack', 'Dull thud']) await download(first.app, title)
+    await makeVideo(first.app, 'Another')
+    await changeShell(first.app, { ownSpeech: { by: 'Ann' } })
+  })
+
   it('is taken away by everything that it rests on, and by nothing else', async () => {
-    const { videoId } = await checked('kept.wav', wav(quietTrack(4, [['b1', 1]])))
-    await listVideos(world.app, todayIso())
+    const { videoId } = await checked('kept.wav', wav(quietTrack(4, [['b1', 1]])), own())
+    await listVideos(own().app, todayIso())
     const kept = async (): Promise<boolean> =>
-      (await world.app.db.selectFrom('video_states').select('day').where('video_id', '=', videoId).execute()).length ===
+      (await own().app.db.selectFrom('video_states').select('day').where('video_id', '=', videoId).execute()).length ===
       1
-    const { db } = world.app
-    const ice = await soundId(world.app, 'Ice crack')
-    const thud = await soundId(world.app, 'Dull thud')
+    const { db } = own().app
+    const ice = await soundId(own().app, 'Ice crack')
+    const thud = await soundId(own().app, 'Dull thud')
     const changes: readonly (readonly [string, boolean, () => Promise<unknown>])[] = [
       ['another video', false, () => db.updateTable('videos').set({ title: 'x' }).where('id', '!=', videoId).execute()],
       [
@@ -407,7 +415,7 @@ describe('a state that is kept', () => {
         () => db.updateTable('grants').set({ title: 'y' }).where('sound_id', '=', ice).execute(),
       ],
       ['a plan', true, () => db.updateTable('sources').set({ plan: 'z' }).where('id', '=', 'tin-barn').execute()],
-      ['whose the voices are', true, () => changeShell(world.app, { ownSpeech: null })],
+      ['whose the voices are', true, () => changeShell(own().app, { ownSpeech: null })],
       [
         'a sound’s audio',
         true,
@@ -419,10 +427,10 @@ describe('a state that is kept', () => {
       expect(await kept(), `before ${name}`).toBe(true)
       await change()
       expect(await kept(), name).toBe(!takes)
-      await listVideos(world.app, todayIso())
+      await listVideos(own().app, todayIso())
     }
     // Another day asks anew.
-    const [tomorrow] = await listVideos(world.app, '2031-01-01')
+    const [tomorrow] = await listVideos(own().app, '2031-01-01')
     expect(tomorrow?.state.kind).toBeDefined()
     expect(await db.selectFrom('video_states').select('day').distinct().execute()).toEqual([{ day: '2031-01-01' }])
   })
