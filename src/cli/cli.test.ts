@@ -337,8 +337,9 @@ describe('thud papers export', () => {
     expect(odrl['@graph']).toHaveLength(2)
   })
 
-  it('says what is wrong with the command, the folder or the file', () => {
-    const data = path.join(dir, 'papers')
+  it('says what is wrong with the command, the folder or the file', async () => {
+    const data = path.join(dir, 'papers of nobody')
+    await (await openDatabase(data)).destroy()
     expect(thud('papers', 'burn').status).toBe(2)
     expect(thud('papers', 'export', '--format', 'xls').status).toBe(2)
     expect(thud('papers', 'export', '--data', path.join(dir, 'nowhere')).status).toBe(1)
