@@ -104,7 +104,8 @@ describe('every route answers by its contract', () => {
     expect(page.sounds.map(({ title }) => title)).toEqual(['Bronze bell'])
     expect(page.sounds[0]?.print?.levelsBase64.length).toBeGreaterThan(50)
     const params = { id: String(page.sounds[0]?.id) }
-    const detail = await value(SoundDetail, soundRoute, 'GET', { params })
+    const headers = { 'X-Video-In-Hand': filmId }
+    const detail = await value(SoundDetail, soundRoute, 'GET', { params, headers })
     expect(detail.reasons.length).toBeGreaterThan(3)
     const audio = await call(audioRoute, 'GET', { params, headers: { Range: 'bytes=0-3' } })
     expect(audio.status).toBe(206)
