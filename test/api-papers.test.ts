@@ -44,7 +44,7 @@ import * as importRoute from '../src/pages/api/terms/import'
 import * as termsListRoute from '../src/pages/api/terms/index'
 import * as videosRoute from '../src/pages/api/videos/index'
 import { call, serveApp, value } from './call'
-import { mirrorAll, openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
+import { download, mirrorAll, openWorld, soundId, soundSamples, temporaryDir, type World } from './world'
 
 let world: World
 const folder = temporaryDir('api-folder')
@@ -211,8 +211,9 @@ describe('problems of papers come in one shape, with what to do', () => {
     const params = { id: String(await soundId(world.app, 'Ice crack')) }
     const declared = await call(declareRoute, 'POST', { params, body: { terms: { kind: 'own' } } })
     expect(Problem.parse(await declared.json()).code).toBe('from-library')
+    await download(world.app, 'Dull thud')
     const { rows } = await value(PapersList, papersRoute, 'GET')
-    const bought = rows.find(({ kind }) => kind === 'purchase')
+    const bought = rows.find(({ title }) => title === 'Dull thud')
     const taken = await call(paperRoute, 'PATCH', {
       params: { id: String(bought?.grantId) },
       body: { takenBack: true },
