@@ -70,20 +70,10 @@ function withoutContradictions(findings: readonly Finding[], input: ClearanceInp
     const wanted = input.papers.find(
       ({ soundId, papers }) => soundId === finding.soundId && clauseOf(papers.terms, 'share-alike').answer === 'duty',
     )?.papers.terms.spdxId
-    const others = findings.filter(({ soundId }) => soundId !== finding.soundId)
-    const isPossible = wanted && isFreeOfConflict(wanted, { finding, others }, input)
+    const isPossible = wanted && licenceConflicts(findings, { ...input, videoLicence: wanted }).length === 0
     if (isPossible) return finding
     return { ...finding, settlements: finding.settlements.filter((sentence) => sentence !== SAME_LICENCE) }
   })
-}
-
-/** Whether a video under a licence could keep a sound and all others. */
-function isFreeOfConflict(
-  videoLicence: string,
-  { finding, others }: { readonly finding: Finding; readonly others: readonly Finding[] },
-  input: ClearanceInput,
-): boolean {
-  return licenceConflicts([finding, ...others], { ...input, videoLicence }).length === 0
 }
 
 /** A point for each heard sound that cannot be told from others, where it matters which of them was used. */

@@ -63,7 +63,11 @@ export function recordingRelations(
   const groups = [...new Set(groupOf.values())].sort((a, b) => (a[0] as number) - (b[0] as number))
   return {
     groups,
-    pieces: alike.flatMap((pair) => pieceOf(pair, soundAt)).sort((a, b) => a.whole - b.whole || a.piece - b.piece),
+    // What is the same recording is no piece: it need not be loaded again.
+    pieces: alike
+      .filter(([first, second]) => likenessOf(first, second) < SAME_RECORDING)
+      .flatMap((pair) => pieceOf(pair, soundAt))
+      .sort((a, b) => a.whole - b.whole || a.piece - b.piece),
   }
 }
 

@@ -44,6 +44,7 @@ export {
   type Limit,
   RESTRICTIONS,
   type Reading,
+  readingsOfClause,
   type Terms,
   USE_PLACES,
   type UsePlace,

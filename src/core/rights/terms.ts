@@ -13,6 +13,9 @@ export const USE_PLACES = [
 ] as const
 export type UsePlace = (typeof USE_PLACES)[number]
 
+/** Points that only restrict what others allow. */
+const RESTRICTING = ['projects', 'audience', 'platforms', 'registration', 'proof', 'seats', 'video-length'] as const
+
 /**
  * The points on which terms are read.
  *
@@ -30,26 +33,10 @@ export const CLAUSE_KEYS = [
   'duration',
   'standalone',
   'transfer',
-  'projects',
-  'audience',
-  'platforms',
-  'registration',
-  'proof',
-  'seats',
-  'video-length',
+  ...RESTRICTING,
 ] as const
 export type ClauseKey = (typeof CLAUSE_KEYS)[number]
-
-/** Points that only restrict what others allow. */
-export const RESTRICTIONS: readonly ClauseKey[] = [
-  'projects',
-  'audience',
-  'platforms',
-  'registration',
-  'proof',
-  'seats',
-  'video-length',
-]
+export const RESTRICTIONS: readonly ClauseKey[] = RESTRICTING
 
 /** What terms say on one point. "not-stated" never counts as yes. */
 export type ClauseAnswer = 'yes' | 'no' | 'duty' | 'not-stated'
@@ -145,6 +132,13 @@ function isStricter(one: Reading, other: Reading): boolean {
   if (a.kind === 'length' && b.kind === 'length') return a.maxS < b.maxS
   if ((a.kind === 'videos' || a.kind === 'people' || a.kind === 'seats') && a.kind === b.kind) return a.max < b.max
   return false
+}
+
+/** A clause as it is read from a text again: its words, and those against it. None where nothing is stated. */
+export function readingsOfClause({ key, answer, quote, limit, against }: Clause): Reading[] {
+  if (answer === 'not-stated' || quote === null) return []
+  const reading: Reading = { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
+  return against === undefined ? [reading] : [reading, { key, answer: 'yes', phrase: against }]
 }
 
 /** The clause of terms on one point; terms that lack it do not state it. */

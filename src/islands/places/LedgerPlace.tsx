@@ -2,7 +2,8 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { Download, ShieldCheck } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import type { LedgerPage, LedgerReport } from '../../contract'
-import { useJobs } from '../api/jobs'
+import { isUnderWay } from '../api/job-list'
+import { useJobOf } from '../api/jobs'
 import { useLedger, useVerifyLedger } from '../api/ledger-queries'
 import { counted, momentWords } from '../format/words'
 import { KeptHeadForm } from '../parts/papers/KeptHeadForm'
@@ -125,8 +126,8 @@ function EntryLine({ entry }: { entry: Entry }) {
 /** What the last verification came to, and a new one. */
 function Holds({ report, headNumber }: { report: LedgerReport | null; headNumber: number }) {
   const verify = useVerifyLedger()
-  const jobs = useJobs()
-  const running = jobs.find(({ kind, state }) => kind === 'verify' && (state === 'queued' || state === 'running'))
+  const job = useJobOf('verify', 'all')
+  const running = isUnderWay(job)
   return (
     <section aria-labelledby="ledger-holds">
       <h2 id="ledger-holds" className="mb-2 text-xl font-semibold">
@@ -148,11 +149,11 @@ function Holds({ report, headNumber }: { report: LedgerReport | null; headNumber
       <button
         type="button"
         className="btn btn-primary btn-sm mt-3"
-        disabled={verify.isPending || running !== undefined}
+        disabled={verify.isPending || running}
         onClick={() => verify.mutate()}
       >
         <ShieldCheck size={15} aria-hidden="true" />
-        {running ? `Verifying, ${Math.round(running.progressFraction * 100)} %` : 'Verify now'}
+        {running ? `Verifying, ${Math.round(job.progressFraction * 100)} %` : 'Verify now'}
       </button>
     </section>
   )

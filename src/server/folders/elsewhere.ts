@@ -17,6 +17,7 @@ import type { CutTask } from '../workers/tasks'
 import { noteText } from './note-text'
 import { insertOwnSound } from './own-sound'
 import { fileFacts } from './read-tags'
+import { rememberFile } from './remember-file'
 
 /**
  * Takes in a sound from elsewhere: a sound file as it is, or a range of a video's sound track. It has no papers until the creator
@@ -78,22 +79,11 @@ async function noteTags(
   file: StoredFile & { readonly soundId: number; readonly fileName: string },
 ): Promise<void> {
   const { soundId, sha256, sizeBytes, fileName } = file
-  // A file whose tags cannot be read has none.
-  const facts = await fileFacts(store.blobPath(sha256), fileName).catch(() => null)
-  if (!facts?.rightsText) return
+  const { rightsText } = await fileFacts(store.blobPath(sha256), fileName)
+  if (!rightsText) return
   const where = `${soundId} ${fileName}`
-  await db
-    .insertInto('folder_files')
-    .values({
-      source_id: ELSEWHERE_ID,
-      path: where,
-      size_bytes: sizeBytes,
-      modified_ms: 0,
-      sha256,
-      sound_id: soundId,
-    })
-    .execute()
-  await noteText(db, ELSEWHERE_ID, where, facts.rightsText)
+  await rememberFile(db, ELSEWHERE_ID, { file: { path: where, sizeBytes, modifiedMs: 0 }, sha256, soundId })
+  await noteText(db, ELSEWHERE_ID, where, rightsText)
 }
 
 /** Stores a part of a file's sound track; the file itself is only looked at. */

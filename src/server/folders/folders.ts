@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
+import { sql } from 'kysely'
 import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../../contract'
 import { contradictionOf, KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
 import type { App } from '../context'
@@ -124,6 +125,7 @@ export async function readProposalsAgain(db: Db): Promise<void> {
     .selectFrom('papers_proposals')
     .select(['id', 'text', 'reading_json'])
     .where('state', '=', 'open')
+    .where(sql<boolean>`json_extract(reading_json, '$.version') IS NOT ${READING_VERSION}`)
     .execute()
   for (const row of rows) await currentReading(db, row)
 }

@@ -17,6 +17,7 @@ import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import { noteText } from './note-text'
 import { insertOwnSound } from './own-sound'
 import { type FileFacts, fileFacts } from './read-tags'
+import { rememberFile } from './remember-file'
 import { type FoundFile, walkFolder } from './walk'
 
 /** Share of the work that looking through the folder is, for progress. */
@@ -186,26 +187,6 @@ async function redescribe(trx: Db, soundId: number, facts: FileFacts): Promise<v
     .updateTable('sounds')
     .set({ ...described(facts), withdrawn_at: null, updated_at: nowIso() })
     .where('id', '=', soundId)
-    .execute()
-}
-
-async function rememberFile(
-  db: Db,
-  sourceId: string,
-  { file, sha256, soundId }: { file: FoundFile; sha256: string; soundId: number },
-): Promise<void> {
-  const values = {
-    source_id: sourceId,
-    path: file.path,
-    size_bytes: file.sizeBytes,
-    modified_ms: file.modifiedMs,
-    sha256,
-    sound_id: soundId,
-  }
-  await db
-    .insertInto('folder_files')
-    .values(values)
-    .onConflict((conflict) => conflict.columns(['source_id', 'path']).doUpdateSet(values))
     .execute()
 }
 

@@ -31,13 +31,7 @@ export async function appendToLedger(
   body: Readonly<Record<string, Json>>,
   at: string = nowIso(),
 ): Promise<LedgerEntry> {
-  const last = await trx
-    .selectFrom('ledger')
-    .select(['number', 'hash'])
-    .orderBy('number', 'desc')
-    .limit(1)
-    .executeTakeFirst()
-  const entry = chained(last ?? null, { at, kind, body }, sha256Of)
+  const entry = chained((await findLastEntry(trx)) ?? null, { at, kind, body }, sha256Of)
   await trx
     .insertInto('ledger')
     .values({
@@ -70,13 +64,11 @@ export interface LedgerHead {
 }
 
 export async function ledgerHead(db: Db): Promise<LedgerHead> {
-  const last = await db
-    .selectFrom('ledger')
-    .select(['number', 'hash'])
-    .orderBy('number', 'desc')
-    .limit(1)
-    .executeTakeFirst()
-  return last ?? { number: 0, hash: NO_HASH }
+  return (await findLastEntry(db)) ?? { number: 0, hash: NO_HASH }
+}
+
+function findLastEntry(db: Db): Promise<LedgerHead | undefined> {
+  return db.selectFrom('ledger').select(['number', 'hash']).orderBy('number', 'desc').limit(1).executeTakeFirst()
 }
 
 /** Every entry, in order. */

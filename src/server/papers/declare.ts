@@ -9,7 +9,7 @@ import {
   openSentencesOn,
   type ProposedClause,
   RESTRICTIONS,
-  type Reading,
+  readingsOfClause,
   TOO_MANY_OPEN,
 } from '../../core/rights'
 import { inTransaction } from '../database/in-transaction'
@@ -107,7 +107,7 @@ export function termsOfDeclaration(
     url: null,
     text: terms.text,
     duration: holds ? 'for-ever' : 'not-stated',
-    readings: [...confirmed, ...restricted].flatMap(readingsOf),
+    readings: [...confirmed, ...restricted].flatMap(readingsOfClause),
   }
 }
 
@@ -129,12 +129,6 @@ function confirmedClause(
       `“${unread.quote}” may bear on “${CLAUSE_WORDS[key]}”. Read it and say that it restricts nothing here, or leave the point out.`,
     )
   return clause
-}
-
-/** A clause with the words it rests on, and those against it. */
-function readingsOf({ key, answer, quote, limit, against }: ProposedClause): Reading[] {
-  const reading: Reading = { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
-  return against === undefined ? [reading] : [reading, { key, answer: 'yes', phrase: against }]
 }
 
 function isAddress(text: string): boolean {

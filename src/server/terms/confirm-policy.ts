@@ -1,4 +1,4 @@
-import { CLAUSE_WORDS, type Clause, type ClauseKey, RESTRICTIONS, type Reading } from '../../core/rights'
+import { CLAUSE_WORDS, type Clause, type ClauseKey, RESTRICTIONS, readingsOfClause } from '../../core/rights'
 import type { Services } from '../context'
 import { inTransaction } from '../database/in-transaction'
 import { DomainError, notFound } from '../domain-error'
@@ -27,7 +27,7 @@ export function confirmPolicy(
     const points = [...new Set(confirmed)].sort()
     const readings = terms.clauses
       .filter((clause) => points.includes(clause.key) || !isPermission(clause))
-      .flatMap(readingsOf)
+      .flatMap(readingsOfClause)
     return storeTerms(trx, row.source_id, {
       key: confirmedKey(row.key, sha256Of(points.join(' '))),
       version: row.version,
@@ -52,10 +52,4 @@ const DUTIES: readonly ClauseKey[] = ['credit', 'share-alike', ...RESTRICTIONS]
 /** A plain yes, or a permission that is limited or holds on a condition; a duty on a point that only restricts is none. */
 function isPermission({ key, answer }: Clause): boolean {
   return answer === 'yes' || (answer === 'duty' && !DUTIES.includes(key))
-}
-
-function readingsOf({ key, answer, quote, limit, against }: Clause): Reading[] {
-  if (answer === 'not-stated' || quote === null) return []
-  const reading: Reading = { key, answer, phrase: quote, ...(limit ? { limit } : {}) }
-  return against === undefined ? [reading] : [reading, { key, answer: 'yes', phrase: against }]
 }

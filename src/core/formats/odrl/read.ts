@@ -1,5 +1,5 @@
 import { canonicalJson, type Json } from '../../ledger'
-import { type ClauseKey, type Duration, type Reading, type Terms, USE_PLACES } from '../../rights'
+import { type ClauseKey, type Duration, type Reading, readingsOfClause, USE_PLACES } from '../../rights'
 import type { GrantScope, OdrlParty, StatedDecision, StatedTerms } from './policy'
 import { odrlOfTerms } from './write'
 
@@ -58,7 +58,7 @@ export function termsOfOdrl(document: Json, stated: StatedPolicy | null = null):
 const NO_GROUND = ['thud:decisions']
 
 function asStated(document: JsonObject, terms: StatedTerms): ImportedTerms {
-  const readings = readingsOf(terms)
+  const readings = terms.clauses.flatMap(readingsOfClause)
   return {
     title: terms.title,
     version: terms.version,
@@ -87,7 +87,9 @@ function asFarAsRead(
   const isConditional = (key: ClauseKey): boolean =>
     !isFramedAsWritten || changed.has(key) || others.some(({ kind }) => kind !== 'prohibition')
   const stated = own
-    ? readingsOf(own.terms).map((reading): Reading => (isConditional(reading.key) ? conditional(reading) : reading))
+    ? own.terms.clauses
+        .flatMap(readingsOfClause)
+        .map((reading): Reading => (isConditional(reading.key) ? conditional(reading) : reading))
     : []
   const readings = [...stated, ...firstOfEach(others.flatMap((one) => readingsOfOther(one)))]
   return {
@@ -116,17 +118,6 @@ function firstOfEach(readings: readonly Reading[]): Reading[] {
 /** A plain yes becomes one that holds on a condition; what restricts stays as it is. */
 function conditional({ key, answer, phrase, limit }: Reading): Reading {
   return answer === 'yes' ? { key, answer: 'duty', phrase } : { key, answer, phrase, ...(limit ? { limit } : {}) }
-}
-
-function readingsOf({ clauses }: Terms): Reading[] {
-  return clauses.flatMap(({ key, answer, quote, limit, against }): Reading[] =>
-    answer === 'not-stated' || quote === null
-      ? []
-      : [
-          { key, answer, phrase: quote, ...(limit ? { limit } : {}) },
-          ...(against === undefined ? [] : [{ key, answer: 'yes' as const, phrase: against }]),
-        ],
-  )
 }
 
 /** The document, with the words that the readings rest on before it. */
