@@ -3,8 +3,9 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { decodedFeatures } from '../core/hearing'
 import { MediaError } from '../server/media/decoder'
-import { type Pool, runTask, TaskError } from '../server/workers/pool'
+import { type Pool, TaskError } from '../server/workers/pool'
 import type { SoundAnalysis } from '../server/workers/tasks'
+import { runWatchedTask } from '../server/workers/watched-task'
 import { InputError } from './exit'
 import type { ListedFile } from './sound-files'
 
@@ -54,7 +55,7 @@ export async function indexSounds(
 
 async function prepare(pool: Pool, soundPath: string, featurePath: string): Promise<void> {
   if (isUsable(featurePath)) return
-  await runTask<SoundAnalysis>(pool, 'analyseSound', { path: soundPath, featurePath })
+  await runWatchedTask<SoundAnalysis>(pool, 'analyseSound', { path: soundPath, featurePath })
 }
 
 /** Features of another version, or cut off by a full disk, are made anew. */

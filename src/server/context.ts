@@ -12,6 +12,8 @@ export interface Services {
   readonly db: Db
   readonly store: FileStore
   readonly pool: Pool
+  /** A thread of its own for what someone waits for: long work cannot keep it busy. */
+  readonly interactivePool: Pool
   readonly finder: SoundFinder
   /** The vocabulary with the creator's own lines, as they are now. */
   vocabulary(): string

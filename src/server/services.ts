@@ -21,11 +21,13 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
       .onConflict((conflict) => conflict.column('id').doUpdateSet({ name, about }))
       .execute()
   const pool = createPool(options.nodeDir)
+  const interactivePool = createPool(options.nodeDir, 1)
   const finder = await openFinder(db, options)
   return {
     db,
     store: new FileStore(options.dataDir),
     pool,
+    interactivePool,
     finder,
     vocabulary: () => vocabularyText(options),
     connectors,
@@ -38,6 +40,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     async close() {
       await finder.close()
       await pool.destroy()
+      await interactivePool.destroy()
       await db.destroy()
     },
   }

@@ -1,44 +1,59 @@
 import path from 'node:path'
+import Piscina from 'piscina'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { NODE_DIR, ROOT } from '../../../test/world'
 import { createPool, type Pool } from '../workers/pool'
-import { decodeWatched } from './decode-watched'
+import { decodeWatched, inspectWatched, type WatchedDecoding } from './decode-watched'
 
 const FILES = path.join(ROOT, 'test', 'files')
-let pool: Pool
+const options = { trackIndex: 0, onProgress: () => {} }
 
-beforeAll(() => {
-  // The threads take the setting along when they start.
-  process.env.THUD_DECODER = 'embedded'
-  pool = createPool(NODE_DIR, 2)
-})
-afterAll(async () => {
-  delete process.env.THUD_DECODER
-  await pool.destroy()
-})
+describe('a decoder that hangs', () => {
+  const pool = new Piscina({ filename: path.join(ROOT, 'test', 'hanging-worker.mjs'), maxThreads: 2 })
+  afterAll(() => pool.destroy())
 
-describe('a file on which the built-in decoder hangs', () => {
-  it.each(['tail-zero.mkv', 'tailzero-live.webm'])(
-    '%s gives what comes before, and says that it stalled',
-    async (name) => {
-      const { track, voices } = await decodeWatched(pool, path.join(FILES, name), {
-        trackIndex: 0,
-        onProgress: () => {},
-        stallMs: 3000,
-      })
-      expect(track.durationS).toBeGreaterThan(1)
-      expect(track.end).toBe('stalled')
-      expect((await voices).length).toBeGreaterThan(0)
-    },
-  )
+  it('gives what came before, said to have stalled', async () => {
+    const { track, voices } = await decodeWatched(pool, 'any.mkv', { ...options, stallMs: 800 })
+    expect(track.end).toBe('stalled')
+    expect(track.durationS).toBeGreaterThan(0.9)
+    expect(track.durationS).toBeLessThan(1)
+    expect((await voices).length).toBe(31)
+  })
 
-  it('can be cancelled while it hangs', async () => {
+  it('can be cancelled', async () => {
     const controller = new AbortController()
-    const decoding = decodeWatched(pool, path.join(FILES, 'tail-zero.mkv'), {
-      trackIndex: 0,
-      onProgress: () => controller.abort(),
-      signal: controller.signal,
-    })
+    const decoding = decodeWatched(pool, 'any.mkv', { ...options, signal: controller.signal })
+    setTimeout(() => controller.abort(), 500)
     await expect(decoding).rejects.toMatchObject({ name: 'AbortError' })
   })
+})
+
+const CLEAR_ERRORS = expect.stringMatching(/^(not-media|no-sound|bad-times)$/)
+
+describe.each(['embedded', 'ffmpeg'])('a damaged file, by the decoder %s', (decoder) => {
+  let pool: Pool
+  beforeAll(() => {
+    // The threads take the setting along when they start.
+    process.env.THUD_DECODER = decoder
+    pool = createPool(NODE_DIR, 2)
+  })
+  afterAll(async () => {
+    delete process.env.THUD_DECODER
+    await pool.destroy()
+  })
+
+  it.each(['tail-zero.mkv', 'tailzero-live.webm', 'c-flac_mkv-028-k8.mkv', 'c_webm-066-k6.webm', 'c-o_ogg-020-k0.ogg'])(
+    '%s comes to an end, and is not called whole',
+    async (name) => {
+      const file = path.join(FILES, name)
+      const decoding = inspectWatched(pool, file).then(() => decodeWatched(pool, file, options))
+      const outcome = await decoding.catch((error: unknown) => error)
+      if (outcome instanceof Error) return expect(outcome).toMatchObject({ name: 'MediaError', code: CLEAR_ERRORS })
+      const { track } = outcome as WatchedDecoding
+      expect(track.durationS).toBeGreaterThan(0.5)
+      expect(track.durationS).toBeLessThan(120)
+      expect(track.end !== 'whole' || track.missing.length > 0).toBe(true)
+    },
+    60_000,
+  )
 })

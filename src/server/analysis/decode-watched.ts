@@ -2,12 +2,11 @@ import { MessageChannel } from 'node:worker_threads'
 import { HEARING_RATE_HZ } from '../../core/hearing'
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from '../workers/pool'
+import { newPulse, pulseState } from '../workers/pulse'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, VoiceTask } from '../workers/tasks'
-import { endTrack, framesReady, type TrackMemory, trackMemory } from '../workers/track-memory'
+import { endTrack, framesReady, trackMemory } from '../workers/track-memory'
+import { runWatchedTask, STALL_MS, watchProgress } from '../workers/watched-task'
 
-/** A decoder that gives nothing for this long hangs, ms. */
-const STALL_MS = 15_000
-const LOOK_EVERY_MS = 500
 /** What is decoded again after a hang ends this much before it, s: the same stretch must not hang once more. */
 const BACK_OFF_S = 0.05
 
@@ -55,13 +54,21 @@ async function decodeOnce(
 ): Promise<Outcome> {
   const memory = trackMemory()
   const { port1, port2 } = new MessageChannel()
-  const watch = watched(memory, port1, stallMs)
+  const pulse = newPulse()
   port1.on('message', onProgress)
   const either = new AbortController()
   const stop = (): void => either.abort(signal?.reason)
   signal?.addEventListener('abort', stop, { once: true })
-  watch.hung.then(stop, stop)
-  const task: DecodeTask = { path, trackIndex, untilS, memory, port: port2 }
+  let isHung = false
+  const endWatch = watchProgress(
+    () => pulseState(pulse),
+    () => {
+      isHung = true
+      stop()
+    },
+    { stallMs },
+  )
+  const task: DecodeTask = { path, trackIndex, untilS, memory, port: port2, pulse }
   const decoding = runTask<DecodedTrack>(pool, 'decodeTrack', task, {
     signal: either.signal,
     transferList: [port2 as never],
@@ -73,69 +80,17 @@ async function decodeOnce(
   try {
     return { kind: 'done', track: await decoding, voices }
   } catch (error) {
-    if (!watch.isHung() || signal?.aborted) throw error
+    if (!isHung || signal?.aborted) throw error
     return { kind: 'hung', decodedS: framesReady(memory) / HEARING_RATE_HZ }
   } finally {
-    watch.end()
+    endWatch()
     signal?.removeEventListener('abort', stop)
     port1.close()
     endTrack(memory)
   }
 }
 
-/** Tells when a decoder that has begun gives nothing for too long. */
-function watched(memory: TrackMemory, port: MessageChannel['port1'], stallMs: number) {
-  let isHung = false
-  let timer: NodeJS.Timeout | null = null
-  const hung = new Promise<void>((resolve) => {
-    port.once('message', () => {
-      let lastFrames = -1
-      let lastMs = performance.now()
-      timer = setInterval(() => {
-        const frames = framesReady(memory)
-        if (frames !== lastFrames) {
-          lastFrames = frames
-          lastMs = performance.now()
-        } else if (performance.now() - lastMs > stallMs) {
-          isHung = true
-          resolve()
-        }
-      }, LOOK_EVERY_MS)
-    })
-  })
-  return {
-    hung,
-    isHung: () => isHung,
-    end: () => {
-      if (timer) clearInterval(timer)
-    },
-  }
+/** What a file holds; a file whose lists come to no end is refused. @throws {MediaError}; AbortError. */
+export function inspectWatched(pool: Pool, path: string, signal: AbortSignal | null = null): Promise<FileInspection> {
+  return runWatchedTask<FileInspection>(pool, 'inspectFile', { path } satisfies InspectTask, { signal })
 }
-
-/** What a file holds; a file whose lists come to no end is refused. @throws {MediaError}. */
-export async function inspectWatched(
-  pool: Pool,
-  path: string,
-  signal: AbortSignal | null = null,
-): Promise<FileInspection> {
-  const either = new AbortController()
-  const stop = (): void => either.abort(signal?.reason)
-  signal?.addEventListener('abort', stop, { once: true })
-  let late = false
-  // Waiting for a free thread counts too, so this is generous.
-  const timer = setTimeout(() => {
-    late = true
-    stop()
-  }, INSPECT_MAX_MS)
-  try {
-    return await runTask<FileInspection>(pool, 'inspectFile', { path } satisfies InspectTask, { signal: either.signal })
-  } catch (error) {
-    if (!late) throw error
-    throw new MediaError('not-media', 'The file is damaged: its list of tracks comes to no end.', { cause: error })
-  } finally {
-    clearTimeout(timer)
-    signal?.removeEventListener('abort', stop)
-  }
-}
-
-const INSPECT_MAX_MS = 120_000

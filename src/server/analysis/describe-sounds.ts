@@ -2,8 +2,8 @@ import { LIKENESS_VERSION } from '../../core/likeness'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
-import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 
 /** Writes down how a sound sounds. */
 export async function storeDescription(db: Db, soundId: number, description: SoundDescription): Promise<void> {
@@ -56,7 +56,7 @@ export async function describeSounds(services: Services, { signal, report }: Job
     report(at / waiting.length, `Comparing sound ${at + 1} of ${waiting.length}`)
     const task: DescribeTask = { path: services.store.blobPath(audio_sha256), range: null }
     try {
-      const description = await runTask<SoundDescription>(services.pool, 'describeSound', task, { signal })
+      const description = await runWatchedTask<SoundDescription>(services.pool, 'describeSound', task, { signal })
       await services.db.transaction().execute((trx) => storeDescription(trx, sound_id, description))
     } catch (error) {
       if (signal.aborted) throw error

@@ -6,6 +6,7 @@ import type { JobContext } from '../jobs/jobs'
 import { type Connector, SourceError } from '../ports/connector'
 import { runTask } from '../workers/pool'
 import type { GroupTask, SoundAnalysis } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 import { storeDescription } from './describe-sounds'
 
 /** Largest preview that is fetched, bytes. */
@@ -111,7 +112,7 @@ export async function analyseInto(
   signal: AbortSignal,
 ): Promise<void> {
   const task = { path: services.store.blobPath(sha256), featurePath: services.store.featurePath(sha256) }
-  const analysis = await runTask<SoundAnalysis>(services.pool, 'analyseSound', task, { signal })
+  const analysis = await runWatchedTask<SoundAnalysis>(services.pool, 'analyseSound', task, { signal })
   const values = {
     sound_id: soundId,
     audio_sha256: sha256,

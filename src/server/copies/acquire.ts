@@ -20,6 +20,7 @@ import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
 import type { FileRights } from '../workers/tag-file'
 import type { PieceTask, TagTask } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 
 /** Largest copy that is fetched, bytes. */
 const MAX_COPY_BYTES = 2 * 1024 * 1024 * 1024
@@ -215,7 +216,7 @@ async function makeTaggedCopy(
   const temporary = store.temporaryPath(ending)
   await fs.promises.copyFile(store.blobPath(servedSha256), temporary)
   try {
-    await runTask<boolean>(pool, 'tagCopy', { path: temporary, ending, rights } satisfies TagTask, { signal })
+    await runWatchedTask<boolean>(pool, 'tagCopy', { path: temporary, ending, rights } satisfies TagTask, { signal })
     return await store.commitTemporaryFile(temporary)
   } finally {
     await fs.promises.rm(temporary, { force: true })

@@ -2,12 +2,12 @@ import type { TimeRange } from '../../core/time-range'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { requireRange } from '../media/range-limits'
-import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 
 /** A part of a copy as WAV of 24 bits: every sample is the one of the copy. @throws {DomainError} not-found, bad-range. */
 export async function copyPart(
-  { db, store, pool }: Pick<Services, 'db' | 'store' | 'pool'>,
+  { db, store, interactivePool }: Pick<Services, 'db' | 'store' | 'interactivePool'>,
   sha256: string,
   range: TimeRange,
   signal: AbortSignal,
@@ -18,7 +18,7 @@ export async function copyPart(
   const { startS, endS } = range
   const path = store.temporaryPath('wav')
   const task: CutTask = { path: store.blobPath(sha256), into: path, range }
-  await runTask<boolean>(pool, 'cutTrack', task, { signal })
+  await runWatchedTask<boolean>(interactivePool, 'cutTrack', task, { signal })
   const stem = copy.file_name.replace(/\.[^.]*$/, '')
   const part = ` ${startS.toFixed(2)}-${endS.toFixed(2)} s`
   return { path, fileName: `${stem.slice(0, MAX_NAME - part.length - 4).trim()}${part}.wav` }

@@ -7,8 +7,8 @@ import { DomainError, notFound } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { takeWithinLimit } from '../files/within-limit'
 import { requireRange } from '../media/range-limits'
-import { runTask } from '../workers/pool'
 import type { DescribeTask, SoundDescription } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 
 /** So many are kept; the oldest make room. */
 const PROBES_KEPT = 200
@@ -73,12 +73,12 @@ export async function probeVideo(
 }
 
 async function describeProbe(
-  { db, pool }: Services,
+  { db, interactivePool }: Services,
   { path, range, title, signal }: { path: string; range: TimeRange | null; title: string; signal: AbortSignal },
 ): Promise<Probe> {
   if (range) requireRange(range)
   const task: DescribeTask = { path, range }
-  const { likeness } = await runTask<SoundDescription>(pool, 'describeSound', task, { signal })
+  const { likeness } = await runWatchedTask<SoundDescription>(interactivePool, 'describeSound', task, { signal })
   if (!likeness) throw new DomainError('silent', 'There is only silence in it: nothing sounds like that.')
   const { id } = await db
     .insertInto('probes')

@@ -12,8 +12,8 @@ import { MAX_RANGE_S, requireRange } from '../media/range-limits'
 import { ELSEWHERE_ID } from '../rows/elsewhere-source'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
-import { runTask } from '../workers/pool'
 import type { CutTask } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 import { noteText } from './note-text'
 import { insertOwnSound } from './own-sound'
 import { fileFacts } from './read-tags'
@@ -88,14 +88,19 @@ async function noteTags(
 
 /** Stores a part of a file's sound track; the file itself is only looked at. */
 async function storeCut(
-  { store, pool }: App,
+  { store, interactivePool }: App,
   { body, cutRange, signal }: { body: Readable; cutRange: TimeRange; signal: AbortSignal },
 ): Promise<StoredFile> {
   const whole = store.temporaryPath('whole')
   const cut = store.temporaryPath('wav')
   try {
     await takeWithinLimit((maxBytes) => store.writeTemporary(whole, body, { maxBytes, signal }))
-    await runTask<boolean>(pool, 'cutTrack', { path: whole, into: cut, range: cutRange } satisfies CutTask, { signal })
+    await runWatchedTask<boolean>(
+      interactivePool,
+      'cutTrack',
+      { path: whole, into: cut, range: cutRange } satisfies CutTask,
+      { signal },
+    )
     return await store.commitTemporaryFile(cut)
   } finally {
     await store.removeTemporary(whole)

@@ -61,7 +61,14 @@ export interface Decoder {
   decode(path: string, options: DecodeOptions): Promise<DecodedMedia>
 }
 
-export const MEDIA_ERROR_CODES = ['not-media', 'no-sound', 'unsupported-codec', 'too-long'] as const
+export const MEDIA_ERROR_CODES = [
+  'not-media',
+  'no-sound',
+  'unsupported-codec',
+  'too-long',
+  'too-large',
+  'bad-times',
+] as const
 export type MediaErrorCode = (typeof MEDIA_ERROR_CODES)[number]
 
 /** A file that cannot be listened to. The message says which and why in a sentence. */

@@ -16,7 +16,7 @@ import { LENGTH_TOLERANCE_S } from '../../core/time-range'
 import { type ChannelOrder, channelLayout, layoutName } from './channel-layout'
 import { type DecodeEnd, type DecodeOptions, type Decoder, MediaError, type MediaInfo } from './decoder'
 import { opusPreSkip, type PacketCodec, packetCodec } from './packet-codecs'
-import { mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
+import { endsInZeros, mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
 import { SoundTimeline } from './timeline'
 
 /** Packets decoded at once: enough to keep the overhead low, few enough to stay cancellable. */
@@ -47,6 +47,9 @@ export const embeddedDecoder: Decoder = {
       const media = timeline.end()
       if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
       if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(file))) end = 'broke-off'
+      // A recording that states no length is whole only where it does not end in what was never written.
+      const isMatroska = format === 'Matroska' || format === 'WebM'
+      if (end === 'whole' && isMatroska && knownS === null && (await endsInZeros(file))) end = 'broke-off'
       // Where decoding hung, looking for the last packets would hang too.
       const statedS = end === 'stalled' ? knownS : await readStatedDuration(input, file, format, track)
       return { ...media, hasPicture, end, missing: timeline.missing(statedS) }
@@ -266,12 +269,19 @@ async function decodePackets(
     group = []
     try {
       await decodeInto(packets)
-    } catch {
+    } catch (error) {
+      endIfOverLimit(error)
       // One damaged packet must not take its neighbours along.
-      for (const packet of packets) await decodeInto([packet]).catch(() => (isDamaged = true))
+      for (const packet of packets)
+        await decodeInto([packet]).catch((damage: unknown) => {
+          endIfOverLimit(damage)
+          isDamaged = true
+          if (damage instanceof MediaError) badTimes = damage
+        })
     }
   }
   let isDamaged = false
+  let badTimes: MediaError | null = null
   const decodeInto = async (packets: readonly EncodedPacket[]): Promise<void> => {
     const { channels, sampleRateHz } = await codec.decode(packets.map((packet) => packet.data))
     const last = packets[packets.length - 1] as EncodedPacket
@@ -287,11 +297,17 @@ async function decodePackets(
       if (group.length === 0 && isAtEnd(timeline, untilS)) return 'stalled'
     }
     await drain()
+    if (badTimes && timeline.isEmpty) throw badTimes
     return isDamaged ? 'broke-off' : 'whole'
   } catch (error) {
-    await drain().catch(() => undefined)
+    await drain().catch(endIfOverLimit)
     return brokeOff(error, timeline, signal)
   }
+}
+
+/** A limit that was met ends the decoding; damage is gone past. @throws {MediaError} */
+function endIfOverLimit(error: unknown): void {
+  if (error instanceof MediaError && error.code !== 'bad-times') throw error
 }
 
 /** Whether decoding is to stop here: what comes next was seen to hang. */
@@ -301,7 +317,8 @@ function isAtEnd(timeline: SoundTimeline, untilS: number | undefined): boolean {
 
 /** A file that breaks off gives what came before; a cancelled job or an undecodable start does not. */
 function brokeOff(error: unknown, timeline: SoundTimeline, signal: AbortSignal | undefined): DecodeEnd {
-  if (signal?.aborted || error instanceof MediaError || timeline.isEmpty) throw error
+  if (signal?.aborted || timeline.isEmpty) throw error
+  endIfOverLimit(error)
   return 'broke-off'
 }
 

@@ -3,14 +3,14 @@ import readline from 'node:readline'
 import { joinedRanges, missingRanges, type TimeRange } from '../../core/time-range'
 import { type ChannelLayout, type ChannelRole, channelLayout, layoutName } from './channel-layout'
 import { type AudioTrack, type DecodeEnd, type DecodeOptions, type Decoder, MAX_TRACK_S, MediaError } from './decoder'
-import { mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
-import { SoundTimeline } from './timeline'
+import { endsInZeros, mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
+import { MAX_GAP_S, SoundTimeline } from './timeline'
 
 /** Rate that the child delivers: that of most finished videos, so that most files are not resampled. */
 const RATE_HZ = 48000
 /** A child that gives nothing for this long is taken for hung, ms. */
-const STALL_MS = 60_000
-const PROBE_MS = 20_000
+const STALL_MS = 9_000
+const PROBE_MS = 9_000
 /** Decoded frames that lie this near to each other are one stretch, s. */
 const FRAME_GAP_S = 0.1
 
@@ -41,7 +41,8 @@ export const ffmpegDecoder: Decoder = {
       throw new MediaError('no-sound', `The file has no sound track with the number ${(options.trackIndex ?? 0) + 1}.`)
     const timeline = new SoundTimeline(options, null, track.layout)
     const { end: childEnd, decoded } = await runChild(path, track, timeline, options)
-    const end = childEnd === 'whole' && isOgg && !(await oggEndsProperly(path)) ? 'broke-off' : childEnd
+    const breaksOff = isOgg ? !(await oggEndsProperly(path)) : track.durationS === null && (await endsInZeros(path))
+    const end = childEnd === 'whole' && breaksOff ? 'broke-off' : childEnd
     const media = timeline.end()
     if (!media) throw new MediaError('not-media', `The file is damaged: no sound in it could be decoded.`)
     const missing = missingRanges(decoded, { statedS: track.durationS, startS: Math.max(0, decoded[0]?.startS ?? 0) })
@@ -159,10 +160,15 @@ async function runChild(
   signal?.throwIfAborted()
   const child = spawn('ffmpeg', childArguments(path, track), { stdio: ['ignore', 'pipe', 'pipe'] })
   const decoded: TimeRange[] = []
+  let isLeap = false
   readline.createInterface({ input: child.stderr }).on('line', (line) => {
     const range = frameRange(line)
     const last = decoded[decoded.length - 1]
-    if (range && last && range.startS - last.endS < FRAME_GAP_S && range.startS >= last.startS)
+    if (isLeap || (range && range.startS - (last?.endS ?? 0) > MAX_GAP_S)) {
+      // What follows stands at times that cannot be right.
+      isLeap = true
+      child.kill('SIGKILL')
+    } else if (range && last && range.startS - last.endS < FRAME_GAP_S && range.startS >= last.startS)
       decoded[decoded.length - 1] = { startS: last.startS, endS: Math.max(last.endS, range.endS) }
     else if (range) decoded.push(range)
   })

@@ -50,6 +50,21 @@ export async function oggEndsProperly(path: string): Promise<boolean> {
   }
 }
 
+/** Whether a file ends in a stretch of zeros, as one does whose end was never written. */
+export async function endsInZeros(path: string): Promise<boolean> {
+  const file = await fs.promises.open(path)
+  try {
+    const { size } = await file.stat()
+    if (size < ZERO_TAIL_BYTES) return false
+    const { buffer } = await file.read(Buffer.alloc(ZERO_TAIL_BYTES), 0, ZERO_TAIL_BYTES, size - ZERO_TAIL_BYTES)
+    return buffer.every((byte) => byte === 0)
+  } finally {
+    await file.close()
+  }
+}
+
+const ZERO_TAIL_BYTES = 1024
+
 /** A page has at most 65,307 bytes. */
 const OGG_TAIL_BYTES = 128 * 1024
 

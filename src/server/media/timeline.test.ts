@@ -26,6 +26,25 @@ describe('SoundTimeline', () => {
     expect(first()).toEqual([3, 4, 5])
   })
 
+  it('fills a long gap piece by piece, never in one block', () => {
+    const { timeline, blocks } = gathering()
+    timeline.place(0, [ramp(1, 3)], RATE_HZ)
+    timeline.place(599, [ramp(7, 1)], RATE_HZ)
+    expect(timeline.lengthS).toBeCloseTo(599.001, 6)
+    expect(Math.max(...blocks.map(([channel]) => (channel as Float32Array).length))).toBeLessThanOrEqual(48_000)
+    expect(timeline.missing(null)).toEqual([{ startS: 0.003, endS: 599 }])
+  })
+
+  it('takes a gap of more than ten minutes for damage, and goes on with what comes at its right time', () => {
+    const { timeline, first } = gathering()
+    timeline.place(0, [ramp(1, 3)], RATE_HZ)
+    expect(() => timeline.place(7200, [ramp(7, 1)], RATE_HZ)).toThrow(
+      expect.objectContaining({ name: 'MediaError', code: 'bad-times' }),
+    )
+    timeline.place(0.003, [ramp(4, 2)], RATE_HZ)
+    expect(first()).toEqual([1, 2, 3, 4, 5])
+  })
+
   it('fills a gap with silence, and takes a small one for rounding', () => {
     const { timeline, first } = gathering()
     timeline.place(0, [ramp(1, 3)], RATE_HZ)

@@ -4,6 +4,10 @@ import { type DecodedMedia, type DecodeOptions, MAX_TRACK_S, MediaError } from '
 
 /** Timestamps within this of the running position are taken as gapless, s: containers round them to milliseconds. */
 const JITTER_S = 0.02
+/** A longer gap is damage and no pause, s. */
+export const MAX_GAP_S = 600
+/** Silence is laid down in pieces of this many frames. */
+const SILENCE_FRAMES = 48_000
 
 /** Puts decoded blocks onto one gapless timeline that starts at 0, and hands them on. */
 export class SoundTimeline {
@@ -38,7 +42,7 @@ export class SoundTimeline {
       this.emit(foldedDown(channels, this.layout), sampleRateHz, true)
   }
 
-  /** Adds a block at its time; what lies before 0 is dropped, a gap is filled with silence. */
+  /** Adds a block at its time; what lies before 0 is dropped, a gap is filled with silence. @throws {MediaError} bad-times, for a gap over ten minutes. */
   place(timeS: number, channels: readonly Float32Array[], sampleRateHz: number): void {
     const length = channels[0]?.length ?? 0
     if (length === 0) return
@@ -54,9 +58,15 @@ export class SoundTimeline {
     }
     const gap = position - this.frames
     if (gap > jitter || (this.frames === 0 && gap > 0)) {
-      const silence = Math.min(gap, Math.round(MAX_TRACK_S * sampleRateHz))
-      const quiet = new Float32Array(silence)
-      this.emit(channels.length > 1 ? [quiet, quiet.slice()] : [quiet], sampleRateHz, false)
+      if (gap > MAX_GAP_S * sampleRateHz)
+        throw new MediaError(
+          'bad-times',
+          `The file is damaged: its sound is said to go on only after a gap of more than ${MAX_GAP_S / 60} minutes.`,
+        )
+      for (let left = gap; left > 0; left -= SILENCE_FRAMES) {
+        const quiet = new Float32Array(Math.min(left, SILENCE_FRAMES))
+        this.emit(channels.length > 1 ? [quiet, quiet.slice()] : [quiet], sampleRateHz, false)
+      }
     }
     this.append(channels, sampleRateHz)
   }

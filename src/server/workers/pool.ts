@@ -2,12 +2,15 @@ import os from 'node:os'
 import path from 'node:path'
 import Piscina from 'piscina'
 import { MEDIA_ERROR_CODES, MediaError } from '../media/decoder'
+import { tooLarge } from './pulse'
 import type { TaskResult } from './tasks'
 
 export type Pool = Piscina
 
 /** Bytes of decoded sound in flight are large: more threads than this help little and cost memory. */
 const MAX_THREADS = 8
+/** Objects that one thread may hold, MB: decoded sound lies outside of it. */
+const MAX_HEAP_MB = 1024
 
 /** The pool of worker threads. @param nodeDir Folder of the built worker file. */
 export function createPool(nodeDir: string, workers: number = os.availableParallelism()): Pool {
@@ -16,6 +19,7 @@ export function createPool(nodeDir: string, workers: number = os.availableParall
     minThreads: 1,
     maxThreads: Math.max(1, Math.min(MAX_THREADS, workers)),
     idleTimeout: 30_000,
+    resourceLimits: { maxOldGenerationSizeMb: MAX_HEAP_MB },
   })
   // A thread that is being stopped may have sent its answer already. Nobody waits for it any more; without a listener it
   // would end the process. What fails in a task that is waited for is told to the one who waits.
@@ -49,13 +53,24 @@ export async function runTask<T>(
   options: { readonly signal?: AbortSignal; readonly transferList?: readonly MessagePort[] } = {},
 ): Promise<T> {
   options.signal?.throwIfAborted()
-  const result = (await pool.run(task, {
-    name,
-    signal: options.signal ?? null,
-    ...(options.transferList ? { transferList: options.transferList as never } : {}),
-  })) as TaskResult<T>
+  const result = await pool
+    .run(task, {
+      name,
+      signal: options.signal ?? null,
+      ...(options.transferList ? { transferList: options.transferList as never } : {}),
+    })
+    .then(
+      (answer) => answer as TaskResult<T>,
+      (error: unknown) => {
+        throw isOutOfMemory(error) ? tooLarge(error) : error
+      },
+    )
   if (result.ok) return result.value
   const mediaCode = MEDIA_ERROR_CODES.find((code) => code === result.code)
   if (mediaCode) throw new MediaError(mediaCode, result.message)
   throw new TaskError(result.code, result.message)
+}
+
+function isOutOfMemory(error: unknown): boolean {
+  return error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY'
 }

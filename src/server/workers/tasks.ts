@@ -3,6 +3,7 @@ import type { Detection, FalsePositiveModel, RawDetection } from '../../core/hea
 import type { Likeness } from '../../core/likeness'
 import type { TimeRange } from '../../core/time-range'
 import type { DecodeEnd, MediaInfo } from '../media/decoder'
+import type { Pulse } from './pulse'
 import type { FileRights } from './tag-file'
 import type { TrackMemory } from './track-memory'
 
@@ -36,7 +37,12 @@ export interface DecodedTrack {
   readonly waveform: Int8Array
 }
 
-export interface InspectTask {
+/** A task that reads a media file tells over this how far it is. */
+export interface PulsedTask {
+  readonly pulse?: Pulse
+}
+
+export interface InspectTask extends PulsedTask {
   readonly path: string
 }
 
@@ -51,7 +57,7 @@ export interface StoredTrackTask {
   readonly bytes: Uint8Array
 }
 
-export interface DecodeTask {
+export interface DecodeTask extends PulsedTask {
   readonly path: string
   /** Which audio track, 0 for the first. */
   readonly trackIndex: number
@@ -158,14 +164,14 @@ export interface PieceTask {
 }
 
 /** Writes rights into the tags of a file, in place. */
-export interface TagTask {
+export interface TagTask extends PulsedTask {
   readonly path: string
   readonly ending: string
   readonly rights: FileRights
 }
 
 /** Writes a range of a file's sound track as WAV. */
-export interface CutTask {
+export interface CutTask extends PulsedTask {
   readonly path: string
   readonly into: string
   /** Seconds. */
@@ -173,7 +179,7 @@ export interface CutTask {
 }
 
 /** Describes how a file, or a range of it, sounds. */
-export interface DescribeTask {
+export interface DescribeTask extends PulsedTask {
   readonly path: string
   /** Seconds; null for the whole. */
   readonly range: TimeRange | null
@@ -187,7 +193,7 @@ export interface SoundDescription {
   readonly likeness: Likeness | null
 }
 
-export interface AnalyseTask {
+export interface AnalyseTask extends PulsedTask {
   readonly path: string
   readonly featurePath: string
 }

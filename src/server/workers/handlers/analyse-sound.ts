@@ -2,6 +2,7 @@ import { hitPointS, soundPrint } from '../../../core/audio'
 import { encodedFeatures, HEARING_RATE_HZ, preparedSound } from '../../../core/hearing'
 import { decodeMedia, soundDecoder } from '../../media/choose'
 import { concatFloat32 } from '../concat-float32'
+import { PulseTeller } from '../pulse'
 import type { AnalyseTask, SoundAnalysis, TaskResult } from '../tasks'
 import { mixedDown, TrackCollector } from '../track-collector'
 import { describedAs, MAX_SOUND_S } from './describe-sound'
@@ -10,8 +11,9 @@ import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
 
 /** Decodes a sound of a library and writes what hearing needs of it. */
-export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskResult<SoundAnalysis>> {
+export function analyseSound({ path, featurePath, pulse }: AnalyseTask): Promise<TaskResult<SoundAnalysis>> {
   return asTaskResult(async () => {
+    const teller = new PulseTeller(pulse)
     const collector = new TrackCollector()
     const parts: Float32Array[] = []
     let rateHz = HEARING_RATE_HZ
@@ -21,12 +23,15 @@ export function analyseSound({ path, featurePath }: AnalyseTask): Promise<TaskRe
       onBlock: (channels, rate) => {
         rateHz = rate
         channelCount = channels.length
-        frames += channels[0]?.length ?? 0
+        const length = channels[0]?.length ?? 0
+        frames += length
         if (frames / rate > MAX_SOUND_S) throw new Error(`longer than ${MAX_SOUND_S} s`)
+        teller.decoded(length, rate)
         collector.push(channels, rate)
         parts.push(mixedDown(channels).slice())
       },
     })
+    teller.computing()
     const mono = concatFloat32(parts)
     const track = trackFrom(collector.track())
     const side = track.side ? track.sideSamples(0, track.frames) : null

@@ -1,11 +1,13 @@
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
+import { PulseTeller } from '../pulse'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult } from '../tasks'
 import { TrackCollector } from '../track-collector'
 import { asTaskResult } from './task-result'
 
 /** What a finished video or sound file holds, as the decoder that will decode it sees it. */
-export function inspectFile({ path }: InspectTask): Promise<TaskResult<FileInspection>> {
+export function inspectFile({ path, pulse }: InspectTask): Promise<TaskResult<FileInspection>> {
   return asTaskResult(async () => {
+    new PulseTeller(pulse)
     const decoder = chosenDecoder()
     const info = await inspectMedia(decoder, path)
     return { ...info, decoder: { name: decoder.name, version: decoder.version() } }
@@ -13,18 +15,29 @@ export function inspectFile({ path }: InspectTask): Promise<TaskResult<FileInspe
 }
 
 /** Decodes one audio track of a finished video or sound file into what a check needs. */
-export function decodeTrack({ path, trackIndex, untilS, memory, port }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
+export function decodeTrack({
+  path,
+  trackIndex,
+  untilS,
+  memory,
+  port,
+  pulse,
+}: DecodeTask): Promise<TaskResult<DecodedTrack>> {
   return asTaskResult(async () => {
     // From now on it is under way: who watches it counts from here.
-    port?.postMessage(0)
+    const teller = new PulseTeller(pulse)
     const collector = new TrackCollector(memory)
     const decoder = chosenDecoder()
     const media = await decodeMedia(decoder, path, {
       trackIndex,
       ...(untilS === null ? {} : { untilS }),
-      onBlock: (channels, rate) => collector.push(channels, rate),
+      onBlock: (channels, rate) => {
+        collector.push(channels, rate)
+        teller.decoded(channels[0]?.length ?? 0, rate)
+      },
       onProgress: throttled((fraction) => port?.postMessage(fraction)),
     })
+    teller.computing()
     const { integratedLufs, truePeakDbtp, momentaryLufs, shortTermMaxLufs, rangeLu } = collector.loudness()
     port?.close()
     return {

@@ -9,9 +9,9 @@ import { asTaskResult } from './task-result'
 export const MAX_SOUND_S = 600
 
 /** How a file, or a range of it, sounds. Of a long file only the range is held in memory. */
-export function describeSound({ path, range }: DescribeTask): Promise<TaskResult<SoundDescription>> {
+export function describeSound({ path, range, pulse }: DescribeTask): Promise<TaskResult<SoundDescription>> {
   return asTaskResult(async () => {
-    const { channels, rateHz } = await decodeRange(path, range ?? { startS: 0, endS: MAX_SOUND_S })
+    const { channels, rateHz } = await decodeRange(path, range ?? { startS: 0, endS: MAX_SOUND_S }, pulse)
     return describedAs(mixedDown(channels), rateHz, channels.length)
   })
 }

@@ -1,0 +1,93 @@
+import { MediaError } from '../media/decoder'
+import { type Pool, runTask } from './pool'
+import { newPulse, pulseState, STAGE } from './pulse'
+
+/** A decoder that has begun and gives nothing for this long hangs, ms. */
+export const STALL_MS = 10_000
+/** A decoder may take this long, and besides as long as what it has decoded lasts, ms. */
+const BASE_BUDGET_MS = 60_000
+/** What is computed from decoded sound may take this long, ms: a sound has ten minutes at most. */
+const COMPUTE_MAX_MS = 300_000
+const LOOK_EVERY_MS = 250
+
+/** Limits of a watched task. */
+export interface WatchLimits {
+  readonly stallMs?: number
+  readonly baseBudgetMs?: number
+}
+
+/** What a look at a decoder sees. */
+export interface Progress {
+  readonly stage: number
+  readonly decodedMs: number
+}
+
+/**
+ * Watches something that decodes, and calls `onHung` once when it gives nothing for too long or takes longer than its budget.
+ *
+ * @param progress Stage and milliseconds decoded so far. The wait for a free thread does not count.
+ * @returns Ends the watch.
+ */
+export function watchProgress(
+  progress: () => Progress,
+  onHung: () => void,
+  { stallMs = STALL_MS, baseBudgetMs = BASE_BUDGET_MS }: WatchLimits = {},
+): () => void {
+  let stage: number = STAGE.waiting
+  let decodedMs = -1
+  let stageFromMs = 0
+  let movedMs = 0
+  const timer = setInterval(() => {
+    const seen = progress()
+    const nowMs = performance.now()
+    if (seen.stage !== stage) stageFromMs = movedMs = nowMs
+    else if (seen.decodedMs !== decodedMs) movedMs = nowMs
+    ;({ stage, decodedMs } = seen)
+    const tookMs = nowMs - stageFromMs
+    const isHung =
+      stage === STAGE.reading
+        ? nowMs - movedMs > stallMs || tookMs > baseBudgetMs + decodedMs
+        : stage === STAGE.computing && tookMs > COMPUTE_MAX_MS
+    if (!isHung) return
+    clearInterval(timer)
+    onHung()
+  }, LOOK_EVERY_MS)
+  return () => clearInterval(timer)
+}
+
+/**
+ * Runs a task that reads a media file from outside. One that hangs, or takes longer than its budget, loses its thread.
+ *
+ * @param task Is given a `pulse`, over which it tells how far it is.
+ * @throws {MediaError} not-media when it hangs; what the task throws; AbortError when the signal fires.
+ */
+export async function runWatchedTask<T>(
+  pool: Pool,
+  name: string,
+  task: object,
+  { signal, ...limits }: WatchLimits & { readonly signal?: AbortSignal | null } = {},
+): Promise<T> {
+  const pulse = newPulse()
+  const either = new AbortController()
+  const stop = (): void => either.abort(signal?.reason)
+  signal?.addEventListener('abort', stop, { once: true })
+  if (signal?.aborted) stop()
+  let isHung = false
+  const endWatch = watchProgress(
+    () => pulseState(pulse),
+    () => {
+      isHung = true
+      stop()
+    },
+    limits,
+  )
+  try {
+    return await runTask<T>(pool, name, { ...task, pulse }, { signal: either.signal })
+  } catch (error) {
+    if (!isHung || signal?.aborted) throw error
+    throw new MediaError('not-media', 'The file is damaged: reading it comes to no end.', { cause: error })
+  } finally {
+    endWatch()
+    signal?.removeEventListener('abort', stop)
+  }
+}
