@@ -175,12 +175,12 @@ async function addOwnFolder(app: App): Promise<void> {
   await settled(app)
   const own = await app.db.selectFrom('sounds').select('id').where('maker', '=', 'Small Hours').execute()
   const made = { from: 'the hill', who: 'Small Hours', when: '', note: '', terms: { kind: 'own' as const } }
-  for (const { id } of own) await declarePapers(app.db, id, made)
+  for (const { id } of own) await declarePapers(app, id, made)
   const signal = new AbortController().signal
   const body = fs.createReadStream(grabbed) satisfies Readable
   const { soundId: id } = await takeInFromElsewhere(app, { name: path.basename(grabbed), body, range: null, signal })
   const said = { from: '', who: '', when: '', note: 'was on the old laptop', terms: { kind: 'unknown' as const } }
-  await declarePapers(app.db, id, said)
+  await declarePapers(app, id, said)
 }
 
 /** Two libraries change their terms, a sound is withdrawn, the plan comes near its end; then everything is synchronised again. */

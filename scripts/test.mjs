@@ -22,6 +22,7 @@ const parts = [
   await single('types', 'node_modules/astro/astro.js', ['check', '--minimumSeverity', 'error']),
   await single('types of the core alone', 'node_modules/typescript/bin/tsc', ['-p', 'src/core']),
   await single('lint and format', 'node_modules/@biomejs/biome/bin/biome', ['check', '--error-on-warnings', '.']),
+  await single('regular expressions in linear time', 'node_modules/eslint/bin/eslint.js', ['.']),
   await counted('unit tests', 'node_modules/vitest/vitest.mjs', ['run'], 'unit.json', (result) => ({
     passed: result.numPassedTests,
     failed: result.numFailedTests + result.numFailedTestSuites,

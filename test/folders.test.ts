@@ -61,7 +61,7 @@ async function titles(q = ''): Promise<string[]> {
 }
 
 function say(id: number, terms: Parameters<typeof declarePapers>[2]['terms']): Promise<void> {
-  return declarePapers(world().app.db, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
+  return declarePapers(world().app, id, { from: 'a page', who: 'Ivo', when: '2026-05-01', note: '', terms })
 }
 
 const DOOR = 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'
@@ -145,7 +145,7 @@ describe('a folder of the creator’s own', () => {
     await watch()
     const reeds = await soundId(world().app, 'reeds')
     expect((await mayI(world().app, reeds, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('no-papers')
-    const [proposal] = await listOpenProposals(world().app.db)
+    const [proposal] = await listOpenProposals(world().app)
     expect(proposal).toMatchObject({ path: path.join('Borrowed', 'README.txt'), soundCount: 1 })
     expect(proposal?.reading.licences[0]).toMatchObject({ spdxId: 'CC-BY-4.0', by: 'url' })
     const terms = { kind: 'known', spdxId: 'CC-BY-4.0' } as const
@@ -178,7 +178,7 @@ describe('a folder of the creator’s own', () => {
     expect(barred.reasons[0]?.sentence).toContain('Creative Commons BY 4.0')
     expect(barred.reasons[0]?.sentence).toContain(where)
     expect(barred.settlements[0]).toBe(`Read ${where} under Sources, and take it or put it away.`)
-    const [proposal] = await listOpenProposals(world().app.db)
+    const [proposal] = await listOpenProposals(world().app)
     await answerProposal(world().app, proposal?.id ?? 0, { accept: false })
     expect((await ask(reeds)).verdict).toBe('owes-credit')
   })
@@ -213,7 +213,7 @@ describe('a folder of the creator’s own', () => {
     put('tagged.wav', withWavRights(wav('o7'), rights))
     await watch()
     expect(await titles('buoy')).toEqual(['Bell buoy'])
-    const proposal = (await listOpenProposals(world().app.db)).find(({ path: where }) => where === 'tagged.wav')
+    const proposal = (await listOpenProposals(world().app)).find(({ path: where }) => where === 'tagged.wav')
     expect(proposal?.reading.licences.map(({ spdxId }) => spdxId)).toEqual(['CC-BY-SA-4.0'])
     expect(proposal?.soundCount).toBe(1)
   })
@@ -228,7 +228,7 @@ describe('a folder of the creator’s own', () => {
     const [two, three] = [await soundId(world().app, 'two'), await soundId(world().app, 'three')]
     await say(three, { kind: 'own' })
     const at = async (where: string): Promise<number> =>
-      (await listOpenProposals(world().app.db)).find((one) => one.path === path.join(...where.split('/')))?.id ?? 0
+      (await listOpenProposals(world().app)).find((one) => one.path === path.join(...where.split('/')))?.id ?? 0
     const accept = async (where: string, spdxId: string): Promise<number> =>
       answerProposal(world().app, await at(where), { accept: true, terms: { kind: 'known', spdxId } })
     const termsOf = async (sound: number): Promise<string | undefined> =>
@@ -467,7 +467,7 @@ describe('a file from elsewhere', () => {
     const ask = async (id: number) => mayI(world().app, id, { uses: USES, videoId: null, asOf: TODAY })
     expect((await ask(plain)).verdict).toBe('clear')
     expect(await ask(tagged)).toMatchObject({ verdict: 'not-allowed' })
-    const [proposal] = await listOpenProposals(world().app.db)
+    const [proposal] = await listOpenProposals(world().app)
     expect(proposal).toMatchObject({ path: `${tagged} bell.wav`, soundCount: 1, sourceName: 'From elsewhere' })
     const terms = { kind: 'known', spdxId: 'CC-BY-NC-4.0' } as const
     await answerProposal(world().app, proposal?.id ?? 0, { accept: true, terms })

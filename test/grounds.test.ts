@@ -183,7 +183,7 @@ describe('a video is not ready', () => {
     await world.app.jobs.idle()
     const gate = await soundId(world.app, 'gate')
     const made = { from: 'here', who: 'Ann', when: '', note: '', terms: { kind: 'own' as const } }
-    await declarePapers(world.app.db, gate, made)
+    await declarePapers(world.app, gate, made)
     const before = await checked('gate.wav', wav(quietTrack(4, [['o1', 1]])))
     expect(before.detail.findings[0]).toMatchObject({ title: 'gate', verdict: 'clear' })
     expect(await everywhere(before.videoId, before.detail.id)).toBe('ready')
@@ -226,6 +226,7 @@ describe('a video is not ready', () => {
         text: both,
         duration: 'for-ever',
         readings,
+        misfitLabel: null,
       })
       const { audio_sha256 } = await trx
         .selectFrom('analyses')
@@ -261,7 +262,7 @@ describe('a file that holds a heard sound and more', () => {
     const body = Readable.from([Buffer.from(writeWav({ sampleRateHz: RATE_HZ, channels: [medley] }))])
     const taken = await takeInFromElsewhere(own().app, { name: 'my medley.wav', body, range: null, signal })
     const said = { from: '', who: '', when: '', note: '', terms: { kind: 'own' as const } }
-    await declarePapers(own().app.db, taken.soundId, said)
+    await declarePapers(own().app, taken.soundId, said)
     await own().app.jobs.idle()
     const { detail } = await checked('bell.wav', finishedTrack(6, [['b4', 3, -6]]), own())
     const bell = detail.findings.find(({ title }) => title === 'Bronze bell')

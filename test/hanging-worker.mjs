@@ -47,6 +47,16 @@ export function decodeTrack({ memory, pulse, untilS }) {
   for (;;);
 }
 
+/** Reads the text "endless" for ever, and any other at once. */
+export function readLicenceText({ text }) {
+  while (text === 'endless');
+  return { ok: true, value: { licences: [], like: null, clauses: [], open: [] } }
+}
+
+export function compareTexts({ before }) {
+  return readLicenceText({ text: before })
+}
+
 export function hearVoices() {
   return { ok: true, value: new Float32Array(31) }
 }

@@ -479,7 +479,7 @@ describe('policies that come in', () => {
     const signal = new AbortController().signal
     const { soundId: id } = await takeInFromElsewhere(world().app, { name: 'friend.wav', body, range: null, signal })
     const said = { from: '', who: 'Ivo', when: '', note: '', terms: { kind: 'filed' as const, termsId } }
-    await declarePapers(world().app.db, id, said)
+    await declarePapers(world().app, id, said)
     return (await mayI(world().app, id, { uses: { ...USES, ...uses }, videoId: null, asOf: TODAY })).verdict
   }
 

@@ -2,7 +2,7 @@ import { type CheckFacts, type DetectionFacts, FACTS_VERSION, type TrackFacts } 
 import { type Db, nowIso, openDatabase } from '../../src/server/database/open'
 import { sha256Of } from '../../src/server/ledger/ledger'
 import { storeFacts } from '../../src/server/rows/check-facts'
-import { knownTerms } from '../../src/server/terms/licence-texts'
+import { knownTerms } from '../../src/server/terms/known-terms'
 import { storeTerms } from '../../src/server/terms/terms-store'
 
 /** How large a made-up channel is. */

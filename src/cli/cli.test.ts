@@ -10,7 +10,7 @@ import { storeCopy } from '../server/copies/acquire'
 import { openDatabase } from '../server/database/open'
 import { appendToLedger } from '../server/ledger/ledger'
 import { grantDeclared } from '../server/papers/declare'
-import { knownTerms } from '../server/terms/licence-texts'
+import { knownTerms } from '../server/terms/known-terms'
 import { storeTerms } from '../server/terms/terms-store'
 
 const dir = temporaryDir('cli')

@@ -35,7 +35,7 @@ describe('a print', () => {
     const print = { columnS: 0.02, levelsBase64: base64(Array.from({ length: 400 }, () => 128)) }
     const paths = printPaths(print, { heightPx: 34, pxPerS: 36 })
     expect(paths).toHaveLength(4)
-    const xs = [...(paths[0] as string).matchAll(/([\d.]+),[\d.]+/g)].map((match) => Number(match[1]))
+    const xs = [...(paths[0] as string).matchAll(/(\d[\d.]*),\d/g)].map((match) => Number(match[1]))
     // 100 columns of 20 ms at 36 px a second end at 72 px.
     expect(Math.max(...xs)).toBeCloseTo(71.6, 0)
   })

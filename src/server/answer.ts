@@ -63,6 +63,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   silent: 422,
   'too-large': 413,
   'too-many': 422,
+  'unreadable-text': 422,
   'unsupported-ending': 415,
   'upload-broke-off': 400,
 }

@@ -26,8 +26,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   services.store.clearIncoming()
   await ensureElsewhere(services.db)
   // Before anything is decided by them.
-  await readTermsAgain(services.db, services.connectors)
-  await readProposalsAgain(services.db)
+  await readTermsAgain(services)
+  await readProposalsAgain(services)
   /** Work that writes a lot is begun only where there is room for it: nothing is paid for that could not be stored. */
   const withRoom =
     (work: JobHandler): JobHandler =>

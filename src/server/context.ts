@@ -5,6 +5,7 @@ import type { Jobs } from './jobs/jobs'
 import type { Connector } from './ports/connector'
 import type { LibraryId } from './sources/connectors'
 import type { HttpPolicy } from './sources/source-http'
+import type { ReadText } from './terms/read-text'
 import type { Pool } from './workers/pool'
 
 /** What the server's functions work with. */
@@ -14,6 +15,8 @@ export interface Services {
   readonly pool: Pool
   /** A thread of its own for what someone waits for: long work cannot keep it busy. */
   readonly interactivePool: Pool
+  /** What a text says of rights, read in a thread of its own with a limit of time. */
+  readonly readText: ReadText
   readonly finder: SoundFinder
   /** The vocabulary with the creator's own lines, as they are now. */
   vocabulary(): string

@@ -38,6 +38,7 @@ export const DOMAIN_ERROR_CODES = [
   'silent',
   'too-large',
   'too-many',
+  'unreadable-text',
   'unsupported-ending',
   'upload-broke-off',
 ] as const

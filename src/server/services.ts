@@ -7,6 +7,7 @@ import { openFinder, vocabularyText } from './finding/open-finder'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
 import { shippedConnectors } from './sources/connectors'
+import { textReader } from './terms/read-text'
 import { createPool, TaskError } from './workers/pool'
 
 /** Opens the data folder and sets up everything that works on it. */
@@ -28,6 +29,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     store: new FileStore(options.dataDir),
     pool,
     interactivePool,
+    readText: textReader(interactivePool),
     finder,
     vocabulary: () => vocabularyText(options),
     connectors,

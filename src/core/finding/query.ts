@@ -24,7 +24,7 @@ export interface Query {
 export const MAX_PARTS = 12
 
 /** A bracket, a quotation or a word, each perhaps with a minus before it; a quotation may still be open at the end. */
-const TOKEN = /\[([^\]]*)\]|(?<=^|\s)(-?)"([^"]*)(?:"|$)|(-?)([^\s[\]"]+)/g
+const TOKEN = /\[([^\][]*)\]|(?<=^|\s)(-?)"([^"]*)(?:"|$)|(-?)([^\s[\]"]+)/g
 
 /**
  * Reads what was typed: words, "words in a row", -words that must not be there, and conditions in square brackets.

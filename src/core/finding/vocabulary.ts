@@ -42,7 +42,7 @@ export function parsedVocabulary(text: string): { vocabulary: Vocabulary; proble
   const groups: Group[] = []
   const problems: VocabularyProblem[] = []
   for (const [at, raw] of text.split(/\r?\n/).slice(0, MAX_LINES).entries()) {
-    const line = raw.replace(/#.*$/, '').trim()
+    const line = raw.split('#', 1).join('').trim()
     if (line === '') continue
     const [same = '', narrower = '', ...more] = line.split('>')
     const group = { same: expressionsOf(same), narrower: expressionsOf(narrower) }

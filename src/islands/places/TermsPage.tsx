@@ -143,9 +143,11 @@ function Clauses({ page }: { page: Page }) {
 }
 
 function Differences({ page }: { page: Page }) {
+  const isWhole = page.differences?.every(({ kind }) => kind !== 'same')
   return (
     <section>
       <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">What changed since the version before</h3>
+      {isWhole && <p className="mb-2 text-sm">The two versions are too different to show it word by word.</p>}
       <p className="whitespace-pre-wrap text-sm leading-relaxed">
         {page.differences?.map((part, index) => {
           const key = `${index} ${part.kind}`

@@ -15,13 +15,13 @@ export const NOTHING_ASKED: FindState = { text: '', filters: [], sort: 'best', l
 /** Text that is typed; conditions in brackets that are complete become chips and leave the line. */
 export function typed(state: FindState, text: string): FindState {
   let { filters } = state
-  const left = text.replace(/\s*\[([^\]]*)\]\s*/g, (whole, words: string) => {
+  const left = text.replace(/\[([^\][]*)\]/g, (whole, words: string) => {
     const filter = findFilter(words)
     if (!filter) return whole
     filters = withFilter(filters, filter.kind, filter)
     return ' '
   })
-  return { ...state, text: left === text ? text : left.trimStart(), filters }
+  return { ...state, text: left === text ? text : left.replace(/\s+/g, ' ').trimStart(), filters }
 }
 
 export function filtered(state: FindState, kind: FilterKind, filter: Filter | null): FindState {

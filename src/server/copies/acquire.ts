@@ -103,7 +103,7 @@ async function acquire(
   report(0.05, 'Reading the terms as they stand today')
   const account = await connector.account(signal)
   const termsKey = tier ? await getTermsKey(db, soundId, tier.key) : sound.terms_key
-  const asServed = await connector.terms(termsKey, signal)
+  const terms = await heldToText(await connector.terms(termsKey, signal), services.readText)
   report(0.15, tier ? 'Buying it' : 'Ordering the file')
   const order = await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
   report(0.3, 'Fetching the file')
@@ -114,7 +114,7 @@ async function acquire(
   await analyseInto(services, soundId, stored.sha256, order.file.mime, signal)
   const heardSha256 = await findSameRecording(services, { before, now: stored.sha256, signal })
   report(0.8, 'Writing the rights into the file')
-  const rights = rightsOf(sound, heldToText(asServed), orderKey)
+  const rights = rightsOf(sound, terms, orderKey)
   const copy = await makeTaggedCopy(services, {
     servedSha256: stored.sha256,
     ending: order.file.ending,
@@ -125,7 +125,7 @@ async function acquire(
   const parts = { title, maker, source, ending: order.file.ending }
   const fileName = copyFileName(parts, await getNamePattern(db))
   await db.transaction().execute(async (trx) => {
-    const termsId = await storeTerms(trx, sound.source_id, asServed)
+    const termsId = await storeTerms(trx, sound.source_id, terms)
     await storeCopy(trx, { ...copy, mime: order.file.mime, fileName })
     const grantId = await storeGrant(trx, sound, {
       copy_sha256: copy.sha256,

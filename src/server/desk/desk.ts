@@ -326,8 +326,8 @@ async function loadLabelNotices({ db }: Services): Promise<Notice[]> {
   )
 }
 
-async function loadProposalNotices({ db }: Services): Promise<Notice[]> {
-  return (await listOpenProposals(db)).map(
+async function loadProposalNotices(services: Services): Promise<Notice[]> {
+  return (await listOpenProposals(services)).map(
     ({ id, sourceName, path, soundCount }): Notice => ({
       key: `proposal ${id}`,
       kind: 'proposal',

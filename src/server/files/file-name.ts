@@ -1,3 +1,5 @@
+import { trimmedEnd } from '../../core/trimmed-end'
+
 const MAX_NAME_LENGTH = 80
 const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i
 
@@ -19,7 +21,7 @@ export function copyFileName(
     .map((piece) => safePart(piece.replace(/\{(title|maker|source)\}/g, (_, name: keyof typeof parts) => parts[name])))
     .filter(Boolean)
     .join(' - ')
-  const cut = stem.slice(0, MAX_NAME_LENGTH - ending.length - 1).replace(/[\s.]+$/, '')
+  const cut = trimmedEnd(stem.slice(0, MAX_NAME_LENGTH - ending.length - 1), '. ')
   return `${RESERVED.test(cut) || cut === '' ? `sound ${cut}`.trim() : cut}.${ending}`
 }
 

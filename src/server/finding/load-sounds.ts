@@ -116,7 +116,7 @@ function findingSound(row: Row, { terms, mostBySource, usedBySound }: Known): Fi
     group,
     category: name,
     maker: row.maker,
-    folder: row.path?.replace(/[^/\\]*$/, '') ?? '',
+    folder: folderOf(row.path ?? ''),
     // A sound that was renamed is still found by the name it came with.
     description: row.is_renamed ? `${row.original_title} ${row.description}` : row.description,
     sourceName: row.source_name,
@@ -146,4 +146,9 @@ function costOf({ cost, price_minor }: Row, own: boolean): CostKind {
   if (own) return 'own'
   if (price_minor !== null) return 'buy'
   return cost === 'free' ? 'free' : 'plan'
+}
+
+/** The path of a file up to its last slash. */
+function folderOf(filePath: string): string {
+  return filePath.slice(0, Math.max(filePath.lastIndexOf('/'), filePath.lastIndexOf('\\')) + 1)
 }

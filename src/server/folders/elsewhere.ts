@@ -14,7 +14,7 @@ import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import type { CutTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
-import { noteText } from './note-text'
+import { readNote, storeNote } from './note-text'
 import { insertOwnSound } from './own-sound'
 import { fileFacts } from './read-tags'
 import { rememberFile } from './remember-file'
@@ -75,7 +75,7 @@ export async function takeInFromElsewhere(
 
 /** What the tags of a file say of its rights is proposed as papers, and held against what is declared of it until that is answered. */
 async function noteTags(
-  { db, store }: App,
+  { db, store, readText }: App,
   file: StoredFile & { readonly soundId: number; readonly fileName: string },
 ): Promise<void> {
   const { soundId, sha256, sizeBytes, fileName } = file
@@ -83,7 +83,7 @@ async function noteTags(
   if (!rightsText) return
   const where = `${soundId} ${fileName}`
   await rememberFile(db, ELSEWHERE_ID, { file: { path: where, sizeBytes, modifiedMs: 0 }, sha256, soundId })
-  await noteText(db, ELSEWHERE_ID, where, rightsText)
+  await storeNote(db, ELSEWHERE_ID, where, await readNote(rightsText, readText))
 }
 
 /** Stores a part of a file's sound track; the file itself is only looked at. */

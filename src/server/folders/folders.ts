@@ -4,13 +4,13 @@ import path from 'node:path'
 import { sql } from 'kysely'
 import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../../contract'
 import { contradictionOf, KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
-import type { App } from '../context'
+import type { App, Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
-import { licenceReading } from '../terms/licence-texts'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
+import { readNote } from './note-text'
 
 /**
  * Makes a folder a source and begins to look through it.
@@ -35,6 +35,8 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
       `This folder and that of the source “${other.name}” lie in each other. Remove that source first, or choose another folder.`,
     )
   const id = `folder-${randomUUID().slice(0, 8)}`
+  const { defaultTerms } = input
+  const terms = defaultTerms === null ? null : await termsOfDeclaration(defaultTerms, app.readText)
   await db.transaction().execute(async (trx) => {
     await trx
       .insertInto('sources')
@@ -48,8 +50,8 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
         folder_path: folder,
       })
       .execute()
-    if (input.defaultTerms !== null) {
-      const termsId = await storeTerms(trx, id, termsOfDeclaration(input.defaultTerms))
+    if (terms !== null) {
+      const termsId = await storeTerms(trx, id, terms)
       await trx.updateTable('sources').set({ default_terms_id: termsId }).where('id', '=', id).execute()
     }
   })
@@ -86,7 +88,7 @@ function isInside(folder: string, other: string): boolean {
 }
 
 /** Texts that were found beside files and wait for the creator. */
-export async function listOpenProposals(db: Db): Promise<ProposalWire[]> {
+export async function listOpenProposals({ db, readText }: Pick<Services, 'db' | 'readText'>): Promise<ProposalWire[]> {
   const rows = await db
     .selectFrom('papers_proposals')
     .innerJoin('sources', 'sources.id', 'papers_proposals.source_id')
@@ -103,7 +105,7 @@ export async function listOpenProposals(db: Db): Promise<ProposalWire[]> {
       path: where,
       text,
       soundCount: (await listFilesOfText(db, sourceId, where)).length,
-      reading: readingWire(await currentReading(db, { id, text, reading_json })),
+      reading: readingWire(await currentReading({ db, readText }, { id, text, reading_json })),
     })),
   )
 }
@@ -120,24 +122,24 @@ export function readingWire({ licences, like, clauses, open }: LicenceReading): 
 }
 
 /** Reads unanswered texts again that were read in an earlier way: what was declared of their files is held against them. */
-export async function readProposalsAgain(db: Db): Promise<void> {
+export async function readProposalsAgain({ db, readText }: Pick<Services, 'db' | 'readText'>): Promise<void> {
   const rows = await db
     .selectFrom('papers_proposals')
     .select(['id', 'text', 'reading_json'])
     .where('state', '=', 'open')
     .where(sql<boolean>`json_extract(reading_json, '$.version') IS NOT ${READING_VERSION}`)
     .execute()
-  for (const row of rows) await currentReading(db, row)
+  for (const row of rows) await currentReading({ db, readText }, row)
 }
 
 /** A reading that was stored by the way of reading of today; any other is made anew. */
 async function currentReading(
-  db: Db,
+  { db, readText }: Pick<Services, 'db' | 'readText'>,
   { id, text, reading_json }: { id: number; text: string; reading_json: string },
 ): Promise<LicenceReading> {
   const stored = JSON.parse(reading_json) as LicenceReading & { version?: number }
   if (stored.version === READING_VERSION) return stored
-  const reading = licenceReading(text)
+  const { reading } = await readNote(text, readText)
   const json = JSON.stringify({ version: READING_VERSION, ...reading })
   await db.updateTable('papers_proposals').set({ reading_json: json }).where('id', '=', id).execute()
   return reading
@@ -148,7 +150,14 @@ async function currentReading(
  *
  * @throws {DomainError} not-found, bad-clauses.
  */
-export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer: ProposalAnswer): Promise<number> {
+export async function answerProposal(
+  { db, readText }: Pick<App, 'db' | 'readText'>,
+  id: number,
+  answer: ProposalAnswer,
+): Promise<number> {
+  const terms = answer.accept ? await termsOfDeclaration(answer.terms, readText) : null
+  const words = await db.selectFrom('papers_proposals').select('text').where('id', '=', id).executeTakeFirst()
+  const reading = terms && words ? (await readNote(words.text, readText)).reading : null
   return db.transaction().execute(async (trx) => {
     const row = await trx
       .selectFrom('papers_proposals')
@@ -159,10 +168,10 @@ export async function answerProposal({ db }: Pick<App, 'db'>, id: number, answer
     if (!row) throw notFound('This proposal')
     const state = answer.accept ? 'accepted' : 'put-away'
     await trx.updateTable('papers_proposals').set({ state }).where('id', '=', id).execute()
-    if (!answer.accept) return 0
-    const termsId = await storeTerms(trx, row.source_id, termsOfDeclaration(answer.terms))
+    if (terms === null || reading === null) return 0
+    const termsId = await storeTerms(trx, row.source_id, terms)
     const files = await listFilesOfText(trx, row.source_id, row.path)
-    const nearest = await withoutNearerWords(trx, files, row)
+    const nearest = await withoutNearerWords(trx, files, { path: row.path, reading })
     for (const { sound_id: soundId, sha256 } of nearest)
       await grantDeclared(trx, {
         soundId,
@@ -189,7 +198,7 @@ interface FileOfText {
 async function withoutNearerWords(
   db: Db,
   files: readonly FileOfText[],
-  { path: text, text: words }: { readonly path: string; readonly text: string },
+  { path: text, reading }: { readonly path: string; readonly reading: LicenceReading },
 ): Promise<FileOfText[]> {
   const ids = files.map(({ sound_id }) => sound_id)
   const declared = await db
@@ -200,7 +209,6 @@ async function withoutNearerWords(
     .where('kind', '=', 'declared')
     .where(isOneOf('sound_id', ids))
     .execute()
-  const reading = licenceReading(words)
   return files.filter((file) =>
     declared.every(
       (grant) =>

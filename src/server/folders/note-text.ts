@@ -1,11 +1,21 @@
 import { type LicenceReading, READING_VERSION } from '../../core/rights'
 import { type Db, nowIso } from '../database/db'
 import { sha256Of } from '../ledger/ledger'
-import { licenceReading } from '../terms/licence-texts'
+import { type ReadText, readingOrOpen } from '../terms/read-text'
+
+/** A text as it was read once; one that could not be read stays open. */
+export interface ReadNote {
+  readonly text: string
+  readonly reading: LicenceReading
+}
+
+/** Reads a text that lies beside files. */
+export async function readNote(text: string, readText: ReadText): Promise<ReadNote> {
+  return { text, reading: await readingOrOpen(text, readText) }
+}
 
 /** Proposes a text as papers when it speaks of rights at all. The same text is proposed once. */
-export async function noteText(db: Db, sourceId: string, where: string, text: string): Promise<void> {
-  const reading = licenceReading(text)
+export async function storeNote(db: Db, sourceId: string, where: string, { text, reading }: ReadNote): Promise<void> {
   if (!speaksOfRights(reading)) return
   await db
     .insertInto('papers_proposals')

@@ -14,7 +14,7 @@ import type { JobContext } from '../jobs/jobs'
 import { grantDeclared } from '../papers/declare'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
-import { noteText } from './note-text'
+import { readNote, storeNote } from './note-text'
 import { insertOwnSound } from './own-sound'
 import { type FileFacts, fileFacts } from './read-tags'
 import { rememberFile } from './remember-file'
@@ -94,7 +94,7 @@ async function scanFiles(
   }
   counted.gone = await withdrawMissingFiles(db, source.id, [...lost.values()].flat())
   if (counted.fresh + counted.changed > 0) await groupRecordings(services, signal)
-  await noteTexts(db, source.id, { folder, texts, signal })
+  await noteTexts(services, source.id, { folder, texts, signal })
   return inWords(counted, unreadable)
 }
 
@@ -144,12 +144,13 @@ async function takeInFile(
     if (!row) await services.db.deleteFrom('sounds').where('id', '=', soundId).execute()
     throw error
   }
+  const note = facts.rightsText ? await readNote(facts.rightsText, services.readText) : null
   await services.db.transaction().execute(async (trx) => {
     await redescribe(trx, soundId, facts)
     await storeCopy(trx, { ...stored, mime, fileName: plainFileName(path.basename(file.path)) })
     await rememberFile(trx, source.id, { file, sha256, soundId })
     if (source.default_terms_id !== null) await defaultPapers(trx, source, { soundId, sha256 })
-    if (facts.rightsText) await noteText(trx, source.id, file.path, facts.rightsText)
+    if (note) await storeNote(trx, source.id, file.path, note)
   })
   if (row) counted.changed++
   else counted.fresh++
@@ -207,7 +208,7 @@ async function withdrawMissingFiles(db: Db, sourceId: string, rows: readonly Fil
 }
 
 async function noteTexts(
-  db: Db,
+  { db, readText }: Services,
   sourceId: string,
   { folder, texts, signal }: { folder: string; texts: readonly FoundFile[]; signal: AbortSignal },
 ): Promise<void> {
@@ -215,7 +216,7 @@ async function noteTexts(
     signal.throwIfAborted()
     const read = await fs.promises.readFile(path.join(folder, text.path), 'utf8').catch(() => null)
     // It may have gone since the folder was looked through.
-    if (read !== null) await noteText(db, sourceId, text.path, read)
+    if (read !== null) await storeNote(db, sourceId, text.path, await readNote(read, readText))
   }
 }
 

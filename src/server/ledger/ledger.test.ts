@@ -82,6 +82,7 @@ describe('the ledger', () => {
       text: 'You may.',
       duration: 'for-ever' as const,
       readings: [],
+      misfitLabel: null,
     }
     const store = (text: string): Promise<number> =>
       db.transaction().execute((trx) => storeTerms(trx, 's', { ...served, text }))

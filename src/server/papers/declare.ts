@@ -12,14 +12,16 @@ import {
   readingsOfClause,
   TOO_MANY_OPEN,
 } from '../../core/rights'
+import type { Services } from '../context'
 import { inTransaction } from '../database/in-transaction'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
-import type { ServedTerms } from '../ports/connector'
 import { getLicensee } from '../settings'
-import { knownTerms, licenceReading } from '../terms/licence-texts'
+import type { HeldTerms } from '../terms/held-to-text'
+import { knownTerms } from '../terms/known-terms'
 import { isUnconfirmed } from '../terms/policy-key'
+import type { ReadText } from '../terms/read-text'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
 
 /**
@@ -28,11 +30,19 @@ import { storeTerms, termsOfRow } from '../terms/terms-store'
  *
  * @throws {DomainError} not-found, no-copy, bad-clauses.
  */
-export function declarePapers(handle: Db, soundId: number, said: DeclarationInput): Promise<void> {
-  return inTransaction(handle, (db) => declareIn(db, soundId, said))
+export async function declarePapers(
+  { db, readText }: Pick<Services, 'db' | 'readText'>,
+  soundId: number,
+  said: DeclarationInput,
+): Promise<void> {
+  const { terms } = said
+  const isFiled = terms.kind === 'filed' || terms.kind === 'unknown'
+  const given = isFiled ? null : await termsOfDeclaration(terms, readText)
+  await inTransaction(db, (trx) => declareIn(trx, soundId, said, given))
 }
 
-async function declareIn(db: Db, soundId: number, said: DeclarationInput): Promise<void> {
+/** @param given Terms that are not on file yet. */
+async function declareIn(db: Db, soundId: number, said: DeclarationInput, given: HeldTerms | null): Promise<void> {
   const sound = await db
     .selectFrom('sounds')
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
@@ -53,7 +63,7 @@ async function declareIn(db: Db, soundId: number, said: DeclarationInput): Promi
   const termsId =
     terms.kind === 'filed'
       ? await requireTerms(db, terms.termsId)
-      : await storeTerms(db, sound.source_id, termsOfDeclaration(terms))
+      : await storeTerms(db, sound.source_id, given as HeldTerms)
   await grantDeclared(db, {
     soundId,
     copySha256: sound.audio_sha256,
@@ -85,12 +95,14 @@ async function requireTerms(db: Db, termsId: number): Promise<number> {
 }
 
 /** Terms as the creator says them: a licence that is built in, or a text with the clauses that were confirmed. @throws {DomainError} bad-clauses. */
-export function termsOfDeclaration(
+export async function termsOfDeclaration(
   terms: Exclude<DeclarationInput['terms'], { kind: 'unknown' | 'filed' }>,
-): ServedTerms {
+  readText: ReadText,
+): Promise<HeldTerms> {
   if (terms.kind === 'known') return knownTerms(terms.spdxId)
-  if (terms.kind === 'own') return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever' }
-  const { clauses, open } = licenceReading(terms.text)
+  if (terms.kind === 'own')
+    return { ...OWN_WORK, key: 'own', spdxId: null, url: null, duration: 'for-ever', misfitLabel: null }
+  const { clauses, open } = await readText(terms.text)
   const confirmed = terms.confirmed.map((key) => confirmedClause(key, { clauses, open }, terms.setAside))
   // What the text restricts holds whether it was confirmed or not: a restriction cannot be left out.
   const restricted = clauses.filter(
@@ -108,6 +120,7 @@ export function termsOfDeclaration(
     text: terms.text,
     duration: holds ? 'for-ever' : 'not-stated',
     readings: [...confirmed, ...restricted].flatMap(readingsOfClause),
+    misfitLabel: null,
   }
 }
 

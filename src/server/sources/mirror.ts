@@ -3,14 +3,8 @@ import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
-import {
-  type Account,
-  type CatalogueSound,
-  type Connector,
-  cataloguePages,
-  type ServedTerms,
-  SourceError,
-} from '../ports/connector'
+import { type Account, type CatalogueSound, type Connector, cataloguePages, SourceError } from '../ports/connector'
+import { type HeldTerms, heldToText } from '../terms/held-to-text'
 import { storeTerms } from '../terms/terms-store'
 
 /**
@@ -188,11 +182,11 @@ async function requirePlausible(db: Db, connector: Connector, count: number): Pr
 
 /** Terms of all sounds that are taken over; on a sync of changes, of all that are in use. */
 async function fetchTerms(
-  { db }: Services,
+  { db, readText }: Services,
   connector: Connector,
   { sounds, goneIds }: CatalogueDelta,
   signal: AbortSignal,
-): Promise<Map<string, ServedTerms>> {
+): Promise<Map<string, HeldTerms>> {
   const keys = new Set(
     [...sounds.values()].flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((t) => t.termsKey)]),
   )
@@ -206,8 +200,8 @@ async function fetchTerms(
       .where('sounds.withdrawn_at', 'is', null)
       .execute())
       keys.add(key)
-  const served = new Map<string, ServedTerms>()
-  for (const key of keys) served.set(key, await connector.terms(key, signal))
+  const served = new Map<string, HeldTerms>()
+  for (const key of keys) served.set(key, await heldToText(await connector.terms(key, signal), readText))
   return served
 }
 
@@ -215,7 +209,7 @@ async function applyCatalogueDelta(
   trx: Db,
   connector: Connector,
   { sounds, goneIds }: CatalogueDelta,
-  served: ReadonlyMap<string, ServedTerms>,
+  served: ReadonlyMap<string, HeldTerms>,
 ): Promise<Counted> {
   const termsIds = new Map<string, number>()
   for (const [key, terms] of served) {

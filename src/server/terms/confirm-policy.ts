@@ -38,6 +38,7 @@ export function confirmPolicy(
       text: row.text,
       duration: points.includes('duration') ? terms.duration : 'not-stated',
       readings,
+      misfitLabel: null,
     })
   })
 }

@@ -1,6 +1,6 @@
 import { KNOWN_LICENCES } from '../../core/rights'
 import type { ServedTerms } from '../ports/connector'
-import { licenceReading } from './licence-texts'
+import { type ReadText, readingOrOpen } from './read-text'
 
 /** Terms as they count, and the label that did not fit their text. */
 export interface HeldTerms extends ServedTerms {
@@ -12,10 +12,10 @@ export interface HeldTerms extends ServedTerms {
  *
  * A label that does not fit its text gives terms that are not known.
  */
-export function heldToText(served: ServedTerms): HeldTerms {
+export async function heldToText(served: ServedTerms, readText: ReadText): Promise<HeldTerms> {
   const { spdxId, text } = served
   if (spdxId === null || !KNOWN_LICENCES.has(spdxId)) return { ...served, misfitLabel: null }
-  const [is] = licenceReading(text).licences
+  const [is] = (await readingOrOpen(text, readText)).licences
   if (is?.by === 'text' && is.spdxId === spdxId) return { ...served, misfitLabel: null }
   return {
     ...served,

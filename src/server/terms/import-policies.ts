@@ -164,7 +164,7 @@ class Intake {
       version: imported.version.slice(0, 40),
       shortTitle: 'Imported',
     }
-    return inTransaction(this.services.db, (trx) => storeTerms(trx, ELSEWHERE_ID, served))
+    return inTransaction(this.services.db, (trx) => storeTerms(trx, ELSEWHERE_ID, { ...served, misfitLabel: null }))
   }
 }
 

@@ -8,13 +8,14 @@ import {
   openSentencesOn,
   READING_VERSION,
 } from '../../core/rights'
+import type { Services } from '../context'
 import type { Db } from '../database/db'
 import { inTransaction } from '../database/in-transaction'
 import type { Schema } from '../database/schema'
 import { appendToLedger, readingSha256 } from '../ledger/ledger'
 import type { Connector } from '../ports/connector'
 import { heldToText } from './held-to-text'
-import { licenceReading } from './licence-texts'
+import { type ReadText, readingOrOpen } from './read-text'
 
 type TermsRow = Selectable<Schema['terms']>
 
@@ -39,40 +40,53 @@ const FROM_TEXT = 'text-'
  *
  * @returns How many came out otherwise.
  */
-export function readTermsAgain(handle: Db, connectors: readonly Pick<Connector, 'id' | 'readings'>[]): Promise<number> {
-  return inTransaction(handle, async (db) => {
-    const rows = await db.selectFrom('terms').selectAll().where('reading_version', '<', READING_VERSION).execute()
-    let changed = 0
-    for (const row of rows) {
-      const before = JSON.parse(row.clauses_json) as Clause[]
-      const own = connectors.find(({ id }) => id === row.source_id)?.readings
-      const now = readingOf(row, before, own)
-      const changes = changedAnswers(before, now.clauses)
-      const isOther = changes.length > 0 || now.duration !== row.duration || now.spdx_id !== row.spdx_id
-      const { clauses, ...columns } = now
-      const values = isOther ? { ...columns, clauses_json: JSON.stringify(clauses) } : {}
-      await db
-        .updateTable('terms')
-        .set({ ...values, reading_version: READING_VERSION })
-        .where('id', '=', row.id)
-        .execute()
-      if (isOther) changed++
-      const { id: termsId, title, sha256 } = row
-      const reading = isOther ? readingSha256(clauses, now.duration) : readingSha256(before, row.duration)
-      const body = { termsId, title, sha256, version: READING_VERSION, changes, readingSha256: reading }
-      await appendToLedger(db, 'terms-read-again', body)
-    }
-    return changed
-  })
+export async function readTermsAgain({
+  db: handle,
+  connectors,
+  readText,
+}: Pick<Services, 'db' | 'readText'> & {
+  readonly connectors: readonly Pick<Connector, 'id' | 'readings'>[]
+}): Promise<number> {
+  const rows = await handle.selectFrom('terms').selectAll().where('reading_version', '<', READING_VERSION).execute()
+  let changed = 0
+  for (const row of rows) {
+    const before = JSON.parse(row.clauses_json) as Clause[]
+    const own = connectors.find(({ id }) => id === row.source_id)?.readings
+    const now = await readingOf(row, before, { own, readText })
+    if (await inTransaction(handle, (db) => storeReading(db, row, before, now))) changed++
+  }
+  return changed
+}
+
+/** @returns Whether it came out otherwise. */
+async function storeReading(db: Db, row: TermsRow, before: readonly Clause[], now: Reading): Promise<boolean> {
+  const changes = changedAnswers(before, now.clauses)
+  const isOther = changes.length > 0 || now.duration !== row.duration || now.spdx_id !== row.spdx_id
+  const { clauses, ...columns } = now
+  const values = isOther ? { ...columns, clauses_json: JSON.stringify(clauses) } : {}
+  await db
+    .updateTable('terms')
+    .set({ ...values, reading_version: READING_VERSION })
+    .where('id', '=', row.id)
+    .execute()
+  const { id: termsId, title, sha256 } = row
+  const reading = isOther ? readingSha256(clauses, now.duration) : readingSha256(before, row.duration)
+  const body = { termsId, title, sha256, version: READING_VERSION, changes, readingSha256: reading }
+  await appendToLedger(db, 'terms-read-again', body)
+  return isOther
 }
 
 /** @param own How the library's own terms are read. */
-function readingOf(row: TermsRow, before: readonly Clause[], own: Connector['readings']): Reading {
+async function readingOf(
+  row: TermsRow,
+  before: readonly Clause[],
+  { own, readText }: { readonly own: Connector['readings']; readonly readText: ReadText },
+): Promise<Reading> {
   const known = row.spdx_id === null ? undefined : KNOWN_LICENCES.get(row.spdx_id)
   if (known) {
     const { key, version, title, url, text } = row
     const served = { ...known, key, version, title, url, text, shortTitle: row.short_title }
-    const held = heldToText(served)
+    const held = await heldToText(served, readText)
     return {
       title: held.title,
       short_title: held.shortTitle,
@@ -86,7 +100,7 @@ function readingOf(row: TermsRow, before: readonly Clause[], own: Connector['rea
   const same = { title, short_title, spdx_id, misfit_label }
   if (own && row.misfit_label === null) return { ...same, ...readByPhrases(row, own) }
   if (!row.key.startsWith(FROM_TEXT)) return { ...same, duration: row.duration as Duration, clauses: before }
-  const clauses = stillSaid(row.text, before)
+  const clauses = await stillSaid(row.text, before, readText)
   const holds = clauses.some(({ key, answer }) => key === 'duration' && answer === 'yes')
   return { ...same, duration: holds ? (row.duration as Duration) : 'not-stated', clauses }
 }
@@ -99,8 +113,8 @@ function readByPhrases(row: TermsRow, own: NonNullable<Connector['readings']>): 
 }
 
 /** Clauses that a text is still read as saying; a prohibition that was overlooked counts now. */
-function stillSaid(text: string, before: readonly Clause[]): Clause[] {
-  const { clauses, open } = licenceReading(text)
+async function stillSaid(text: string, before: readonly Clause[], readText: ReadText): Promise<Clause[]> {
+  const { clauses, open } = await readingOrOpen(text, readText)
   return before.map((clause): Clause => {
     const now = clauses.find(({ key }) => key === clause.key)
     if (now && now.answer !== 'yes')

@@ -1,17 +1,22 @@
 import type { TermsPage } from '../../contract'
-import { plainTerms, shortened, textDifferences } from '../../core/rights'
+import { plainTerms } from '../../core/rights'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { latestDetections } from '../rows/latest-detections'
+import type { Pool } from '../workers/pool'
 import { pointsToConfirm } from './confirm-policy'
 import { countOffered } from './offered-counts'
 import { isUnconfirmed } from './policy-key'
+import { differencesInWorker } from './read-text'
 import { termsOfRow } from './terms-store'
 
 const COPIES_SHOWN = 60
 
 /** One version of terms, with its other versions and what stands under it. @throws {DomainError} not-found. */
-export async function getTermsPage({ db }: Pick<Services, 'db'>, id: number): Promise<TermsPage> {
+export async function getTermsPage(
+  { db, interactivePool }: Pick<Services, 'db' | 'interactivePool'>,
+  id: number,
+): Promise<TermsPage> {
   const row = await db
     .selectFrom('terms')
     .innerJoin('sources', 'sources.id', 'terms.source_id')
@@ -52,13 +57,32 @@ export async function getTermsPage({ db }: Pick<Services, 'db'>, id: number): Pr
     clauses: terms.clauses.map((clause) => ({ ...clause })),
     toConfirm: isUnconfirmed(row.key) ? pointsToConfirm(terms.clauses).map(({ key }) => key) : null,
     versions: versions.map((one) => ({ id: one.id, version: one.version, seenAt: one.seen_at })),
-    differences: before ? shortened(textDifferences(before.text, row.text)).map((part) => ({ ...part })) : null,
+    differences: before ? await versionDifferences(interactivePool, before.text, row.text) : null,
     offeredCount: (await countOffered(db)).get(id) ?? 0,
     copies,
     copyCount,
     videos: await videosUnder(db, id),
   }
 }
+
+/** Versions that cannot be compared in time are shown by how they begin. */
+async function versionDifferences(
+  pool: Pool,
+  before: string,
+  after: string,
+): Promise<NonNullable<TermsPage['differences']>> {
+  const parts = (await differencesInWorker(pool, { before, after })) ?? [
+    { kind: 'gone' as const, text: before },
+    { kind: 'new' as const, text: after },
+  ]
+  return parts.map(({ kind, text }) => ({
+    kind,
+    text: text.length > PART_SHOWN ? `${text.slice(0, PART_SHOWN)} …` : text,
+  }))
+}
+
+/** Letters of one part that are shown: the whole text stands below. */
+const PART_SHOWN = 20_000
 
 function mutable(plain: ReturnType<typeof plainTerms>): TermsPage['plain'] {
   return { may: [...plain.may], mayNot: [...plain.mayNot], owed: [...plain.owed], silent: [...plain.silent] }

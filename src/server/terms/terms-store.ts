@@ -1,26 +1,24 @@
 import { type Clause, type Duration, groundedClauses, READING_VERSION, type Terms } from '../../core/rights'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, readingSha256, sha256Of } from '../ledger/ledger'
-import type { ServedTerms } from '../ports/connector'
-import { heldToText } from './held-to-text'
+import type { HeldTerms } from './held-to-text'
 
 /**
- * Stores terms as served; the same version with the same text is stored once, and entered in the ledger.
+ * Stores terms as served, held to their text; the same version with the same text is stored once, and entered in the ledger.
  *
  * @param db A transaction. @returns The id of the terms.
  */
-export async function storeTerms(db: Db, sourceId: string, asServed: ServedTerms): Promise<number> {
-  const sha256 = sha256Of(asServed.text)
+export async function storeTerms(db: Db, sourceId: string, served: HeldTerms): Promise<number> {
+  const sha256 = sha256Of(served.text)
   const known = await db
     .selectFrom('terms')
     .select('id')
     .where('source_id', '=', sourceId)
-    .where('key', '=', asServed.key)
-    .where('version', '=', asServed.version)
+    .where('key', '=', served.key)
+    .where('version', '=', served.version)
     .where('sha256', '=', sha256)
     .executeTakeFirst()
   if (known) return known.id
-  const served = heldToText(asServed)
   const clauses = groundedClauses(served.text, served.readings)
   // How long it holds counts only if the words for it are there.
   const isStated = clauses.some(({ key, quote }) => key === 'duration' && quote !== null)

@@ -1,7 +1,7 @@
-import type { ServedTerms } from '../ports/connector'
+import type { HeldTerms } from './held-to-text'
 
 /** What stands for the terms of a sound of which nobody has said any: it states nothing, so it allows nothing. */
-export const UNKNOWN_TERMS: ServedTerms = {
+export const UNKNOWN_TERMS: HeldTerms = {
   key: 'unknown',
   version: '1',
   title: 'Terms that nobody has told',
@@ -11,4 +11,5 @@ export const UNKNOWN_TERMS: ServedTerms = {
   text: 'Nothing is known of the terms of this sound. What is not stated is not allowed.',
   duration: 'not-stated',
   readings: [],
+  misfitLabel: null,
 }

@@ -163,6 +163,17 @@ export interface PieceTask {
   readonly paths: readonly [string, string]
 }
 
+/** Reads what a text says of rights. */
+export interface ReadTextTask {
+  readonly text: string
+}
+
+/** Says what differs between two texts. */
+export interface CompareTextsTask {
+  readonly before: string
+  readonly after: string
+}
+
 /** Writes rights into the tags of a file, in place. */
 export interface TagTask extends PulsedTask {
   readonly path: string

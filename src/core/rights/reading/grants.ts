@@ -1,3 +1,4 @@
+import { trimmedEnd } from '../../trimmed-end'
 import type { ClauseKey } from '../terms'
 import {
   ADVERBS,
@@ -72,10 +73,8 @@ export function readGrant(sentence: string): Grant | null {
 
 /** Lower-case words and commas; null where the sentence holds signs that a plain grant does not. */
 function wordsOfGrant(sentence: string): string[] | null {
-  const plain = sentence
-    .toLowerCase()
-    .replace(/[.!]+$/, '')
-    .replace(/\s*&\s*/g, ' and ')
+  const plain = trimmedEnd(sentence.toLowerCase(), '.!')
+    .replace(/&/g, ' and ')
     .replace(/([a-z])\/([a-z])/g, '$1 or $2')
     .replace(/,/g, ' , ')
     .replace(/\b(world|royalty|for)-(wide|free|ever)\b/g, (_, one: string, two: string) =>

@@ -51,7 +51,7 @@ const RULES: readonly RestrictionRule[] = [
   {
     key: 'audience',
     pattern:
-      /\b(?:up to|fewer than|less than|no more than|not more than|a maximum of|maximum|at most|below|under)\s+(\d[\d.,]*)\s*(k|m|thousand|million)?\s+(?:\w+\s)?(?:viewers?|views|impressions|people|listeners|copies|subscribers|followers|downloads|plays|streams)\b/i,
+      /\b(?:up to|fewer than|less than|no more than|not more than|a maximum of|maximum|at most|below|under)\s+(\d[\d.,]*)(?:\s*(k|m|thousand|million))?\s+(?:\w+\s)?(?:viewers?|views|impressions|people|listeners|copies|subscribers|followers|downloads|plays|streams)\b/i,
     answer: 'duty',
     limitOf: ([, number = '', size = '']) =>
       limitTo('people', Number(number.replace(/[.,](?=\d{3})/g, '')) * (SIZES[size.toLowerCase()] ?? 1)),

@@ -1,4 +1,5 @@
 import type { PointWire } from '../../../contract'
+import { trimmedEnd } from '../../../core/trimmed-end'
 
 /** Name of each kind of point, for its heading. */
 export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
@@ -25,7 +26,7 @@ export const ANSWER_WORDS: Readonly<Record<PointWire['answerKinds'][number], str
 /** An answer on record, in a sentence. */
 export function answerSentence({ kind, answer }: PointWire): string | null {
   if (!answer) return null
-  const why = answer.reason ? `: ${answer.reason.replace(/[.\s]+$/, '')}` : ''
+  const why = answer.reason ? `: ${trimmedEnd(answer.reason.trim(), '. ')}` : ''
   if (answer.kind === 'own') return `${answer.by} put on record that it is their own${why}.`
   if (answer.kind === 'accepted') return `Accepted by ${answer.by}${why}.`
   const from = `“${answer.fromTitle ?? 'a sound that is gone'}”`

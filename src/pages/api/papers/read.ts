@@ -2,9 +2,8 @@ import type { APIRoute } from 'astro'
 import { ReadInput } from '../../../contract'
 import { endpoint, jsonBody } from '../../../server/answer'
 import { readingWire } from '../../../server/folders/folders'
-import { licenceReading } from '../../../server/terms/licence-texts'
 
 /** What a text says of rights: known licences that it is or names, and clauses that its phrases speak for. */
-export const POST: APIRoute = endpoint(async (_app, { request }) =>
-  readingWire(licenceReading((await jsonBody(request, ReadInput)).text)),
+export const POST: APIRoute = endpoint(async ({ readText }, { request }) =>
+  readingWire(await readText((await jsonBody(request, ReadInput)).text)),
 )

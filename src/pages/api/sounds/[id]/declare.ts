@@ -7,6 +7,6 @@ import { declarePapers } from '../../../../server/papers/declare'
 export const POST: APIRoute = endpoint(async (app, { params, request }) => {
   const soundId = idParam(params)
   const said = await jsonBody(request, DeclarationInput)
-  await declarePapers(app.db, soundId, said)
+  await declarePapers(app, soundId, said)
   return { soundId }
 })

@@ -1,6 +1,5 @@
 import { createRequire } from 'node:module'
 import { KNOWN_LICENCES, type LicenceReading, readLicence } from '../../core/rights'
-import type { ServedTerms } from '../ports/connector'
 
 const require = createRequire(import.meta.url)
 
@@ -13,12 +12,4 @@ export function licenceText(spdxId: string): string {
 /** Reads a text with all licences that are built in. */
 export function licenceReading(text: string): LicenceReading {
   return readLicence(text, new Map([...KNOWN_LICENCES.keys()].map((id) => [id, licenceText(id)])))
-}
-
-/** A built-in licence as terms. */
-export function knownTerms(spdxId: string): ServedTerms {
-  const licence = KNOWN_LICENCES.get(spdxId)
-  if (!licence) throw new Error(`${spdxId} is not built in`)
-  const { version, title, shortTitle, url, duration, readings } = licence
-  return { key: spdxId, version, title, shortTitle, spdxId, url, duration, readings, text: licenceText(spdxId) }
 }
