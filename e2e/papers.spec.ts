@@ -73,14 +73,18 @@ async function buySingle(page: Page, title: string): Promise<Locator> {
   await page.goto(`/find?q="${title}"`)
   await page.getByRole('searchbox').press('ArrowDown')
   const panel = page.getByRole('complementary', { name: 'Selected sound' })
-  const choose = panel.getByRole('button', { name: /Choose “Single, online” for/ })
-  await choose.click()
-  // Chosen is not paid: a press that is taken back costs nothing.
-  await panel.getByRole('button', { name: 'Leave it' }).click()
-  await expect(panel.getByRole('button', { name: /^Pay / })).toHaveCount(0)
-  await choose.click()
-  await expect(panel.getByText(/Pell & Marrow is paid \d+\.\d\d EUR for/)).toBeVisible()
-  await panel.getByRole('button', { name: /^Pay / }).click()
+  await panel.getByRole('button', { name: /Put “Single, online” for .* into the basket/ }).click()
+  // Put into the basket is not paid: nothing is under way.
+  await panel.getByRole('link', { name: 'Go to the basket' }).click()
+  const line = page.getByRole('listitem').filter({ hasText: title })
+  await line.getByRole('button', { name: /out of the basket$/ }).click()
+  await expect(page.getByText('The basket is empty')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(line).toBeVisible()
+  await page.getByRole('button', { name: /^Pay \d+\.\d\d EUR$/ }).click()
+  await expect(page.getByText('1 order under way.')).toBeVisible()
+  await page.goto(`/find?q="${title}"`)
+  await page.getByRole('searchbox').press('ArrowDown')
   await expect(panel.getByText('A copy is here')).toBeVisible()
   return panel
 }

@@ -211,7 +211,11 @@ test.describe('after a cut of power in the middle', () => {
     const id = await idOf('torch button close')
     const { tiers } = await json<{ tiers: { key: string; priceMinor: number }[] }>(`/api/sounds/${id}`)
     await tellStandins(world.running, { fault: 'slow' })
-    await post(`/api/sounds/${id}/buy`, { tier: tiers[0]?.key, priceMinor: tiers[0]?.priceMinor, videoId: null })
+    await post('/api/basket', { soundId: id, tier: tiers[0]?.key, videoId: null })
+    const { lines } = await json<{ lines: { id: number; priceMinor: number; currency: string }[] }>('/api/basket')
+    await post('/api/basket/pay', {
+      lines: lines.map((line) => ({ id: line.id, priceMinor: line.priceMinor, currency: line.currency })),
+    })
     const placed = path.join(world.running.data, 'standins', 'pellMarrow.orders.json')
     await expect.poll(() => fs.existsSync(placed), { timeout: 60_000 }).toBe(true)
     await world.cutPower()

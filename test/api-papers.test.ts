@@ -3,6 +3,7 @@ import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { z } from 'zod'
 import {
+  BasketWire,
   DeskWire,
   ElsewhereTaken,
   FolderAdded,
@@ -19,6 +20,8 @@ import {
   Video,
 } from '../src/contract'
 import { writeWav } from '../src/core/formats/wav'
+import * as basketRoute from '../src/pages/api/basket/index'
+import * as payRoute from '../src/pages/api/basket/pay'
 import * as deskRoute from '../src/pages/api/desk'
 import * as elsewhereRoute from '../src/pages/api/elsewhere/index'
 import * as evidenceFileRoute from '../src/pages/api/evidence/[id]'
@@ -34,7 +37,6 @@ import * as mayIRoute from '../src/pages/api/papers/may-i'
 import * as readRoute from '../src/pages/api/papers/read'
 import * as proposalRoute from '../src/pages/api/proposals/[id]'
 import * as proposalsRoute from '../src/pages/api/proposals/index'
-import * as buyRoute from '../src/pages/api/sounds/[id]/buy'
 import * as declareRoute from '../src/pages/api/sounds/[id]/declare'
 import * as soundRoute from '../src/pages/api/sounds/[id]/index'
 import * as confirmRoute from '../src/pages/api/terms/[id]/confirm'
@@ -70,8 +72,12 @@ describe('every route of papers answers by its contract', () => {
     const id = String(await soundId(world.app, 'Crate lands'))
     const { tiers } = await value(SoundDetail, soundRoute, 'GET', { params: { id } })
     const [tier] = tiers
-    const order = { tier: tier?.key, priceMinor: tier?.priceMinor, videoId: null }
-    expect((await value(JobStarted, buyRoute, 'POST', { params: { id }, body: order })).already).toBe(false)
+    const wish = { soundId: Number(id), tier: tier?.key, videoId: null }
+    const { lines } = await value(BasketWire, basketRoute, 'POST', { body: wish })
+    const agreed = lines.map(({ id: line, priceMinor, currency }) => ({ id: line, priceMinor, currency }))
+    expect(
+      (await value(z.object({ orderCount: z.number() }), payRoute, 'POST', { body: { lines: agreed } })).orderCount,
+    ).toBe(1)
     await world.app.jobs.idle()
     const { papers } = await value(SoundDetail, soundRoute, 'GET', { params: { id } })
     expect(papers).toMatchObject([{ needsVideo: true, boundToVideo: false }])
@@ -183,11 +189,7 @@ describe('problems of papers come in one shape, with what to do', () => {
     ['bad-request', 400, () => call(recordRoute, 'POST', { params: none, body: { videoId: 1, key: 'anything' } })],
     ['bad-range', 400, () => call(elsewhereRoute, 'PUT', { query: '?name=x.wav&fromS=5&toS=2', raw: 'x' })],
     ['not-found', 404, () => call(mayIRoute, 'POST', { body: { soundId: 987654, uses: USES } })],
-    [
-      'not-found',
-      404,
-      () => call(buyRoute, 'POST', { params: none, body: { tier: 'web', priceMinor: 1, videoId: null } }),
-    ],
+    ['not-found', 404, () => call(basketRoute, 'POST', { body: { soundId: 999_999, tier: 'web', videoId: null } })],
     ['not-found', 404, () => call(declareRoute, 'POST', { params: none, body: { terms: { kind: 'unknown' } } })],
     ['not-found', 404, () => call(evidenceRoute, 'PUT', { params: none, query: '?name=a.txt', raw: 'x' })],
     ['not-found', 404, () => call(evidenceFileRoute, 'GET', { params: none })],

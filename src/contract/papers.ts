@@ -38,13 +38,6 @@ export const DeclarationInput = z.object({
 })
 export type DeclarationInput = z.infer<typeof DeclarationInput>
 
-export const BuyInput = z.object({
-  tier: z.string().min(1).max(40),
-  /** The price that was shown; nothing is bought above it. */
-  priceMinor: z.number().int().nonnegative().max(100_000_000),
-  videoId: z.number().int().positive().nullable(),
-})
-
 export const RecordInput = z.object({
   videoId: z.number().int().positive(),
   /** "projects" binds the papers to the video; any other point says that its duty was met. */
@@ -217,7 +210,7 @@ export type MayIAnswer = z.infer<typeof MayIAnswer>
 export const Notice = z.object({
   /** The same for the same thing, so that it stays put away. */
   key: z.string(),
-  kind: z.enum(['video', 'heard', 'plan', 'terms', 'withdrawn', 'source', 'proposal', 'room']),
+  kind: z.enum(['video', 'heard', 'plan', 'terms', 'withdrawn', 'source', 'proposal', 'room', 'order']),
   urgent: z.boolean(),
   title: z.string(),
   sentence: z.string(),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { CLAUSE_KEYS } from '../core/rights'
+import { OrderWire } from './money'
 
 /** The picture of a sound: columns of four bytes, low band first, base64. */
 export const PrintWire = z.object({ columnS: z.number().positive(), levelsBase64: z.string() })
@@ -105,6 +106,8 @@ export const SoundDetail = SoundSummary.extend({
   /** What would settle it, the nearest first. */
   settlements: z.array(z.string()),
   /** What it costs, where it is sold by the sound; the cheapest first. */
+  /** Orders of it that are not over: paid with the file still to come, not answered, not bought. */
+  orders: z.array(OrderWire),
   tiers: z.array(
     z.object({
       key: z.string(),

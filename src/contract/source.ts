@@ -38,6 +38,8 @@ export const ShellState = z.object({
   soundCount: z.number().int(),
   videoCount: z.number().int(),
   connectedSources: z.number().int(),
+  /** Offers that lie in the basket. */
+  basketCount: z.number().int(),
   /** Who said that the voices in all videos are the channel's own; null while nobody did. */
   ownSpeech: OwnSpeech.nullable(),
 })

@@ -7,11 +7,13 @@ import { JobsStrip } from './parts/shell/JobsStrip'
 import { ListeningBar } from './parts/shell/ListeningBar'
 import { TopBar } from './parts/shell/TopBar'
 import { UndoStrip } from './parts/shell/UndoStrip'
+import { BasketPlace } from './places/BasketPlace'
 import { ComparePlace } from './places/ComparePlace'
 import { Desk } from './places/Desk'
 import { Find } from './places/Find'
 import { LedgerPlace } from './places/LedgerPlace'
 import { MayI } from './places/MayI'
+import { OrdersPlace } from './places/OrdersPlace'
 import { Papers } from './places/Papers'
 import { ShelfPlace } from './places/ShelfPlace'
 import { Sources } from './places/Sources'
@@ -24,6 +26,7 @@ import { isTyping } from './state/keys'
 import { UndoProvider } from './state/undo'
 
 const PLACE_TITLES: readonly (readonly [string, string])[] = [
+  ['/basket', 'Basket'],
   ['/desk', 'Desk'],
   ['/find/compare', 'Compare'],
   ['/find', 'Find'],
@@ -67,6 +70,8 @@ export function Application() {
                     <Route path="/desk" component={Desk} />
                     <Route path="/papers" component={Papers} />
                     <Route path="/papers/may-i" component={MayI} />
+                    <Route path="/basket" component={BasketPlace} />
+                    <Route path="/papers/orders" component={OrdersPlace} />
                     <Route path="/papers/ledger" component={LedgerPlace} />
                     <Route path="/papers/terms" component={TermsList} />
                     <Route path="/papers/terms/:id">{({ id }) => <TermsPage key={id} id={Number(id)} />}</Route>

@@ -33,6 +33,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'bad-key': 400,
   'bad-range': 400,
   bought: 409,
+  'over-limit': 409,
   changing: 409,
   'choose-tier': 409,
   'disk-full': 507,

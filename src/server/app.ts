@@ -7,15 +7,17 @@ import { catchUp, enqueueCatchUps } from './checks/catch-up'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
-import { acquireSound, carryOutOrder } from './copies/acquire'
-import { acquireBatch } from './copies/batches'
+import { acquireSound } from './copies/acquire'
 import { requireRoom } from './files/disk-full'
 import { readProposalsAgain } from './folders/folders'
 import { scanFolder } from './folders/scan'
 import { type JobHandler, Jobs } from './jobs/jobs'
 import { verifyAndKeep } from './ledger/verify'
+import { acquireBatch } from './orders/batches'
+import { carryOutOrder } from './orders/carry-out'
 import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
+import { startSchedule } from './schedule'
 import { openServices } from './services'
 import { mirrorSource } from './sources/mirror'
 import { readTermsAgain } from './terms/read-again'
@@ -124,7 +126,12 @@ export function sharedApp(): Promise<App> {
     const opened = openApp(optionsFromEnvironment())
     holder[KEY] = opened
     // The index is made before anyone searches; if that fails, the first search says so.
-    void opened.then(({ finder }) => finder.ask('size', null)).catch(() => undefined)
+    void opened
+      .then((app) => {
+        startSchedule(app)
+        return app.finder.ask('size', null)
+      })
+      .catch(() => undefined)
     // When the starter is gone, nobody could end this process any more.
     process.once('disconnect', () => process.exit(0))
   }

@@ -30,6 +30,7 @@ export const DOMAIN_ERROR_CODES = [
   'not-odrl',
   'not-offered',
   'nothing-to-do',
+  'over-limit',
   'own',
   'own-data',
   'price-changed',

@@ -1,7 +1,15 @@
 import type { Db } from './database/open'
 import { NAME_PATTERN } from './files/file-name'
 
-type Key = 'video-in-hand' | 'licensee' | 'name-pattern' | 'own-speech' | 'ledger-report'
+type Key =
+  | 'video-in-hand'
+  | 'licensee'
+  | 'name-pattern'
+  | 'own-speech'
+  | 'ledger-report'
+  | 'spending-limits'
+  | 'doctor-report'
+  | 'backups'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {
   const row = await db.selectFrom('settings').select('value').where('key', '=', key).executeTakeFirst()

@@ -8,11 +8,12 @@ import { findSetting, getNamePattern, setSetting } from './settings'
 
 /** What every place needs to know. @param named Video that the asking tab has in hand; undefined where it does not say. */
 export async function loadShellState({ db }: Pick<Services, 'db'>, named?: number | null): Promise<ShellState> {
-  const counts = await sql<{ sounds: number; videos: number; sources: number }>`SELECT
+  const counts = await sql<{ sounds: number; videos: number; sources: number; basket: number }>`SELECT
     (SELECT count(*) FROM sounds WHERE withdrawn_at IS NULL) AS sounds,
     (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
-    (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources`.execute(db)
-  const { sounds = 0, videos = 0, sources = 0 } = counts.rows[0] ?? {}
+    (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources,
+    (SELECT count(*) FROM basket) AS basket`.execute(db)
+  const { sounds = 0, videos = 0, sources = 0, basket = 0 } = counts.rows[0] ?? {}
   return {
     videoInHandId: await findVideoInHandId(db, named),
     licensee: (await findSetting(db, 'licensee')) ?? '',
@@ -20,6 +21,7 @@ export async function loadShellState({ db }: Pick<Services, 'db'>, named?: numbe
     soundCount: sounds,
     videoCount: videos,
     connectedSources: sources,
+    basketCount: basket,
     ownSpeech: await findOwnSpeech(db),
   }
 }

@@ -88,6 +88,7 @@ export async function servePellMarrow(
     if (kind === 'basket' && method === 'POST' && !action) return fill(body)
     if (kind === 'basket' && method === 'POST' && action === 'order')
       return order(id, String(headers['idempotency-key'] ?? ''))
+    if (kind === 'orders') return ordersOf(url.searchParams.get('key') ?? '')
     if (kind === 'receipts') return receipt(id)
     if (kind === 'bought') return bought(id)
     return { status: 404, json: { Error: 'nothing here' } }
@@ -141,6 +142,7 @@ export async function servePellMarrow(
   /** The same key gives the order that was placed with it: asking twice buys once. */
   function order(basketId: string, key: string): StandinAnswer {
     if (key === '') return { status: 400, json: { Error: 'send an Idempotency-Key' } }
+    if (control.fault === 'order-refused') return { status: 500, json: { Error: 'till closed' } }
     const basket = baskets.get(basketId)
     if (!orders.has(key)) {
       if (!basket) return { status: 404, json: { Error: 'no such basket' } }
@@ -149,22 +151,31 @@ export async function servePellMarrow(
       orders.set(key, placed)
       if (ordersFile) fs.writeFileSync(ordersFile, JSON.stringify([...orders]))
     }
-    const { no, sound, tier } = orders.get(key) as PlacedOrder
+    if (control.fault === 'order-unanswered') return { status: 500, json: { Error: 'lost on the way' } }
+    return { json: placedOf(orders.get(key) as PlacedOrder) }
+  }
+
+  /** The order of a key, or none: for who does not know whether an order arrived. */
+  function ordersOf(key: string): StandinAnswer {
+    const found = orders.get(key)
+    return { json: { Orders: found ? [placedOf(found)] : [] } }
+  }
+
+  function placedOf({ no, sound, tier }: PlacedOrder): object {
     if (!receipts.has(no)) void makeReceiptPdf({ no, sound, tier }).then((pdf) => receipts.set(no, pdf))
     return {
-      json: {
-        Order: no,
-        Tier: tier,
-        Total: pricesOf(sound)[tier] + (control.fault === 'overcharges' ? 100 : 0),
-        Cur: 'EUR',
-        Receipt: `/receipts/${no}`,
-        Download: `/bought/${no}`,
-        FileName: `${sound.title}.${sound.format}`,
-      },
+      Order: no,
+      Tier: tier,
+      Total: pricesOf(sound)[tier] + (control.fault === 'overcharges' ? 100 : 0),
+      Cur: 'EUR',
+      Receipt: `/receipts/${no}`,
+      Download: `/bought/${no}`,
+      FileName: `${sound.title}.${sound.format}`,
     }
   }
 
   function receipt(no: string): StandinAnswer {
+    if (control.fault === 'no-receipt') return { status: 404, json: { Error: 'no receipt' } }
     const content = receipts.get(no)
     // It is printed a moment after the order.
     return content ? { bytes: { content, mime: 'application/pdf' } } : { status: 425, json: { Error: 'being printed' } }
@@ -172,6 +183,8 @@ export async function servePellMarrow(
 
   function bought(no: string): StandinAnswer {
     const found = [...orders.values()].find((one) => one.no === no)
+    if (control.fault === 'broken-audio')
+      return { bytes: { content: Buffer.from('no sound at all'), mime: 'audio/wav' } }
     return found ? soundFile(dir, found.sound, 'original') : { status: 404, json: { Error: 'no such order' } }
   }
 }

@@ -23,6 +23,14 @@ export type Fault =
   | 'other-currency'
   /** A shop that charges more than it asked. */
   | 'overcharges'
+  /** A shop that has no receipts to give. */
+  | 'no-receipt'
+  /** What is handed out as a bought sound is none. */
+  | 'broken-audio'
+  /** A shop that takes an order and then breaks off. */
+  | 'order-unanswered'
+  /** A shop that takes no order. */
+  | 'order-refused'
 
 /** What a stand-in can be told. */
 export interface Control {

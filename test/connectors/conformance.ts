@@ -106,12 +106,16 @@ export function conformance({ connector, soundsMax, mayOrder }: Subject): void {
       const [lowest] = tiers
       const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor, currency: lowest.currency } : null
       const order = async (key: string): Promise<{ ref: string; hash: string }> => {
-        const { ref, file, receipt } = await connector().order(externalId, { key, tier }, signal())
+        const { ref, file: open, receipt } = await connector().order(externalId, { key, tier }, signal())
+        const file = await open(signal())
         expect(file.ending).toMatch(/^[a-z0-9]{2,5}$/)
         const hash = createHash('sha256')
           .update(await bytesOf(file.body))
           .digest('hex')
-        if (lowest) expect((await bytesOf((receipt as NonNullable<typeof receipt>).body)).length).toBeGreaterThan(100)
+        if (lowest)
+          expect(
+            (await bytesOf((await (receipt as NonNullable<typeof receipt>)(signal())).body)).length,
+          ).toBeGreaterThan(100)
         return { ref, hash }
       }
       const first = await order('conformance-1')

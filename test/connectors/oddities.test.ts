@@ -83,8 +83,9 @@ describe.each([
     const [lowest] = first?.tiers ?? []
     const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor, currency: lowest.currency } : null
     const order = await connector().order(first?.externalId ?? '', { key: 'key-1', tier }, signal)
-    expect(order.file.ending).toBe('wav')
-    const audio = readWav(new Uint8Array(await bytesOf(order.file.body)))
+    const file = await order.file(signal)
+    expect(file.ending).toBe('wav')
+    const audio = readWav(new Uint8Array(await bytesOf(file.body)))
     expect(audio.channels[0]?.length).toBe(soundSamples(first?.externalId ?? '').length)
   })
 
@@ -139,7 +140,7 @@ describe.each(['heron-slate', 'pell-marrow', 'skerryview'] as const)('the links 
     const [lowest] = sound?.tiers ?? []
     const tier = lowest ? { key: lowest.key, priceMinor: lowest.priceMinor, currency: lowest.currency } : null
     await expect(
-      connector.order(sound?.externalId ?? '', { key: `private-${id}`, tier }, signal),
+      connector.order(sound?.externalId ?? '', { key: `private-${id}`, tier }, signal).then(({ file }) => file(signal)),
     ).rejects.toMatchObject({
       code: 'refused',
       message: expect.stringContaining('private network'),
@@ -187,12 +188,17 @@ describe('Pell & Marrow', () => {
     const request = { key: 'once', tier: { key: 'web', priceMinor: 300, currency: 'EUR' } }
     for (let i = 0; i < 3; i++) {
       const { ref, paid, receipt, file } = await shop().order('p1', request, signal)
-      file.body.destroy()
+      const opened = await file(signal)
+      opened.body.destroy()
       expect(ref).toMatch(/^PM-/)
       expect(paid).toEqual({ minor: 300, currency: 'EUR' })
-      expect((await bytesOf((receipt as NonNullable<typeof receipt>).body)).subarray(0, 5).toString()).toBe('%PDF-')
+      expect(
+        (await bytesOf((await (receipt as NonNullable<typeof receipt>)(signal)).body)).subarray(0, 5).toString(),
+      ).toBe('%PDF-')
     }
     expect(standins['pell-marrow'].orderCount()).toBe(before + 1)
+    expect(await shop().findOrder?.('once', signal)).toMatchObject({ paid: { minor: 300, currency: 'EUR' } })
+    expect(await shop().findOrder?.('never', signal)).toBeNull()
   })
 
   it('buys nothing above the price that was seen, and nothing without a tier', async () => {
@@ -273,7 +279,8 @@ describe('Heron & Slate', () => {
     expect(sound?.formats).toEqual(['wav', 'ogg'])
     const ordered = async (format: string | null) => {
       const request = { key: `in-${format}`, tier: null, format }
-      const { file } = await connector.order(sound?.externalId ?? '', request, signal)
+      const order = await connector.order(sound?.externalId ?? '', request, signal)
+      const file = await order.file(signal)
       file.body.destroy()
       return file.ending
     }

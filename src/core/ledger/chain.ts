@@ -6,6 +6,7 @@ export const LEDGER_KINDS = [
   'terms-read-again',
   'plan-period',
   'acquired',
+  'paid',
   'receipt',
   'declared',
   'corrected',

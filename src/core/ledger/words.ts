@@ -38,6 +38,7 @@ const WORDS: Readonly<Record<LedgerEntry['kind'], (body: Body) => EntryInWords>>
     sentence: `“${body.title}” was acquired from ${body.source} under “${body.grant}”.`,
     lines: [`Papers ${body.grantId} · copy ${short(body.copySha256)} · terms ${short(body.termsSha256)}`],
   }),
+  paid: (body) => only(`${body.source} was paid ${body.sum} for “${body.title}”, ${body.tier}: order ${body.order}.`),
   receipt: (body) => only(`“${body.fileName}” was filed as evidence of papers ${body.grantId}.`),
   declared: declaredInWords,
   corrected: (body) =>

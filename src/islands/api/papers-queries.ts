@@ -82,12 +82,6 @@ export function useMarkSeen() {
   })
 }
 
-export function useBuy(soundId: number) {
-  return usePapersChange((input: { tier: string; priceMinor: number; videoId: number | null }) =>
-    send('POST', `/api/sounds/${soundId}/buy`, JobStarted, input),
-  )
-}
-
 export function useDeclare(soundId: number) {
   return usePapersChange((input: DeclarationInput) => send('POST', `/api/sounds/${soundId}/declare`, Done, input))
 }

@@ -15,6 +15,7 @@ const KIND_WORDS: Readonly<Record<Notice['kind'], string>> = {
   source: 'Source',
   proposal: 'Folder',
   room: 'Disk',
+  order: 'Order',
 }
 
 /** Desk: what wants attention today, and what each of it means for the videos. */

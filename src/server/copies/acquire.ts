@@ -4,7 +4,7 @@ import { creditLine } from '../../core/credits'
 import { clauseOf, groundedClauses } from '../../core/rights'
 import { analyseInto } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
-import { type Db, nowIso, todayIso } from '../database/open'
+import { type Db, dayOf, nowIso, todayIso } from '../database/open'
 import type { Schema } from '../database/schema'
 import { DomainError } from '../domain-error'
 import { copyFileName, plainFileName } from '../files/file-name'
@@ -13,9 +13,9 @@ import type { JobContext } from '../jobs/jobs'
 import { appendToLedger, sha256Of } from '../ledger/ledger'
 import { bindVideo } from '../papers/bind-video'
 import { storeEvidence } from '../papers/evidence'
-import { type ServedTerms, SourceError } from '../ports/connector'
+import { type Connector, type Order, type ServedTerms, SourceError } from '../ports/connector'
 import { getLicensee, getNamePattern } from '../settings'
-import { heldToText } from '../terms/held-to-text'
+import { type HeldTerms, heldToText } from '../terms/held-to-text'
 import { storeTerms } from '../terms/terms-store'
 import { runTask } from '../workers/pool'
 import type { FileRights } from '../workers/tag-file'
@@ -44,8 +44,14 @@ export async function isHere(
   return held !== undefined && held.plan_until === planUntil && store.has(held.copy_sha256)
 }
 
+/** What came of it. */
+export interface Acquired {
+  readonly grantId: number
+  readonly fileName: string
+}
+
 /** What is acquired, and how. */
-interface Acquisition {
+export interface Acquisition {
   readonly soundId: number
   /** Sent along so that the source never makes the same order twice. */
   readonly orderKey: string
@@ -54,6 +60,18 @@ interface Acquisition {
   readonly format: string | null
   /** Video that a purchase is for. */
   readonly videoId: number | null
+  /** Terms that were agreed to when it was paid; those of today where it is not paid yet. */
+  readonly terms?: HeldTerms
+  /** Places the order; by default the library is simply asked. */
+  readonly place?: (at: {
+    readonly connector: Connector
+    readonly sound: SoundToAcquire
+    readonly terms: HeldTerms
+  }) => Promise<Order>
+  readonly onReceipt?: (sha256: string) => Promise<void>
+  readonly onFile?: (sha256: string) => Promise<void>
+  /** In the transaction that writes the papers. */
+  readonly onGrant?: (trx: Db, came: { readonly grantId: number; readonly hasReceipt: boolean }) => Promise<void>
 }
 
 /**
@@ -68,21 +86,12 @@ export async function acquireSound(services: Services, soundId: number, context:
   if (await isHere(services, soundId, planUntil)) return 'It is here already.'
   const { format } = context
   const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${planUntil ?? 'open'}${format ? `-${format}` : ''}`
-  return acquire(services, { soundId, orderKey, tier: null, format, videoId: null }, context)
+  const { fileName } = await acquire(services, { soundId, orderKey, tier: null, format, videoId: null }, context)
+  return savedInWords(fileName)
 }
 
-/**
- * Carries out an order that was written down. Its key was drawn before the library was first asked, so that an order that broke
- * off at any point is the same order when it is taken up again: it is paid once.
- */
-export async function carryOutOrder(services: Services, orderId: number, context: JobContext): Promise<string> {
-  const { db } = services
-  const order = await db.selectFrom('orders').selectAll().where('id', '=', orderId).executeTakeFirst()
-  if (!order) throw new DomainError('not-found', 'This order is not on file any more.')
-  if (order.state === 'done') return 'It was bought already.'
-  const tier = { key: order.tier, priceMinor: order.price_minor, currency: order.currency }
-  const { sound_id: soundId, order_key: orderKey, video_id: videoId } = order
-  return acquire(services, { soundId, orderKey, tier, format: null, videoId }, context)
+export function savedInWords(fileName: string): string {
+  return `Saved as “${fileName}”, with its papers.`
 }
 
 async function getSoundToAcquire({ db }: Services, soundId: number) {
@@ -90,44 +99,47 @@ async function getSoundToAcquire({ db }: Services, soundId: number) {
   if (!sound) throw new DomainError('not-found', 'This sound is no longer in the catalogue.')
   return sound
 }
-type SoundToAcquire = Awaited<ReturnType<typeof getSoundToAcquire>>
+export type SoundToAcquire = Awaited<ReturnType<typeof getSoundToAcquire>>
 
-async function acquire(
-  services: Services,
-  { soundId, orderKey, tier, format, videoId }: Acquisition,
-  { signal, report }: JobContext,
-): Promise<string> {
+/**
+ * Has the library hand out a sound, and stores the copy with its papers in one transaction.
+ *
+ * @throws {SourceError} {MediaError} {DomainError}; AbortError.
+ */
+export async function acquire(services: Services, acquisition: Acquisition, context: JobContext): Promise<Acquired> {
   const { db } = services
+  const { soundId, orderKey, tier, format, videoId } = acquisition
+  const { signal, report } = context
   const sound = await getSoundToAcquire(services, soundId)
   const connector = services.connector(sound.source_id)
   report(0.05, 'Reading the terms as they stand today')
   const account = await connector.account(signal)
-  const termsKey = tier ? await getTermsKey(db, soundId, tier.key) : sound.terms_key
-  const terms = await heldToText(await connector.terms(termsKey, signal), services.readText)
+  const terms = acquisition.terms ?? (await termsOfToday(services, { sound, connector, tier, signal }))
   report(0.15, tier ? 'Buying it' : 'Ordering the file')
-  const order = await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
+  const order = acquisition.place
+    ? await acquisition.place({ connector, sound, terms })
+    : await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
+  // What shows the payment comes first: it is kept even where the file cannot be had.
+  const receipt = await fetchReceipt(services, order, acquisition, signal)
   report(0.3, 'Fetching the file')
-  const stored = await storeDownload(services, order.file.body, signal)
-  const receipt = order.receipt ? await storeDownload(services, order.receipt.body, signal) : null
+  const file = await order.file(signal)
+  const stored = await storeDownload(services, file.body, signal)
+  await acquisition.onFile?.(stored.sha256)
   report(0.6, 'Checking the file')
   const before = await findAudioSha256(db, soundId)
-  await analyseInto(services, soundId, stored.sha256, order.file.mime, signal)
+  await analyseInto(services, soundId, stored.sha256, file.mime, signal)
   const heardSha256 = await findSameRecording(services, { before, now: stored.sha256, signal })
   report(0.8, 'Writing the rights into the file')
-  const rights = rightsOf(sound, terms, orderKey)
-  const copy = await makeTaggedCopy(services, {
-    servedSha256: stored.sha256,
-    ending: order.file.ending,
-    rights,
-    signal,
-  })
+  const earlier = await findEarlierGrant(db, soundId, { ref: order.ref, servedSha256: stored.sha256 })
+  const rights = { ...rightsOf(sound, terms, orderKey), ...earlier?.rights }
+  const copy = await makeTaggedCopy(services, { servedSha256: stored.sha256, ending: file.ending, rights, signal })
   const { shown_title: title, maker, source_name: source } = sound
-  const parts = { title, maker, source, ending: order.file.ending }
+  const parts = { title, maker, source, ending: file.ending }
   const fileName = copyFileName(parts, await getNamePattern(db))
-  await db.transaction().execute(async (trx) => {
+  const grantId = await db.transaction().execute(async (trx) => {
     const termsId = await storeTerms(trx, sound.source_id, terms)
-    await storeCopy(trx, { ...copy, mime: order.file.mime, fileName })
-    const grantId = await storeGrant(trx, sound, {
+    await storeCopy(trx, { ...copy, mime: file.mime, fileName })
+    const granted = await storeGrant(trx, sound, {
       copy_sha256: copy.sha256,
       served_sha256: stored.sha256,
       heard_sha256: heardSha256,
@@ -135,28 +147,114 @@ async function acquire(
       title: order.title,
       plan_from: account.planFrom,
       plan_until: account.planUntil,
-      order_ref: order.ref,
+      order_ref: earlier?.orderRef ?? order.ref,
       tier: tier?.key ?? null,
       paid_minor: order.paid?.minor ?? null,
       paid_currency: order.paid?.currency ?? null,
       original_name: order.originalName ? plainFileName(order.originalName) : null,
       credit_line: rights.creditLine,
       acquisition_id: rights.acquisitionId,
+      rights_json: JSON.stringify(rights),
       kind: tier ? 'purchase' : account.planUntil ? 'plan' : 'licence',
     })
-    if (receipt && grantId !== null)
-      await storeEvidence(trx, grantId, { ...receipt, mime: 'application/pdf', fileName: `receipt ${order.ref}.pdf` })
-    if (videoId !== null && grantId !== null)
-      await bindVideo(trx, { grantId, videoId, key: 'projects', note: 'bought for it' })
+    if (receipt && granted.isNew) await storeReceipt(trx, granted.id, { ...receipt, ref: order.ref })
+    if (videoId !== null && granted.isNew)
+      await bindVideo(trx, { grantId: granted.id, videoId, key: 'projects', note: 'bought for it' })
     // The sound goes on being offered under the terms of today; a purchase in a higher tier does not change that.
     if (!tier) await trx.updateTable('sounds').set({ terms_id: termsId }).where('id', '=', soundId).execute()
-    await trx
-      .updateTable('orders')
-      .set({ state: 'done', order_ref: order.ref })
-      .where('order_key', '=', orderKey)
-      .execute()
+    await acquisition.onGrant?.(trx, { grantId: granted.id, hasReceipt: receipt !== null || order.receipt === null })
+    return granted.id
   })
-  return `Saved as “${fileName}”, with its papers.`
+  await requireThere(services, grantId)
+  return { grantId, fileName }
+}
+
+/** A grant is no success while its file is not here. @throws {SourceError} nonsense. */
+async function requireThere({ db, store }: Services, grantId: number): Promise<void> {
+  const { copy_sha256 } = await db
+    .selectFrom('grants')
+    .select('copy_sha256')
+    .where('id', '=', grantId)
+    .executeTakeFirstOrThrow()
+  if (store.has(copy_sha256)) return
+  throw new SourceError(
+    'nonsense',
+    'A file came, but not the copy that the papers speak of. What came is kept; keep the papers and buy or download it anew.',
+  )
+}
+
+interface Earlier {
+  readonly orderRef: string
+  /** With which rights the copy was made, as far as they are known; null where the papers are new. */
+  readonly rights: Partial<FileRights> | null
+}
+
+/**
+ * The papers that an order gave before: a copy that was lost is made again as it was, with the tags of that day. Where the library
+ * gives another file under the same order, papers of their own are written for it.
+ */
+async function findEarlierGrant(
+  db: Db,
+  soundId: number,
+  { ref, servedSha256 }: { readonly ref: string; readonly servedSha256: string },
+): Promise<Earlier | null> {
+  const grants = await db
+    .selectFrom('grants')
+    .select(['order_ref', 'served_sha256', 'rights_json', 'credit_line', 'acquisition_id', 'acquired_at'])
+    .where('sound_id', '=', soundId)
+    .where((eb) => eb.or([eb('order_ref', '=', ref), eb('order_ref', '=', otherFileRef(ref, servedSha256))]))
+    .orderBy('id')
+    .execute()
+  const same = grants.find((grant) => grant.served_sha256 === servedSha256 || grant.served_sha256 === null)
+  if (same) {
+    const { credit_line: creditLine, acquisition_id: acquisitionId, acquired_at: acquiredAt } = same
+    const rights = same.rights_json === null ? {} : (JSON.parse(same.rights_json) as FileRights)
+    return { orderRef: same.order_ref, rights: { creditLine, acquisitionId, acquiredOn: dayOf(acquiredAt), ...rights } }
+  }
+  if (grants.every(({ order_ref }) => order_ref !== ref)) return null
+  return { orderRef: otherFileRef(ref, servedSha256), rights: null }
+}
+
+function otherFileRef(ref: string, servedSha256: string): string {
+  return `${ref} (${servedSha256.slice(0, 8)})`
+}
+
+async function termsOfToday(
+  { db, readText }: Services,
+  asked: {
+    readonly sound: SoundToAcquire
+    readonly connector: Connector
+    readonly tier: Acquisition['tier']
+    readonly signal: AbortSignal
+  },
+): Promise<HeldTerms> {
+  const { sound, connector, tier, signal } = asked
+  const key = tier ? await getTermsKey(db, sound.id, tier.key) : sound.terms_key
+  return heldToText(await connector.terms(key, signal), readText)
+}
+
+/** What shows a payment; for an order that is written down, a receipt that does not come holds nothing up. */
+async function fetchReceipt(
+  services: Services,
+  order: Order,
+  { onReceipt }: Acquisition,
+  signal: AbortSignal,
+): Promise<StoredFile | null> {
+  if (!order.receipt) return null
+  try {
+    const receipt = await storeDownload(services, (await order.receipt(signal)).body, signal)
+    await onReceipt?.(receipt.sha256)
+    return receipt
+  } catch (error) {
+    if (signal.aborted || !onReceipt) throw error
+    return null
+  }
+}
+
+/** Files a receipt with its papers. @param trx A transaction. */
+export function storeReceipt(trx: Db, grantId: number, receipt: StoredFile & { readonly ref: string }): Promise<void> {
+  const { ref, ...stored } = receipt
+  return storeEvidence(trx, grantId, { ...stored, mime: 'application/pdf', fileName: `receipt ${ref}.pdf` })
 }
 
 /** The audio by which a sound is known so far: its preview. */
@@ -223,12 +321,12 @@ async function makeTaggedCopy(
   }
 }
 
-/** Writes a grant down with its entry in the ledger. @returns null when this order is on file already. */
+/** Writes a grant down with its entry in the ledger; one of the same order that is on file stays as it is. */
 async function storeGrant(
   trx: Db,
   sound: SoundToAcquire,
   values: Omit<Insertable<Schema['grants']>, 'sound_id' | 'licensee' | 'acquired_at'>,
-): Promise<number | null> {
+): Promise<{ id: number; isNew: boolean }> {
   const grant = { ...values, sound_id: sound.id, licensee: await getLicensee(trx), acquired_at: nowIso() }
   const written = await trx
     .insertInto('grants')
@@ -236,7 +334,15 @@ async function storeGrant(
     .onConflict((conflict) => conflict.columns(['sound_id', 'order_ref']).doNothing())
     .returning('id')
     .executeTakeFirst()
-  if (!written) return null
+  if (!written) {
+    const { id } = await trx
+      .selectFrom('grants')
+      .select('id')
+      .where('sound_id', '=', sound.id)
+      .where('order_ref', '=', grant.order_ref)
+      .executeTakeFirstOrThrow()
+    return { id, isNew: false }
+  }
   const terms = await trx
     .selectFrom('terms')
     .select('sha256')
@@ -261,7 +367,7 @@ async function storeGrant(
     licensee: grant.licensee,
     creditLine: grant.credit_line ?? null,
   })
-  return written.id
+  return { id: written.id, isNew: true }
 }
 
 /** Writes a copy down; the same file is written down once. */
@@ -276,7 +382,8 @@ export async function storeCopy(
     .execute()
 }
 
-async function storeDownload(
+/** Stores what a library sends, whole or not at all. */
+export async function storeDownload(
   services: Services,
   body: Parameters<Services['store']['storeStream']>[0],
   signal: AbortSignal,

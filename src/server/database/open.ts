@@ -16,6 +16,7 @@ import { readings } from './migrations/0010-readings'
 import { noRemoval } from './migrations/0011-no-removal'
 import { pieces } from './migrations/0012-pieces'
 import { wordsBeside } from './migrations/0013-words-beside'
+import { moneyRecords } from './migrations/0014-money'
 import type { Schema } from './schema'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
@@ -34,6 +35,7 @@ const MIGRATIONS = {
   '0011-no-removal': { up: noRemoval },
   '0012-pieces': { up: pieces },
   '0013-words-beside': { up: wordsBeside },
+  '0014-money': { up: moneyRecords },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -83,9 +83,31 @@ export interface Schema {
     price_minor: number
     currency: string
     video_id: number | null
+    /** "open" (not bought), "asked" (sent, not answered), "paid" (file still to come), "done". */
     state: string
     order_ref: string | null
     created_at: string
+    paid_minor: number | null
+    paid_currency: string | null
+    paid_at: string | null
+    is_disputed: Generated<number>
+    terms_id: number | null
+    grant_id: number | null
+    receipt_sha256: string | null
+    served_sha256: string | null
+    is_receipt_missing: Generated<number>
+    message: Generated<string>
+    tries: Generated<number>
+    next_try_at: string | null
+  }
+  basket: {
+    id: Generated<number>
+    sound_id: number
+    tier: string
+    price_minor: number
+    currency: string
+    video_id: number | null
+    added_at: string
   }
   analyses: {
     sound_id: number
@@ -149,6 +171,8 @@ export interface Schema {
     original_name: string | null
     served_sha256: string | null
     acquisition_id: Generated<string>
+    /** Rights as they stand in the tags of the copy, JSON; null for what was acquired before they were kept. */
+    rights_json: string | null
     taken_back_at: string | null
     heard_sha256: string | null
     /** Path of the text that the papers were declared after; empty for what stands for a whole folder, null for what was said of the file itself. */

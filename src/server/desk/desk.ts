@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Notice } from '../../contract'
+import { type Notice, ORDER_STATE_WORDS } from '../../contract'
 import { stateInWords } from '../../core/clearance'
 import { CLAUSE_KEYS, CLAUSE_WORDS, decidedByTerms, isPermitted, type Uses } from '../../core/rights'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
@@ -7,6 +7,7 @@ import type { Services } from '../context'
 import { dayOf, nowIso } from '../database/open'
 import { freeRoom } from '../files/disk-full'
 import { listOpenProposals } from '../folders/folders'
+import { listOrders } from '../orders/journal'
 import { latestDetections } from '../rows/latest-detections'
 import { usesOfRow } from '../rows/video-rows'
 import { listMisfitLabels } from '../terms/misfit-labels'
@@ -44,6 +45,7 @@ export async function loadDesk(services: Services, today: string): Promise<{ not
     ...(await loadLabelNotices(services)),
     ...(await loadProposalNotices(services)),
     ...(await loadRoomNotices(services, today)),
+    ...(await loadOrderNotices(services)),
   ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
   const rows = await services.db.selectFrom('notices_seen').select('key').execute()
   const putAway = new Set(rows.map(({ key }) => key))
@@ -59,6 +61,22 @@ export async function markSeen({ db }: Pick<Services, 'db'>, key: string, seen: 
       .values({ key, at: nowIso() })
       .onConflict((conflict) => conflict.doNothing())
       .execute()
+}
+
+/** What was paid and is not here, or was charged otherwise than was agreed. */
+async function loadOrderNotices({ db }: Services): Promise<Notice[]> {
+  const open = (await listOrders(db)).filter(({ state }) => state !== 'done' && state !== 'not-bought')
+  return open.map(
+    ({ id, title, sourceName, state, message, paid, soundId }): Notice => ({
+      key: `order ${id} ${state}`,
+      kind: 'order',
+      urgent: state !== 'receipt-to-come',
+      title: `“${title}” from ${sourceName}: ${ORDER_STATE_WORDS[state]}`,
+      sentence: `${paid ? `${paid} were paid. ` : ''}${message || 'It is taken up again by itself.'}`,
+      href: `/papers/orders?sound=${soundId}`,
+      videos: [],
+    }),
+  )
 }
 
 /** A disk that fills up stops everything; it is told again each day. */

@@ -89,17 +89,18 @@ export interface ServedFile {
   readonly ending: string
 }
 
-/** A copy that the source hands out, with what shows the order. */
+/** An order that the source has taken, and the ways to its file and to what shows it. */
 export interface Order {
   readonly ref: string
   /** For people: "free licence", "Studio plan". */
   readonly title: string
-  readonly file: ServedFile
+  /** Fetches the file; may be asked again when it broke off. */
+  readonly file: (signal: AbortSignal) => Promise<ServedFile>
   /** The name that the source gives the file. Not to be trusted as a path. */
   readonly originalName: string | null
   /** What was paid, in the smallest unit; null where nothing was. */
   readonly paid: { readonly minor: number; readonly currency: string } | null
-  readonly receipt: ServedFile | null
+  readonly receipt: ((signal: AbortSignal) => Promise<ServedFile>) | null
 }
 
 /** What is ordered. */
@@ -133,8 +134,14 @@ export interface Connector {
   /** How its own terms are read; absent where it serves known licences only. Whoever changes them raises READING_VERSION. */
   readonly readings?: readonly Reading[]
   preview(previewRef: string, signal: AbortSignal): Promise<ServedFile>
-  /** Orders a sound; the same key gives the same order. */
+  /**
+   * Orders a sound; the same key gives the same order.
+   *
+   * @throws {SourceError} price-changed when another price is asked than was agreed: then this request has bought nothing.
+   */
   order(externalId: string, request: OrderRequest, signal: AbortSignal): Promise<Order>
+  /** The order that was placed with a key, or null: whether an order was paid whose answer was lost. Absent where it cannot tell. */
+  readonly findOrder?: (key: string, signal: AbortSignal) => Promise<Order | null>
 }
 
 /** A library that is down, refuses, or answers what cannot be understood. The message is fit for people. */

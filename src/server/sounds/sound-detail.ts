@@ -5,6 +5,7 @@ import { loadPapers } from '../clearance/papers-of'
 import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
+import { listOrders } from '../orders/journal'
 import { loadUsedIn } from '../rows/used-in'
 import { loadSummaries } from './search-sounds'
 
@@ -47,6 +48,7 @@ export async function getSoundDetail(
     terms: { id: row.terms_id, title: row.terms_title, version: row.version, url: row.url, sha256: row.terms_sha256 },
     reasons: decision ? [...decision.reasons] : [],
     settlements: decision ? decision.settlements.map(({ sentence }) => sentence) : [],
+    orders: (await listOrders(db, id)).filter(({ state }) => state !== 'done'),
     tiers: tiers.map(({ key, title, price, priceMinor, termsId }) => ({
       key,
       title,

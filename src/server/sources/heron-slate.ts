@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../ports/connector'
+import { type CatalogueSound, type Connector, type Order, PLAIN_SOUND, SourceError } from '../ports/connector'
 import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Token = z.object({ access_token: z.string().min(8), expires_in: z.number().positive() })
@@ -146,7 +146,7 @@ export function heronSlate(options: {
           },
         ),
       )
-      const file = await http.file(ticket.href, { signal })
+      const file: Order['file'] = (asked) => http.file(ticket.href, { signal: asked })
       return { ref: ticket.order_no, title: plan.name, file, originalName: null, paid: null, receipt: null }
     },
   }

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
 import { money } from '../money'
-import { type CatalogueSound, type Connector, SourceError, type Tier } from '../ports/connector'
-import { requireAgreed, requireCharged } from './agreed-price'
+import { type CatalogueSound, type Connector, type Order, SourceError, type Tier } from '../ports/connector'
+import { requireAgreed } from './agreed-price'
 import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Prices = z.object({
@@ -44,7 +44,9 @@ const Placed = z.object({
   Receipt: z.string().max(500),
   Download: z.string().max(500),
   FileName: z.string().max(500),
+  Tier: z.string().max(40),
 })
+const Found = z.object({ Orders: z.array(Placed).max(1) })
 
 const TIER_TITLES: Readonly<Record<keyof z.infer<typeof Prices>, string>> = {
   web: 'Single, online',
@@ -138,16 +140,23 @@ export function pellMarrow(options: {
         headers: { ...headers, 'Idempotency-Key': key },
         signal,
       })
-      requireCharged(name, placed.Order, tier, { priceMinor: placed.Total, currency: placed.Cur })
-      return {
-        ref: placed.Order,
-        title: `${TIER_TITLES[tier.key as keyof typeof TIER_TITLES] ?? tier.key}, order ${placed.Order}`,
-        file: await http.file(placed.Download, { headers, signal }),
-        originalName: placed.FileName,
-        paid: { minor: placed.Total, currency: placed.Cur },
-        receipt: await http.file(placed.Receipt, { headers, signal }),
-      }
+      return orderOf(placed)
     },
+    async findOrder(key, signal) {
+      const { Orders } = await http.json(`/orders?key=${encodeURIComponent(key)}`, Found, { headers, signal })
+      return Orders[0] ? orderOf(Orders[0]) : null
+    },
+  }
+
+  function orderOf(placed: z.infer<typeof Placed>): Order {
+    return {
+      ref: placed.Order,
+      title: `${TIER_TITLES[placed.Tier as keyof typeof TIER_TITLES] ?? placed.Tier}, order ${placed.Order}`,
+      file: (signal) => http.file(placed.Download, { headers, signal }),
+      originalName: placed.FileName,
+      paid: { minor: placed.Total, currency: placed.Cur },
+      receipt: (signal) => http.file(placed.Receipt, { headers, signal }),
+    }
   }
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import type { CatalogueSound, Connector } from '../ports/connector'
+import type { CatalogueSound, Connector, Order } from '../ports/connector'
 import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Track = z.object({
@@ -98,7 +98,7 @@ export function skerryview(options: {
     },
     async order(externalId, order, signal) {
       const { fullUrl, fileName } = await linked(externalId, signal)
-      const file = await http.file(fullUrl, { signal })
+      const file: Order['file'] = (asked) => http.file(fullUrl, { signal: asked })
       return { ref: order.key, title: 'Free Collection', file, originalName: fileName, paid: null, receipt: null }
     },
   }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { KNOWN_LICENCES } from '../../core/rights'
-import { type CatalogueSound, type Connector, PLAIN_SOUND } from '../ports/connector'
+import { type CatalogueSound, type Connector, type Order, PLAIN_SOUND } from '../ports/connector'
 import { type HttpPolicy, SourceHttp } from './source-http'
 
 const PAGE_SIZE = 40
@@ -80,8 +80,9 @@ export function tinBarn(options: {
       }
     },
     preview: (ref, signal) => http.file(`/v2/sounds/${encodeURIComponent(ref)}/preview`, { headers, signal }),
-    async order(externalId, { key }, signal) {
-      const file = await http.file(`/v2/sounds/${encodeURIComponent(externalId)}/original`, { headers, signal })
+    async order(externalId, { key }) {
+      const address = `/v2/sounds/${encodeURIComponent(externalId)}/original`
+      const file: Order['file'] = (asked) => http.file(address, { headers, signal: asked })
       return { ref: key, title: 'Open licence', file, originalName: null, paid: null, receipt: null }
     },
   }

@@ -4,6 +4,7 @@ const PARTS: readonly (readonly [string, string])[] = [
   ['/papers', 'Copies'],
   ['/papers/may-i', 'May I?'],
   ['/papers/terms', 'Terms'],
+  ['/papers/orders', 'Orders'],
   ['/papers/ledger', 'Ledger'],
 ]
 

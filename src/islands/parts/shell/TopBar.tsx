@@ -1,6 +1,8 @@
-import { CircleHelp, Moon, Sun } from 'lucide-react'
+import { CircleHelp, Moon, ShoppingBasket, Sun } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useRoute } from 'wouter'
+import { useShell } from '../../api/queries'
+import { counted } from '../../format/words'
 import { HelpSheet } from './HelpSheet'
 import { VideoInHand } from './VideoInHand'
 
@@ -43,6 +45,7 @@ export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open:
       <div className="min-w-0 flex-1 max-sm:order-last max-sm:basis-full">
         <VideoInHand />
       </div>
+      <BasketLink />
       <ThemeSwitch />
       <button
         type="button"
@@ -54,6 +57,18 @@ export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open:
       </button>
       {helpOpen && <HelpSheet onClose={() => onHelp(false)} />}
     </header>
+  )
+}
+
+/** The way to the basket, while something is in it. */
+function BasketLink() {
+  const count = useShell().data?.basketCount ?? 0
+  if (count === 0) return null
+  return (
+    <Link href="/basket" className="btn btn-ghost btn-sm gap-1.5" aria-label={`Basket, ${counted(count, 'sound')}`}>
+      <ShoppingBasket size={18} aria-hidden="true" />
+      <span className="tabular-nums">{count}</span>
+    </Link>
   )
 }
 

@@ -1,16 +1,19 @@
-import { Download, FileAudio, ShoppingBag } from 'lucide-react'
+import { Download, FileAudio, ShoppingBasket } from 'lucide-react'
 import { type DragEvent, useState } from 'react'
+import { Link } from 'wouter'
 import type { SoundDetail } from '../../../contract'
 import { isUnderWay } from '../../api/job-list'
-import { useJobOf, useJobs } from '../../api/jobs'
-import { useBuy } from '../../api/papers-queries'
+import { useJobOf } from '../../api/jobs'
+import { useBasket, usePutIntoBasket } from '../../api/money-queries'
 import { useDownload, useShell, useVideos } from '../../api/queries'
+import { OrderState } from '../money/OrderRow'
 
 /** The way to a copy: download, buy in a tier, or the copy that is here. */
 export function Acquire({ sound }: { sound: SoundDetail }) {
   return (
     <div className="space-y-3">
       {sound.copy && <CopyHere copy={sound.copy} />}
+      {sound.orders.length > 0 && <OpenOrders sound={sound} />}
       {sound.tiers.length > 0 && <Tiers sound={sound} />}
       {sound.tiers.length === 0 && !sound.copy && sound.source.kind === 'library' && <DownloadButton sound={sound} />}
     </div>
@@ -85,20 +88,18 @@ function DownloadButton({ sound }: { sound: SoundDetail }) {
   )
 }
 
-/** The tiers of a shop: each with its price. One press chooses, another pays: no single press spends money. */
+/** The tiers of a shop: a press puts one into the basket, for the video in hand. Nothing is paid here. */
 function Tiers({ sound }: { sound: SoundDetail }) {
-  const buy = useBuy(sound.id)
-  const shell = useShell()
-  const title = `Buying ${sound.title}`
-  const job = useJobs().find((one) => one.kind === 'purchase' && one.title === title)
-  const running = isUnderWay(job)
-  const videoId = shell.data?.videoInHandId ?? null
+  const put = usePutIntoBasket()
+  const basket = useBasket().data
+  const videoId = useShell().data?.videoInHandId ?? null
   const video = useVideos().data?.videos.find(({ id }) => id === videoId)
-  const [chosenKey, setChosenKey] = useState<string | null>(null)
-  const chosen = sound.tiers.find(({ key }) => key === chosenKey) ?? null
+  const inBasket = basket?.lines.filter(({ soundId }) => soundId === sound.id) ?? []
+  const isIn = (key: string): boolean => inBasket.some((line) => line.tier === key && line.videoId === videoId)
   return (
     <section aria-label="Buy">
       <h3 className="mb-1.5 border-b ruled pb-1 text-base font-semibold">{sound.copy ? 'Buy again' : 'Buy'}</h3>
+      <p className="quiet mb-1.5 text-sm">For {video ? `“${video.title}”` : 'no video yet'}</p>
       <ul className="space-y-1">
         {sound.tiers.map(({ key, title: name, price }) => (
           <li key={key} className="flex items-center justify-between gap-2">
@@ -106,43 +107,39 @@ function Tiers({ sound }: { sound: SoundDetail }) {
             <button
               type="button"
               className="btn btn-sm whitespace-nowrap"
-              disabled={running || buy.isPending || sound.withdrawn}
-              aria-label={`Choose “${name}” for ${price}`}
-              aria-pressed={key === chosenKey}
-              onClick={() => setChosenKey(key === chosenKey ? null : key)}
+              disabled={put.isPending || sound.withdrawn || isIn(key)}
+              aria-label={
+                isIn(key) ? `“${name}” for ${price} is in the basket` : `Put “${name}” for ${price} into the basket`
+              }
+              onClick={() => put.mutate({ soundId: sound.id, tier: key, videoId })}
             >
-              <ShoppingBag size={15} aria-hidden="true" /> {price}
+              <ShoppingBasket size={15} aria-hidden="true" /> {isIn(key) ? 'In the basket' : price}
             </button>
           </li>
         ))}
       </ul>
-      {chosen && !running && (
-        <div className="mt-2 rounded border ruled bg-base-100 p-3">
-          <p>
-            {sound.source.name} is paid {chosen.price} for “{sound.title}”, {chosen.title},{' '}
-            {video ? `for “${video.title}”` : 'for no video yet'}.{sound.copy && ' A copy is here already.'}
-          </p>
-          <div className="mt-2 flex flex-wrap gap-2">
-            <button
-              type="button"
-              className="btn btn-primary btn-sm"
-              disabled={buy.isPending}
-              onClick={() => {
-                buy.mutate({ tier: chosen.key, priceMinor: chosen.priceMinor, videoId })
-                setChosenKey(null)
-              }}
-            >
-              <ShoppingBag size={15} aria-hidden="true" /> Pay {chosen.price}
-            </button>
-            <button type="button" className="btn btn-ghost btn-sm" onClick={() => setChosenKey(null)}>
-              Leave it
-            </button>
-          </div>
-        </div>
+      {inBasket.length > 0 && (
+        <Link href="/basket" className="btn btn-primary btn-sm mt-2 w-full">
+          Go to the basket
+        </Link>
       )}
-      {running && <p className="quiet mt-1 text-sm">{job.message}</p>}
-      <Problem message={job?.state === 'failed' ? job.message : buy.error?.message} />
+      <Problem message={put.error?.message} />
     </section>
+  )
+}
+
+/** Orders of this sound that are not over: what was paid is said until it is here. */
+function OpenOrders({ sound }: { sound: SoundDetail }) {
+  return (
+    <ul className="space-y-2">
+      {sound.orders
+        .filter(({ state }) => state !== 'not-bought')
+        .map((order) => (
+          <li key={order.id} className="rounded border ruled bg-base-100 p-3">
+            <OrderState order={order} />
+          </li>
+        ))}
+    </ul>
   )
 }
 

@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro'
 import { BatchIds } from '../../../contract'
 import { endpoint, findRequestContext, jsonBody } from '../../../server/answer'
-import { planBatch } from '../../../server/copies/batches'
+import { planBatch } from '../../../server/orders/batches'
 
 /** What acquiring several sounds would do and cost. */
 export const POST: APIRoute = endpoint(async (app, { request }) => {

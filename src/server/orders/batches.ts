@@ -2,12 +2,14 @@ import type { BatchPlan } from '../../contract'
 import { type DecisionContext, decidedByTerms, isPermitted, type Papers } from '../../core/rights'
 import { loadTierOffers, type TierOffer } from '../clearance/weigh'
 import type { App, Services } from '../context'
-import { type Db, nowIso } from '../database/open'
+import { acquireSound, isHere } from '../copies/acquire'
+import { type Db, nowIso, todayIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import type { JobContext } from '../jobs/jobs'
-import { money } from '../money'
-import { findOrCreateOpenOrder } from '../papers/orders'
-import { acquireSound, carryOutOrder, isHere } from './acquire'
+import { moneyOf } from '../money'
+import { carryOutOrder } from './carry-out'
+import { findOrCreateOpenOrder } from './orders'
+import { requireWithinLimit } from './spending-limit'
 
 type BatchLine = BatchPlan['lines'][number]
 
@@ -42,7 +44,7 @@ export async function planBatch(
       currency: tier?.currency ?? null,
     })
   }
-  return { lines, total: totalOf(lines) }
+  return { lines, total: moneyOf(sumsOf(lines)) }
 }
 
 /** The cheapest tier that fits the video in hand, else the cheapest; null where nothing is sold. */
@@ -51,18 +53,18 @@ function tierToBuy(tiers: readonly TierOffer[], context: DecisionContext | null)
   return fitting || (tiers[0] ?? null)
 }
 
-function totalOf(lines: readonly BatchLine[]): string {
+function sumsOf(lines: readonly BatchLine[]): Map<string, number> {
   const sums = new Map<string, number>()
   for (const { priceMinor, currency } of lines)
     if (currency !== null) sums.set(currency, (sums.get(currency) ?? 0) + priceMinor)
-  return sums.size === 0 ? 'nothing' : [...sums].map(([currency, sum]) => money(sum, currency)).join(' and ')
+  return sums
 }
 
 /**
  * Writes a batch down and queues it.
  *
  * @param agreed The plan as the creator saw it: nothing is bought above its prices.
- * @throws {DomainError} not-found, nothing-to-do, price-changed.
+ * @throws {DomainError} not-found, nothing-to-do, price-changed, over-limit.
  */
 export async function startBatch(
   { db, store, jobs }: Pick<App, 'db' | 'store' | 'jobs'>,
@@ -79,6 +81,7 @@ export async function startBatch(
   for (const [at, { priceMinor }] of plan.lines.entries())
     if (priceMinor > (agreed[at]?.priceMinor ?? 0))
       throw new DomainError('price-changed', 'A price has gone up since you saw it. Look again and decide.')
+  await requireWithinLimit(db, sumsOf(wanted), todayIso())
   const batchId = await db.transaction().execute(async (trx) => {
     const { id } = await trx
       .insertInto('batches')
