@@ -183,7 +183,7 @@ test('a folder of one’s own is looked through, and a text beside the files is 
   await page.goto('/papers?q=scree')
   await expect(rowOf(page, 'Scree slides')).toContainText('Creative Commons Zero 1.0')
   await page.goto('/sources')
-  await page.getByRole('listitem').filter({ hasText: dir }).getByRole('button', { name: 'Let go' }).click()
+  await page.getByRole('listitem').filter({ hasText: dir }).getByRole('button', { name: 'Remove' }).click()
   await page.goto('/papers?q=scree')
   await expect(rowOf(page, 'Scree slides')).toBeVisible()
 })

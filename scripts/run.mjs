@@ -2,6 +2,7 @@
 import { fork, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import net from 'node:net'
+import os from 'node:os'
 import path from 'node:path'
 import util from 'node:util'
 import { build, checkNode, fail, installPackages, isAlive, root } from './ready.mjs'
@@ -15,8 +16,8 @@ if (tooOld) fail(tooOld)
 const options = readOptions()
 await requireFreePort(options.port)
 requireWritable(options.data)
-takeLock(options.data)
 installPackages()
+await requireUnlocked(options.data)
 await build({ appToo: true })
 if (options.reset) resetData(options.data)
 
@@ -82,28 +83,32 @@ function requireWritable(dir) {
   }
 }
 
-/** Two processes on one folder would do the same work twice. */
-function takeLock(dir) {
-  const file = path.join(dir, 'running.pid')
-  const other = Number(fs.existsSync(file) ? fs.readFileSync(file, 'utf8') : 0)
-  if (other && other !== process.pid && isStarter(other))
+/** Two processes on one folder would do the same work twice. The application holds the lock; here it is only looked at. */
+async function requireUnlocked(dir) {
+  const { default: lockfile } = await import('proper-lockfile')
+  const isHeld = await lockfile.check(dir, {
+    lockfilePath: path.join(dir, 'in-use.lock'),
+    realpath: false,
+    stale: 20_000,
+  })
+  const owner = readOwner(dir)
+  if (isHeld && (owner === null || owner.host !== os.hostname() || isAlive(owner.pid)))
     fail(
-      `Good Thud already runs on ${dir} (process ${other}). End that one first, or name another folder with --data DIR.`,
+      `Good Thud already runs on ${dir}${owner ? ` (process ${owner.pid})` : ''}. End that one first, or name another folder with --data DIR.`,
     )
-  fs.writeFileSync(file, String(process.pid))
-  process.on('exit', () => fs.rmSync(file, { force: true }))
 }
 
-/** Whether a process number still belongs to a starter, and not to something that got the number later. */
-function isStarter(pid) {
-  if (!isAlive(pid)) return false
-  const line = `/proc/${pid}/cmdline`
-  return !fs.existsSync(line) || fs.readFileSync(line, 'utf8').includes('run.mjs')
+function readOwner(dir) {
+  try {
+    return JSON.parse(fs.readFileSync(path.join(dir, 'in-use.json'), 'utf8'))
+  } catch {
+    return null
+  }
 }
 
 /** Removes what Good Thud wrote in the folder, and nothing else. */
 function resetData(dir) {
-  for (const name of ['blobs', 'features', 'incoming', 'standins', 'seeded'])
+  for (const name of ['blobs', 'features', 'incoming', 'standins', 'seeded', 'damaged', 'before-update'])
     fs.rmSync(path.join(dir, name), { recursive: true, force: true })
   for (const suffix of ['', '-wal', '-shm']) fs.rmSync(path.join(dir, `good-thud.sqlite${suffix}`), { force: true })
 }

@@ -25,7 +25,6 @@ import * as payRoute from '../src/pages/api/basket/pay'
 import * as deskRoute from '../src/pages/api/desk'
 import * as elsewhereRoute from '../src/pages/api/elsewhere/index'
 import * as evidenceFileRoute from '../src/pages/api/evidence/[id]'
-import * as folderRoute from '../src/pages/api/folders/[id]/index'
 import * as scanRoute from '../src/pages/api/folders/[id]/scan'
 import * as foldersRoute from '../src/pages/api/folders/index'
 import * as evidenceRoute from '../src/pages/api/papers/[id]/evidence'
@@ -39,6 +38,7 @@ import * as proposalRoute from '../src/pages/api/proposals/[id]'
 import * as proposalsRoute from '../src/pages/api/proposals/index'
 import * as declareRoute from '../src/pages/api/sounds/[id]/declare'
 import * as soundRoute from '../src/pages/api/sounds/[id]/index'
+import * as sourceRemovalRoute from '../src/pages/api/sources/[id]/removal'
 import * as confirmRoute from '../src/pages/api/terms/[id]/confirm'
 import * as termsRoute from '../src/pages/api/terms/[id]/index'
 import * as odrlRoute from '../src/pages/api/terms/[id]/odrl'
@@ -137,7 +137,8 @@ describe('every route of papers answers by its contract', () => {
       body: { accept: true, terms: { kind: 'known', spdxId: 'CC0-1.0' } },
     })
     expect(soundCount).toBe(1)
-    await value(z.object({}), folderRoute, 'DELETE', { params: { id } })
+    await value(z.object({}), sourceRemovalRoute, 'PUT', { params: { id }, body: { removed: true } })
+    await value(z.object({}), sourceRemovalRoute, 'PUT', { params: { id }, body: { removed: false } })
   })
 
   it('terms: listed, told, handed out and taken in as ODRL', async () => {
@@ -195,7 +196,7 @@ describe('problems of papers come in one shape, with what to do', () => {
     ['not-found', 404, () => call(evidenceFileRoute, 'GET', { params: none })],
     ['not-found', 404, () => call(paperRoute, 'PATCH', { params: none, body: { takenBack: true } })],
     ['not-found', 404, () => call(recordRoute, 'POST', { params: none, body: { videoId: 1, key: 'projects' } })],
-    ['not-found', 404, () => call(folderRoute, 'DELETE', { params: { id: 'tin-barn' } })],
+    ['not-found', 404, () => call(sourceRemovalRoute, 'PUT', { params: { id: 'no-such' }, body: { removed: true } })],
     ['not-found', 404, () => call(scanRoute, 'POST', { params: { id: 'tin-barn' } })],
     ['not-found', 404, () => call(proposalRoute, 'POST', { params: none, body: { accept: false } })],
     ['not-found', 404, () => call(odrlRoute, 'GET', { params: none })],

@@ -10,12 +10,13 @@ import { startDownload } from '../src/server/copies/start-download'
 import { todayIso } from '../src/server/database/open'
 import { loadDesk } from '../src/server/desk/desk'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
-import { addFolder, answerProposal, enqueueScan, listOpenProposals, removeFolder } from '../src/server/folders/folders'
+import { addFolder, answerProposal, enqueueScan, listOpenProposals } from '../src/server/folders/folders'
 import { fileFacts } from '../src/server/folders/read-tags'
 import { listLedgerEntries, verifyLedger } from '../src/server/ledger/ledger'
 import { declarePapers, takeBack } from '../src/server/papers/declare'
 import { mayI } from '../src/server/papers/may-i'
 import { listPapers } from '../src/server/papers/papers-list'
+import { setSourceRemoved } from '../src/server/removal/remove-source'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
 import { tagFile } from '../src/server/workers/tag-file'
@@ -299,12 +300,18 @@ describe('a folder of the creator’s own', () => {
     const { id } = await watch()
     await say(await soundId(world().app, 'reeds'), { kind: 'own' })
     const rows = (await listPapers(world().app, TODAY)).filter(({ grantId }) => grantId !== null)
-    await removeFolder(world().app, id)
+    await setSourceRemoved(world().app, { id, removed: true })
     expect(await titles('reeds')).toEqual([])
     const left = await listPapers(world().app, TODAY)
     expect(rows).toHaveLength(1)
     expect(left.map(({ grantId }) => grantId)).toEqual(expect.arrayContaining(rows.map(({ grantId }) => grantId)))
-    await expect(removeFolder(world().app, id)).rejects.toMatchObject({ code: 'not-found' })
+    await expect(setSourceRemoved(world().app, { id, removed: true })).rejects.toMatchObject({ code: 'not-found' })
+    // Brought back, it is as it was; with the same folder added anew there would be two.
+    await setSourceRemoved(world().app, { id, removed: false })
+    expect(await titles('reeds')).toEqual(['reeds'])
+    await setSourceRemoved(world().app, { id, removed: true })
+    await watch()
+    await expect(setSourceRemoved(world().app, { id, removed: false })).rejects.toMatchObject({ code: 'already' })
   })
 })
 

@@ -4,6 +4,7 @@ import net from 'node:net'
 import path from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
 import { checkNode } from '../scripts/ready.mjs'
+import { lockFolder } from '../src/server/database/folder-lock'
 import { ROOT, temporaryDir } from './world'
 
 const dir = temporaryDir('start')
@@ -50,23 +51,14 @@ describe('the starter', () => {
     expect(lines.join('\n')).toContain('--reset')
   })
 
-  it('does not run twice on one folder', () => {
+  it('does not run twice on one folder', async () => {
     const data = path.join(dir, 'locked')
-    fs.mkdirSync(data)
-    // A process that is alive and is a starter: this test's own stand-in for one.
-    const other = path.join(dir, 'run.mjs')
-    fs.writeFileSync(other, 'setInterval(() => {}, 1000)')
-    const child = spawnSync('sh', ['-c', `${process.execPath} ${other} & echo $!`], {
-      encoding: 'utf8',
-      stdio: ['ignore', 'pipe', 'ignore'],
-      timeout: 2000,
-    })
-    const pid = Number(child.stdout.trim())
-    fs.writeFileSync(path.join(data, 'running.pid'), String(pid))
+    const unlock = await lockFolder(data)
     const { status, lines } = start('--port', '4896', '--data', data)
-    process.kill(pid)
+    await unlock()
     expect(status).toBe(1)
     expect(lines[lines.length - 1]).toContain('already runs on')
+    expect(lines[lines.length - 1]).toContain(`process ${process.pid}`)
   })
 })
 

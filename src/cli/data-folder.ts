@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { DataFolderError } from '../server/database/data-folder-error'
 import type { Db } from '../server/database/db'
 import { openDatabase } from '../server/database/open'
 import { EXIT } from './exit'
@@ -17,7 +18,14 @@ export async function withData(dataDir: string, run: (db: Db) => Promise<number>
     console.error(`${dataDir}: there is no Good Thud data in this folder. Name it with --data FOLDER.`)
     return EXIT.badInput
   }
-  const db = await openDatabase(dataDir)
+  let db: Db
+  try {
+    db = await openDatabase(dataDir)
+  } catch (error) {
+    if (!(error instanceof DataFolderError)) throw error
+    console.error(error.message)
+    return EXIT.badInput
+  }
   try {
     return await run(db)
   } finally {

@@ -1,4 +1,6 @@
+import { backupCommand, restoreCommand } from './backup-command'
 import { checkCommand } from './check-command'
+import { doctorCommand } from './doctor-command'
 import { EXIT, UsageError } from './exit'
 import { ledgerCommand } from './ledger-command'
 import { papersCommand } from './papers-command'
@@ -6,6 +8,9 @@ import { videosCommand } from './videos-command'
 
 const USAGE = `Usage:
   thud check FILE --sounds FOLDER [--json OUT]
+  thud backup DIR [--keep N] [--data FOLDER]
+  thud restore DIR [--state NAME] --data NEW
+  thud doctor [--repair] [--data FOLDER]
   thud ledger verify [--data FOLDER]
   thud papers export [--format csv|json|odrl] [--out FILE] [--data FOLDER]
   thud videos [--data FOLDER]
@@ -19,6 +24,9 @@ const USAGE = `Usage:
   --features DIR  keep prepared features of the sounds there, and reuse them the next time
   --workers N     worker threads to use (default: one for each core)
 
+  backup          saves database and files into a folder, also while the application runs; what is there is not copied again
+  restore         makes a new data folder from the newest backup of a folder, or from the one that --state names, and verifies all of it
+  doctor          examines every stored file, the tables and the ledger; --repair repairs what is safe
   ledger verify   recomputes the chain of all licence events and names the first entry that was changed
   videos          lists all videos with their states: what was checked, what is open, what is owed
   papers export   writes all papers and what they allow in an open format (default: csv, to standard output)
@@ -29,6 +37,9 @@ export async function main(args: readonly string[]): Promise<number> {
   try {
     const [command, ...rest] = args
     if (command === 'check') return await checkCommand(rest)
+    if (command === 'backup') return await backupCommand(rest)
+    if (command === 'restore') return await restoreCommand(rest)
+    if (command === 'doctor') return await doctorCommand(rest)
     if (command === 'ledger') return await ledgerCommand(rest)
     if (command === 'papers') return await papersCommand(rest)
     if (command === 'videos') return await videosCommand(rest)

@@ -1,5 +1,6 @@
 export * from './check'
 export * from './clearance'
+export * from './doctor'
 export * from './facts'
 export * from './finding'
 export * from './job'

@@ -12,6 +12,9 @@ export const JOB_KINDS = [
   'catch-up',
   'sweep',
   'verify',
+  'doctor',
+  'remake',
+  'backup',
 ] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 

@@ -28,9 +28,10 @@ export const RemovalInput = z.object({ removed: z.boolean() })
 export const RemovedThings = z.object({
   removed: z.array(
     z.object({
-      what: z.enum(['videos', 'exports', 'checks']),
-      id: z.number().int(),
-      /** Title of the video, or name of the file. */
+      what: z.enum(['videos', 'exports', 'checks', 'sources']),
+      /** A number; for a source its name in addresses. */
+      id: z.union([z.number().int(), z.string()]),
+      /** Title of the video, name of the file or of the source. */
       name: z.string(),
       /** The video that it belongs to; null for a video. */
       videoTitle: z.string().nullable(),

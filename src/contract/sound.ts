@@ -118,6 +118,9 @@ export const SoundDetail = SoundSummary.extend({
     }),
   ),
   papers: z.array(PapersWire),
-  copy: z.object({ sha256: z.string(), fileName: z.string(), sizeBytes: z.number().int() }).nullable(),
+  /** `isHere` is false when its file was lost. */
+  copy: z
+    .object({ sha256: z.string(), fileName: z.string(), sizeBytes: z.number().int(), isHere: z.boolean() })
+    .nullable(),
 })
 export type SoundDetail = z.infer<typeof SoundDetail>

@@ -3,11 +3,14 @@ import { z } from 'zod'
 import type { Job } from '../contract'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
 import { groupRecordings } from './analysis/listen-to-sounds'
+import { backUpByPlan } from './backup/backup-job'
 import { catchUp, enqueueCatchUps } from './checks/catch-up'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
 import { acquireSound } from './copies/acquire'
+import { DataFolderError } from './database/data-folder-error'
+import { examineAndClear, remakeFeatures } from './doctor/doctor-job'
 import { requireRoom } from './files/disk-full'
 import { readProposalsAgain } from './folders/folders'
 import { scanFolder } from './folders/scan'
@@ -57,6 +60,9 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       },
       verify: ({ signal, report }) =>
         verifyAndKeep({ ...services, signal, report: (fraction) => report(fraction, 'Going through the files') }),
+      doctor: (context) => examineAndClear(services, context),
+      remake: ({ job, signal }) => remakeFeatures(services, job.subject, signal),
+      backup: (context) => backUpByPlan(services, context),
       'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
     },
     (error) => {
@@ -125,6 +131,9 @@ export function sharedApp(): Promise<App> {
   if (!holder[KEY]) {
     const opened = openApp(optionsFromEnvironment())
     holder[KEY] = opened
+    opened.catch((error: unknown) => {
+      if (error instanceof DataFolderError) console.error(error.message)
+    })
     // The index is made before anyone searches; if that fails, the first search says so.
     void opened
       .then((app) => {

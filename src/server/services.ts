@@ -1,4 +1,6 @@
+import { BackupError } from './backup/manifest'
 import type { ServiceOptions, Services } from './context'
+import { lockFolder } from './database/folder-lock'
 import { openDatabase } from './database/open'
 import { DomainError } from './domain-error'
 import { DISK_FULL, isDiskFull } from './files/disk-full'
@@ -12,7 +14,11 @@ import { createPool, TaskError } from './workers/pool'
 
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
-  const db = await openDatabase(options.dataDir)
+  const unlock = await lockFolder(options.dataDir)
+  const db = await openDatabase(options.dataDir).catch(async (error: unknown) => {
+    await unlock()
+    throw error
+  })
   const { urls, httpPolicy } = options
   const connectors = shippedConnectors({ urls, nowMs: () => Date.now(), ...(httpPolicy ? { httpPolicy } : {}) })
   for (const { id, name, about } of connectors)
@@ -44,6 +50,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
       await pool.destroy()
       await interactivePool.destroy()
       await db.destroy()
+      await unlock()
     },
   }
 }
@@ -51,7 +58,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
 function explain(error: unknown): string {
   if (error instanceof DomainError) return error.detail
   if (isDiskFull(error)) return DISK_FULL
-  if (error instanceof SourceError || error instanceof MediaError) return error.message
+  if (error instanceof SourceError || error instanceof MediaError || error instanceof BackupError) return error.message
   if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
   return 'Something went wrong inside. Try again; the details are in the log.'
 }

@@ -9,7 +9,8 @@ type Key =
   | 'ledger-report'
   | 'spending-limits'
   | 'doctor-report'
-  | 'backups'
+  | 'backup-plan'
+  | 'last-backup'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {
   const row = await db.selectFrom('settings').select('value').where('key', '=', key).executeTakeFirst()

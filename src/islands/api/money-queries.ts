@@ -64,3 +64,12 @@ export function useFinishOrder() {
     onSettled: () => client.invalidateQueries(),
   })
 }
+
+/** Has a copy that was lost fetched again, by its order. */
+export function useFetchAgain(soundId: number) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: () => send('POST', `/api/sounds/${soundId}/fetch-again`, JobStarted),
+    onSettled: () => client.invalidateQueries(),
+  })
+}

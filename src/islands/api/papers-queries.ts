@@ -115,10 +115,6 @@ export function useAddFolder() {
   return usePapersChange((input: FolderInput) => send('POST', '/api/folders', FolderAdded, input))
 }
 
-export function useRemoveFolder() {
-  return usePapersChange((id: string) => send('DELETE', `/api/folders/${id}`, Done))
-}
-
 export function useScan() {
   return useMutation({ mutationFn: (id: string) => send('POST', `/api/folders/${id}/scan`, JobStarted) })
 }

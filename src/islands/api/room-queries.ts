@@ -21,23 +21,23 @@ export function useVideoFiles(videoId: number) {
 
 type Removable = RemovedThings['removed'][number]['what']
 
-function setRemoved(what: Removable, id: number, removed: boolean) {
-  return send('PUT', `/api/${what}/${id}/removal`, RemovalInput, { removed })
+function setRemoved(what: Removable, id: number | string, removed: boolean) {
+  return send('PUT', `/api/${what}/${encodeURIComponent(id)}/removal`, RemovalInput, { removed })
 }
 
 interface Removal {
-  readonly id: number
+  readonly id: number | string
   /** What was done, for the offer to undo it. */
   readonly words: string
   /** Called before anything is asked for again: what shows the removed thing goes away first. */
   readonly onRemoved?: () => void
 }
 
-/** Removes a video, a finished file or a check, and offers to bring it back. */
+/** Removes a video, a finished file, a check or a source, and offers to bring it back. */
 export function useRemove(what: Removable) {
   const client = useQueryClient()
   const offerUndo = useOfferUndo()
-  const bringBack = (id: number, words: string): void => {
+  const bringBack = (id: number | string, words: string): void => {
     setRemoved(what, id, false).then(
       () => client.invalidateQueries(),
       (error: Error) => offerUndo(`It could not be brought back: ${error.message}`, () => bringBack(id, words)),
@@ -62,7 +62,7 @@ export function useRemoved() {
 export function useBringBack() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: ({ what, id }: { what: Removable; id: number }) => setRemoved(what, id, false),
+    mutationFn: ({ what, id }: { what: Removable; id: number | string }) => setRemoved(what, id, false),
     onSuccess: () => client.invalidateQueries(),
   })
 }

@@ -4,11 +4,15 @@ import { Link } from 'wouter'
 import type { SourceWire } from '../../contract'
 import { isUnderWay } from '../api/job-list'
 import { useJobOf } from '../api/jobs'
-import { useRemoveFolder, useScan } from '../api/papers-queries'
+import { useScan } from '../api/papers-queries'
 import { useSources, useSync } from '../api/queries'
+import { useRemove } from '../api/room-queries'
 import { counted, dayHere, dayWords, momentWords } from '../format/words'
+import { RemovedList } from '../parts/shared/RemovedList'
 import { Failed, Loading } from '../parts/shared/States'
+import { Backups } from '../parts/sources/Backups'
 import { Elsewhere } from '../parts/sources/Elsewhere'
+import { FilesWhole } from '../parts/sources/FilesWhole'
 import { FolderDialog } from '../parts/sources/FolderDialog'
 import { Proposals } from '../parts/sources/Proposals'
 import { RoomTaken } from '../parts/sources/RoomTaken'
@@ -53,7 +57,10 @@ export function Sources() {
             </ul>
             <h2 className="mb-2 text-xl font-semibold">From elsewhere</h2>
             {elsewhere && <Elsewhere source={elsewhere} />}
+            <RemovedList of={['sources']} />
             <RoomTaken />
+            <FilesWhole />
+            <Backups />
           </>
         )}
       </div>
@@ -64,6 +71,7 @@ export function Sources() {
 
 function Library({ source }: { source: SourceWire }) {
   const sync = useSync()
+  const remove = useRemove('sources')
   const job = useJobOf('mirror', source.id)
   const working = isUnderWay(job)
   return (
@@ -71,15 +79,28 @@ function Library({ source }: { source: SourceWire }) {
       source={source}
       message={working ? job.message : null}
       action={
-        <button
-          type="button"
-          className={`btn btn-sm ${source.connected ? '' : 'btn-primary'}`}
-          disabled={working}
-          onClick={() => sync.mutate(source.id)}
-        >
-          <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-          {source.connected ? 'Sync now' : 'Connect'}
-        </button>
+        <div className="flex gap-1">
+          <button
+            type="button"
+            className={`btn btn-sm ${source.connected ? '' : 'btn-primary'}`}
+            disabled={working}
+            onClick={() => sync.mutate(source.id)}
+          >
+            <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
+            {source.connected ? 'Sync now' : 'Connect'}
+          </button>
+          {source.connected && (
+            <button
+              type="button"
+              className="btn btn-sm btn-ghost"
+              disabled={working || remove.isPending}
+              onClick={() => remove.mutate({ id: source.id, words: `“${source.name}” was disconnected.` })}
+              title="Its sounds leave the search; papers and copies stay."
+            >
+              Disconnect
+            </button>
+          )}
+        </div>
       }
     >
       <Fact name="Plan">{source.connected ? planWords(source) : 'not connected'}</Fact>
@@ -99,7 +120,7 @@ function planWords({ plan, planUntil }: SourceWire): React.ReactNode {
 
 function Folder({ source }: { source: SourceWire }) {
   const scan = useScan()
-  const remove = useRemoveFolder()
+  const remove = useRemove('sources')
   const job = useJobOf('scan', source.id)
   const working = isUnderWay(job)
   return (
@@ -116,10 +137,10 @@ function Folder({ source }: { source: SourceWire }) {
             type="button"
             className="btn btn-sm btn-ghost"
             disabled={working || remove.isPending}
-            onClick={() => remove.mutate(source.id)}
-            title="Its sounds leave the search; papers and copies stay. It can be added again."
+            onClick={() => remove.mutate({ id: source.id, words: `“${source.name}” was removed.` })}
+            title="Its sounds leave the search; papers and copies stay."
           >
-            Let go
+            Remove
           </button>
         </div>
       }

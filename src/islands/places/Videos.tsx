@@ -4,9 +4,9 @@ import { Link, useLocation } from 'wouter'
 import { usesInWords } from '../../core/rights'
 import { useVideos } from '../api/queries'
 import { dayWords } from '../format/words'
+import { RemovedList } from '../parts/shared/RemovedList'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 import { VideoStateMark } from '../parts/shared/VideoStateMark'
-import { RemovedList } from '../parts/videos/RemovedList'
 import { VideoForm } from '../parts/videos/VideoForm'
 
 /** Videos: all of them, with what is open in each. */
@@ -54,7 +54,7 @@ export function Videos() {
             </li>
           ))}
         </ul>
-        <RemovedList />
+        <RemovedList of={['videos', 'exports', 'checks']} />
       </div>
       {making && (
         <VideoForm

@@ -48,6 +48,7 @@ describe('openDatabase', () => {
       { name: '0011-no-removal' },
       { name: '0012-pieces' },
       { name: '0013-words-beside' },
+      { name: '0014-money' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

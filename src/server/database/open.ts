@@ -2,7 +2,8 @@ import fs from 'node:fs'
 import path from 'node:path'
 import Database from 'better-sqlite3'
 import { Kysely, Migrator, type SqliteDatabase, SqliteDialect } from 'kysely'
-import type { Db } from './db'
+import { DataFolderError } from './data-folder-error'
+import { type Db, nowIso } from './db'
 import { foundation } from './migrations/0001-foundation'
 import { hearing } from './migrations/0002-hearing'
 import { ledger } from './migrations/0003-ledger'
@@ -41,7 +42,8 @@ const MIGRATIONS = {
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
 const CACHE_KB = 64 * 1024
 const MAPPED_BYTES = 2 ** 30
-const FILE_NAME = 'good-thud.sqlite'
+/** Name of the database in a data folder. */
+export const DATABASE_NAME = 'good-thud.sqlite'
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000
 
@@ -71,27 +73,22 @@ function withCachedStatements(database: Database.Database): SqliteDatabase {
 
 /** Opens the database of a data folder to read only; it must be at the newest schema. */
 export function openToRead(dataDir: string): Db {
-  const database = new Database(path.join(dataDir, FILE_NAME), { readonly: true, fileMustExist: true })
+  const database = new Database(path.join(dataDir, DATABASE_NAME), { readonly: true, fileMustExist: true })
   database.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
   return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
 }
 
 /**
- * Opens the database of a data folder and brings it to the newest schema.
+ * Opens the database of a data folder and brings it to the newest schema. Before a schema is changed, a copy of the database is kept.
  *
- * @throws Error naming the migration that failed; the database is left at the last good one.
+ * @throws {DataFolderError} newer, damaged, no-database; Error naming the migration that failed: the database is left at the last good one.
  */
 export async function openDatabase(dataDir: string): Promise<Db> {
   fs.mkdirSync(dataDir, { recursive: true })
-  const sqlite = new Database(path.join(dataDir, FILE_NAME))
-  sqlite.pragma('journal_mode = WAL')
-  sqlite.pragma('foreign_keys = ON')
-  // A row that is written over is seen by the triggers that keep it.
-  sqlite.pragma('recursive_triggers = ON')
-  sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
-  sqlite.pragma('synchronous = FULL')
-  sqlite.pragma(`cache_size = -${CACHE_KB}`)
-  sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
+  requireDatabase(dataDir)
+  const file = path.join(dataDir, DATABASE_NAME)
+  const sqlite = openedWhole(file)
+  await keepBeforeChange(sqlite, dataDir)
   const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(sqlite) }) })
   const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
   const { error, results } = await migrator.migrateToLatest()
@@ -101,4 +98,69 @@ export async function openDatabase(dataDir: string): Promise<Db> {
     throw new Error(`The database could not be brought up to date (${failed}).`, { cause: error })
   }
   return db
+}
+
+/** @throws {DataFolderError} no-database: files lie there, and what they belong to does not. */
+function requireDatabase(dataDir: string): void {
+  const size = fs.statSync(path.join(dataDir, DATABASE_NAME), { throwIfNoEntry: false })?.size ?? 0
+  const blobs = path.join(dataDir, 'blobs')
+  if (size > 0 || !fs.existsSync(blobs) || fs.readdirSync(blobs).length === 0) return
+  throw new DataFolderError(
+    'no-database',
+    `${dataDir} holds files of Good Thud, and its database is missing or empty. Put ${DATABASE_NAME} back, or bring back a backup into a new folder: thud restore DIR --data NEW. To begin anew, name an empty folder.`,
+  )
+}
+
+/** @throws {DataFolderError} damaged, newer. */
+function openedWhole(file: string): Database.Database {
+  const sqlite = new Database(file)
+  try {
+    sqlite.pragma('journal_mode = WAL')
+    sqlite.pragma('foreign_keys = ON')
+    // A row that is written over is seen by the triggers that keep it.
+    sqlite.pragma('recursive_triggers = ON')
+    sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
+    sqlite.pragma('synchronous = FULL')
+    sqlite.pragma(`cache_size = -${CACHE_KB}`)
+    sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
+    const unknown = doneMigrations(sqlite).find((name) => !(name in MIGRATIONS))
+    if (unknown !== undefined)
+      throw new DataFolderError(
+        'newer',
+        `${file} was written by a newer Good Thud (${unknown}). Update this one; the data are left as they are.`,
+      )
+    return sqlite
+  } catch (error) {
+    sqlite.close()
+    const code = error instanceof Database.SqliteError ? error.code : ''
+    if (!code.startsWith('SQLITE_CORRUPT') && code !== 'SQLITE_NOTADB') throw error
+    throw new DataFolderError(
+      'damaged',
+      `${file} is damaged. Keep it as it is, and bring back a backup into a new folder: thud restore DIR --data NEW.`,
+      { cause: error },
+    )
+  }
+}
+
+function doneMigrations(sqlite: Database.Database): string[] {
+  const table = sqlite.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'kysely_migration'`).get()
+  if (!table) return []
+  return (sqlite.prepare('SELECT name FROM kysely_migration').all() as { name: string }[]).map(({ name }) => name)
+}
+
+/** Copies that are kept of databases as they were before a change of the schema. */
+const KEPT_COPIES = 3
+
+/** Keeps a copy of a database that is about to be changed. */
+async function keepBeforeChange(sqlite: Database.Database, dataDir: string): Promise<void> {
+  const done = doneMigrations(sqlite)
+  const next = Object.keys(MIGRATIONS).find((name) => !done.includes(name))
+  if (done.length === 0 || next === undefined) return
+  const folder = path.join(dataDir, 'before-update')
+  fs.mkdirSync(folder, { recursive: true })
+  const copy = path.join(folder, `${nowIso().slice(0, 10)} before ${next}.sqlite`)
+  await sqlite.backup(`${copy}.part`)
+  fs.renameSync(`${copy}.part`, copy)
+  const copies = fs.readdirSync(folder).sort()
+  for (const old of copies.slice(0, Math.max(0, copies.length - KEPT_COPIES))) fs.rmSync(path.join(folder, old))
 }

@@ -13,6 +13,8 @@ export interface Schema {
     plan_until: string | null
     last_sync_at: string | null
     last_error: string | null
+    /** Set while it is removed and can be brought back. */
+    removed_at: string | null
     kind: Generated<string>
     folder_path: string | null
     default_terms_id: number | null

@@ -5,6 +5,7 @@ import { CLAUSE_KEYS, CLAUSE_WORDS, decidedByTerms, isPermitted, type Uses } fro
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { dayOf, nowIso } from '../database/open'
+import { findDoctorReport } from '../doctor/doctor-job'
 import { freeRoom } from '../files/disk-full'
 import { listOpenProposals } from '../folders/folders'
 import { listOrders } from '../orders/journal'
@@ -46,6 +47,7 @@ export async function loadDesk(services: Services, today: string): Promise<{ not
     ...(await loadProposalNotices(services)),
     ...(await loadRoomNotices(services, today)),
     ...(await loadOrderNotices(services)),
+    ...(await loadDamageNotices(services)),
   ].sort((a, b) => Number(b.urgent) - Number(a.urgent))
   const rows = await services.db.selectFrom('notices_seen').select('key').execute()
   const putAway = new Set(rows.map(({ key }) => key))
@@ -77,6 +79,25 @@ async function loadOrderNotices({ db }: Services): Promise<Notice[]> {
       videos: [],
     }),
   )
+}
+
+/** Files that are damaged or missing, as the last examination found them. */
+async function loadDamageNotices({ db }: Services): Promise<Notice[]> {
+  const report = await findDoctorReport(db)
+  const damages = report?.damages.filter(({ kind }) => kind !== 'unused') ?? []
+  const [first] = damages
+  if (!report || !first) return []
+  return [
+    {
+      key: `damage ${report.at}`,
+      kind: 'room',
+      urgent: true,
+      title: `${damages.length} ${damages.length === 1 ? 'thing is' : 'things are'} damaged or missing`,
+      sentence: `${first.sentence} Sources tells the rest, and repairs what can be repaired.`,
+      href: '/sources',
+      videos: [],
+    },
+  ]
 }
 
 /** A disk that fills up stops everything; it is told again each day. */

@@ -9,6 +9,7 @@ import { plainFileName } from '../files/file-name'
 import type { StoredFile } from '../files/store'
 import { takeWithinLimit } from '../files/within-limit'
 import { MAX_RANGE_S, requireRange } from '../media/range-limits'
+import { removeUnusedCopy } from '../removal/room'
 import { ELSEWHERE_ID } from '../rows/elsewhere-source'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
@@ -66,6 +67,7 @@ export async function takeInFromElsewhere(
   } catch (error) {
     // What cannot be listened to is no sound: it is not left half there.
     await db.deleteFrom('sounds').where('id', '=', soundId).execute()
+    await removeUnusedCopy(services, stored.sha256)
     throw error
   }
   if (!cutRange) await noteTags(services, { soundId, ...stored, fileName })

@@ -6,7 +6,7 @@ import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../
 import { contradictionOf, KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
 import type { App, Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
-import { type Db, nowIso } from '../database/open'
+import type { Db } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
@@ -82,7 +82,8 @@ async function findRealFolder(input: string): Promise<string> {
   throw new DomainError('no-folder', `${input} is a file. Name the folder that it lies in.`)
 }
 
-function isInside(folder: string, other: string): boolean {
+/** Whether a folder is another one, or lies in it. */
+export function isInside(folder: string, other: string): boolean {
   const relative = path.relative(other, folder)
   return relative === '' || (!relative.startsWith('..') && !path.isAbsolute(relative))
 }
@@ -94,6 +95,7 @@ export async function listOpenProposals({ db, readText }: Pick<Services, 'db' | 
     .innerJoin('sources', 'sources.id', 'papers_proposals.source_id')
     .select(['papers_proposals.id', 'source_id', 'sources.name', 'path', 'text', 'reading_json'])
     .where('state', '=', 'open')
+    .where('sources.kind', '!=', 'folder-removed')
     .orderBy('papers_proposals.id')
     .limit(200)
     .execute()
@@ -238,26 +240,4 @@ async function listFilesOfText(db: Db, sourceId: string, where: string): Promise
   if (own.length > 0) return own
   const folder = path.dirname(where)
   return files.filter((file) => folder === '.' || file.path.startsWith(`${folder}${path.sep}`))
-}
-
-/** Removes a folder from the sources. Its sounds leave the search; papers and copies stay. @throws {DomainError} not-found. */
-export async function removeFolder({ db }: Pick<App, 'db'>, id: string): Promise<void> {
-  await db.transaction().execute(async (trx) => {
-    const gone = await trx
-      .updateTable('sources')
-      .set({ connected: 0, folder_path: null, kind: 'folder-removed' })
-      .where('id', '=', id)
-      .where('kind', '=', 'folder')
-      .returning('id')
-      .executeTakeFirst()
-    if (!gone) throw notFound('This folder')
-    await trx.deleteFrom('folder_files').where('source_id', '=', id).execute()
-    await trx.deleteFrom('papers_proposals').where('source_id', '=', id).execute()
-    await trx
-      .updateTable('sounds')
-      .set({ withdrawn_at: nowIso() })
-      .where('source_id', '=', id)
-      .where('withdrawn_at', 'is', null)
-      .execute()
-  })
 }

@@ -119,7 +119,11 @@ async function takeInFile(
   const { source, folder, file, row, lost, counted, signal } = options
   const absolute = path.join(folder, file.path)
   const sha256 = await hashFile(absolute, signal)
-  if (row?.sha256 === sha256) return rememberFile(services.db, source.id, { file, sha256, soundId: row.sound_id })
+  if (row?.sha256 === sha256) {
+    // What was stored of it may have been lost.
+    if (!services.store.has(sha256)) await copyIntoStore(services, absolute, { sha256, signal })
+    return rememberFile(services.db, source.id, { file, sha256, soundId: row.sound_id })
+  }
   const movedFrom = row ? undefined : lost.get(sha256)?.shift()
   const facts = await fileFacts(absolute, file.path)
   if (movedFrom) {

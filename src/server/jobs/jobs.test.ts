@@ -32,6 +32,9 @@ function jobsDoing(work: JobHandler): Jobs {
       'catch-up': work,
       sweep: work,
       verify: work,
+      doctor: work,
+      remake: work,
+      backup: work,
     },
     (error) => `It failed: ${(error as Error).message}`,
   )

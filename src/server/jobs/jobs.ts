@@ -48,6 +48,9 @@ const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   'catch-up': 1,
   sweep: 1,
   verify: 1,
+  doctor: 1,
+  remake: 2,
+  backup: 1,
 }
 
 /**

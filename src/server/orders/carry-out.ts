@@ -23,9 +23,10 @@ const LONGEST_WAIT_MS = 24 * 3600 * 1000
  */
 export async function carryOutOrder(services: Services, orderId: number, context: JobContext): Promise<string> {
   const row = await getOrderRow(services.db, orderId)
-  if (row.state === 'done' && row.is_receipt_missing === 0) return 'It was bought already.'
+  const isLost = row.state === 'done' && !(await isCopyHere(services, row))
+  if (row.state === 'done' && row.is_receipt_missing === 0 && !isLost) return 'It was bought already.'
   try {
-    if (row.state === 'done') return await fetchMissingReceipt(services, row, context.signal)
+    if (row.state === 'done' && !isLost) return await fetchMissingReceipt(services, row, context.signal)
     const { fileName } = await acquireOrdered(services, row, context)
     const { is_receipt_missing } = await getOrderRow(services.db, orderId)
     return is_receipt_missing ? `${savedInWords(fileName)} Its receipt is still to come.` : savedInWords(fileName)
@@ -33,6 +34,12 @@ export async function carryOutOrder(services: Services, orderId: number, context
     if (!context.signal.aborted) await noteFailure(services, orderId, services.explain(error))
     throw error
   }
+}
+
+async function isCopyHere({ db, store }: Services, { grant_id }: OrderRow): Promise<boolean> {
+  if (grant_id === null) return true
+  const grant = await db.selectFrom('grants').select('copy_sha256').where('id', '=', grant_id).executeTakeFirst()
+  return grant === undefined || store.has(grant.copy_sha256)
 }
 
 async function acquireOrdered(services: Services, row: OrderRow, context: JobContext): Promise<Acquired> {
@@ -84,7 +91,7 @@ async function placeOnce(
   if (state !== 'open' && connector.findOrder) {
     const found = await connector.findOrder(key, signal)
     if (found) return found
-    if (state === 'paid')
+    if (state !== 'asked')
       throw new SourceError(
         'gone',
         `${connector.name} does not know order ${row.order_ref} any more, which was paid. Write to them and name the order.`,
@@ -98,7 +105,7 @@ async function placeOnce(
       )
     }
   }
-  await setOrder(db, id, { state: state === 'paid' ? 'paid' : 'asked', next_try_at: afterWait(0) })
+  await setOrder(db, id, { state: state === 'open' ? 'asked' : state, next_try_at: afterWait(0) })
   try {
     return await connector.order(externalId, { key, tier }, signal)
   } catch (error) {
@@ -127,7 +134,7 @@ async function notePaid(
   const agreed = { priceMinor: row.price_minor, currency: row.currency }
   const charged = order.paid ? { priceMinor: order.paid.minor, currency: order.paid.currency } : agreed
   const isOther = charged.priceMinor !== agreed.priceMinor || charged.currency !== agreed.currency
-  if (row.state !== 'paid')
+  if (row.paid_at === null)
     await db.transaction().execute(async (trx) => {
       const { source_id } = await trx
         .selectFrom('sounds')
@@ -151,7 +158,7 @@ async function notePaid(
       await appendToLedger(trx, 'paid', { source: sourceName, ...what, currency: charged.currency, orderId: row.id })
     })
   // Once the creator takes the file all the same, it is disputed no more.
-  if (row.state !== 'paid' || row.is_disputed === 1) requireCharged(sourceName, order.ref, agreed, charged)
+  if (row.paid_at === null || row.is_disputed === 1) requireCharged(sourceName, order.ref, agreed, charged)
 }
 
 /** The terms that an order was paid under: they count, whatever is served by the time the file comes. */

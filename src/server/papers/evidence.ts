@@ -3,6 +3,7 @@ import type { Readable } from 'node:stream'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
+import { ShortWriteError } from '../files/disk-full'
 import { plainFileName } from '../files/file-name'
 import { type StoredFile, TooLargeError } from '../files/store'
 import { appendToLedger } from '../ledger/ledger'
@@ -47,19 +48,29 @@ export async function attachEvidence(
 ): Promise<void> {
   const grant = await db.selectFrom('grants').select('id').where('id', '=', grantId).executeTakeFirst()
   if (!grant) throw notFound('These papers')
-  const stored = await store
-    .storeStream(body, { maxBytes: MAX_EVIDENCE_BYTES, signal, readBack: true })
-    .catch((error: unknown) => {
-      if (error instanceof TooLargeError)
-        throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
-      throw error
-    })
-  const mime = mimeOf(await readHead(store.blobPath(stored.sha256)), name)
-  if (!mime)
-    throw new DomainError('not-evidence', 'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.')
-  await db
-    .transaction()
-    .execute((trx) => storeEvidence(trx, grantId, { ...stored, mime, fileName: plainFileName(name) }))
+  const temporary = store.temporaryPath('evidence')
+  try {
+    const written = await store
+      .writeTemporary(temporary, body, { maxBytes: MAX_EVIDENCE_BYTES, signal })
+      .catch((error: unknown) => {
+        if (error instanceof TooLargeError)
+          throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
+        throw error
+      })
+    if (written.sizeBytes === 0)
+      throw new DomainError('empty-file', 'This file is empty. Attach the one that holds something.')
+    const mime = mimeOf(await readHead(temporary), name)
+    if (!mime)
+      throw new DomainError('not-evidence', 'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.')
+    // What is refused never comes into the store.
+    const stored = await store.commitTemporaryFile(temporary)
+    if (stored.sha256 !== written.sha256) throw new ShortWriteError(stored.sizeBytes, written.sizeBytes)
+    await db
+      .transaction()
+      .execute((trx) => storeEvidence(trx, grantId, { ...stored, mime, fileName: plainFileName(name) }))
+  } finally {
+    await store.removeTemporary(temporary)
+  }
 }
 
 /** First bytes of a stored file. */

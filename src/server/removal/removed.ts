@@ -20,6 +20,8 @@ export async function listRemoved({ db }: Pick<App, 'db'>, nowMs: number): Promi
     SELECT 'checks', checks.id, exports.file_name, videos.title, checks.removed_at
     FROM checks JOIN exports ON exports.id = checks.export_id JOIN videos ON videos.id = exports.video_id
     WHERE checks.removed_at > ${since} AND exports.removed_at IS NULL AND videos.removed_at IS NULL
+    UNION ALL
+    SELECT 'sources', id, name, NULL, removed_at FROM sources WHERE removed_at > ${since}
     ORDER BY removedAt DESC LIMIT ${LISTED_MAX}
   `.execute(db)
   return { removed: rows }

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import { sql } from 'kysely'
 import type { Room } from '../../contract'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
@@ -12,7 +13,7 @@ const GRACE_MS = 24 * 3600 * 1000
 export const UNDO_MS = 30 * 24 * 3600 * 1000
 
 /** What each stored file is there for; one that serves several things counts for the first. */
-async function listNamedFiles(db: Db): Promise<Map<string, Room['items'][number]['what']>> {
+export async function listNamedFiles(db: Db): Promise<Map<string, Room['items'][number]['what']>> {
   const named = new Map<string, Room['items'][number]['what']>()
   const add = (what: Room['items'][number]['what'], hashes: readonly (string | null)[]): void => {
     for (const sha256 of hashes) if (sha256 !== null && !named.has(sha256)) named.set(sha256, what)
@@ -34,6 +35,11 @@ async function listNamedFiles(db: Db): Promise<Map<string, Room['items'][number]
   add(
     'copies',
     copies.map(({ sha256 }) => sha256),
+  )
+  const orders = await db.selectFrom('orders').select(['receipt_sha256', 'served_sha256']).execute()
+  add(
+    'evidence',
+    orders.flatMap(({ receipt_sha256, served_sha256 }) => [receipt_sha256, served_sha256]),
   )
   add(
     'own files',
@@ -61,7 +67,7 @@ interface StoredBlob {
   readonly modifiedMs: number
 }
 
-async function listStoredFiles(dataDir: string, folder: 'blobs' | 'features'): Promise<StoredBlob[]> {
+export async function listStoredFiles(dataDir: string, folder: 'blobs' | 'features'): Promise<StoredBlob[]> {
   const top = path.join(dataDir, folder)
   const entries = await fs.promises.readdir(top, { recursive: true, withFileTypes: true })
   const found: StoredBlob[] = []
@@ -118,11 +124,15 @@ async function deleteRemoved(trx: Db, before: string): Promise<void> {
  * Takes away for good what was removed more than a month ago, and every stored file that nothing names. A file that may just be on its
  * way in stays for a day.
  *
- * @param nowMs Now, ms since 1970.
+ * @param nowMs Now, ms since 1970. @param graceMs How long a file that nothing names stays.
  */
 export async function sweep(
   { db, store }: Pick<Services, 'db' | 'store'>,
-  { nowMs, signal }: { readonly nowMs: number; readonly signal: AbortSignal },
+  {
+    nowMs,
+    signal,
+    graceMs = GRACE_MS,
+  }: { readonly nowMs: number; readonly signal: AbortSignal; readonly graceMs?: number },
 ): Promise<{ files: number; bytes: number }> {
   const before = new Date(nowMs - UNDO_MS).toISOString()
   await db.transaction().execute((trx) => deleteRemoved(trx, before))
@@ -132,10 +142,23 @@ export async function sweep(
   for (const folder of ['blobs', 'features'] as const)
     for (const stored of await listStoredFiles(store.dataDir, folder)) {
       signal.throwIfAborted()
-      if (named.has(stored.sha256) || nowMs - stored.modifiedMs < GRACE_MS) continue
+      if (named.has(stored.sha256) || nowMs - stored.modifiedMs < graceMs) continue
       await fs.promises.rm(stored.file, { force: true })
       files++
       bytes += stored.bytes
     }
   return { files, bytes }
+}
+
+/** Takes a file away that nothing but the list of copies names: what was refused is not kept. */
+export async function removeUnusedCopy({ db, store }: Pick<Services, 'db' | 'store'>, sha256: string): Promise<void> {
+  const { rows } = await sql<{ used: number }>`SELECT
+    EXISTS (SELECT 1 FROM grants WHERE ${sha256} IN (copy_sha256, served_sha256, heard_sha256))
+    OR EXISTS (SELECT 1 FROM evidence WHERE sha256 = ${sha256})
+    OR EXISTS (SELECT 1 FROM exports WHERE sha256 = ${sha256})
+    OR EXISTS (SELECT 1 FROM folder_files WHERE sha256 = ${sha256})
+    OR EXISTS (SELECT 1 FROM analyses WHERE audio_sha256 = ${sha256}) AS used`.execute(db)
+  if (rows[0]?.used) return
+  await db.deleteFrom('copies').where('sha256', '=', sha256).execute()
+  await fs.promises.rm(store.blobPath(sha256), { force: true })
 }

@@ -77,7 +77,14 @@ export async function getSoundDetail(
         .map(({ key }) => ({ key, met: one.papers.met?.includes(key) ?? false })),
       needsVideo: one.papers.terms.clauses.some(({ key, limit }) => key === 'projects' && limit?.kind === 'videos'),
     })),
-    copy: copy ? { sha256: copy.sha256, fileName: copy.file_name, sizeBytes: copy.size_bytes } : null,
+    copy: copy
+      ? {
+          sha256: copy.sha256,
+          fileName: copy.file_name,
+          sizeBytes: copy.size_bytes,
+          isHere: services.store.has(copy.sha256),
+        }
+      : null,
   }
 }
 

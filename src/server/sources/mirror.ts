@@ -22,7 +22,7 @@ export async function mirrorSource(services: Services, sourceId: string, context
     const result = `${inWords(counted)}; ${listened} newly listened to`
     await services.db
       .updateTable('sources')
-      .set({ last_sync_at: nowIso(), last_error: null, connected: 1, last_result: result })
+      .set({ last_sync_at: nowIso(), last_error: null, connected: 1, removed_at: null, last_result: result })
       .where('id', '=', sourceId)
       .execute()
     return result

@@ -163,6 +163,11 @@ export interface PieceTask {
   readonly paths: readonly [string, string]
 }
 
+/** Reads a stored file whole. */
+export interface HashTask {
+  readonly path: string
+}
+
 /** Reads what a text says of rights. */
 export interface ReadTextTask {
   readonly text: string

@@ -21,7 +21,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
     <li className="border-t ruled py-3 first:border-t-0">
       <div className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-start gap-x-4">
         <Link
-          href={`/find?sound=${soundId}`}
+          href={`/find?q=${encodeURIComponent(`"${title}"`)}`}
           className="min-w-0 break-words text-lg font-semibold underline-offset-4 hover:underline"
         >
           {title}

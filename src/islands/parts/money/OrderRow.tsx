@@ -13,7 +13,7 @@ export function OrderRow({ order }: { order: OrderWire }) {
       <div className="min-w-0 [overflow-wrap:anywhere]">
         <p>
           <Link
-            href={`/find?sound=${order.soundId}`}
+            href={`/find?q=${encodeURIComponent(`"${order.title}"`)}`}
             className="text-lg font-semibold underline-offset-4 hover:underline"
           >
             {order.title}

@@ -10,7 +10,7 @@ export function SpendingLimit({ basket }: { basket: BasketWire }) {
   return (
     <section aria-labelledby="limit-head">
       <h2 id="limit-head" className="mb-2 text-xl font-semibold">
-        The most for a month
+        Monthly limit
       </h2>
       {basket.limits.map((limit) => (
         <LimitForm key={`${limit.currency} ${limit.limitMinor}`} limit={limit} />

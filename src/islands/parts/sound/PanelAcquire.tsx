@@ -4,7 +4,7 @@ import { Link } from 'wouter'
 import type { SoundDetail } from '../../../contract'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
-import { useBasket, usePutIntoBasket } from '../../api/money-queries'
+import { useBasket, useFetchAgain, usePutIntoBasket } from '../../api/money-queries'
 import { useDownload, useShell, useVideos } from '../../api/queries'
 import { OrderState } from '../money/OrderRow'
 
@@ -12,7 +12,8 @@ import { OrderState } from '../money/OrderRow'
 export function Acquire({ sound }: { sound: SoundDetail }) {
   return (
     <div className="space-y-3">
-      {sound.copy && <CopyHere copy={sound.copy} />}
+      {sound.copy?.isHere && <CopyHere copy={sound.copy} />}
+      {sound.copy && !sound.copy.isHere && <CopyLost sound={sound} />}
       {sound.orders.length > 0 && <OpenOrders sound={sound} />}
       {sound.tiers.length > 0 && <Tiers sound={sound} />}
       {sound.tiers.length === 0 && !sound.copy && sound.source.kind === 'library' && <DownloadButton sound={sound} />}
@@ -42,6 +43,31 @@ function CopyHere({ copy }: { copy: NonNullable<SoundDetail['copy']> }) {
         <span className="min-w-0 break-words">{fileName}</span>
       </a>
       <p className="quiet mt-1 text-sm">{(sizeBytes / 1024).toFixed(0)} KB. Save it, or drag it into your cut.</p>
+    </div>
+  )
+}
+
+/** A copy whose file is gone: its papers hold, and it can be had again. */
+function CopyLost({ sound }: { sound: SoundDetail }) {
+  const fetchAgain = useFetchAgain(sound.id)
+  const isLibrary = sound.source.kind === 'library'
+  return (
+    <div className="rounded border-2 border-error bg-base-100 p-3">
+      <p className="font-semibold">The file of this copy is gone</p>
+      <p className="quiet mt-1 text-sm">
+        {isLibrary ? 'Its papers hold.' : 'Its papers hold. Put the file back into its folder, or bring back a backup.'}
+      </p>
+      {isLibrary && (
+        <button
+          type="button"
+          className="btn btn-primary btn-sm mt-2"
+          disabled={fetchAgain.isPending}
+          onClick={() => fetchAgain.mutate()}
+        >
+          <Download size={15} aria-hidden="true" /> Fetch it again
+        </button>
+      )}
+      <Problem message={fetchAgain.error?.message} />
     </div>
   )
 }

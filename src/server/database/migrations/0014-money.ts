@@ -24,8 +24,12 @@ const STATEMENTS = [
     paid_minor = (SELECT max(paid_minor) FROM grants WHERE grants.order_ref = orders.order_ref AND grants.sound_id = orders.sound_id),
     paid_currency = (SELECT max(paid_currency) FROM grants WHERE grants.order_ref = orders.order_ref AND grants.sound_id = orders.sound_id)
     WHERE state = 'done'`,
+  `UPDATE orders SET receipt_sha256 = (SELECT max(sha256) FROM evidence
+    WHERE evidence.grant_id = orders.grant_id AND evidence.file_name LIKE 'receipt %') WHERE state = 'done'`,
   // With which rights a copy was tagged: a lost copy is made again as it was.
   `ALTER TABLE grants ADD COLUMN rights_json TEXT`,
+  // A source that was removed can be brought back.
+  `ALTER TABLE sources ADD COLUMN removed_at TEXT`,
   `CREATE TABLE basket (
     id INTEGER PRIMARY KEY, sound_id INTEGER NOT NULL REFERENCES sounds(id) ON DELETE CASCADE, tier TEXT NOT NULL,
     price_minor INTEGER NOT NULL, currency TEXT NOT NULL, video_id INTEGER REFERENCES videos(id) ON DELETE SET NULL,

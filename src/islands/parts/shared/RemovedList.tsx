@@ -2,15 +2,15 @@ import { Undo2 } from 'lucide-react'
 import type { RemovedThings } from '../../../contract'
 import { useBringBack, useRemoved } from '../../api/room-queries'
 import { momentWords } from '../../format/words'
-import { Failed } from '../shared/States'
+import { Failed } from './States'
 
 type Removed = RemovedThings['removed'][number]
 
-/** What was removed in the last month, each with the way back; nothing when there is none, and while that is asked. */
-export function RemovedList() {
+/** What was removed in the last month, of some kinds, each with the way back; nothing when there is none, and while that is asked. */
+export function RemovedList({ of }: { of: readonly Removed['what'][] }) {
   const query = useRemoved()
   const bringBack = useBringBack()
-  const removed = query.data?.removed ?? []
+  const removed = query.data?.removed.filter(({ what }) => of.includes(what)) ?? []
   if (query.error) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   if (removed.length === 0) return null
   return (
@@ -43,6 +43,6 @@ export function RemovedList() {
 }
 
 function nameOf({ what, name, videoTitle }: Removed): string {
-  if (what === 'videos') return name
+  if (what === 'videos' || what === 'sources') return name
   return what === 'exports' ? `${name} of “${videoTitle}”` : `the check of ${name} of “${videoTitle}”`
 }

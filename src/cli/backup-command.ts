@@ -1,0 +1,79 @@
+import path from 'node:path'
+import { parseArgs } from 'node:util'
+import { backUp } from '../server/backup/backup'
+import { BackupError } from '../server/backup/manifest'
+import { restore } from '../server/backup/restore'
+import { lockFolder } from '../server/database/folder-lock'
+import { openDatabase } from '../server/database/open'
+import { dataFolder, withData } from './data-folder'
+import { EXIT, UsageError } from './exit'
+
+/** `thud backup DIR`: saves the data, also while the application runs. @returns The exit status. @throws {UsageError} */
+export async function backupCommand(args: readonly string[]): Promise<number> {
+  const { folder, values } = parsed(args, { keep: { type: 'string' } }, 'Say where to: backup DIR.')
+  const keepCount = values.keep === undefined ? null : Number(values.keep)
+  if (keepCount !== null && !(Number.isInteger(keepCount) && keepCount > 0))
+    throw new UsageError('--keep takes a number of backups, such as 7.')
+  const dataDir = dataFolder(values.data)
+  return withData(dataDir, () =>
+    inWords(async () => {
+      const { fileCount, bytes, newBytes } = await backUp({ dataDir, folder, keepCount })
+      console.log(
+        `${fileCount} files and the database are saved in ${folder}: ${megabytes(bytes)}, of which ${megabytes(newBytes)} were new.`,
+      )
+      console.log('It was read back and is whole. Keys of libraries are not in it: there are none in the data.')
+    }),
+  )
+}
+
+/** `thud restore DIR --data NEW`: makes a data folder from a backup. @returns The exit status. @throws {UsageError} */
+export async function restoreCommand(args: readonly string[]): Promise<number> {
+  const { folder, values } = parsed(args, { state: { type: 'string' } }, 'Say where from: restore DIR --data NEW.')
+  const dataDir = dataFolder(values.data)
+  return inWords(async () => {
+    const manifest = await restore({ folder, dataDir, snapshot: values.state })
+    // It is tried whether it opens, and brought to the schema of this version.
+    const unlock = await lockFolder(dataDir)
+    await (await openDatabase(dataDir)).destroy()
+    await unlock()
+    console.log(
+      `${Object.keys(manifest.files).length} files and the database of ${manifest.at} are in ${dataDir}, all verified.`,
+    )
+    if (manifest.missing.length > 0)
+      console.log(`${manifest.missing.length} files were missing already when it was saved: thud doctor names them.`)
+  })
+}
+
+async function inWords(work: () => Promise<void>): Promise<number> {
+  try {
+    await work()
+    return EXIT.done
+  } catch (error) {
+    if (!(error instanceof BackupError)) throw error
+    console.error(error.message)
+    return EXIT.badInput
+  }
+}
+
+function megabytes(bytes: number): string {
+  return `${Math.ceil(bytes / 1e6)} MB`
+}
+
+function parsed(
+  args: readonly string[],
+  own: Readonly<Record<string, { type: 'string' }>>,
+  usage: string,
+): { folder: string; values: { [name: string]: string | undefined } } {
+  try {
+    const { values, positionals } = parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: { data: { type: 'string' }, ...own },
+    })
+    const [folder, ...more] = positionals
+    if (folder === undefined || more.length > 0) throw new UsageError(usage)
+    return { folder: path.resolve(folder), values: values as { [name: string]: string | undefined } }
+  } catch (error) {
+    throw error instanceof UsageError ? error : new UsageError((error as Error).message)
+  }
+}

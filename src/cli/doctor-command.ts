@@ -1,0 +1,52 @@
+import { parseArgs } from 'node:util'
+import { loadBackupPlan } from '../server/backup/plan'
+import { nowIso } from '../server/database/db'
+import { examineFolder } from '../server/doctor/examine'
+import { repairedInWords, repairFolder } from '../server/doctor/repair'
+import { hashFile } from '../server/files/hash-file'
+import { FileStore } from '../server/files/store'
+import { dataFolder, withData } from './data-folder'
+import { EXIT, UsageError } from './exit'
+
+/**
+ * `thud doctor`: examines every stored file, the tables and the ledger, and names each damage with what repairs it; with `--repair` it repairs
+ * what is safe, and queues what the application fetches or reads again when it runs.
+ *
+ * @returns 0 where all is whole, 1 where something is damaged. @throws {UsageError}
+ */
+export async function doctorCommand(args: readonly string[]): Promise<number> {
+  const { dataDir, repair } = parsed(args)
+  return withData(dataDir, async (db) => {
+    const store = new FileStore(dataDir)
+    const report = await examineFolder({ db, store, hashOf: hashFile, nowMs: Date.now() })
+    for (const { sentence, repair: way } of report.damages)
+      console.error(way === 'none' ? sentence : `${sentence} (${way})`)
+    console.log(`${report.fileCount} files, ${Math.ceil(report.bytes / 1e6)} MB: ${report.damages.length} damages.`)
+    if (!repair) return report.damages.length === 0 ? EXIT.done : EXIT.badInput
+    const enqueue = (kind: string, subject: string, title: string): Promise<unknown> =>
+      db
+        .insertInto('jobs')
+        .values({ kind, subject, title, state: 'queued', created_at: nowIso(), finished_at: null, message: 'Waiting' })
+        .onConflict((conflict) => conflict.doNothing())
+        .execute()
+    const backupFolder = (await loadBackupPlan(db))?.folder ?? null
+    const repaired = await repairFolder({ db, store, enqueue, backupFolder }, report)
+    console.log(repairedInWords(repaired))
+    if (repaired.underWay > 0) console.log('Start Good Thud: what is fetched or made again is queued.')
+    return repaired.left.length === 0 ? EXIT.done : EXIT.badInput
+  })
+}
+
+function parsed(args: readonly string[]): { dataDir: string; repair: boolean } {
+  try {
+    const { values, positionals } = parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: { data: { type: 'string' }, repair: { type: 'boolean', default: false } },
+    })
+    if (positionals.length > 0) throw new UsageError('thud doctor takes no name.')
+    return { dataDir: dataFolder(values.data), repair: values.repair }
+  } catch (error) {
+    throw error instanceof UsageError ? error : new UsageError((error as Error).message)
+  }
+}

@@ -1,0 +1,12 @@
+import type { APIRoute } from 'astro'
+import { endpoint } from '../../../server/answer'
+import { findDoctorReport } from '../../../server/doctor/doctor-job'
+
+/** What the last examination came to. */
+export const GET: APIRoute = endpoint(async ({ db }) => ({ report: await findDoctorReport(db) }))
+
+/** Examines the stored files, the tables and the ledger. */
+export const POST: APIRoute = endpoint(async (app) => {
+  const { job, already } = await app.jobs.enqueue('doctor', 'all', 'Examining the files')
+  return { jobId: job.id, already }
+})

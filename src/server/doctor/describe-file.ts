@@ -1,0 +1,55 @@
+import type { Damage } from '../../contract'
+import type { Db } from '../database/db'
+
+/** What a stored file is, and what brings it back when it is lost. */
+export interface FileDescription {
+  readonly name: string
+  readonly repair: Damage['repair']
+}
+
+/** What a stored file is there for, by the first that names it. */
+export async function describeFile(db: Db, sha256: string): Promise<FileDescription> {
+  const evidence = await db.selectFrom('evidence').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
+  if (evidence) return { name: `The evidence “${evidence.file_name}”`, repair: 'restore' }
+  const own = await findOwnFile(db, sha256)
+  if (own) return { name: `Your file “${own}”`, repair: 'read again' }
+  const granted = await findGranted(db, sha256)
+  if (granted) return { name: `The copy of “${granted.title}”`, repair: granted.isLibrary ? 'fetch again' : 'restore' }
+  const video = await db.selectFrom('exports').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
+  if (video) return { name: `The finished video “${video.file_name}”`, repair: 'restore' }
+  const preview = await db
+    .selectFrom('analyses')
+    .innerJoin('sound_rows', 'sound_rows.id', 'analyses.sound_id')
+    .select(['shown_title', 'source_kind'])
+    .where('audio_sha256', '=', sha256)
+    .executeTakeFirst()
+  if (preview)
+    return {
+      name: `The audio of “${preview.shown_title}”`,
+      repair: preview.source_kind === 'library' ? 'fetch again' : 'restore',
+    }
+  return { name: `The file ${sha256.slice(0, 12)}`, repair: 'restore' }
+}
+
+async function findOwnFile(db: Db, sha256: string): Promise<string | null> {
+  const row = await db
+    .selectFrom('folder_files')
+    .innerJoin('sources', 'sources.id', 'folder_files.source_id')
+    .select('path')
+    .where('sha256', '=', sha256)
+    .where('sources.kind', '=', 'folder')
+    .executeTakeFirst()
+  return row?.path ?? null
+}
+
+async function findGranted(db: Db, sha256: string): Promise<{ title: string; isLibrary: boolean } | null> {
+  const row = await db
+    .selectFrom('grants')
+    .innerJoin('sound_rows', 'sound_rows.id', 'grants.sound_id')
+    .select(['shown_title', 'source_kind'])
+    .where((eb) =>
+      eb.or([eb('copy_sha256', '=', sha256), eb('served_sha256', '=', sha256), eb('heard_sha256', '=', sha256)]),
+    )
+    .executeTakeFirst()
+  return row ? { title: row.shown_title, isLibrary: row.source_kind === 'library' } : null
+}
