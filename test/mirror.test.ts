@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest'
+import { isNestedDeeper } from '../src/server/json-depth'
+import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../src/server/ports/connector'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
-import { fetchCatalogueDelta } from '../src/server/sources/mirror'
+import { fetchCatalogueDelta, mirrorSource } from '../src/server/sources/mirror'
+import { knownTerms } from '../src/server/terms/known-terms'
 import { HERON_SOUNDS, mirrorAll, worldForEach } from './world'
 
 const world = worldForEach('mirror', async () => {})
@@ -81,7 +84,8 @@ describe('a library that tells everything that changed', () => {
     await sync('tin-barn')
     world().barn.control.withdrawn = ['b2']
     const delta = await fetchCatalogueDelta(world().app, telling(), context)
-    expect(delta).toMatchObject({ goneIds: ['b2'], sounds: new Map() })
+    expect(delta.goneIds).toEqual(['b2'])
+    expect(await idsOf(delta.pages())).toEqual([])
   })
 
   it('is read whole after a week', async () => {
@@ -90,7 +94,7 @@ describe('a library that tells everything that changed', () => {
     await world().app.db.updateTable('sources').set({ whole_at: eightDaysAgo }).where('id', '=', 'tin-barn').execute()
     const delta = await fetchCatalogueDelta(world().app, telling(), context)
     expect(delta.goneIds).toBeNull()
-    expect(delta.sounds.size).toBe(4)
+    expect((await idsOf(delta.pages())).length).toBe(4)
   })
 })
 
@@ -133,4 +137,148 @@ it('the plan periods that were seen are all kept', async () => {
     .execute()
   expect(periods.length).toBe(2)
   expect(periods.at(-1)?.plan_until).toBe('2031-01-31')
+})
+
+async function idsOf(pages: AsyncIterable<readonly CatalogueSound[]>): Promise<string[]> {
+  const ids: string[] = []
+  for await (const page of pages) ids.push(...page.map(({ externalId }) => externalId))
+  return ids
+}
+
+describe('a large catalogue', () => {
+  const COUNT = 5000
+  const many = Array.from(
+    { length: COUNT },
+    (_, index): CatalogueSound => ({
+      ...PLAIN_SOUND,
+      externalId: `m${index}`,
+      title: `Pebble ${index}`,
+      maker: 'Many',
+      description: '',
+      tags: [],
+      category: '',
+      durationS: 1,
+      formats: ['wav'],
+      cost: 'free',
+      pageUrl: null,
+      previewRef: `m${index}`,
+      termsKey: 'CC0-1.0',
+    }),
+  )
+
+  /** A library with very many sounds, in pages of 1,000; none of them can be heard. */
+  function library(sounds: readonly CatalogueSound[], more: Partial<Connector> = {}): Connector {
+    const barn = world().app.connector('tin-barn')
+    return {
+      ...barn,
+      page: async (after) => {
+        const from = Number(after ?? 0)
+        const next = from + 1000 < sounds.length ? String(from + 1000) : null
+        return { sounds: sounds.slice(from, from + 1000), next, total: sounds.length }
+      },
+      preview: async () => {
+        throw new SourceError('gone', 'nothing to hear')
+      },
+      ...more,
+    }
+  }
+
+  const offered = async () =>
+    (await world().app.db.selectFrom('sound_rows').select('id').where('withdrawn_at', 'is', null).execute()).length
+  const contextOf = (signal: AbortSignal, report: () => void = () => {}) => ({
+    job: {} as never,
+    format: null,
+    signal,
+    report,
+  })
+
+  async function take(connector: Connector, signal = new AbortController().signal, report?: () => void) {
+    const services = { ...world().app, connector: () => connector }
+    return mirrorSource(services, 'tin-barn', contextOf(signal, report))
+  }
+
+  it('is seen only when all of it is there, and others are served meanwhile', async () => {
+    const seen = new Set<number>()
+    let turns = 0
+    const timer = setInterval(() => {
+      turns++
+      void offered().then((count) => seen.add(count))
+    }, 5)
+    expect(await take(library(many))).toContain(`${COUNT} new`)
+    clearInterval(timer)
+    expect([...seen].filter((count) => count !== 0 && count !== COUNT)).toEqual([])
+    expect(turns).toBeGreaterThan(20)
+    expect(await offered()).toBe(COUNT)
+    const found = await searchSounds(world().app, { q: 'pebble', limit: 5, offset: 0, sort: 'best' }, null)
+    expect(found.total).toBe(COUNT)
+  }, 60_000)
+
+  it('that is broken off while it is taken over shows nothing, and goes on from there', async () => {
+    const controller = new AbortController()
+    let reports = 0
+    const breaking = take(library(many), controller.signal, () => {
+      if (++reports > 20) controller.abort()
+    })
+    await expect(breaking).rejects.toMatchObject({ name: 'AbortError' })
+    const written = await world().app.db.selectFrom('sounds').select('id').execute()
+    expect(written.length).toBeGreaterThan(0)
+    expect(await offered()).toBe(0)
+    expect(await take(library(many))).toMatch(new RegExp(`^${COUNT} sounds in the catalogue: \\d+ new, 0 changed`))
+    expect(await offered()).toBe(COUNT)
+    expect(await world().app.db.selectFrom('catalogue_seen').select('external_id').execute()).toEqual([])
+  }, 60_000)
+
+  it('is compared without writing what did not change', async () => {
+    await take(library(many.slice(0, 1500)))
+    const changed = many.slice(0, 1400).map((sound, at) => (at === 7 ? { ...sound, title: 'Boulder' } : sound))
+    expect(await take(library(changed))).toContain('1400 sounds in the catalogue: 0 new, 1 changed, 100 gone')
+  }, 60_000)
+
+  it.each([
+    [
+      'goes round in a circle',
+      { page: async () => ({ sounds: many.slice(0, 10), next: 'again', total: null }) },
+      'in a circle',
+    ],
+    [
+      'sends endless pages',
+      { page: async () => ({ sounds: Array(10_001).fill(many[0]), next: null, total: null }) },
+      'on one page',
+    ],
+    [
+      'serves endless terms',
+      { terms: async (key: string) => ({ ...knownTerms(key), text: 'x'.repeat(2_000_001) }) },
+      'terms of more than 2 MB',
+    ],
+    [
+      'names endless terms',
+      {
+        page: async () => ({
+          sounds: many.slice(0, 600).map((sound, at) => ({ ...sound, termsKey: `t${at}` })),
+          next: null,
+          total: null,
+        }),
+      },
+      'more than 500 terms',
+    ],
+  ] as const)('of a library that %s changes nothing, and it is said', async (_, more, words) => {
+    await expect(take(library(many.slice(0, 20), more as Partial<Connector>))).rejects.toMatchObject({
+      name: 'SourceError',
+      message: expect.stringContaining(words),
+    })
+    expect(await offered()).toBe(0)
+  })
+})
+
+describe('the depth of JSON', () => {
+  it.each([
+    ['[[[]]]', 3, false],
+    ['[[[]]]', 2, true],
+    ['{"a":{"b":[1]}}', 3, false],
+    ['["[[[[", "\\"[[["]', 1, false],
+    ['["\\\\",[[]]]', 2, true],
+    ['"no end', 1, false],
+  ])('of %s is at most %i: %s', (json, max, isDeeper) => {
+    expect(isNestedDeeper(json, max)).toBe(isDeeper)
+  })
 })

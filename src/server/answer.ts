@@ -10,6 +10,7 @@ import { DomainError, type DomainErrorCode } from './domain-error'
 import { diskFullError, isDiskFull } from './files/disk-full'
 import { disposition } from './files/ranged'
 import { bodyStream, tended } from './files/web-stream'
+import { isNestedDeeper } from './json-depth'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
 import { findDecisionContext } from './rows/video-rows'
@@ -22,6 +23,7 @@ interface EndpointContext {
 
 /** Largest JSON body that is read, bytes. */
 const MAX_BODY_BYTES = 256 * 1024
+const MAX_JSON_DEPTH = 32
 
 /** What each expected failure is in HTTP: the one place where that is decided. */
 const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
@@ -125,6 +127,11 @@ function problemOf(error: unknown): Problem {
 /** Reads and checks a JSON body. @throws {DomainError} bad-json, too-large; ZodError. */
 export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
   const text = await boundedText(request)
+  if (isNestedDeeper(text, MAX_JSON_DEPTH))
+    throw new DomainError(
+      'bad-json',
+      `The request is nested more than ${MAX_JSON_DEPTH} deep. Reload the page and try again.`,
+    )
   let data: unknown
   try {
     data = JSON.parse(text)

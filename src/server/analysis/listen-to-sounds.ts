@@ -13,31 +13,47 @@ import { storeDescription } from './describe-sounds'
 const MAX_PREVIEW_BYTES = 100 * 1024 * 1024
 /** Previews fetched and analysed at the same time: polite to the library, enough for two cores. */
 const PREVIEWS_AT_ONCE = 3
+const SOUNDS_PER_ROUND = 500
 /** Share of a sync that reading the catalogue is, for progress; listening is the rest. */
 export const CATALOGUE_SHARE = 0.2
 
 /** Fetches and analyses every sound of a library that has not been listened to. @returns How many there were. */
 export async function listenToNew(services: Services, connector: Connector, context: JobContext): Promise<number> {
-  const waiting = await services.db
+  const { count } = await unheardSounds(services.db, connector.id)
+    .select((eb) => eb.fn.countAll<number>().as('count'))
+    .executeTakeFirstOrThrow()
+  let done = 0
+  // Some at a time: a large catalogue is never held as a whole.
+  for (let after = 0; ; ) {
+    const queue = await unheardSounds(services.db, connector.id)
+      .select(['sounds.id', 'sounds.preview_ref', 'sounds.title'])
+      .where('sounds.id', '>', after)
+      .orderBy('sounds.id')
+      .limit(SOUNDS_PER_ROUND)
+      .execute()
+    const last = queue[queue.length - 1]
+    if (!last) return done
+    after = last.id
+    const lane = async (): Promise<void> => {
+      for (let next = queue.shift(); next; next = queue.shift()) {
+        await listenToOne(services, connector, next, context.signal)
+        done++
+        const share = CATALOGUE_SHARE + (1 - CATALOGUE_SHARE) * Math.min(1, done / count)
+        context.report(share, `Listening to ${done} of ${count} new sounds`)
+      }
+    }
+    await Promise.all(Array.from({ length: PREVIEWS_AT_ONCE }, lane))
+  }
+}
+
+/** Sounds of a library that nobody has listened to in the way of today. */
+function unheardSounds(db: Db, sourceId: string) {
+  return db
     .selectFrom('sounds')
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
-    .select(['sounds.id', 'sounds.preview_ref', 'sounds.title'])
-    .where('sounds.source_id', '=', connector.id)
+    .where('sounds.source_id', '=', sourceId)
     .where('sounds.withdrawn_at', 'is', null)
     .where((eb) => eb.or([eb('analyses.sound_id', 'is', null), eb('analyses.feature_version', '<', FEATURES_VERSION)]))
-    .execute()
-  let done = 0
-  const queue = [...waiting]
-  const lane = async (): Promise<void> => {
-    for (let next = queue.shift(); next; next = queue.shift()) {
-      await listenToOne(services, connector, next, context.signal)
-      done++
-      const share = CATALOGUE_SHARE + (1 - CATALOGUE_SHARE) * (done / waiting.length)
-      context.report(share, `Listening to ${done} of ${waiting.length} new sounds`)
-    }
-  }
-  await Promise.all(Array.from({ length: PREVIEWS_AT_ONCE }, lane))
-  return done
 }
 
 /** One sound that cannot be fetched or decoded does not stop the others: it is written down with the reason. */

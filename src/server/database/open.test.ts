@@ -49,6 +49,7 @@ describe('openDatabase', () => {
       { name: '0012-pieces' },
       { name: '0013-words-beside' },
       { name: '0014-money' },
+      { name: '0015-generations' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -18,6 +18,7 @@ import { noRemoval } from './migrations/0011-no-removal'
 import { pieces } from './migrations/0012-pieces'
 import { wordsBeside } from './migrations/0013-words-beside'
 import { moneyRecords } from './migrations/0014-money'
+import { generations } from './migrations/0015-generations'
 import type { Schema } from './schema'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
@@ -37,6 +38,7 @@ const MIGRATIONS = {
   '0012-pieces': { up: pieces },
   '0013-words-beside': { up: wordsBeside },
   '0014-money': { up: moneyRecords },
+  '0015-generations': { up: generations },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -13,6 +13,8 @@ export interface Schema {
     plan_until: string | null
     last_sync_at: string | null
     last_error: string | null
+    /** Sounds of a later generation are not seen yet. */
+    generation: Generated<number>
     /** Set while it is removed and can be brought back. */
     removed_at: string | null
     kind: Generated<string>
@@ -67,6 +69,8 @@ export interface Schema {
     added_at: Generated<string>
     popularity: number | null
     own_title: string | null
+    /** It is seen once its source has come to this generation. */
+    generation: Generated<number>
   }
   sound_tiers: {
     sound_id: number
@@ -197,6 +201,10 @@ export interface Schema {
     plan_from: string | null
     plan_until: string | null
     seen_at: string
+  }
+  catalogue_seen: {
+    source_id: string
+    external_id: string
   }
   catalogue_stage: {
     source_id: string

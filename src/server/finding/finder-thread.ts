@@ -16,7 +16,8 @@ function serve({ dataDir, vocabulary }: FinderStart): void {
 
 async function answerMessage(call: FinderCall, finder: IncrementalSearchIndex): Promise<FinderAnswer> {
   try {
-    return { number: call.number, ok: true, value: await finder.answer(call) }
+    const value = await finder.answer(call)
+    return { number: call.number, ok: true, value, isOutdated: finder.isOutdated }
   } catch (error) {
     const code = error instanceof Error && 'code' in error ? String(error.code) : 'failed'
     return { number: call.number, ok: false, code, message: error instanceof Error ? error.message : String(error) }

@@ -10,6 +10,10 @@ const CHANGED_SHARE_MAX = 0.1
 /** When taking in changes costs more than this, it is done at most once in so many times as long. */
 const COSTLY_MS = 50
 const COSTLY_PAUSE = 10
+/** An index of so many sounds is made in about a second. */
+const BUILT_IN_PLACE_MAX = 20_000
+/** What stands in the list of changes for very many. */
+const VERY_MANY = 0
 
 /** A sound that cannot be compared with others. */
 class NoVectorError extends Error {
@@ -26,12 +30,16 @@ export class IncrementalSearchIndex {
   private seenNumber = 0
   private builtMs = 0
   private pauseUntilMs = 0
+  /** So much has changed that another index should take the place of this one. */
+  isOutdated = false
 
   constructor(
     private readonly db: Db,
     vocabulary: string,
     /** What taking in changes may cost before it is done less often, ms. */
     private readonly costlyMs = COSTLY_MS,
+    /** With more sounds than this the index is not made anew while others wait for an answer. */
+    private readonly builtInPlaceMax = BUILT_IN_PLACE_MAX,
   ) {
     this.finder = new Finder(parsedVocabulary(vocabulary).vocabulary)
   }
@@ -88,7 +96,18 @@ export class IncrementalSearchIndex {
       .where('number', '>', this.baseNumber)
       .execute()
     const ids = rows.map(({ sound_id }) => sound_id)
-    if (ids.length > CHANGES_MAX && ids.length > CHANGED_SHARE_MAX * this.finder.count) return this.build(number)
+    const isMany = ids.length > CHANGES_MAX && ids.length > CHANGED_SHARE_MAX * this.finder.count
+    if (isMany || ids.includes(VERY_MANY)) {
+      const { count } = await this.db
+        .selectFrom('sounds')
+        .select((eb) => eb.fn.countAll<number>().as('count'))
+        .executeTakeFirstOrThrow()
+      if (count <= this.builtInPlaceMax) return this.build(number)
+      // Made anew beside this one, which answers meanwhile as it is.
+      this.isOutdated = true
+      this.seenNumber = number
+      return
+    }
     const segment = new SegmentBuilder(this.finder.names)
     for (const sound of await loadSomeSounds(this.db, ids)) segment.add(sound)
     this.finder.change(segment.finish(), ids)

@@ -8,11 +8,67 @@ interface Waiting {
   reject(error: unknown): void
 }
 
-/** Asks the thread that holds the index. A thread that died is started again with the next question. */
-export class SoundFinder {
-  private worker: Worker | null = null
+/** A thread that holds an index, and what was asked of it. */
+class FinderThread {
+  private readonly worker: Worker
   private readonly waiting = new Map<number, Waiting>()
   private number = 0
+
+  constructor(
+    nodeDir: string,
+    start: FinderStart,
+    private readonly onOutdated: () => void,
+    onEnd: () => void,
+  ) {
+    const worker = new Worker(path.join(nodeDir, 'finder.mjs'), { workerData: start })
+    worker.unref()
+    worker.on('message', (answer: FinderAnswer) => this.settle(answer))
+    const ended = (cause: unknown): void => {
+      onEnd()
+      for (const { reject } of this.waiting.values()) reject(stopped(cause))
+      this.waiting.clear()
+    }
+    worker.on('error', ended)
+    worker.on('exit', () => ended(null))
+    this.worker = worker
+  }
+
+  ask<K extends keyof FinderCalls>(name: K, task: FinderCalls[K]['task']): Promise<FinderCalls[K]['result']> {
+    const number = ++this.number
+    const answer = new Promise<unknown>((resolve, reject) => this.waiting.set(number, { resolve, reject }))
+    this.worker.postMessage({ number, name, task } satisfies FinderCall<K>)
+    return answer as Promise<FinderCalls[K]['result']>
+  }
+
+  /** Ends it once everything that was asked is answered. */
+  async retire(): Promise<void> {
+    if (this.waiting.size > 0) await this.ask('size', null).catch(() => undefined)
+    await this.worker.terminate()
+  }
+
+  async end(): Promise<void> {
+    await this.worker.terminate()
+  }
+
+  private settle(answer: FinderAnswer): void {
+    const waiting = this.waiting.get(answer.number)
+    this.waiting.delete(answer.number)
+    if (!answer.ok) {
+      waiting?.reject(problemOf(answer))
+      return
+    }
+    waiting?.resolve(answer.value)
+    if (answer.isOutdated) this.onOutdated()
+  }
+}
+
+/**
+ * Asks the thread that holds the index. A thread that died is started again with the next question; where very much has changed, another thread
+ * makes an index anew and takes over when it is done.
+ */
+export class SoundFinder {
+  private current: FinderThread | null = null
+  private successor: FinderThread | null = null
 
   constructor(
     private readonly nodeDir: string,
@@ -21,42 +77,51 @@ export class SoundFinder {
 
   /** @throws {DomainError} not-listened-to; internal when the thread dies. */
   ask<K extends keyof FinderCalls>(name: K, task: FinderCalls[K]['task']): Promise<FinderCalls[K]['result']> {
-    this.worker ??= this.started()
-    const number = ++this.number
-    const answer = new Promise<unknown>((resolve, reject) => this.waiting.set(number, { resolve, reject }))
-    this.worker.postMessage({ number, name, task } satisfies FinderCall<K>)
-    return answer as Promise<FinderCalls[K]['result']>
+    this.current ??= this.started()
+    return this.current.ask(name, task)
   }
 
   /** Takes the text of another vocabulary. */
   async learn(vocabulary: string): Promise<void> {
     this.start = { ...this.start, vocabulary }
-    if (this.worker) await this.ask('learn', vocabulary)
+    await Promise.all([this.current, this.successor].map((thread) => thread?.ask('learn', vocabulary)))
   }
 
   async close(): Promise<void> {
-    const { worker } = this
-    this.worker = null
-    await worker?.terminate()
+    const { current, successor } = this
+    this.current = null
+    this.successor = null
+    await Promise.all([current?.end(), successor?.end()])
   }
 
-  private started(): Worker {
-    const worker = new Worker(path.join(this.nodeDir, 'finder.mjs'), { workerData: this.start })
-    worker.unref()
-    worker.on('message', (answer: FinderAnswer) => {
-      const waiting = this.waiting.get(answer.number)
-      this.waiting.delete(answer.number)
-      if (answer.ok) waiting?.resolve(answer.value)
-      else waiting?.reject(problemOf(answer))
-    })
-    const ended = (cause: unknown): void => {
-      if (this.worker === worker) this.worker = null
-      for (const { reject } of this.waiting.values()) reject(stopped(cause))
-      this.waiting.clear()
-    }
-    worker.on('error', ended)
-    worker.on('exit', () => ended(null))
-    return worker
+  private started(): FinderThread {
+    const thread: FinderThread = new FinderThread(
+      this.nodeDir,
+      this.start,
+      () => this.succeed(thread),
+      () => {
+        if (this.current === thread) this.current = null
+        if (this.successor === thread) this.successor = null
+      },
+    )
+    return thread
+  }
+
+  /** Has another index made beside one that is outdated. */
+  private succeed(outdated: FinderThread): void {
+    if (this.successor || this.current !== outdated) return
+    const successor = this.started()
+    this.successor = successor
+    // Its first answer comes when its index is made.
+    successor.ask('size', null).then(
+      () => {
+        if (this.successor !== successor) return
+        this.successor = null
+        this.current = successor
+        void outdated.retire()
+      },
+      () => undefined,
+    )
   }
 }
 

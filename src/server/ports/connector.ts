@@ -172,13 +172,23 @@ export async function* cataloguePages(
   signal: AbortSignal,
   from: string | null = null,
 ): AsyncGenerator<CataloguePage> {
+  const asked = new Set<string | null>()
   for (let after: string | null = from, count = 0; count < MAX_PAGES; count++) {
+    if (asked.has(after))
+      throw new SourceError(
+        'nonsense',
+        `The catalogue of ${connector.name} goes round in a circle: a page comes a second time. Nothing here was changed.`,
+      )
+    asked.add(after)
     const page = await connector.page(after, signal)
+    if (page.sounds.length > MAX_PAGE_SOUNDS)
+      throw new SourceError('nonsense', `${connector.name} sends more than ${MAX_PAGE_SOUNDS} sounds on one page.`)
     yield page
-    if (page.next === null || page.next === after) return
+    if (page.next === null) return
     after = page.next
   }
   throw new SourceError('nonsense', `The catalogue of ${connector.name} does not come to an end.`)
 }
 
 const MAX_PAGES = 50_000
+const MAX_PAGE_SOUNDS = 10_000

@@ -39,7 +39,8 @@ export interface FinderCall<K extends keyof FinderCalls = keyof FinderCalls> {
 }
 
 export type FinderAnswer =
-  | { readonly number: number; readonly ok: true; readonly value: unknown }
+  /** `isOutdated`: the index that answered should be made anew. */
+  | { readonly number: number; readonly ok: true; readonly value: unknown; readonly isOutdated?: boolean }
   | { readonly number: number; readonly ok: false; readonly code: string; readonly message: string }
 
 export interface FinderStart {

@@ -5,13 +5,14 @@ import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type Account, type CatalogueSound, type Connector, cataloguePages, SourceError } from '../ports/connector'
 import { type HeldTerms, heldToText } from '../terms/held-to-text'
-import { storeTerms } from '../terms/terms-store'
+import { applyCatalogueDelta, type CatalogueDelta, type Counted } from './apply-catalogue'
+import { clearStage, countSeen, stagedPages, stagePage } from './catalogue-stage'
 
 /**
  * Mirrors one library: its account, terms and catalogue, then listens to every sound that is new.
  *
- * Pages are put down as they come and taken over in one transaction after the last: a library that fails half way changes
- * nothing, and the next sync goes on from there. A library that can tell what changed is asked only for that.
+ * Pages are put down as they come and taken over piece by piece after the last; new sounds are seen all at once, when every piece is there. A
+ * library that fails half way changes nothing, and the next sync goes on from there. A library that can tell what changed is asked only for that.
  */
 export async function mirrorSource(services: Services, sourceId: string, context: JobContext): Promise<string> {
   const connector = services.connector(sourceId)
@@ -37,37 +38,22 @@ function inWords({ total, fresh, changed, gone }: Counted): string {
   return `${total} sounds in the catalogue: ${fresh} new, ${changed} changed, ${gone} gone`
 }
 
-interface Counted {
-  readonly total: number
-  readonly fresh: number
-  readonly changed: number
-  readonly gone: number
-}
-
-/** What a sync takes over: all sounds, or only those that changed. */
-export interface CatalogueDelta {
-  readonly sounds: ReadonlyMap<string, CatalogueSound>
-  /** Null when everything that is not in `sounds` is gone. */
-  readonly goneIds: readonly string[] | null
-  readonly mark: string | null
-}
-
 async function mirrorCatalogue(services: Services, connector: Connector, context: JobContext): Promise<Counted> {
   const { signal } = context
   const account = await connector.account(signal)
   const delta = await fetchCatalogueDelta(services, connector, context)
   const served = await fetchTerms(services, connector, delta, signal)
-  return services.db.transaction().execute(async (trx) => {
-    const counted = await applyCatalogueDelta(trx, connector, delta, served)
+  const counted = await applyCatalogueDelta(services.db, connector, { delta, served, context })
+  await services.db.transaction().execute(async (trx) => {
     await trx
       .updateTable('sources')
       .set({ change_mark: delta.mark, shrunk_to: null, ...(delta.goneIds === null ? { whole_at: nowIso() } : {}) })
       .where('id', '=', connector.id)
       .execute()
-    await trx.deleteFrom('catalogue_stage').where('source_id', '=', connector.id).execute()
     await notePlan(trx, connector.id, account)
-    return counted
   })
+  await clearStage(services.db, connector.id)
+  return counted
 }
 
 /** What a sync takes over: by the change feed of a library that tells everything, else its whole catalogue. */
@@ -92,67 +78,75 @@ export async function fetchCatalogueDelta(
     recent
   ) {
     const { changed, goneIds, mark } = await connector.changes(source.change_mark, signal)
-    return { sounds: new Map(changed.map((sound) => [sound.externalId, sound])), goneIds, mark }
+    const pages = async function* () {
+      yield changed
+    }
+    return { pages, keys: keysOf(changed), goneIds, mark }
   }
   // The mark is taken before the reading, so that nothing that changes meanwhile is missed.
   const mark = (await connector.changes?.(null, signal))?.mark ?? null
-  const sounds = await readCatalogue(db, connector, context)
-  await requirePlausible(db, connector, sounds.size)
-  return { sounds, goneIds: null, mark }
+  const { count, keys } = await readCatalogue(db, connector, context)
+  await requirePlausible(db, connector, count)
+  return { pages: () => stagedPages(db, connector.id), keys, goneIds: null, mark }
 }
 
 /** A catalogue whose changes are told is still read whole this often, ms. */
 const WHOLE_EVERY_MS = 7 * 24 * 3600 * 1000
 
+/** More of one library is taken for an endless catalogue. */
+const MAX_SOUNDS = 2_000_000
+const MAX_TERMS = 500
+const MAX_TERMS_BYTES = 2_000_000
 /** A stage older than this is not gone on with, ms. */
 const STAGE_MAX_AGE_MS = 6 * 3600 * 1000
 
-/** Reads all pages, going on after those that an earlier try put down. */
+/** Reads all pages into the stage, going on after those that an earlier try put down. */
 async function readCatalogue(
   db: Db,
   connector: Connector,
   { signal, report }: JobContext,
-): Promise<Map<string, CatalogueSound>> {
-  const staged = await db
+): Promise<{ count: number; keys: Set<string> }> {
+  const last = await db
     .selectFrom('catalogue_stage')
-    .selectAll()
+    .select(['position', 'total', 'next', 'read_at'])
     .where('source_id', '=', connector.id)
-    .orderBy('position')
-    .execute()
-  const last = staged[staged.length - 1]
+    .orderBy('position', 'desc')
+    .executeTakeFirst()
   const fresh = last !== undefined && Date.now() - Date.parse(last.read_at) < STAGE_MAX_AGE_MS
   let position = fresh ? last.position : 0
   let total = fresh ? last.total : null
-  if (!fresh) await db.deleteFrom('catalogue_stage').where('source_id', '=', connector.id).execute()
-  const sounds = new Map<string, CatalogueSound>()
-  const keep = (page: readonly CatalogueSound[]): void => {
-    for (const sound of page) sounds.set(sound.externalId, sound)
-  }
-  for (const row of fresh ? staged : []) keep(JSON.parse(row.sounds_json) as CatalogueSound[])
-  if (fresh && last.next === null) return sounds
+  if (!fresh) await clearStage(db, connector.id)
+  const keys = new Set<string>()
+  if (fresh) for await (const page of stagedPages(db, connector.id)) for (const key of keysOf(page)) keys.add(key)
+  let count = await countSeen(db, connector.id)
+  if (fresh && last.next === null) return { count, keys }
   for await (const page of cataloguePages(connector, signal, fresh ? last.next : null)) {
     if (total !== null && page.total !== total) {
       // It changed while it was read: places of pages no longer fit together.
-      await db.deleteFrom('catalogue_stage').where('source_id', '=', connector.id).execute()
+      await clearStage(db, connector.id)
       throw new SourceError('busy', `The catalogue of ${connector.name} changed while it was read. Sync again.`)
     }
     total = page.total
     position++
-    keep(page.sounds)
-    await db
-      .insertInto('catalogue_stage')
-      .values({
-        source_id: connector.id,
-        position,
-        next: page.next,
-        total,
-        sounds_json: JSON.stringify(page.sounds),
-        read_at: nowIso(),
-      })
-      .execute()
-    report(CATALOGUE_SHARE / 2, `Reading the catalogue: ${sounds.size} sounds`)
+    for (const key of keysOf(page.sounds)) keys.add(key)
+    if (keys.size > MAX_TERMS)
+      throw new SourceError(
+        'nonsense',
+        `${connector.name} names more than ${MAX_TERMS} terms. Nothing here was changed.`,
+      )
+    count += await stagePage(db, connector.id, { page, position })
+    if (count > MAX_SOUNDS)
+      throw new SourceError(
+        'too-large',
+        `${connector.name} lists more than ${MAX_SOUNDS} sounds. Nothing here was changed.`,
+      )
+    report(CATALOGUE_SHARE / 2, `Reading the catalogue: ${count} sounds`)
   }
-  return sounds
+  return { count, keys }
+}
+
+function keysOf(sounds: readonly CatalogueSound[]): Set<string> {
+  return new Set(sounds.flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((tier) => tier.termsKey)]))
 }
 
 /** A catalogue smaller than this is not looked at for having shrunk. */
@@ -170,10 +164,8 @@ async function requirePlausible(db: Db, connector: Connector, count: number): Pr
   if (present < SHRINK_FROM || count >= present * SHRINK_SHARE) return
   const source = await db.selectFrom('sources').select('shrunk_to').where('id', '=', connector.id).executeTakeFirst()
   if (source?.shrunk_to === count) return
-  await db.transaction().execute(async (trx) => {
-    await trx.updateTable('sources').set({ shrunk_to: count }).where('id', '=', connector.id).execute()
-    await trx.deleteFrom('catalogue_stage').where('source_id', '=', connector.id).execute()
-  })
+  await db.updateTable('sources').set({ shrunk_to: count }).where('id', '=', connector.id).execute()
+  await clearStage(db, connector.id)
   throw new SourceError(
     'nonsense',
     `${connector.name} lists only ${count} sounds where there were ${present}; nothing here was changed. If that is right, sync once more.`,
@@ -184,12 +176,10 @@ async function requirePlausible(db: Db, connector: Connector, count: number): Pr
 async function fetchTerms(
   { db, readText }: Services,
   connector: Connector,
-  { sounds, goneIds }: CatalogueDelta,
+  { keys: wanted, goneIds }: CatalogueDelta,
   signal: AbortSignal,
 ): Promise<Map<string, HeldTerms>> {
-  const keys = new Set(
-    [...sounds.values()].flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((t) => t.termsKey)]),
-  )
+  const keys = new Set(wanted)
   if (goneIds !== null)
     for (const { key } of await db
       .selectFrom('sounds')
@@ -201,99 +191,16 @@ async function fetchTerms(
       .execute())
       keys.add(key)
   const served = new Map<string, HeldTerms>()
-  for (const key of keys) served.set(key, await heldToText(await connector.terms(key, signal), readText))
+  for (const key of keys) {
+    const terms = await connector.terms(key, signal)
+    if (Buffer.byteLength(terms.text) > MAX_TERMS_BYTES)
+      throw new SourceError(
+        'too-large',
+        `${connector.name} serves terms of more than ${MAX_TERMS_BYTES / 1e6} MB (${key}). Nothing here was changed.`,
+      )
+    served.set(key, await heldToText(terms, readText))
+  }
   return served
-}
-
-async function applyCatalogueDelta(
-  trx: Db,
-  connector: Connector,
-  { sounds, goneIds }: CatalogueDelta,
-  served: ReadonlyMap<string, HeldTerms>,
-): Promise<Counted> {
-  const termsIds = new Map<string, number>()
-  for (const [key, terms] of served) {
-    const id = await storeTerms(trx, connector.id, terms)
-    termsIds.set(key, id)
-    // Sounds that did not change themselves come under the new version too; papers keep theirs.
-    await trx
-      .updateTable('sounds')
-      .set({ terms_id: id })
-      .where('source_id', '=', connector.id)
-      .where('terms_id', '!=', id)
-      .where('terms_id', 'in', (eb) =>
-        eb.selectFrom('terms').select('terms.id').where('source_id', '=', connector.id).where('key', '=', key),
-      )
-      .execute()
-  }
-  const rows = await trx.selectFrom('sounds').selectAll().where('source_id', '=', connector.id).execute()
-  const known = new Map(rows.map((row) => [row.external_id, row]))
-  let fresh = 0
-  let changed = 0
-  for (const sound of sounds.values()) {
-    const values = soundValues(connector.id, sound, termsIds.get(sound.termsKey) as number)
-    const before = known.get(sound.externalId)
-    if (before && isSame(before, values)) continue
-    if (before) changed++
-    else fresh++
-    const { id } = await trx
-      .insertInto('sounds')
-      .values({ ...values, updated_at: nowIso(), added_at: nowIso() })
-      .onConflict((conflict) =>
-        conflict.columns(['source_id', 'external_id']).doUpdateSet({ ...values, updated_at: nowIso() }),
-      )
-      .returning('id')
-      .executeTakeFirstOrThrow()
-    known.set(sound.externalId, {
-      ...values,
-      id,
-      updated_at: '',
-      added_at: '',
-      own_title: null,
-    } as (typeof rows)[number])
-  }
-  await storeTiers(trx, sounds, { termsIds, soundIdOf: (externalId) => known.get(externalId)?.id as number })
-  const present = rows.filter((row) => row.withdrawn_at === null)
-  const gone = present.filter(({ external_id }) =>
-    goneIds === null ? !sounds.has(external_id) : goneIds.includes(external_id),
-  )
-  for (const { id } of gone)
-    await trx.updateTable('sounds').set({ withdrawn_at: nowIso() }).where('id', '=', id).execute()
-  const total = present.length - gone.length + fresh + reappeared(rows, sounds)
-  return { total, fresh, changed, gone: gone.length }
-}
-
-function reappeared(
-  rows: readonly { external_id: string; withdrawn_at: string | null }[],
-  sounds: ReadonlyMap<string, CatalogueSound>,
-): number {
-  return rows.filter(({ external_id, withdrawn_at }) => withdrawn_at !== null && sounds.has(external_id)).length
-}
-
-function isSame(before: object, values: object): boolean {
-  return Object.entries(values).every(([key, value]) => (before as Record<string, unknown>)[key] === value)
-}
-
-async function storeTiers(
-  trx: Db,
-  sounds: ReadonlyMap<string, CatalogueSound>,
-  known: { termsIds: ReadonlyMap<string, number>; soundIdOf: (externalId: string) => number },
-): Promise<void> {
-  for (const { externalId, tiers } of sounds.values()) {
-    const soundId = known.soundIdOf(externalId)
-    const rows = tiers.map((tier, position) => ({
-      sound_id: soundId,
-      key: tier.key,
-      position,
-      title: tier.title,
-      price_minor: tier.priceMinor,
-      currency: tier.currency,
-      terms_id: known.termsIds.get(tier.termsKey) as number,
-    }))
-    await trx.deleteFrom('sound_tiers').where('sound_id', '=', soundId).execute()
-    // What is not sold any more keeps no price.
-    if (rows.length > 0) await trx.insertInto('sound_tiers').values(rows).execute()
-  }
 }
 
 /** Writes the plan down; a period that is not the one on file is an event of its own. */
@@ -314,28 +221,4 @@ async function notePlan(trx: Db, sourceId: string, { plan, planFrom, planUntil }
     .values({ source_id: sourceId, plan, plan_from: planFrom, plan_until: planUntil, seen_at: nowIso() })
     .execute()
   await appendToLedger(trx, 'plan-period', { source: sourceId, plan, planFrom, planUntil })
-}
-
-function soundValues(sourceId: string, sound: CatalogueSound, termsId: number) {
-  return {
-    source_id: sourceId,
-    external_id: sound.externalId,
-    title: sound.title,
-    maker: sound.maker,
-    description: sound.description,
-    tags_json: JSON.stringify(sound.tags),
-    category: sound.category,
-    duration_s: sound.durationS,
-    formats_json: JSON.stringify(sound.formats),
-    cost: sound.cost,
-    page_url: sound.pageUrl,
-    preview_ref: sound.previewRef,
-    terms_id: termsId,
-    withdrawn_at: null,
-    kind: sound.kind,
-    tempo_bpm: sound.tempoBpm,
-    mood: sound.mood,
-    vocals: sound.vocals === null ? null : Number(sound.vocals),
-    popularity: sound.popularity,
-  }
 }

@@ -1,5 +1,6 @@
 import PQueue from 'p-queue'
 import type { z } from 'zod'
+import { isNestedDeeper } from '../json-depth'
 import { type ServedFile, SourceError } from '../ports/connector'
 import { requirePublicAddress } from './address-guard'
 import { Exchange } from './exchange'
@@ -10,6 +11,7 @@ const TIMEOUT_MS = 20_000
 /** JSON has to be whole within this time: it is not long. */
 const JSON_MAX_MS = 120_000
 const MAX_JSON_BYTES = 16 * 1024 * 1024
+const MAX_JSON_DEPTH = 64
 /** A file of which more than this is announced is not begun. */
 const MAX_FILE_BYTES = 2 * 1024 * 1024 * 1024
 /** A library that is busy or fails is asked this often in all. */
@@ -56,6 +58,8 @@ export class SourceHttp {
   /** Asks for JSON of a known shape. @throws {SourceError} */
   async json<T>(path: string, schema: z.ZodType<T>, init: RequestInit & { signal: AbortSignal }): Promise<T> {
     const text = await this.readBoundedText(await this.request(path, init))
+    if (isNestedDeeper(text, MAX_JSON_DEPTH))
+      throw this.nonsense(`its answer is nested more than ${MAX_JSON_DEPTH} deep`)
     let data: unknown
     try {
       data = JSON.parse(text)

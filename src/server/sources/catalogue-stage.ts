@@ -1,0 +1,80 @@
+import { setImmediate } from 'node:timers/promises'
+import { sql } from 'kysely'
+import type { Db } from '../database/db'
+import { nowIso } from '../database/db'
+import type { CataloguePage, CatalogueSound } from '../ports/connector'
+
+/** Rows that are deleted in one statement: others are served between. */
+const DELETED_AT_ONCE = 2000
+
+/** Puts a page down, and which sounds it lists. @returns How many of them were not listed before. */
+export async function stagePage(
+  db: Db,
+  sourceId: string,
+  { page, position }: { readonly page: CataloguePage; readonly position: number },
+): Promise<number> {
+  return db.transaction().execute(async (trx) => {
+    await trx
+      .insertInto('catalogue_stage')
+      .values({
+        source_id: sourceId,
+        position,
+        next: page.next,
+        total: page.total,
+        sounds_json: JSON.stringify(page.sounds),
+        read_at: nowIso(),
+      })
+      .execute()
+    let fresh = 0
+    for (const { externalId } of page.sounds) {
+      const { numInsertedOrUpdatedRows } = await trx
+        .insertInto('catalogue_seen')
+        .values({ source_id: sourceId, external_id: externalId })
+        .onConflict((conflict) => conflict.doNothing())
+        .executeTakeFirstOrThrow()
+      fresh += Number(numInsertedOrUpdatedRows ?? 0)
+    }
+    return fresh
+  })
+}
+
+/** The pages that were put down, one at a time. */
+export async function* stagedPages(db: Db, sourceId: string): AsyncGenerator<readonly CatalogueSound[]> {
+  for (let after = 0; ; ) {
+    const row = await db
+      .selectFrom('catalogue_stage')
+      .select(['position', 'sounds_json'])
+      .where('source_id', '=', sourceId)
+      .where('position', '>', after)
+      .orderBy('position')
+      .limit(1)
+      .executeTakeFirst()
+    if (!row) return
+    after = row.position
+    yield JSON.parse(row.sounds_json) as CatalogueSound[]
+  }
+}
+
+export async function countSeen(db: Db, sourceId: string): Promise<number> {
+  const { count } = await db
+    .selectFrom('catalogue_seen')
+    .select((eb) => eb.fn.countAll<number>().as('count'))
+    .where('source_id', '=', sourceId)
+    .executeTakeFirstOrThrow()
+  return count
+}
+
+/** Forgets what was put down, a little at a time. */
+export async function clearStage(db: Db, sourceId: string): Promise<void> {
+  for (const [table, column] of [
+    ['catalogue_stage', 'position'],
+    ['catalogue_seen', 'external_id'],
+  ] as const)
+    for (;;) {
+      const { numAffectedRows } = await sql`DELETE FROM ${sql.table(table)} WHERE source_id = ${sourceId}
+        AND ${sql.ref(column)} IN (SELECT ${sql.ref(column)} FROM ${sql.table(table)} WHERE source_id = ${sourceId}
+          LIMIT ${table === 'catalogue_stage' ? 20 : DELETED_AT_ONCE})`.execute(db)
+      if (!numAffectedRows) break
+      await setImmediate()
+    }
+}
