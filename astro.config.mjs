@@ -7,6 +7,24 @@ export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
   integrations: [react()],
+  experimental: {
+    // Every script that a page holds is named by its hash; nothing else runs, whatever comes into a page.
+    csp: {
+      directives: [
+        "default-src 'none'",
+        "connect-src 'self'",
+        "img-src 'self' data: blob:",
+        "media-src 'self' blob:",
+        "font-src 'self' data:",
+        "worker-src 'self' blob:",
+        "manifest-src 'self'",
+        "base-uri 'none'",
+        "frame-ancestors 'none'",
+        "form-action 'self'",
+        "object-src 'none'",
+      ],
+    },
+  },
   devToolbar: { enabled: false },
   security: { checkOrigin: false, allowedDomains: [{ hostname: 'localhost' }, { hostname: '127.0.0.1' }] },
   vite: {

@@ -1,6 +1,7 @@
 import { defineMiddleware } from 'astro:middleware'
 import { problemAnswer } from './server/answer'
 import { DomainError } from './server/domain-error'
+import { loopMonitor } from './server/loop-monitor'
 
 /** Names under which this machine reaches itself, with or without a port. */
 const LOCAL_HOST = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/
@@ -17,10 +18,16 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   const foreignSite = site !== null && site !== 'same-origin' && site !== 'none' && !isOpened
   if (foreignHost || foreignOrigin || foreignSite)
     return problemAnswer(new DomainError('foreign', 'This address is only for Good Thud itself on this machine.'))
-  const response = await next()
+  // The framework would answer at addresses of its own, for pictures and the like: none of them is ours.
+  if (url.pathname.startsWith('/_') && !url.pathname.startsWith('/_astro/'))
+    return problemAnswer(new DomainError('not-found', 'There is nothing at this address.'))
+  const end = loopMonitor().begin(`${request.method} ${url.pathname}`)
+  const response = await next().finally(end)
   response.headers.set('X-Content-Type-Options', 'nosniff')
   response.headers.set('Referrer-Policy', 'no-referrer')
   response.headers.set('X-Frame-Options', 'DENY')
+  if (!response.headers.has('Content-Security-Policy'))
+    response.headers.set('Content-Security-Policy', "default-src 'none'; frame-ancestors 'none'")
   response.headers.set('Cross-Origin-Resource-Policy', 'same-origin')
   response.headers.set('Cross-Origin-Opener-Policy', 'same-origin')
   response.headers.set('Permissions-Policy', 'camera=(), microphone=(), geolocation=(), payment=(), usb=()')

@@ -114,7 +114,8 @@ function problemOf(error: unknown): Problem {
   }
   if (isDiskFull(error)) return problemOf(diskFullError(error))
   if (error instanceof SourceError) return make(502, 'source', 'A library did not do its part', error.message)
-  if (error instanceof MediaError) return make(422, error.code, 'The file cannot be listened to', error.message)
+  if (error instanceof MediaError)
+    return make(error.code === 'outside' ? 400 : 422, error.code, 'The file cannot be listened to', error.message)
   console.error(error)
   return make(
     500,

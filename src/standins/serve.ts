@@ -17,6 +17,8 @@ export type Fault =
   | 'redirect'
   /** Addresses of files lie in a private network. */
   | 'private-link'
+  /** Titles that turn the direction of writing, and addresses that are scripts. */
+  | 'turning-names'
   /** Names of files climb out of their folder. */
   | 'climbing-names'
   /** A shop that asks in another currency. */
@@ -222,6 +224,8 @@ const FILE_NAMES = new Set(['file_name', 'FileName', 'fileName'])
 function twisted(json: unknown, fault: Fault): unknown {
   const twist = (key: string, value: string): string => {
     if (fault === 'html-titles' && TITLES.has(key)) return `<img src=x onerror="document.title='owned'"><b>${value}</b>`
+    if (fault === 'turning-names' && TITLES.has(key)) return `${value}\u202evaw`
+    if (fault === 'turning-names' && key === 'permalink') return 'javascript:alert(1)'
     if (fault === 'private-link' && LINKS.has(key)) return `http://10.0.0.7${value}`
     return fault === 'climbing-names' && FILE_NAMES.has(key) ? `../../../etc/${value}` : value
   }

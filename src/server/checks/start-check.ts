@@ -40,6 +40,19 @@ export async function takeInExport(
   if (stored.sizeBytes === 0)
     throw new DomainError('empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
   const { exportId, checkId } = await app.db.transaction().execute(async (trx) => {
+    // The newest file once more is that file: it is brought once, and checked again.
+    const newest = await trx
+      .selectFrom('exports')
+      .select(['id', 'sha256'])
+      .where('video_id', '=', videoId)
+      .where('removed_at', 'is', null)
+      .orderBy('id', 'desc')
+      .executeTakeFirst()
+    if (newest?.sha256 === stored.sha256)
+      return {
+        exportId: newest.id,
+        checkId: (await findOpenCheck(trx, newest.id)) ?? (await insertCheck(trx, videoId, newest.id)),
+      }
     const { id } = await trx
       .insertInto('exports')
       .values({

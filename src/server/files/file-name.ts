@@ -1,4 +1,5 @@
 import { trimmedEnd } from '../../core/trimmed-end'
+import { visibleText } from '../../core/visible-text'
 
 const MAX_NAME_LENGTH = 80
 const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i
@@ -33,7 +34,8 @@ export function plainFileName(name: string): string {
 
 function safePart(text: string): string {
   return (
-    text
+    visibleText(text)
+      .replace(/\ufffd/g, '_')
       .normalize('NFC')
       // biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are what is removed here
       .replace(/[\u0000-\u001f\u007f<>:"/\\|?*\u2028\u2029]/g, ' ')

@@ -4,6 +4,7 @@ import type { JOB_KINDS, Job } from '../../contract'
 import { type Db, nowIso } from '../database/open'
 import type { Schema } from '../database/schema'
 import { isDiskFull } from '../files/disk-full'
+import { loopMonitor } from '../loop-monitor'
 
 /** How a job ended. */
 interface JobEnd {
@@ -212,6 +213,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   }
 
   private async work(job: Job, format: string | null, controller: AbortController): Promise<void> {
+    const endMonitoring = loopMonitor().begin(`job ${job.kind} ${job.subject}`)
     let lastMs = 0
     const report = (fraction: number, message: string): void => {
       if (performance.now() - lastMs < REPORT_EVERY_MS) return
@@ -228,6 +230,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       else if (controller.signal.aborted) await this.finish(job.id, 'cancelled', 'Cancelled')
       else await this.finish(job.id, 'failed', this.explain(error))
     } finally {
+      endMonitoring()
       this.running.delete(job.id)
       this.pumpSoon()
     }

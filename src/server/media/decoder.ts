@@ -68,6 +68,7 @@ export const MEDIA_ERROR_CODES = [
   'too-long',
   'too-large',
   'bad-times',
+  'outside',
 ] as const
 export type MediaErrorCode = (typeof MEDIA_ERROR_CODES)[number]
 

@@ -1,4 +1,5 @@
 import { setImmediate } from 'node:timers/promises'
+import { visibleText, webAddress } from '../../core/visible-text'
 import { type Db, nowIso } from '../database/db'
 import { isOneOf } from '../database/is-one-of'
 import type { JobContext } from '../jobs/jobs'
@@ -303,15 +304,15 @@ function soundValues(sourceId: string, sound: CatalogueSound, termsId: number) {
   return {
     source_id: sourceId,
     external_id: sound.externalId,
-    title: sound.title,
-    maker: sound.maker,
-    description: sound.description,
-    tags_json: JSON.stringify(sound.tags),
-    category: sound.category,
+    title: visibleText(sound.title),
+    maker: visibleText(sound.maker),
+    description: visibleText(sound.description),
+    tags_json: JSON.stringify(sound.tags.map(visibleText)),
+    category: visibleText(sound.category),
     duration_s: sound.durationS,
     formats_json: JSON.stringify(sound.formats),
     cost: sound.cost,
-    page_url: sound.pageUrl,
+    page_url: webAddress(sound.pageUrl),
     preview_ref: sound.previewRef,
     terms_id: termsId,
     withdrawn_at: null,

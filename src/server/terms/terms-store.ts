@@ -1,4 +1,5 @@
 import { type Clause, type Duration, groundedClauses, READING_VERSION, type Terms } from '../../core/rights'
+import { webAddress } from '../../core/visible-text'
 import { type Db, nowIso } from '../database/open'
 import { appendToLedger, readingSha256, sha256Of } from '../ledger/ledger'
 import type { HeldTerms } from './held-to-text'
@@ -32,7 +33,7 @@ export async function storeTerms(db: Db, sourceId: string, served: HeldTerms): P
       title: served.title,
       short_title: served.shortTitle,
       spdx_id: served.spdxId,
-      url: served.url,
+      url: webAddress(served.url),
       text: served.text,
       sha256,
       duration,

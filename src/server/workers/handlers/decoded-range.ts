@@ -1,5 +1,6 @@
 import type { TimeRange } from '../../../core/time-range'
 import { decodeMedia, soundDecoder } from '../../media/choose'
+import { MediaError } from '../../media/decoder'
 import { concatFloat32 } from '../concat-float32'
 import { type Pulse, PulseTeller } from '../pulse'
 
@@ -26,7 +27,8 @@ export async function decodeRange(
     },
   })
   teller.computing()
-  if (parts.length === 0) throw new Error('there is no sound in that part')
+  if (parts.length === 0)
+    throw new MediaError('outside', 'There is no sound in that part: it lies behind the end. Mark an earlier one.')
   const channels = (parts[0] as Float32Array[]).map((_, index) =>
     concatFloat32(parts.map((part) => part[index] as Float32Array)),
   )

@@ -1,0 +1,3 @@
+// Before anything is drawn: the theme that was chosen here.
+const theme = localStorage.getItem('theme')
+if (theme) document.documentElement.dataset.theme = theme
