@@ -33,7 +33,7 @@ export function checkNode(version = process.versions.node) {
 
 export function installPackages(say = console.log) {
   const stamp = path.join(root, 'node_modules', '.good-thud-installed')
-  const wanted = hashOf(['package-lock.json', 'package.json', 'patches'])
+  const wanted = hashOf(['package-lock.json', 'patches'])
   if (readStamp(stamp) === wanted) return
   say('Installing packages. The database driver is compiled here, which can take four minutes the first time …')
   const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm'
