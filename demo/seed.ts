@@ -65,8 +65,11 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
   if (!(await findSetting(app.db, 'licensee')))
     await setSetting(app.db, 'licensee', 'Small Hours (two people, one hill)')
   console.log('Mirroring the four libraries and listening to their sounds (a minute or two) …')
-  for (const { id, name } of app.connectors) await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
-  await settled(app)
+  // One after the other, so that of two libraries' copies of one recording the same comes first each time.
+  for (const { id, name } of app.connectors) {
+    await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
+    await settled(app)
+  }
   console.log('Acquiring the sounds that the channel already uses …')
   for (const title of new Set([...DEMO_VIDEOS.flatMap(({ acquired }) => acquired), ...ALSO_ACQUIRED]))
     await app.jobs.enqueue('download', String(await soundId(app, title)), `Downloading ${title}`)

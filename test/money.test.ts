@@ -8,22 +8,12 @@ import { finishOrder, takeUpDueOrders } from '../src/server/orders/orders'
 import { setLimit } from '../src/server/orders/spending-limit'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { createVideo } from '../src/server/videos/videos'
-import { mirrorAll, soundId, worldForEach } from './world'
+import { mirrorAll, soundId, usesOf, worldForEach } from './world'
 
 const world = worldForEach('money', (first) => mirrorAll(first, ['pell-marrow']))
 const shop = () => world().standins['pell-marrow']
 const FAR = '2999-01-01T00:00:00.000Z'
-const USES = {
-  places: ['online' as const],
-  earns: false,
-  territory: 'worldwide',
-  publishOn: todayIso(),
-  videoLicence: null,
-  platforms: [],
-  audience: null,
-  seats: null,
-  publisher: 'licensee' as const,
-}
+const USES = usesOf()
 
 async function put(title: string, tier: string, videoId: number | null = null): Promise<void> {
   await putIntoBasket(world().app.db, { soundId: await soundId(world().app, title), tier, videoId })
@@ -54,7 +44,7 @@ async function grantCount(title: string): Promise<number> {
 }
 
 const video = async (title: string, places: readonly ('online' | 'broadcast')[] = ['online']) =>
-  (await createVideo(world().app, { title, uses: { ...USES, places: [...places] } }, todayIso())).id
+  (await createVideo(world().app, { title, uses: usesOf({ places: [...places] }) }, todayIso())).id
 
 describe('the basket', () => {
   it('lasts, holds an offer once, and buys nothing', async () => {

@@ -57,11 +57,8 @@ function wav(random: Random): Uint8Array {
 }
 
 async function buy(server: Server, random: Random, done: Acknowledged): Promise<void> {
-  const found = await server.ask<{ sounds: { id: number }[] }>(
-    'GET',
-    '/api/sounds?q=%5Bsource%20Pell%20%26%20Marrow%5D',
-  )
-  const sounds = found?.value?.sounds ?? []
+  const found = await server.ask<{ sounds: { id: number; sold: boolean }[] }>('GET', '/api/sounds?limit=200')
+  const sounds = (found?.value?.sounds ?? []).filter(({ sold }) => sold)
   if (sounds.length === 0) return
   const soundId = random.pick(sounds).id
   const tier = random.pick(['web', 'promo', 'all'])
@@ -97,8 +94,8 @@ async function bringExport(server: Server, random: Random, done: Acknowledged): 
 }
 
 async function attachEvidence(server: Server, random: Random, done: Acknowledged): Promise<void> {
-  const papers = await server.ask<{ papers: { grantId: number | null }[] }>('GET', '/api/papers')
-  const grants = papers?.value?.papers.flatMap(({ grantId }) => (grantId === null ? [] : [grantId])) ?? []
+  const papers = await server.ask<{ rows: { grantId: number | null }[] }>('GET', '/api/papers')
+  const grants = papers?.value?.rows?.flatMap(({ grantId }) => (grantId === null ? [] : [grantId])) ?? []
   if (grants.length === 0) return
   const bytes = Buffer.from(`%PDF-1.4 receipt ${random.next()} ${'x'.repeat(random.whole(10, 200_000))}`)
   const name = `receipt-${random.whole(0, 1e6)}.pdf`

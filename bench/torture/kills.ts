@@ -26,8 +26,11 @@ export const kills: Campaign = async ({ root, dir, seed, count = 200, port, say 
     const startMs = performance.now()
     await server.start()
     slowestStartMs = Math.max(slowestStartMs, performance.now() - startMs)
-    if (kill === 1) for (const id of Object.keys(libraries.urls)) await server.ask('POST', `/api/sources/${id}/sync`)
-    const untilMs = performance.now() + random.whole(200, 2500)
+    if (kill === 1) {
+      for (const id of Object.keys(libraries.urls)) await server.ask('POST', `/api/sources/${id}/sync`)
+      await server.settled(SETTLE_MS)
+    }
+    const untilMs = performance.now() + random.whole(200, 4000)
     const lanes = Array.from({ length: 3 }, async () => {
       while (performance.now() < untilMs) {
         await doSomething(server, random, done)

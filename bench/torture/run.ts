@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
+import { catalogue } from './catalogue'
 import { disk } from './disk'
 import { fuzz } from './fuzz'
 import { kills } from './kills'
@@ -26,7 +27,7 @@ export type Campaign = (options: CampaignOptions) => Promise<{
   readonly problems: readonly string[]
 }>
 
-const CAMPAIGNS: Readonly<Record<string, Campaign>> = { kills, fuzz, disk, libraries: lyingLibraries, load }
+const CAMPAIGNS: Readonly<Record<string, Campaign>> = { kills, fuzz, disk, libraries: lyingLibraries, load, catalogue }
 const USAGE = `npm run torture -- ${Object.keys(CAMPAIGNS).join('|')} [--seed N] [--count N] [--minutes N] [--keep]`
 
 /** @returns The exit status: 0 where everything held. */

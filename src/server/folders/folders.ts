@@ -8,6 +8,7 @@ import type { App, Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
+import { isInside } from '../files/is-inside'
 import { grantDeclared, termsOfDeclaration } from '../papers/declare'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
 import { readNote } from './note-text'
@@ -80,12 +81,6 @@ async function findRealFolder(input: string): Promise<string> {
     throw new DomainError('no-folder', `There is no folder ${input}, or it cannot be opened.`, { cause })
   }
   throw new DomainError('no-folder', `${input} is a file. Name the folder that it lies in.`)
-}
-
-/** Whether a folder is another one, or lies in it. */
-export function isInside(folder: string, other: string): boolean {
-  const relative = path.relative(other, folder)
-  return relative === '' || (!relative.startsWith('..') && !path.isAbsolute(relative))
 }
 
 /** Texts that were found beside files and wait for the creator. */

@@ -1,7 +1,7 @@
 import type { App } from '../context'
 import { nowIso } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
-import { isInside } from '../folders/folders'
+import { isInside } from '../files/is-inside'
 
 /**
  * Removes a folder from the sources, or disconnects a library; or brings it back. Its sounds leave the search; papers, copies and what was read
