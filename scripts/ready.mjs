@@ -84,10 +84,19 @@ async function buildLock(say) {
   }
 }
 
+/** Whether a process has ended and only its entry is left, where the system tells. */
+function isDead(pid) {
+  try {
+    return /\) [ZX] /.test(fs.readFileSync(`/proc/${pid}/stat`, 'utf8'))
+  } catch {
+    return false
+  }
+}
+
 export function isAlive(pid) {
   try {
     process.kill(pid, 0)
-    return pid > 0
+    return pid > 0 && !isDead(pid)
   } catch {
     return false
   }

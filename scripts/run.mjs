@@ -83,14 +83,19 @@ function requireWritable(dir) {
   }
 }
 
+function lockOptions(dir) {
+  return { lockfilePath: path.join(dir, 'in-use.lock'), realpath: false, stale: 20_000 }
+}
+
 /** Two processes on one folder would do the same work twice. The application holds the lock; here it is only looked at. */
 async function requireUnlocked(dir) {
   const { default: lockfile } = await import('proper-lockfile')
-  const isHeld = await lockfile.check(dir, {
-    lockfilePath: path.join(dir, 'in-use.lock'),
-    realpath: false,
-    stale: 20_000,
-  })
+  // One that was killed may take a moment to be gone.
+  for (let waited = 0; waited < 15 && isAlive(readOwner(dir)?.pid ?? 0); waited++) {
+    if (!(await lockfile.check(dir, lockOptions(dir)))) return
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+  const isHeld = await lockfile.check(dir, lockOptions(dir))
   const owner = readOwner(dir)
   if (isHeld && (owner === null || owner.host !== os.hostname() || isAlive(owner.pid)))
     fail(

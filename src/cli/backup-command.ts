@@ -4,7 +4,7 @@ import { backUp } from '../server/backup/backup'
 import { BackupError } from '../server/backup/manifest'
 import { restore } from '../server/backup/restore'
 import { lockFolder } from '../server/database/folder-lock'
-import { openDatabase } from '../server/database/open'
+import { type Db, nowIso, openDatabase } from '../server/database/open'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
@@ -34,7 +34,9 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
     const manifest = await restore({ folder, dataDir, snapshot: values.state })
     // It is tried whether it opens, and brought to the schema of this version.
     const unlock = await lockFolder(dataDir)
-    await (await openDatabase(dataDir)).destroy()
+    const db = await openDatabase(dataDir)
+    await queueRemaking(db)
+    await db.destroy()
     await unlock()
     console.log(
       `${Object.keys(manifest.files).length} files and the database of ${manifest.at} are in ${dataDir}, all verified.`,
@@ -42,6 +44,18 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
     if (manifest.missing.length > 0)
       console.log(`${manifest.missing.length} files were missing already when it was saved: thud doctor names them.`)
   })
+}
+
+/** What hearing needs of each sound is not in a backup: it is made again when the application runs. */
+async function queueRemaking(db: Db): Promise<void> {
+  const rows = await db.selectFrom('analyses').select('audio_sha256').distinct().execute()
+  const base = { kind: 'remake', title: 'Making again what hearing needs', state: 'queued', message: 'Waiting' }
+  for (const { audio_sha256 } of rows)
+    await db
+      .insertInto('jobs')
+      .values({ ...base, subject: audio_sha256, created_at: nowIso(), finished_at: null })
+      .onConflict((conflict) => conflict.doNothing())
+      .execute()
 }
 
 async function inWords(work: () => Promise<void>): Promise<number> {

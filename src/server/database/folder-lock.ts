@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
+import { setTimeout } from 'node:timers/promises'
 import lockfile from 'proper-lockfile'
 import { z } from 'zod'
 import { DataFolderError } from './data-folder-error'
@@ -24,9 +25,9 @@ export function lockPath(dataDir: string): string {
  */
 export async function lockFolder(dataDir: string): Promise<() => Promise<void>> {
   fs.mkdirSync(dataDir, { recursive: true })
-  const release = await takeLock(dataDir).catch((error: unknown) => {
+  const release = await takeLock(dataDir).catch(async (error: unknown) => {
     if (!isLocked(error)) throw error
-    if (!isOwnerGone(dataDir)) throw inUse(dataDir)
+    if (!(await isOwnerGoneSoon(dataDir))) throw inUse(dataDir)
     // Whoever held it was killed.
     fs.rmSync(lockPath(dataDir), { recursive: true, force: true })
     return takeLock(dataDir).catch((again: unknown) => {
@@ -37,18 +38,25 @@ export async function lockFolder(dataDir: string): Promise<() => Promise<void>> 
   return release
 }
 
-function takeLock(dataDir: string): Promise<() => Promise<void>> {
-  return lockfile.lock(dataDir, {
+async function takeLock(dataDir: string): Promise<() => Promise<void>> {
+  let isGivenBack = false
+  const release = await lockfile.lock(dataDir, {
     lockfilePath: lockPath(dataDir),
     realpath: false,
     stale: STALE_MS,
     update: RENEW_MS,
     onCompromised: (error) => {
+      // A renewal that was under way when the lock was given back finds it gone: that is as it should be.
+      if (isGivenBack) return
       // Another process may write here now: nothing more is written from this one.
       console.error(`The lock of ${dataDir} was lost (${error.message}). Good Thud ends here; start it again.`)
       process.exit(1)
     },
   })
+  return () => {
+    isGivenBack = true
+    return release()
+  }
 }
 
 function isLocked(error: unknown): boolean {
@@ -63,15 +71,36 @@ function readOwner(dataDir: string): z.infer<typeof Owner> | null {
   }
 }
 
+/** A process that was killed may take a moment to be gone, ms. */
+const DYING_MS = 1500
+
+async function isOwnerGoneSoon(dataDir: string): Promise<boolean> {
+  const endMs = performance.now() + DYING_MS
+  for (;;) {
+    if (isOwnerGone(dataDir)) return true
+    if (performance.now() > endMs) return false
+    await setTimeout(100)
+  }
+}
+
 /** Whether the process that took the lock is known to be gone. */
 function isOwnerGone(dataDir: string): boolean {
   const owner = readOwner(dataDir)
   if (owner === null || owner.host !== os.hostname()) return false
   try {
     process.kill(owner.pid, 0)
-    return false
+    return isDead(owner.pid)
   } catch (error) {
     return (error as NodeJS.ErrnoException).code === 'ESRCH'
+  }
+}
+
+/** Whether a process has ended and only its entry is left, where the system tells. Source: proc(5), the field after the name. */
+function isDead(pid: number): boolean {
+  try {
+    return /\) [ZX] /.test(fs.readFileSync(`/proc/${pid}/stat`, 'utf8'))
+  } catch {
+    return false
   }
 }
 
