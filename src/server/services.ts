@@ -1,5 +1,6 @@
 import { BackupError } from './backup/manifest'
 import type { ServiceOptions, Services } from './context'
+import { isLogLong } from './database/checkpoint'
 import { lockFolder } from './database/folder-lock'
 import { openDatabase } from './database/open'
 import { DomainError } from './domain-error'
@@ -10,7 +11,8 @@ import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
 import { shippedConnectors } from './sources/connectors'
 import { textReader } from './terms/read-text'
-import { createPool, TaskError } from './workers/pool'
+import { createPool, type Pool, runTask, TaskError } from './workers/pool'
+import type { CheckpointTask } from './workers/tasks'
 
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
@@ -30,6 +32,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
   const pool = createPool(options.nodeDir)
   const interactivePool = createPool(options.nodeDir, 1)
   const finder = await openFinder(db, options)
+  const endCheckpoints = startCheckpoints(options.dataDir, interactivePool)
   return {
     db,
     store: new FileStore(options.dataDir),
@@ -46,6 +49,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     },
     explain,
     async close() {
+      endCheckpoints()
       await finder.close()
       await pool.destroy()
       await interactivePool.destroy()
@@ -61,4 +65,24 @@ function explain(error: unknown): string {
   if (error instanceof SourceError || error instanceof MediaError || error instanceof BackupError) return error.message
   if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
   return 'Something went wrong inside. Try again; the details are in the log.'
+}
+
+/** How often it is looked whether much was written, ms. */
+const LOOK_EVERY_MS = 1000
+
+/** Moves what was written into the database in a thread, so that nobody waits for the disk. @returns Ends it. */
+function startCheckpoints(dataDir: string, pool: Pool): () => void {
+  let isMoving = false
+  const timer = setInterval(() => {
+    if (isMoving || !isLogLong(dataDir)) return
+    isMoving = true
+    runTask<number>(pool, 'checkpointDatabase', { dataDir } satisfies CheckpointTask)
+      // What could not be moved is moved the next time; until then it is safe in the log.
+      .catch(() => 0)
+      .finally(() => {
+        isMoving = false
+      })
+  }, LOOK_EVERY_MS)
+  timer.unref()
+  return () => clearInterval(timer)
 }

@@ -9,7 +9,8 @@ import { findSetting, getNamePattern, setSetting } from './settings'
 /** What every place needs to know. @param named Video that the asking tab has in hand; undefined where it does not say. */
 export async function loadShellState({ db }: Pick<Services, 'db'>, named?: number | null): Promise<ShellState> {
   const counts = await sql<{ sounds: number; videos: number; sources: number; basket: number }>`SELECT
-    (SELECT count(*) FROM sounds WHERE withdrawn_at IS NULL) AS sounds,
+    (SELECT sum((SELECT count(*) FROM sounds WHERE source_id = sources.id AND generation <= sources.generation
+      AND withdrawn_at IS NULL)) FROM sources) AS sounds,
     (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
     (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources,
     (SELECT count(*) FROM basket) AS basket`.execute(db)

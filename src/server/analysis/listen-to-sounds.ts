@@ -1,3 +1,4 @@
+import { sql } from 'kysely'
 import { FEATURES_VERSION, type RecordingRelations } from '../../core/hearing'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
@@ -19,9 +20,7 @@ export const CATALOGUE_SHARE = 0.2
 
 /** Fetches and analyses every sound of a library that has not been listened to. @returns How many there were. */
 export async function listenToNew(services: Services, connector: Connector, context: JobContext): Promise<number> {
-  const { count } = await unheardSounds(services.db, connector.id)
-    .select((eb) => eb.fn.countAll<number>().as('count'))
-    .executeTakeFirstOrThrow()
+  const count = await countUnheard(services.db, connector.id)
   let done = 0
   // Some at a time: a large catalogue is never held as a whole.
   for (let after = 0; ; ) {
@@ -46,14 +45,28 @@ export async function listenToNew(services: Services, connector: Connector, cont
   }
 }
 
+/** How many there are: what is offered without what was listened to, each counted by itself. */
+async function countUnheard(db: Db, sourceId: string): Promise<number> {
+  const { rows } = await sql<{ offered: number; heard: number }>`SELECT
+    (SELECT count(*) FROM sounds WHERE source_id = ${sourceId} AND withdrawn_at IS NULL) AS offered,
+    (SELECT count(*) FROM analyses JOIN sounds ON sounds.id = analyses.sound_id WHERE feature_version >= ${FEATURES_VERSION}
+      AND source_id = ${sourceId} AND withdrawn_at IS NULL) AS heard`.execute(db)
+  return Math.max(0, (rows[0]?.offered ?? 0) - (rows[0]?.heard ?? 0))
+}
+
 /** Sounds of a library that nobody has listened to in the way of today. */
 function unheardSounds(db: Db, sourceId: string) {
-  return db
-    .selectFrom('sounds')
-    .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
-    .where('sounds.source_id', '=', sourceId)
-    .where('sounds.withdrawn_at', 'is', null)
-    .where((eb) => eb.or([eb('analyses.sound_id', 'is', null), eb('analyses.feature_version', '<', FEATURES_VERSION)]))
+  return (
+    db
+      .selectFrom('sounds')
+      .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
+      // The plus has the table read in the order of its rows, a piece at a time.
+      .where(sql`+sounds.source_id`, '=', sourceId)
+      .where('sounds.withdrawn_at', 'is', null)
+      .where((eb) =>
+        eb.or([eb('analyses.sound_id', 'is', null), eb('analyses.feature_version', '<', FEATURES_VERSION)]),
+      )
+  )
 }
 
 /** One sound that cannot be fetched or decoded does not stop the others: it is written down with the reason. */

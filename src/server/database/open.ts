@@ -49,6 +49,9 @@ export const DATABASE_NAME = 'good-thud.sqlite'
 /** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
 const BUSY_TIMEOUT_MS = 10_000
 
+/** What was written is moved into the database by a thread of its own long before this, pages of 4 KB. */
+const CHECKPOINT_PAGES = 50_000
+
 /** Prepared statements that are cached; a search makes half a dozen, and making them costs more than running them. */
 const MAX_CACHED_STATEMENTS = 300
 
@@ -125,6 +128,7 @@ function openedWhole(file: string): Database.Database {
     sqlite.pragma('synchronous = FULL')
     sqlite.pragma(`cache_size = -${CACHE_KB}`)
     sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
+    sqlite.pragma(`wal_autocheckpoint = ${CHECKPOINT_PAGES}`)
     const unknown = doneMigrations(sqlite).find((name) => !(name in MIGRATIONS))
     if (unknown !== undefined)
       throw new DataFolderError(

@@ -1,4 +1,5 @@
 import { setImmediate } from 'node:timers/promises'
+import { sql } from 'kysely'
 import { visibleText, webAddress } from '../../core/visible-text'
 import { type Db, nowIso } from '../database/db'
 import { isOneOf } from '../database/is-one-of'
@@ -247,7 +248,8 @@ async function withdrawUnseen(db: Db, sourceId: string): Promise<number> {
           .on('catalogue_seen.source_id', '=', sourceId),
       )
       .select(['sounds.id', 'withdrawn_at', 'catalogue_seen.external_id as seen'])
-      .where('sounds.source_id', '=', sourceId)
+      // The plus keeps the table from being sorted anew for each piece: it is read in the order of its rows.
+      .where(sql`+sounds.source_id`, '=', sourceId)
       .where('sounds.id', '>', after)
       .orderBy('sounds.id')
       .limit(PIECE_ROWS * 5)

@@ -25,16 +25,10 @@ export async function stagePage(
         read_at: nowIso(),
       })
       .execute()
-    let fresh = 0
-    for (const { externalId } of page.sounds) {
-      const { numInsertedOrUpdatedRows } = await trx
-        .insertInto('catalogue_seen')
-        .values({ source_id: sourceId, external_id: externalId })
-        .onConflict((conflict) => conflict.doNothing())
-        .executeTakeFirstOrThrow()
-      fresh += Number(numInsertedOrUpdatedRows ?? 0)
-    }
-    return fresh
+    const ids = JSON.stringify(page.sounds.map(({ externalId }) => externalId))
+    const { numAffectedRows } = await sql`INSERT INTO catalogue_seen (source_id, external_id)
+      SELECT ${sourceId}, value FROM json_each(${ids}) WHERE true ON CONFLICT DO NOTHING`.execute(trx)
+    return Number(numAffectedRows ?? 0)
   })
 }
 

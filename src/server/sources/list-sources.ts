@@ -18,11 +18,12 @@ function selectSources(db: Services['db']) {
         .selectFrom('sounds')
         .select(eb.fn.countAll<number>().as('n'))
         .whereRef('sounds.source_id', '=', 'sources.id')
+        .whereRef('sounds.generation', '<=', 'sources.generation')
         .where('withdrawn_at', 'is', null)
         .as('sounds'),
       eb
-        .selectFrom('sounds')
-        .innerJoin('analyses', 'analyses.sound_id', 'sounds.id')
+        .selectFrom('analyses')
+        .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
         .select(eb.fn.countAll<number>().as('n'))
         .whereRef('sounds.source_id', '=', 'sources.id')
         .where('withdrawn_at', 'is', null)
@@ -39,6 +40,8 @@ function selectSources(db: Services['db']) {
       eb
         .selectFrom('sounds')
         .select(eb.fn.countAll<number>().as('n'))
+        // Asked of own folders alone: a library's sounds have papers once they are acquired.
+        .where('sources.kind', '!=', 'library')
         .whereRef('sounds.source_id', '=', 'sources.id')
         .where('withdrawn_at', 'is', null)
         .where((one) =>

@@ -163,6 +163,11 @@ export interface PieceTask {
   readonly paths: readonly [string, string]
 }
 
+/** Moves what was written from the log into the database. */
+export interface CheckpointTask {
+  readonly dataDir: string
+}
+
 /** Reads a stored file whole. */
 export interface HashTask {
   readonly path: string

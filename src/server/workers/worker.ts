@@ -1,6 +1,7 @@
 /** Everything that a worker thread can be asked to do: one file a task. */
 export { analyseSound } from './handlers/analyse-sound'
 export { breakDownTrack, subtractFound } from './handlers/break-down-track'
+export { checkpointDatabase } from './handlers/checkpoint'
 export { comparePieces } from './handlers/compare-pieces'
 export { cutTrack } from './handlers/cut-track'
 export { decodeTrack, inspectFile } from './handlers/decode-track'
