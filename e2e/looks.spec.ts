@@ -64,6 +64,27 @@ const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])
     },
   ],
   [
+    'basket',
+    '/basket',
+    async (page) => {
+      await page.request.post('/api/basket', {
+        data: { soundId: await soldSound(page), tier: 'all', videoId: 1 },
+        headers: { Origin: new URL(page.url()).origin },
+      })
+      await page.reload()
+      await expect(page.getByText(/allows this video too/)).toBeVisible()
+      await expect(page.getByRole('button', { name: /^Pay / })).toBeVisible()
+    },
+  ],
+  [
+    'orders',
+    '/papers/orders',
+    async (page) => {
+      await expect(page.getByRole('heading', { name: 'By library and month' })).toBeVisible()
+      await expect(page.getByRole('link', { name: 'Receipt' }).first()).toBeVisible()
+    },
+  ],
+  [
     'ledger',
     '/papers/ledger',
     async (page) => {
@@ -174,3 +195,10 @@ test('pages of other sites are kept out', async ({ request }) => {
   const rebound = await request.fetch('/api/videos', { headers: { Host: 'elsewhere.example' } })
   expect(rebound.status()).toBe(403)
 })
+
+/** A sound that is sold in tiers. */
+async function soldSound(page: Page): Promise<number> {
+  const answer = await page.request.get('/api/sounds?q=torch button close')
+  const { sounds } = (await answer.json()) as { sounds: { id: number; sold: boolean }[] }
+  return sounds.find(({ sold }) => sold)?.id ?? 0
+}
