@@ -21,24 +21,24 @@ function options(port: number) {
 
 describe('a short run of each campaign', () => {
   it('the server is killed in the middle of what it does', async () => {
-    const { problems, rows } = await kills({ ...options(4871), count: 4 })
+    const { problems, rows } = await kills({ ...options(4871), count: 2 })
     expect(problems).toEqual([])
-    expect(rows).toContainEqual(['kills', 4])
+    expect(rows).toContainEqual(['kills', 2])
   }, 240_000)
 
   it('the libraries lie and fail', async () => {
-    const { problems, rows } = await lyingLibraries({ ...options(4872), minutes: 0.2 })
+    const { problems, rows } = await lyingLibraries({ ...options(4872), minutes: 0.1 })
     expect(problems).toEqual([])
     expect(Number(rows.find(([name]) => name === 'acts')?.[1])).toBeGreaterThan(3)
   }, 240_000)
 
   it('the disk fills up', async () => {
-    const { problems } = await disk({ ...options(4873), count: 2 })
+    const { problems } = await disk({ ...options(4873), count: 1 })
     expect(problems).toEqual([])
   }, 240_000)
 
   it('files are damaged', async () => {
-    const { problems, rows } = await fuzz({ ...options(4874), count: 60 })
+    const { problems, rows } = await fuzz({ ...options(4874), count: 40 })
     expect(problems).toEqual([])
     const partly = rows
       .filter(([name]) => /partly|refused/.test(name))

@@ -88,7 +88,7 @@ function mutated(original: Buffer, random: Random): { bytes: Buffer; how: string
       return { bytes: bytes.subarray(0, at()), how: 'cut off' }
     case 2: {
       const from = at()
-      return { bytes: bytes.fill(0, from, from + random.whole(1, 5000)), how: 'zeros' }
+      return { bytes: bytes.fill(0, from, Math.min(bytes.length, from + random.whole(1, 5000))), how: 'zeros' }
     }
     case 3: {
       const from = at()

@@ -19,7 +19,7 @@ const SETTLE_MS = 300_000
 /** Fifty clients read and search while a check runs: how long each answer takes. */
 export const load: Campaign = async ({ root, dir, seed, minutes = 2, port, say }) => {
   const random = new Random(seed)
-  const libraries = await serveLibraries(path.join(dir, 'libraries'), 60, seed)
+  const libraries = await serveLibraries(path.join(dir, 'libraries'), minutes >= JUDGED_FROM_MINUTES ? 60 : 8, seed)
   const server = new Server({ root, dataDir: path.join(dir, 'data'), port, urls: libraries.urls })
   await server.start()
   for (const id of Object.keys(libraries.urls)) await server.ask('POST', `/api/sources/${id}/sync`)
@@ -27,7 +27,7 @@ export const load: Campaign = async ({ root, dir, seed, minutes = 2, port, say }
   const uses = { places: ['online'], earns: true, territory: 'worldwide', publishOn: '2030-01-01', videoLicence: null }
   const video = await server.ask<{ id: number }>('POST', '/api/videos', { title: 'A film', uses })
   const videoId = video?.value?.id ?? 0
-  const film = track(random, 240)
+  const film = track(random, minutes >= JUDGED_FROM_MINUTES ? 240 : 20)
   await server.ask('PUT', `/api/videos/${videoId}/export?name=film.wav`, film)
   say('the check has begun')
   const endMs = performance.now() + minutes * 60_000
