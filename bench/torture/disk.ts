@@ -1,33 +1,29 @@
 import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
-import { doSomething, nothingYet } from './activity'
-import { broken } from './invariants'
-import { serveLibraries } from './libraries'
+import { doSomething } from './activity'
 import { Random } from './random'
 import type { Campaign } from './run'
-import { Server } from './server'
+import { Scene } from './scene'
 
 const DISK_MB = 420
 const SETTLE_MS = 120_000
 
 /** A disk of its own that is filled up and emptied again in the middle of everything. Needs the right to mount. */
-export const disk: Campaign = async ({ root, dir, seed, count = 20, port, say }) => {
+export const disk: Campaign = async (options) => {
+  const { dir, seed, count = 20, say } = options
   const mount = path.join(dir, 'disk')
   fs.mkdirSync(mount)
   if (spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${DISK_MB}m`, 'tmpfs', mount]).status !== 0)
     return { rows: [['left out', 'a disk of its own cannot be mounted here']], problems: [] }
   const random = new Random(seed)
-  const libraries = await serveLibraries(path.join(dir, 'libraries'), 8, seed)
-  const dataDir = path.join(mount, 'data')
-  const server = new Server({ root, dataDir, port, urls: libraries.urls })
-  const done = nothingYet()
+  const scene = await Scene.open(options, 8, path.join(mount, 'data'))
+  const { server, done } = scene
   const problems: string[] = []
   let refused = 0
   try {
     await server.start()
-    for (const id of Object.keys(libraries.urls)) await server.ask('POST', `/api/sources/${id}/sync`)
-    await server.settled(SETTLE_MS)
+    await scene.firstSync()
     for (let round = 1; round <= count; round++) {
       const ballast = path.join(mount, 'ballast')
       const working = Array.from({ length: 4 }, async () => {
@@ -40,32 +36,19 @@ export const disk: Campaign = async ({ root, dir, seed, count = 20, port, say })
       if (full?.status === 507) refused++
       fs.rmSync(ballast, { force: true })
       const stuck = await server.settled(SETTLE_MS)
+      scene.notePeak()
       for (const title of stuck) problems.push(`Round ${round}: “${title}” does not end once there is room.`)
       if (round % 5 === 0) say(`${round} times full, ${problems.length} problems`)
     }
     const health = await server.ask('GET', '/api/health')
     if (health?.status !== 200) problems.push('The server is not well at the end.')
     await server.kill()
-    fs.rmSync(path.join(dataDir, 'incoming'), { recursive: true, force: true })
-    fs.mkdirSync(path.join(dataDir, 'incoming'))
-    problems.push(...(await broken(dataDir, done, { orderCount: libraries.shop.orderCount() })))
+    problems.push(...(await scene.broken()))
   } finally {
-    await server.kill()
-    await libraries.close()
+    await scene.close()
     spawnSync('umount', ['-l', mount])
   }
-  return {
-    rows: [
-      ['times full', count],
-      [
-        'acknowledged: evidence, files, videos, orders',
-        `${done.evidence.size}, ${done.exports.size}, ${done.videos.size}, ${done.paid.count}`,
-      ],
-      ['orders that the shop took', libraries.shop.orderCount()],
-      ['answered with 507', refused],
-    ],
-    problems,
-  }
+  return { rows: [['times full', count], ...scene.rows(), ['answered with 507', refused]], problems }
 }
 
 /** Fills the disk up to its last bytes. @param leftBytes What stays free. */

@@ -1,11 +1,8 @@
-import path from 'node:path'
 import type { Fault } from '../../src/standins/serve'
-import { doSomething, nothingYet } from './activity'
-import { broken } from './invariants'
-import { serveLibraries } from './libraries'
+import { doSomething } from './activity'
 import { Random } from './random'
 import type { Campaign } from './run'
-import { Server } from './server'
+import { Scene } from './scene'
 
 const FAULTS: readonly Fault[] = [
   'none',
@@ -31,19 +28,16 @@ const FAULTS: readonly Fault[] = [
 const SETTLE_MS = 180_000
 
 /** Libraries that change their faults all the time, while sounds are synchronised, downloaded and bought. */
-export const lyingLibraries: Campaign = async ({ root, dir, seed, minutes = 60, port, say }) => {
+export const lyingLibraries: Campaign = async (options) => {
+  const { seed, minutes = 60, say } = options
   const random = new Random(seed)
-  const libraries = await serveLibraries(path.join(dir, 'libraries'), 12, seed)
-  const dataDir = path.join(dir, 'data')
-  const server = new Server({ root, dataDir, port, urls: libraries.urls })
+  const scene = await Scene.open(options, 12)
+  const { server, libraries, done } = scene
   await server.start()
-  const done = nothingYet()
-  for (const id of Object.keys(libraries.urls)) await server.ask('POST', `/api/sources/${id}/sync`)
-  await server.settled(SETTLE_MS)
+  await scene.firstSync()
   const endMs = performance.now() + minutes * 60_000
   let acts = 0
   let faults = 0
-  let peakBytes = 0
   let lastSaidMs = performance.now()
   while (performance.now() < endMs) {
     const standin = random.pick(libraries.all)
@@ -53,7 +47,7 @@ export const lyingLibraries: Campaign = async ({ root, dir, seed, minutes = 60, 
     faults++
     await Promise.all(Array.from({ length: 3 }, () => doSomething(server, random, done)))
     acts += 3
-    peakBytes = Math.max(peakBytes, server.rssBytes())
+    scene.notePeak()
     if (performance.now() - lastSaidMs > 60_000) {
       lastSaidMs = performance.now()
       say(`${acts} acts, ${faults} changes of mood, ${Math.round((endMs - performance.now()) / 60_000)} min left`)
@@ -62,19 +56,10 @@ export const lyingLibraries: Campaign = async ({ root, dir, seed, minutes = 60, 
   for (const { control } of libraries.all) Object.assign(control, { fault: 'none', withdrawn: [] })
   const stuck = await server.settled(SETTLE_MS)
   await server.kill()
-  const problems = [
-    ...stuck.map((title) => `“${title}” does not end.`),
-    ...(await broken(dataDir, done, { orderCount: libraries.shop.orderCount() })),
-  ]
-  await libraries.close()
+  const problems = [...stuck.map((title) => `“${title}” does not end.`), ...(await scene.broken())]
+  await scene.close()
   return {
-    rows: [
-      ['minutes', minutes],
-      ['acts', acts],
-      ['changes of mood', faults],
-      ['orders that the shop took', libraries.shop.orderCount()],
-      ['peak memory, MB', Math.round(peakBytes / 1e6)],
-    ],
+    rows: [['minutes', minutes], ['acts', acts], ['changes of mood', faults], ...scene.rows()],
     problems,
   }
 }

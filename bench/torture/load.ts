@@ -1,12 +1,9 @@
-import path from 'node:path'
 import { writeWav } from '../../src/core/formats/wav'
-import { nothingYet } from './activity'
-import { broken } from './invariants'
-import { burst, serveLibraries } from './libraries'
+import { burst } from './libraries'
 import { percentile } from './percentile'
 import { Random } from './random'
 import type { Campaign } from './run'
-import { Server } from './server'
+import { Scene } from './scene'
 
 const CLIENTS = 50
 const P95_MS = 300
@@ -17,13 +14,13 @@ const JUDGED_FROM_MINUTES = 1
 const SETTLE_MS = 300_000
 
 /** Fifty clients read and search while a check runs: how long each answer takes. */
-export const load: Campaign = async ({ root, dir, seed, minutes = 2, port, say }) => {
+export const load: Campaign = async (options) => {
+  const { seed, minutes = 2, say } = options
   const random = new Random(seed)
-  const libraries = await serveLibraries(path.join(dir, 'libraries'), minutes >= JUDGED_FROM_MINUTES ? 60 : 8, seed)
-  const server = new Server({ root, dataDir: path.join(dir, 'data'), port, urls: libraries.urls })
+  const scene = await Scene.open(options, minutes >= JUDGED_FROM_MINUTES ? 60 : 8)
+  const { server } = scene
   await server.start()
-  for (const id of Object.keys(libraries.urls)) await server.ask('POST', `/api/sources/${id}/sync`)
-  await server.settled(SETTLE_MS)
+  await scene.firstSync()
   const uses = { places: ['online'], earns: true, territory: 'worldwide', publishOn: '2030-01-01', videoLicence: null }
   const video = await server.ask<{ id: number }>('POST', '/api/videos', { title: 'A film', uses })
   const videoId = video?.value?.id ?? 0
@@ -54,9 +51,9 @@ export const load: Campaign = async ({ root, dir, seed, minutes = 2, port, say }
     ...stuck.map((title) => `“${title}” does not end.`),
     ...(failed > 0 ? [`${failed} requests were not answered.`] : []),
     ...(minutes >= JUDGED_FROM_MINUTES ? tooSlow(all) : []),
-    ...(await broken(path.join(dir, 'data'), nothingYet(), { orderCount: 0 })),
+    ...(await scene.broken()),
   ]
-  await libraries.close()
+  await scene.close()
   const long = server.said.split('\n').filter((line) => line.startsWith('One turn of the loop'))
   return {
     rows: [

@@ -4,7 +4,8 @@ import { backUp } from '../server/backup/backup'
 import { BackupError } from '../server/backup/manifest'
 import { restore } from '../server/backup/restore'
 import { lockFolder } from '../server/database/folder-lock'
-import { type Db, nowIso, openDatabase } from '../server/database/open'
+import { type Db, openDatabase } from '../server/database/open'
+import { insertQueued } from '../server/jobs/jobs'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
@@ -49,13 +50,8 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
 /** What hearing needs of each sound is not in a backup: it is made again when the application runs. */
 async function queueRemaking(db: Db): Promise<void> {
   const rows = await db.selectFrom('analyses').select('audio_sha256').distinct().execute()
-  const base = { kind: 'remake', title: 'Making again what hearing needs', state: 'queued', message: 'Waiting' }
-  for (const { audio_sha256 } of rows)
-    await db
-      .insertInto('jobs')
-      .values({ ...base, subject: audio_sha256, created_at: nowIso(), finished_at: null })
-      .onConflict((conflict) => conflict.doNothing())
-      .execute()
+  for (const { audio_sha256: subject } of rows)
+    await insertQueued(db, { kind: 'remake', subject, title: 'Making again what hearing needs' })
 }
 
 async function inWords(work: () => Promise<void>): Promise<number> {

@@ -1,10 +1,10 @@
 import { parseArgs } from 'node:util'
 import { loadBackupPlan } from '../server/backup/plan'
-import { nowIso } from '../server/database/db'
 import { examineFolder } from '../server/doctor/examine'
 import { repairedInWords, repairFolder } from '../server/doctor/repair'
 import { hashFile } from '../server/files/hash-file'
 import { FileStore } from '../server/files/store'
+import { insertQueued } from '../server/jobs/jobs'
 import { dataFolder, withData } from './data-folder'
 import { EXIT, UsageError } from './exit'
 
@@ -23,14 +23,16 @@ export async function doctorCommand(args: readonly string[]): Promise<number> {
       console.error(way === 'none' ? sentence : `${sentence} (${way})`)
     console.log(`${report.fileCount} files, ${Math.ceil(report.bytes / 1e6)} MB: ${report.damages.length} damages.`)
     if (!repair) return report.damages.length === 0 ? EXIT.done : EXIT.badInput
-    const enqueue = (kind: string, subject: string, title: string): Promise<unknown> =>
-      db
-        .insertInto('jobs')
-        .values({ kind, subject, title, state: 'queued', created_at: nowIso(), finished_at: null, message: 'Waiting' })
-        .onConflict((conflict) => conflict.doNothing())
-        .execute()
     const backupFolder = (await loadBackupPlan(db))?.folder ?? null
-    const repaired = await repairFolder({ db, store, enqueue, backupFolder }, report)
+    const repaired = await repairFolder(
+      {
+        db,
+        store,
+        enqueue: (kind, subject, title) => insertQueued(db, { kind, subject, title }),
+        backupFolder,
+      },
+      report,
+    )
     console.log(repairedInWords(repaired))
     if (repaired.underWay > 0) console.log('Start Good Thud: what is fetched or made again is queued.')
     return repaired.left.length === 0 ? EXIT.done : EXIT.badInput

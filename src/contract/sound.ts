@@ -106,7 +106,7 @@ export const SoundDetail = SoundSummary.extend({
   /** What would settle it, the nearest first. */
   settlements: z.array(z.string()),
   /** What it costs, where it is sold by the sound; the cheapest first. */
-  /** Orders of it that are not over: paid with the file still to come, not answered, not bought. */
+  /** Orders of it for which something is still to come: the file, the receipt, an answer. */
   orders: z.array(OrderWire),
   tiers: z.array(
     z.object({

@@ -2,10 +2,9 @@ import { MessageChannel } from 'node:worker_threads'
 import { HEARING_RATE_HZ } from '../../core/hearing'
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from '../workers/pool'
-import { newPulse, pulseState } from '../workers/pulse'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, VoiceTask } from '../workers/tasks'
 import { endTrack, framesReady, trackMemory } from '../workers/track-memory'
-import { runWatchedTask, STALL_MS, watchProgress } from '../workers/watched-task'
+import { runWatchedTask, underWatch } from '../workers/watched-task'
 
 /** What is decoded again after a hang ends this much before it, s: the same stretch must not hang once more. */
 const BACK_OFF_S = 0.05
@@ -49,42 +48,29 @@ type Outcome = ({ readonly kind: 'done' } & WatchedDecoding) | { readonly kind: 
 async function decodeOnce(
   pool: Pool,
   path: string,
-  { trackIndex, onProgress, signal, stallMs = STALL_MS }: WatchOptions,
+  { trackIndex, onProgress, signal, stallMs }: WatchOptions,
   untilS: number | null,
 ): Promise<Outcome> {
   const memory = trackMemory()
   const { port1, port2 } = new MessageChannel()
-  const pulse = newPulse()
   port1.on('message', onProgress)
-  const either = new AbortController()
-  const stop = (): void => either.abort(signal?.reason)
-  signal?.addEventListener('abort', stop, { once: true })
-  let isHung = false
-  const endWatch = watchProgress(
-    () => pulseState(pulse),
-    () => {
-      isHung = true
-      stop()
-    },
-    { stallMs },
-  )
-  const task: DecodeTask = { path, trackIndex, untilS, memory, port: port2, pulse }
-  const decoding = runTask<DecodedTrack>(pool, 'decodeTrack', task, {
-    signal: either.signal,
-    transferList: [port2 as never],
-  })
-  // It comes after the decoding in the queue, so what it waits for is always under way.
-  const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, signal ? { signal } : {})
-  // It is waited for at the end; until then another failure may come first.
-  voices.catch(() => undefined)
+  const limits = { ...(signal ? { signal } : {}), ...(stallMs === undefined ? {} : { stallMs }) }
   try {
-    return { kind: 'done', track: await decoding, voices }
-  } catch (error) {
-    if (!isHung || signal?.aborted) throw error
+    const outcome = await underWatch(limits, async (watched) => {
+      const task: DecodeTask = { path, trackIndex, untilS, memory, port: port2, pulse: watched.pulse }
+      const decoding = runTask<DecodedTrack>(pool, 'decodeTrack', task, {
+        signal: watched.signal,
+        transferList: [port2 as never],
+      })
+      // It comes after the decoding in the queue, so what it waits for is always under way.
+      const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, signal ? { signal } : {})
+      // It is waited for at the end; until then another failure may come first.
+      voices.catch(() => undefined)
+      return { track: await decoding, voices }
+    })
+    if (outcome.kind === 'done') return { kind: 'done', ...outcome.value }
     return { kind: 'hung', decodedS: framesReady(memory) / HEARING_RATE_HZ }
   } finally {
-    endWatch()
-    signal?.removeEventListener('abort', stop)
     port1.close()
     endTrack(memory)
   }

@@ -67,8 +67,7 @@ export async function markSeen({ db }: Pick<Services, 'db'>, key: string, seen: 
 
 /** What was paid and is not here, or was charged otherwise than was agreed. */
 async function loadOrderNotices({ db }: Services): Promise<Notice[]> {
-  const open = (await listOrders(db)).filter(({ state }) => state !== 'done' && state !== 'not-bought')
-  return open.map(
+  return (await listOrders(db, { isOpen: true })).map(
     ({ id, title, sourceName, state, message, paid, soundId }): Notice => ({
       key: `order ${id} ${state}`,
       kind: 'order',

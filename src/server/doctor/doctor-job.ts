@@ -7,11 +7,8 @@ import { sweep } from '../removal/room'
 import { findSetting, setSetting } from '../settings'
 import { runTask } from '../workers/pool'
 import type { HashTask } from '../workers/tasks'
-import { examineFolder } from './examine'
+import { examineFolder, UNUSED_MS } from './examine'
 import { type Repaired, repairFolder } from './repair'
-
-/** A file that nothing names is taken away once it has lain there for a week, ms. */
-const UNUSED_MS = 7 * 24 * 3600 * 1000
 
 /** Examines the data folder, keeps the report, and takes away what nothing has used for a week. @returns It in one sentence. */
 export async function examineAndClear(services: Services, { signal, report }: JobContext): Promise<string> {

@@ -1,5 +1,4 @@
 import fs from 'node:fs'
-import path from 'node:path'
 import { sql } from 'kysely'
 import type { Damage, DoctorReport } from '../../contract'
 import { type Db, nowIso } from '../database/db'
@@ -9,8 +8,8 @@ import { replayLedger } from '../ledger/replay'
 import { listNamedFiles, listStoredFiles } from '../removal/room'
 import { describeFile } from './describe-file'
 
-/** A file that nothing names is told of once it has lain there for so long, ms. */
-const UNUSED_MS = 7 * 24 * 3600 * 1000
+/** A file that nothing names is told of, and taken away, once it has lain there for a week, ms. */
+export const UNUSED_MS = 7 * 24 * 3600 * 1000
 /** Damages of one kind that are told one by one. */
 const TOLD_MAX = 500
 
@@ -36,7 +35,7 @@ export async function examineFolder(options: ExamineOptions): Promise<DoctorRepo
     ...(await examineDatabase(db)),
     ...files.damages,
     ...(await missingFeatures(db, store)),
-    ...(await examineLedger(options)),
+    ...(await examineLedger(db)),
   ]
   return { at: nowIso(), fileCount: files.count, bytes: files.bytes, damages }
 }
@@ -129,18 +128,11 @@ async function examineDatabase(db: Db): Promise<Damage[]> {
   return damages
 }
 
-/** The chain, and what the tables hold against it. A file that is gone or changed is told above, with what repairs it. */
-async function examineLedger({ db, store, signal }: ExamineOptions): Promise<Damage[]> {
+/** The chain, and what the tables hold against it. The files were looked through before. */
+async function examineLedger(db: Db): Promise<Damage[]> {
   const { broken, entries } = await verifyLedger(db)
   const told = broken
     ? [`Entry ${broken.number} of the ledger is broken; the ${entries} before it hold.`]
-    : (await replayLedger({ db, store, ...(signal ? { signal } : {}) }))
-        .filter(({ what }) => what !== 'file')
-        .map(({ sentence }) => sentence)
+    : (await replayLedger({ db, store: null })).map(({ sentence }) => sentence)
   return told.map((sentence) => ({ kind: 'ledger', sha256: null, sentence, repair: 'restore' }))
-}
-
-/** Where damaged files are set aside. */
-export function damagedFolder(dataDir: string): string {
-  return path.join(dataDir, 'damaged')
 }

@@ -5,7 +5,6 @@ import type { Db } from '../database/db'
 import { hashFile } from '../files/hash-file'
 import type { FileStore } from '../files/store'
 import type { JobKind } from '../jobs/jobs'
-import { damagedFolder } from './examine'
 
 interface RepairOptions {
   readonly db: Db
@@ -67,7 +66,7 @@ async function repairOne(
 }
 
 async function setAside(store: FileStore, sha256: string): Promise<void> {
-  const folder = damagedFolder(store.dataDir)
+  const folder = path.join(store.dataDir, 'damaged')
   await fs.promises.mkdir(folder, { recursive: true })
   await fs.promises.rename(store.blobPath(sha256), path.join(folder, `${sha256} ${Date.now()}`))
 }

@@ -1,7 +1,14 @@
 import { sql } from 'kysely'
 import { Finder, parsedVocabulary, SegmentBuilder } from '../../core/finding'
 import type { Db } from '../database/db'
-import type { FinderCall, FinderCalls, FinderSize, LikeWhat, OfferList } from '../ports/finder-messages'
+import {
+  type FinderCall,
+  type FinderCalls,
+  type FinderSize,
+  type LikeWhat,
+  type OfferList,
+  VERY_MANY_CHANGED,
+} from '../ports/finder-messages'
 import { eachSound, loadSomeSounds } from './load-sounds'
 
 /** So many changed sounds are always looked through beside the large index; more make a new one, if they are a tenth of it. */
@@ -12,8 +19,6 @@ const COSTLY_MS = 50
 const COSTLY_PAUSE = 10
 /** An index of so many sounds is made in about a second. */
 const BUILT_IN_PLACE_MAX = 20_000
-/** What stands in the list of changes for very many. */
-const VERY_MANY = 0
 
 /** A sound that cannot be compared with others. */
 class NoVectorError extends Error {
@@ -97,7 +102,7 @@ export class IncrementalSearchIndex {
       .execute()
     const ids = rows.map(({ sound_id }) => sound_id)
     const isMany = ids.length > CHANGES_MAX && ids.length > CHANGED_SHARE_MAX * this.finder.count
-    if (isMany || ids.includes(VERY_MANY)) {
+    if (isMany || ids.includes(VERY_MANY_CHANGED)) {
       const { count } = await this.db
         .selectFrom('sounds')
         .select((eb) => eb.fn.countAll<number>().as('count'))

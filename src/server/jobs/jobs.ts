@@ -98,21 +98,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     title: string,
     format: string | null = null,
   ): Promise<{ job: Job; already: boolean }> {
-    const inserted = await this.db
-      .insertInto('jobs')
-      .values({
-        kind,
-        subject,
-        title,
-        state: 'queued',
-        created_at: nowIso(),
-        finished_at: null,
-        message: 'Waiting',
-        format,
-      })
-      .onConflict((conflict) => conflict.doNothing())
-      .returningAll()
-      .executeTakeFirst()
+    const inserted = await insertQueued(this.db, { kind, subject, title, format })
     if (inserted) {
       this.emit('job', jobOfRow(inserted))
       this.pumpSoon()
@@ -140,6 +126,18 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     const isQueued = (await this.find(id))?.state === 'queued'
     if (isQueued) await this.finish(id, 'cancelled', 'Cancelled', 'queued')
     return isQueued
+  }
+
+  /** Cancels what is queued or runs for a subject. */
+  async cancelFor(kinds: readonly JobKind[], subject: string): Promise<void> {
+    const open = await this.db
+      .selectFrom('jobs')
+      .select('id')
+      .where('kind', 'in', kinds)
+      .where('subject', '=', subject)
+      .where('state', 'in', ['queued', 'running'])
+      .execute()
+    for (const { id } of open) await this.cancel(id)
   }
 
   /** Open jobs and the newest ended ones, newest first. */
@@ -315,6 +313,19 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     if (job.finishedAt !== null) await this.onEnd(job)
     this.emit('job', job)
   }
+}
+
+/** Writes a job down, for whoever runs the queue of this database. @returns Undefined when one for the same subject is open. */
+export function insertQueued(
+  db: Db,
+  { format = null, ...job }: { kind: JobKind; subject: string; title: string; format?: string | null },
+): Promise<Selectable<Schema['jobs']> | undefined> {
+  return db
+    .insertInto('jobs')
+    .values({ ...job, format, state: 'queued', created_at: nowIso(), finished_at: null, message: 'Waiting' })
+    .onConflict((conflict) => conflict.doNothing())
+    .returningAll()
+    .executeTakeFirst()
 }
 
 function jobOfRow(row: Selectable<Schema['jobs']>): Job {

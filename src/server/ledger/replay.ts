@@ -37,7 +37,8 @@ export async function replayLedger({
   report = () => {},
 }: {
   readonly db: Db
-  readonly store: Pick<FileStore, 'blobPath'>
+  /** Null where the files are looked through by other means. */
+  readonly store: Pick<FileStore, 'blobPath'> | null
   readonly signal?: AbortSignal
   /** Called with what was gone through, 0 to 1. */
   readonly report?: (fraction: number) => void
@@ -50,7 +51,7 @@ export async function replayLedger({
     ...(await evidenceMismatches(db, entries)),
     ...(await factsMismatches(db, entries)),
     ...(await answerMismatches(db, entries)),
-    ...(await fileMismatches(db, store, { signal, report })),
+    ...(store ? await fileMismatches(db, store, { signal, report }) : []),
   ]
 }
 

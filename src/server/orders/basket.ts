@@ -77,14 +77,16 @@ export async function loadBasket({ db }: Pick<Services, 'db'>, today: string): P
     .orderBy('sound_rows.source_name')
     .orderBy('basket.id')
     .execute()
+  const known = await loadByVideo(db, rows)
   const lines: BasketLine[] = []
   for (const row of rows) {
-    const tiers = (await loadTierOffers(db, [row.sound_id], row.video_id)).get(row.sound_id) ?? []
-    const filed = (await loadPapers(db, [row.sound_id], row.video_id)).get(row.sound_id) ?? []
+    const { offers, papers } = known.get(row.video_id) as KnownForVideo
+    const tiers = offers.get(row.sound_id) ?? []
+    const filed = papers.get(row.sound_id) ?? []
     const allows = allowsFor(row, today)
     const chosen = tiers.find(({ key }) => key === row.tier)
     const cheaper = chosen && tiers.find((one) => one.priceMinor < chosen.priceMinor && allows(one.papers))
-    const isHeld = currentPapers(filed).some((papers) => allows(papers) === true)
+    const isHeld = currentPapers(filed).some((held) => allows(held) === true)
     lines.push({
       id: row.id,
       soundId: row.sound_id,
@@ -117,6 +119,28 @@ export async function loadBasket({ db }: Pick<Services, 'db'>, today: string): P
       limit: limits[currency] === undefined ? null : money(limits[currency], currency),
     })),
   }
+}
+
+/** What is offered of some sounds and on file for them, in the light of one video. */
+interface KnownForVideo {
+  readonly offers: Awaited<ReturnType<typeof loadTierOffers>>
+  readonly papers: Awaited<ReturnType<typeof loadPapers>>
+}
+
+/** Asked for once for each video, however many lines are for it. */
+async function loadByVideo(
+  db: Db,
+  rows: readonly { readonly sound_id: number; readonly video_id: number | null }[],
+): Promise<Map<number | null, KnownForVideo>> {
+  const known = new Map<number | null, KnownForVideo>()
+  for (const videoId of new Set(rows.map(({ video_id }) => video_id))) {
+    const ids = rows.filter(({ video_id }) => video_id === videoId).map(({ sound_id }) => sound_id)
+    known.set(videoId, {
+      offers: await loadTierOffers(db, ids, videoId),
+      papers: await loadPapers(db, ids, videoId),
+    })
+  }
+  return known
 }
 
 /** Whether papers allow the video of a line; null where it is for none. */

@@ -1,14 +1,19 @@
-import type { Clause } from '../../core/rights'
 import { readingsOfClause } from '../../core/rights'
 import type { Services } from '../context'
-import { type Acquired, acquire, savedInWords, storeDownload, storeReceipt } from '../copies/acquire'
+import {
+  type Acquired,
+  acquire,
+  type SoundToAcquire,
+  savedInWords,
+  storeDownload,
+  storeReceipt,
+} from '../copies/acquire'
 import { nowIso } from '../database/open'
-import { notFound } from '../domain-error'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { money } from '../money'
 import { type Connector, type Order, SourceError } from '../ports/connector'
-import { requireCharged } from '../sources/agreed-price'
+import { isSameAmount, requireCharged } from '../sources/agreed-price'
 import type { HeldTerms } from '../terms/held-to-text'
 import { storeTerms, termsOfRow } from '../terms/terms-store'
 import { getOrderRow, type OrderRow, setOrder } from './order-rows'
@@ -45,13 +50,12 @@ async function isCopyHere({ db, store }: Services, { grant_id }: OrderRow): Prom
 async function acquireOrdered(services: Services, row: OrderRow, context: JobContext): Promise<Acquired> {
   const { db } = services
   const { id, order_key: orderKey, sound_id: soundId, video_id: videoId } = row
-  const tier = { key: row.tier, priceMinor: row.price_minor, currency: row.currency }
   return acquire(
     services,
     {
       soundId,
       orderKey,
-      tier,
+      tier: tierOf(row),
       format: null,
       videoId,
       ...(row.terms_id === null ? {} : { terms: await termsAsPaid(services, row.terms_id) }),
@@ -60,7 +64,7 @@ async function acquireOrdered(services: Services, row: OrderRow, context: JobCon
           externalId: sound.external_id,
           signal: context.signal,
         })
-        await notePaid(services, row, { order, terms, sourceName: sound.source_name, title: sound.shown_title })
+        await notePaid(services, row, { order, terms, sound })
         return order
       },
       onReceipt: (sha256) => setOrder(db, id, { receipt_sha256: sha256 }),
@@ -79,6 +83,11 @@ async function acquireOrdered(services: Services, row: OrderRow, context: JobCon
   )
 }
 
+/** What was agreed to. */
+function tierOf({ tier, price_minor: priceMinor, currency }: OrderRow) {
+  return { key: tier, priceMinor, currency }
+}
+
 /** Places an order, or finds the one that was placed with its key when the answer was lost. */
 async function placeOnce(
   { db }: Services,
@@ -87,7 +96,6 @@ async function placeOnce(
   { externalId, signal }: { readonly externalId: string; readonly signal: AbortSignal },
 ): Promise<Order> {
   const { id, order_key: key, state } = row
-  const tier = { key: row.tier, priceMinor: row.price_minor, currency: row.currency }
   if (state !== 'open' && connector.findOrder) {
     const found = await connector.findOrder(key, signal)
     if (found) return found
@@ -107,7 +115,7 @@ async function placeOnce(
   }
   await setOrder(db, id, { state: state === 'open' ? 'asked' : state, next_try_at: afterWait(0) })
   try {
-    return await connector.order(externalId, { key, tier }, signal)
+    return await connector.order(externalId, { key, tier: tierOf(row) }, signal)
   } catch (error) {
     if (state === 'open' && error instanceof SourceError && error.code === 'price-changed')
       await setOrder(db, id, { state: 'open', next_try_at: null })
@@ -119,28 +127,14 @@ async function placeOnce(
 async function notePaid(
   { db }: Services,
   row: OrderRow,
-  {
-    order,
-    terms,
-    sourceName,
-    title,
-  }: {
-    readonly order: Order
-    readonly terms: HeldTerms
-    readonly sourceName: string
-    readonly title: string
-  },
+  { order, terms, sound }: { readonly order: Order; readonly terms: HeldTerms; readonly sound: SoundToAcquire },
 ): Promise<void> {
+  const { source_id, source_name: sourceName, shown_title: title } = sound
   const agreed = { priceMinor: row.price_minor, currency: row.currency }
   const charged = order.paid ? { priceMinor: order.paid.minor, currency: order.paid.currency } : agreed
-  const isOther = charged.priceMinor !== agreed.priceMinor || charged.currency !== agreed.currency
+  const isOther = !isSameAmount(agreed, charged)
   if (row.paid_at === null)
     await db.transaction().execute(async (trx) => {
-      const { source_id } = await trx
-        .selectFrom('sounds')
-        .select('source_id')
-        .where('id', '=', row.sound_id)
-        .executeTakeFirstOrThrow()
       await setOrder(trx, row.id, {
         state: 'paid',
         order_ref: order.ref,
@@ -165,7 +159,7 @@ async function notePaid(
 async function termsAsPaid({ db }: Services, termsId: number): Promise<HeldTerms> {
   const row = await db.selectFrom('terms').selectAll().where('id', '=', termsId).executeTakeFirstOrThrow()
   const { title, shortTitle, version, spdxId, url, duration, clauses } = termsOfRow(row)
-  const readings = (clauses as readonly Clause[]).flatMap(readingsOfClause)
+  const readings = clauses.flatMap(readingsOfClause)
   const misfitLabel = row.misfit_label
   return { key: row.key, title, shortTitle, version, spdxId, url, duration, readings, text: row.text, misfitLabel }
 }
@@ -190,8 +184,7 @@ async function fetchMissingReceipt(services: Services, row: OrderRow, signal: Ab
 }
 
 async function noteFailure({ db }: Services, orderId: number, message: string): Promise<void> {
-  const row = await db.selectFrom('orders').selectAll().where('id', '=', orderId).executeTakeFirst()
-  if (!row) throw notFound('This order')
+  const row = await getOrderRow(db, orderId)
   const tries = row.tries + 1
   const isDue = row.state !== 'open' && row.is_disputed === 0
   await setOrder(db, orderId, { message, tries, next_try_at: isDue ? afterWait(tries) : null })

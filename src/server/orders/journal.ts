@@ -2,7 +2,7 @@ import { stringify } from 'csv-stringify/sync'
 import { type JournalWire, ORDER_STATE_WORDS, type OrderWire } from '../../contract'
 import type { Db } from '../database/db'
 import { dayOf } from '../database/open'
-import { currencyDecimals, money, moneyOf } from '../money'
+import { amountOf, money, moneyOf } from '../money'
 import type { ExportedFile } from '../papers/exported-file'
 
 /** Every order, the newest first, and what was paid by library and month. */
@@ -23,8 +23,15 @@ export async function loadJournal(db: Db): Promise<JournalWire> {
   return { orders, totals }
 }
 
-/** Orders of one sound, or of all. */
-export async function listOrders(db: Db, soundId: number | null = null): Promise<OrderWire[]> {
+/**
+ * Orders of one sound, or of all, the newest first.
+ *
+ * @param asked.isOpen Only those for which something is still to come: a file, a receipt, an answer, a word of the creator.
+ */
+export async function listOrders(
+  db: Db,
+  { soundId, isOpen = false }: { readonly soundId?: number; readonly isOpen?: boolean } = {},
+): Promise<OrderWire[]> {
   const rows = await db
     .selectFrom('orders')
     .innerJoin('sound_rows', 'sound_rows.id', 'orders.sound_id')
@@ -38,7 +45,10 @@ export async function listOrders(db: Db, soundId: number | null = null): Promise
     .selectAll('orders')
     .select(['sound_rows.source_name', 'shown_title', 'sound_tiers.title as tier_title', 'videos.title as video_title'])
     .select('evidence.id as evidence_id')
-    .$if(soundId !== null, (query) => query.where('orders.sound_id', '=', soundId as number))
+    .$if(soundId !== undefined, (query) => query.where('orders.sound_id', '=', soundId as number))
+    .$if(isOpen, (query) =>
+      query.where((eb) => eb.or([eb('orders.state', 'in', ['asked', 'paid']), eb('is_receipt_missing', '=', 1)])),
+    )
     .orderBy('orders.id', 'desc')
     .execute()
   return rows.map((row) => ({
@@ -100,9 +110,7 @@ export function exportJournal(db: Db, today: string): ExportedFile {
       order.order ?? '',
       ORDER_STATE_WORDS[order.state],
       order.agreed,
-      order.paidMinor === null || order.paidCurrency === null
-        ? ''
-        : (order.paidMinor / 10 ** currencyDecimals(order.paidCurrency)).toFixed(currencyDecimals(order.paidCurrency)),
+      order.paidMinor === null || order.paidCurrency === null ? '' : amountOf(order.paidMinor, order.paidCurrency),
       order.paidCurrency ?? '',
       order.paidAt ? dayOf(order.paidAt) : '',
       order.receiptId === null ? 'missing' : 'on file',

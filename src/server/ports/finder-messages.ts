@@ -47,3 +47,6 @@ export interface FinderStart {
   readonly dataDir: string
   readonly vocabulary: string
 }
+
+/** Stands in the list of changed sounds for very many of them: no sound has this id. */
+export const VERY_MANY_CHANGED = 0

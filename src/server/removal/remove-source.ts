@@ -40,14 +40,7 @@ async function removeSource({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string):
       .where('withdrawn_at', 'is', null)
       .execute()
   })
-  const open = await db
-    .selectFrom('jobs')
-    .select('id')
-    .where('kind', 'in', ['mirror', 'scan'])
-    .where('subject', '=', id)
-    .where('state', 'in', ['queued', 'running'])
-    .execute()
-  for (const job of open) await jobs.cancel(job.id)
+  await jobs.cancelFor(['mirror', 'scan'], id)
 }
 
 async function bringSourceBack({ db }: Pick<App, 'db'>, id: string): Promise<void> {

@@ -32,14 +32,5 @@ export async function setRemoved(
     .where(column[what], '=', id)
     .where('state', 'in', ['waiting', 'running'])
     .execute()
-  for (const check of open) {
-    const job = await db
-      .selectFrom('jobs')
-      .select('id')
-      .where('kind', '=', 'check')
-      .where('subject', '=', String(check.id))
-      .where('state', 'in', ['queued', 'running'])
-      .executeTakeFirst()
-    if (job) await jobs.cancel(job.id)
-  }
+  for (const check of open) await jobs.cancelFor(['check'], String(check.id))
 }

@@ -48,7 +48,7 @@ export async function getSoundDetail(
     terms: { id: row.terms_id, title: row.terms_title, version: row.version, url: row.url, sha256: row.terms_sha256 },
     reasons: decision ? [...decision.reasons] : [],
     settlements: decision ? decision.settlements.map(({ sentence }) => sentence) : [],
-    orders: (await listOrders(db, id)).filter(({ state }) => state !== 'done'),
+    orders: await listOrders(db, { soundId: id, isOpen: true }),
     tiers: tiers.map(({ key, title, price, priceMinor, termsId }) => ({
       key,
       title,

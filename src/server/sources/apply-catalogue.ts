@@ -5,6 +5,7 @@ import { type Db, nowIso } from '../database/db'
 import { isOneOf } from '../database/is-one-of'
 import type { JobContext } from '../jobs/jobs'
 import type { CatalogueSound, Connector } from '../ports/connector'
+import { VERY_MANY_CHANGED } from '../ports/finder-messages'
 import type { HeldTerms } from '../terms/held-to-text'
 import { storeTerms } from '../terms/terms-store'
 
@@ -32,8 +33,6 @@ const PIECE_MS = 8
 const PIECE_ROWS = 200
 /** With more new sounds than this the search is made anew beside the one that answers. */
 const TOLD_ONE_BY_ONE = 2000
-/** Stands in the list of changes for "very many". */
-const ALL_CHANGED = 0
 
 /**
  * Takes over what a library lists, in pieces of a few milliseconds. New sounds are written under the next generation of their source and are seen
@@ -224,7 +223,7 @@ async function showGeneration(
 ): Promise<void> {
   await db.transaction().execute(async (trx) => {
     await trx.updateTable('sources').set({ generation }).where('id', '=', sourceId).execute()
-    if (fresh > TOLD_ONE_BY_ONE) await trx.insertInto('find_changes').values({ sound_id: ALL_CHANGED }).execute()
+    if (fresh > TOLD_ONE_BY_ONE) await trx.insertInto('find_changes').values({ sound_id: VERY_MANY_CHANGED }).execute()
     else
       await trx
         .insertInto('find_changes')

@@ -1,9 +1,9 @@
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from './pool'
-import { newPulse, pulseState, STAGE } from './pulse'
+import { newPulse, type Pulse, pulseState, STAGE } from './pulse'
 
 /** A decoder that has begun and gives nothing for this long hangs, ms. */
-export const STALL_MS = 10_000
+const STALL_MS = 10_000
 /** A decoder may take this long, and besides as long as what it has decoded lasts, ms. */
 const BASE_BUDGET_MS = 60_000
 /** What is computed from decoded sound may take this long, ms: a sound has ten minutes at most. */
@@ -17,7 +17,7 @@ export interface WatchLimits {
 }
 
 /** What a look at a decoder sees. */
-export interface Progress {
+interface Progress {
   readonly stage: number
   readonly decodedMs: number
 }
@@ -28,7 +28,7 @@ export interface Progress {
  * @param progress Stage and milliseconds decoded so far. The wait for a free thread does not count.
  * @returns Ends the watch.
  */
-export function watchProgress(
+function watchProgress(
   progress: () => Progress,
   onHung: () => void,
   { stallMs = STALL_MS, baseBudgetMs = BASE_BUDGET_MS }: WatchLimits = {},
@@ -55,18 +55,21 @@ export function watchProgress(
   return () => clearInterval(timer)
 }
 
+/** How something under watch came out. */
+export type WatchOutcome<T> =
+  | { readonly kind: 'done'; readonly value: T }
+  | { readonly kind: 'hung'; readonly cause: unknown }
+
 /**
- * Runs a task that reads a media file from outside. One that hangs, or takes longer than its budget, loses its thread.
+ * Runs something that reads a media file, and ends it when it hangs or takes longer than its budget.
  *
- * @param task Is given a `pulse`, over which it tells how far it is.
- * @throws {MediaError} not-media when it hangs; what the task throws; AbortError when the signal fires.
+ * @param run Is given the pulse over which it tells how far it is, and a signal that fires when it hangs or `signal` does.
+ * @throws What it throws of itself; AbortError when `signal` fires.
  */
-export async function runWatchedTask<T>(
-  pool: Pool,
-  name: string,
-  task: object,
-  { signal, ...limits }: WatchLimits & { readonly signal?: AbortSignal | null } = {},
-): Promise<T> {
+export async function underWatch<T>(
+  { signal, ...limits }: WatchLimits & { readonly signal?: AbortSignal | null },
+  run: (watched: { readonly pulse: Pulse; readonly signal: AbortSignal }) => Promise<T>,
+): Promise<WatchOutcome<T>> {
   const pulse = newPulse()
   const either = new AbortController()
   const stop = (): void => either.abort(signal?.reason)
@@ -82,12 +85,31 @@ export async function runWatchedTask<T>(
     limits,
   )
   try {
-    return await runTask<T>(pool, name, { ...task, pulse }, { signal: either.signal })
-  } catch (error) {
-    if (!isHung || signal?.aborted) throw error
-    throw new MediaError('not-media', 'The file is damaged: reading it comes to no end.', { cause: error })
+    return { kind: 'done', value: await run({ pulse, signal: either.signal }) }
+  } catch (cause) {
+    if (!isHung || signal?.aborted) throw cause
+    return { kind: 'hung', cause }
   } finally {
     endWatch()
     signal?.removeEventListener('abort', stop)
   }
+}
+
+/**
+ * Runs a task that reads a media file from outside. One that hangs, or takes longer than its budget, loses its thread.
+ *
+ * @param task Is given a `pulse`, over which it tells how far it is.
+ * @throws {MediaError} not-media when it hangs; what the task throws; AbortError when the signal fires.
+ */
+export async function runWatchedTask<T>(
+  pool: Pool,
+  name: string,
+  task: object,
+  options: WatchLimits & { readonly signal?: AbortSignal | null } = {},
+): Promise<T> {
+  const outcome = await underWatch(options, ({ pulse, signal }) =>
+    runTask<T>(pool, name, { ...task, pulse }, { signal }),
+  )
+  if (outcome.kind === 'done') return outcome.value
+  throw new MediaError('not-media', 'The file is damaged: reading it comes to no end.', { cause: outcome.cause })
 }

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import type { BasketWire } from '../../../contract'
+import { currencyDecimals } from '../../../core/currency'
 import { useSetLimit } from '../../api/money-queries'
 
 type Limit = BasketWire['limits'][number]
@@ -63,9 +64,7 @@ function LimitForm({ limit }: { limit: Limit }) {
 export function minorOf(text: string, currency: string): number | null | undefined {
   const plain = text.trim().replace(',', '.')
   if (plain === '') return null
-  const decimals =
-    new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
   if (!/^\d{1,7}(?:\.\d{1,3})?$/.test(plain)) return undefined
-  const minor = Number(plain) * 10 ** decimals
+  const minor = Number(plain) * 10 ** currencyDecimals(currency)
   return Math.abs(minor - Math.round(minor)) < 1e-6 ? Math.round(minor) : undefined
 }

@@ -158,13 +158,11 @@ function Tiers({ sound }: { sound: SoundDetail }) {
 function OpenOrders({ sound }: { sound: SoundDetail }) {
   return (
     <ul className="space-y-2">
-      {sound.orders
-        .filter(({ state }) => state !== 'not-bought')
-        .map((order) => (
-          <li key={order.id} className="rounded border ruled bg-base-100 p-3">
-            <OrderState order={order} />
-          </li>
-        ))}
+      {sound.orders.map((order) => (
+        <li key={order.id} className="rounded border ruled bg-base-100 p-3">
+          <OrderState order={order} />
+        </li>
+      ))}
     </ul>
   )
 }
