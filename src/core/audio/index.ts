@@ -2,6 +2,7 @@ export { Fft } from './fft'
 export { hitPointS } from './hit-point'
 export { canLoop } from './loops'
 export { AudioInputError, clipLoudness, type Loudness, LoudnessMeter } from './loudness'
+export { coarser, PEAK_FRAMES, PeakMeter, type Peaks, peakLevelFor } from './peaks'
 export {
   PRINT_BAND_EDGES_HZ,
   PRINT_BANDS,
@@ -11,3 +12,4 @@ export {
   soundPrint,
 } from './print'
 export { Resampler, type ResamplerOptions, resampled } from './resample'
+export { TRUE_PEAK_DELAY, TRUE_PEAK_GROUP, TruePeak, truePeakAt, truePeakWithin } from './true-peak'

@@ -57,6 +57,29 @@ const plainInterpolator: Interpolator = (group, places) => {
   return peak
 }
 
+/** Samples that the interpolation needs after a place before its highest level is known. */
+export const TRUE_PEAK_DELAY = TAPS / 2
+
+/** Highest magnitude at and up to one sample after a place. @param at Index of the place; there are 6 samples before it and 6 from it on. */
+export function truePeakAt(samples: Float32Array, at: number): number {
+  let peak = 0
+  for (let row = 0; row < TABLE.length; row += TAPS) {
+    let sum = 0
+    for (let k = 0; k < TAPS; k++) sum += (TABLE[row + k] as number) * (samples[at - TAPS / 2 + k] as number)
+    peak = Math.max(peak, Math.abs(sum))
+  }
+  return peak
+}
+
+/** Most places that {@link truePeakWithin} looks at. */
+export const TRUE_PEAK_GROUP = GROUP
+
+/** Highest magnitude at and between some places, 256 at most. @param at Index of the first; there are 6 samples before it and 6 from the last on. */
+export function truePeakWithin(samples: Float32Array, at: number, places: number): number {
+  const group = samples.subarray(at - TAPS / 2, at + places + TAPS / 2 - 1)
+  return (compiledInterpolator() ?? plainInterpolator)(group, places)
+}
+
 let made: Interpolator | null | undefined
 
 /** Made once a thread: nothing of a call stays in its memory. */

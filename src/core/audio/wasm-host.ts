@@ -24,9 +24,18 @@ export function wasmModule(host: WasmHost | undefined, hex: string): object | nu
   const known = modules.get(hex)
   if (known !== undefined) return known
   const bytes = Uint8Array.from(hex.match(/../g) ?? [], (pair) => Number.parseInt(pair, 16))
-  const module = host.validate(bytes) ? new host.Module(bytes) : null
+  const module = host.validate(bytes) ? compiledModule(host, bytes) : null
   modules.set(hex, module)
   return module
+}
+
+/** Null where it may not be compiled: a page can be forbidden to. */
+function compiledModule(host: WasmHost, bytes: Uint8Array): object | null {
+  try {
+    return new host.Module(bytes)
+  } catch {
+    return null
+  }
 }
 
 /** Arrays of equal power-of-two size would share the same lines of a cache. Measured: set apart by this, a transform takes half the time. */

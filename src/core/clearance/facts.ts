@@ -22,6 +22,8 @@ export interface CheckFacts {
   readonly detections: readonly DetectionFacts[]
   /** Hash of the facts that these carry on: the same examination, with more sounds looked for since. */
   readonly carriesOn: string | null
+  /** Revision of what was placed in the video when it was examined; null where nothing was. Older facts do not tell. */
+  readonly planRevision?: number | null | undefined
 }
 
 /** One audio track, and what of it was examined. */

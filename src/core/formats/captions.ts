@@ -19,17 +19,9 @@ const CUE_RAW_MAX = 20_000
  * @param text Whole file. @returns Cues by time without their markup, or null for what is neither.
  */
 export function captionCues(text: string): Cue[] | null {
-  const plain = text
-    .replace(/^\uFEFF/, '')
-    .replace(/\r\n?/g, '\n')
-    .replace(/\n{3,}/g, '\n\n')
-  if (!/\d{1,2}:\d{2}[.,:]\d/.test(plain) || !plain.includes('-->')) return null
-  let entries: ReturnType<typeof parse>['entries']
-  try {
-    entries = parse(plain).entries
-  } catch {
-    return null
-  }
+  if (!/\d{1,2}:\d{2}[.,:]\d/.test(text)) return null
+  const entries = captionEntries(text)
+  if (!entries) return null
   const cues = entries.slice(0, CUES_MAX).map(({ from, to, text: words }) => ({
     startS: from / 1000,
     endS: Math.max(from, to) / 1000,
@@ -39,6 +31,20 @@ export function captionCues(text: string): Cue[] | null {
     .filter((cue) => cue.text !== '' && Number.isFinite(cue.startS))
     .sort((a, b) => a.startS - b.startS)
   return spoken.length === 0 ? null : spoken
+}
+
+/** Entries of a caption file as they stand, in ms; null for what is none. */
+export function captionEntries(text: string): ReturnType<typeof parse>['entries'] | null {
+  const plain = text
+    .replace(/^\uFEFF/, '')
+    .replace(/\r\n?/g, '\n')
+    .replace(/\n{3,}/g, '\n\n')
+  if (!plain.includes('-->')) return null
+  try {
+    return parse(plain).entries
+  } catch {
+    return null
+  }
 }
 
 const CLOSES: Readonly<Record<string, string>> = { '<': '>', '{': '}' }

@@ -1,3 +1,4 @@
+import { escapedMarkup } from './markup'
 import { chunkBytes, contentsOf, type RiffChunk, riffChunks, text, withChunks } from './riff'
 
 /** What a broadcast WAVE says of itself. */
@@ -143,7 +144,7 @@ function bextOf(rights: WavRights, before: Uint8Array | null): Uint8Array {
 
 /** Names of elements after the iXML specification; what it has no element for is in USER. */
 function ixmlOf(rights: WavRights): string {
-  const element = (name: string, value: string): string => `<${name}>${escaped(value)}</${name}>`
+  const element = (name: string, value: string): string => `<${name}>${escapedMarkup(value)}</${name}>`
   const user = [
     rights.copyright,
     rights.licenceUrl && `Licence: ${rights.licenceUrl}`,
@@ -159,10 +160,6 @@ function ixmlOf(rights: WavRights): string {
     element('USER', user.filter(Boolean).join('\n')),
     '</BWFXML>',
   ].join('\n')
-}
-
-function escaped(value: string): string {
-  return value.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;')
 }
 
 /** INFO and bext hold ASCII: letters lose their marks, quotes and dashes become plain, all else a question mark. */

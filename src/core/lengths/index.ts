@@ -1,0 +1,1 @@
+export { FIT_LIMITS, type FitRequest, type FittedLength, fitLength } from './fit-length'

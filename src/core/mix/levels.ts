@@ -1,0 +1,51 @@
+import type { MomentKind } from '../moments'
+import type { TimeRange } from '../time-range'
+
+/** How a sound of a kind sits to the voice, LU; the values are where a mix is begun, not where it ends. */
+export const LEVEL_TO_VOICE_LU: Readonly<Record<MomentKind, number>> = {
+  hit: -4,
+  swell: -8,
+  spot: -6,
+  ambience: -18,
+  music: -14,
+  silence: 0,
+}
+
+/** Without a voice that can be measured a mix is built around this, LUFS: what speech is usually delivered at. */
+const USUAL_VOICE_LUFS = -20
+/** Quieter than this is a pause within speech, LUFS. */
+const PAUSE_LUFS = -50
+const VALUES_PER_S = 10
+const LEAST_GAIN_DB = -40
+const MOST_GAIN_DB = 12
+
+/**
+ * How loud somebody speaks, LUFS: the mean power of the momentary loudness where speech is, without pauses. Null where nobody does.
+ *
+ * @param momentaryLufs Ten values a second; the first ends at 0.4 s.
+ */
+export function voiceLoudness(momentaryLufs: ArrayLike<number>, speech: readonly TimeRange[]): number | null {
+  let power = 0
+  let count = 0
+  for (const { startS, endS } of speech) {
+    // A value belongs to the 0.4 s before it.
+    for (let at = Math.round(startS * VALUES_PER_S); at < Math.round(endS * VALUES_PER_S) - 4; at++) {
+      const lufs = momentaryLufs[at]
+      if (lufs === undefined || lufs < PAUSE_LUFS) continue
+      power += 10 ** (lufs / 10)
+      count++
+    }
+  }
+  return count === 0 ? null : 10 * Math.log10(power / count)
+}
+
+/**
+ * The level that a sound is first placed at, dB: so that it sits to the voice as its kind does.
+ *
+ * @param soundLufs Loudness of the sound; null leaves it as it is. @param voiceLufs Null where nobody speaks.
+ */
+export function suggestedGainDb(kind: MomentKind, soundLufs: number | null, voiceLufs: number | null): number {
+  if (soundLufs === null) return 0
+  const wanted = (voiceLufs ?? USUAL_VOICE_LUFS) + LEVEL_TO_VOICE_LU[kind] - soundLufs
+  return Math.round(10 * Math.min(MOST_GAIN_DB, Math.max(LEAST_GAIN_DB, wanted))) / 10
+}

@@ -1,0 +1,67 @@
+export {
+  addedWithLayers,
+  duplicated,
+  layerFor,
+  layerName,
+  linedUp,
+  moved,
+  placedForMoment,
+  replaced,
+  roleOfKind,
+  type SourceFacts,
+  split,
+  trimmed,
+  withPieces,
+  withSafeEnds,
+} from './arrange'
+export { type Cue, type CueSound, cuesOf } from './cue-sheet'
+export { type EditedScore, type ScoreEdit, scoreWithEdit } from './edits'
+export { lanesOf, type ScoreListContext, scoreToEdl, scoreToOtio } from './exchange'
+export { lineValue } from './lines'
+export { type Rebased, rebased, scoreChanges } from './merge'
+export { type HeardPlace, type PlannedAndHeard, plannedAndHeard } from './planned-heard'
+export { clipsFromEdl, clipsFromOtio, type ListedClip, type ListRead } from './read-lists'
+export {
+  type AdjustedDip,
+  type AssemblyPiece,
+  AUTOMATIC_FADE,
+  type BreakPoint,
+  type Delivery,
+  type DuckRule,
+  EMPTY_SCORE,
+  FADE_CURVES,
+  type Fade,
+  type FadeCurve,
+  type HitTarget,
+  inOrder,
+  LAYER_ROLES,
+  type Layer,
+  type LayerRole,
+  type LayerValues,
+  NEW_DUCK,
+  newLayer,
+  newPlacement,
+  type PlacedAudio,
+  type Placement,
+  type PlacementValues,
+  SAFETY_FADE_S,
+  SCORE_LIMITS,
+  type Score,
+  TREATMENT_KINDS,
+  type Treatment,
+  type TreatmentChange,
+  type TreatmentKind,
+} from './score'
+export { SCORE_ERROR_CODES, ScoreError } from './score-error'
+export {
+  assemblyLengthS,
+  hitOffsetS,
+  hitTimeS,
+  meetsTarget,
+  placedAt,
+  placementEndS,
+  placementLengthS,
+  sourceLengthS,
+  targetTimeS,
+} from './timing'
+export { audioKey, isHeard, isLayerHeard, type MixAudio, mixAudio, mixKey, type UsedSound, usedSounds } from './usage'
