@@ -1,4 +1,4 @@
-// Makes the demo's finished videos anew. Needs ffmpeg, espeak-ng and chromium from Debian's packages.
+// Makes the demo's videos and cuts anew, or those whose files are named. Needs ffmpeg, espeak-ng and chromium from Debian's packages.
 import { runBundled } from './run-bundled.mjs'
 
-await runBundled('demo/make-videos/main.ts')
+await runBundled('demo/make-videos/main.ts', process.argv.slice(2))

@@ -10,6 +10,7 @@ const NODE_MINIMUM = [20, 19]
 const SOURCES = [
   'src',
   'demo',
+  'public',
   'vocabulary',
   'scripts/build.mjs',
   'astro.config.mjs',
@@ -33,9 +34,10 @@ export function checkNode(version = process.versions.node) {
 
 export function installPackages(say = console.log) {
   const stamp = path.join(root, 'node_modules', '.good-thud-installed')
-  const wanted = hashOf(['package-lock.json', 'patches'])
+  // What was chosen for one Node.js may not load in another.
+  const wanted = `${hashOf(['package-lock.json', 'patches'])} ${process.versions.modules}`
   if (readStamp(stamp) === wanted) return
-  say('Installing packages. The database driver is compiled here, which can take four minutes the first time …')
+  say('Installing packages (the first time, or since they have changed) …')
   const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm'
   const result = spawnSync(npm, ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: root,

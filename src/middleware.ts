@@ -17,10 +17,13 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   const isOpened = request.method === 'GET' && request.headers.get('sec-fetch-mode') === 'navigate'
   const foreignSite = site !== null && site !== 'same-origin' && site !== 'none' && !isOpened
   if (foreignHost || foreignOrigin || foreignSite)
-    return problemAnswer(new DomainError('foreign', 'This address is only for Good Thud itself on this machine.'))
+    return withEnd(
+      request,
+      problemAnswer(new DomainError('foreign', 'This address is only for Good Thud itself on this machine.')),
+    )
   // The framework would answer at addresses of its own, for pictures and the like: none of them is ours.
   if (url.pathname.startsWith('/_') && !url.pathname.startsWith('/_astro/'))
-    return problemAnswer(new DomainError('not-found', 'There is nothing at this address.'))
+    return withEnd(request, problemAnswer(new DomainError('not-found', 'There is nothing at this address.')))
   const end = loopMonitor().begin(`${request.method} ${url.pathname}`)
   const response = await next().finally(end)
   response.headers.set('X-Content-Type-Options', 'nosniff')
@@ -31,5 +34,14 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   response.headers.set('Cross-Origin-Resource-Policy', 'same-origin')
   response.headers.set('Cross-Origin-Opener-Policy', 'same-origin')
   response.headers.set('Permissions-Policy', 'camera=(), microphone=(), geolocation=(), payment=(), usb=()')
-  return response
+  return withEnd(request, response)
 })
+
+/**
+ * What was refused may still be on its way, and is not read to its end: the connection is ended with the answer, said in it, so that nobody asks for
+ * something else on it and finds it closed.
+ */
+function withEnd(request: Request, response: Response): Response {
+  if (request.body !== null && !response.ok) response.headers.set('Connection', 'close')
+  return response
+}

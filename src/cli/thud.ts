@@ -4,6 +4,7 @@ import { doctorCommand } from './doctor-command'
 import { EXIT, UsageError } from './exit'
 import { ledgerCommand } from './ledger-command'
 import { papersCommand } from './papers-command'
+import { mixCommand, scoreCommand } from './score-commands'
 import { videosCommand } from './videos-command'
 
 const USAGE = `Usage:
@@ -13,6 +14,9 @@ const USAGE = `Usage:
   thud doctor [--repair] [--data FOLDER]
   thud ledger verify [--data FOLDER]
   thud papers export [--format csv|json|odrl] [--out FILE] [--data FOLDER]
+  thud mix VIDEO --out DIR [--stems] [--data FOLDER]
+  thud score export VIDEO [--format otio|edl|csv] [--out FILE] [--data FOLDER]
+  thud score import VIDEO FILE [--data FOLDER]
   thud videos [--data FOLDER]
 
   FILE            the finished video or sound file to listen to
@@ -28,6 +32,9 @@ const USAGE = `Usage:
   restore         makes a new data folder from the newest backup of a folder, or from the one that --state names, and verifies all of it
   doctor          examines every stored file, the tables and the ledger; --repair repairs what is safe
   ledger verify   recomputes the chain of all licence events and names the first entry that was changed
+  mix             writes what is placed in a video (its number or title) into sound files; ends with 3 when a sound's audio is missing
+  score export    writes what is placed as a list for an editing program or as a cue sheet
+  score import    places what such a list places; ends with 3 when a clip's file is not known here
   videos          lists all videos with their states: what was checked, what is open, what is owed
   papers export   writes all papers and what they allow in an open format (default: csv, to standard output)
   --data FOLDER   the application's data (default: THUD_DATA, else data/own)`
@@ -42,6 +49,8 @@ export async function main(args: readonly string[]): Promise<number> {
     if (command === 'doctor') return await doctorCommand(rest)
     if (command === 'ledger') return await ledgerCommand(rest)
     if (command === 'papers') return await papersCommand(rest)
+    if (command === 'mix') return await mixCommand(rest)
+    if (command === 'score') return await scoreCommand(rest)
     if (command === 'videos') return await videosCommand(rest)
     if (command === '--help' || command === '-h' || command === 'help') {
       console.log(USAGE)

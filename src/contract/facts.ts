@@ -87,4 +87,5 @@ export const CheckFactsSchema = z.object({
     }),
   ),
   carriesOn: Sha256.nullable(),
+  planRevision: z.number().int().nullable().optional(),
 }) satisfies z.ZodType<CheckFacts>

@@ -15,6 +15,8 @@ export const JOB_KINDS = [
   'doctor',
   'remake',
   'backup',
+  'cut',
+  'mix',
 ] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 

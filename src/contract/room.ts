@@ -28,7 +28,7 @@ export const RemovalInput = z.object({ removed: z.boolean() })
 export const RemovedThings = z.object({
   removed: z.array(
     z.object({
-      what: z.enum(['videos', 'exports', 'checks', 'sources']),
+      what: z.enum(['videos', 'exports', 'checks', 'cuts', 'sources']),
       /** A number; for a source its name in addresses. */
       id: z.union([z.number().int(), z.string()]),
       /** Title of the video, name of the file or of the source. */

@@ -8,6 +8,7 @@ import type { App } from './context'
 import { todayIso } from './database/db'
 import { DomainError, type DomainErrorCode } from './domain-error'
 import { diskFullError, isDiskFull } from './files/disk-full'
+import type { MediaUpload } from './files/media-upload'
 import { disposition } from './files/ranged'
 import { bodyStream, tended } from './files/web-stream'
 import { isNestedDeeper } from './json-depth'
@@ -30,6 +31,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'all-bound': 409,
   already: 409,
   'bad-clauses': 400,
+  'bad-edit': 400,
   'bad-id': 400,
   'bad-json': 400,
   'bad-key': 400,
@@ -50,6 +52,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'no-such-point': 409,
   none: 502,
   'not-an-answer': 409,
+  'not-a-list': 422,
   'not-captions': 422,
   'not-checked': 409,
   'not-evidence': 415,
@@ -126,8 +129,12 @@ function problemOf(error: unknown): Problem {
 }
 
 /** Reads and checks a JSON body. @throws {DomainError} bad-json, too-large; ZodError. */
-export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
-  const text = await boundedText(request)
+export async function jsonBody<T>(
+  request: Request,
+  schema: z.ZodType<T>,
+  maxBytes: number = MAX_BODY_BYTES,
+): Promise<T> {
+  const text = await boundedText(request, maxBytes)
   if (isNestedDeeper(text, MAX_JSON_DEPTH))
     throw new DomainError(
       'bad-json',
@@ -143,15 +150,15 @@ export async function jsonBody<T>(request: Request, schema: z.ZodType<T>): Promi
 }
 
 /** The body of a request as text, read no further than is allowed, whatever length it states. @throws {DomainError} too-large. */
-async function boundedText(request: Request): Promise<string> {
+async function boundedText(request: Request, maxBytes: number): Promise<string> {
   const tooLarge = (): DomainError => new DomainError('too-large', 'The request is too large.')
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES) throw tooLarge()
+  if (Number(request.headers.get('content-length') ?? 0) > maxBytes) throw tooLarge()
   if (!request.body) return ''
   const pieces: Buffer[] = []
   let size = 0
   for await (const piece of bodyStream(request.body) as AsyncIterable<Buffer>) {
     size += piece.length
-    if (size > MAX_BODY_BYTES) throw tooLarge()
+    if (size > maxBytes) throw tooLarge()
     pieces.push(piece)
   }
   return Buffer.concat(pieces).toString('utf8')
@@ -170,6 +177,21 @@ export function sha256Param(params: Record<string, string | undefined>): string 
   const sha256 = params.sha256 ?? ''
   if (!/^[0-9a-f]{64}$/.test(sha256)) throw new DomainError('bad-id', 'The address names no copy.')
   return sha256
+}
+
+/** The file that a request carries as its body, under the name that its address gives. @throws {DomainError} empty-file. */
+export function mediaUpload(
+  { request, url }: Pick<EndpointContext, 'request' | 'url'>,
+  whenEmpty: string,
+): MediaUpload {
+  if (!request.body) throw new DomainError('empty-file', whenEmpty)
+  const length = Number(request.headers.get('content-length') ?? Number.NaN)
+  return {
+    name: url.searchParams.get('name') ?? '',
+    body: bodyStream(request.body),
+    sizeBytes: Number.isFinite(length) ? length : null,
+    signal: request.signal,
+  }
 }
 
 const RangeParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerce.number().optional() })

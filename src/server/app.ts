@@ -1,4 +1,5 @@
 import path from 'node:path'
+import { setTimeout } from 'node:timers/promises'
 import { z } from 'zod'
 import type { Job } from '../contract'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
@@ -9,6 +10,8 @@ import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
 import { acquireSound } from './copies/acquire'
+import { enqueueOpenCuts } from './cuts/bring-cut'
+import { readCut } from './cuts/read-cut'
 import { DataFolderError } from './database/data-folder-error'
 import { examineAndClear, remakeFeatures } from './doctor/doctor-job'
 import { requireRoom } from './files/disk-full'
@@ -21,6 +24,8 @@ import { carryOutOrder } from './orders/carry-out'
 import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
 import { startSchedule } from './schedule'
+import { enqueueOpenMixes } from './score/start-mix'
+import { writeMix } from './score/write-mix'
 import { openServices } from './services'
 import { mirrorSource } from './sources/mirror'
 import { readTermsAgain } from './terms/read-again'
@@ -63,6 +68,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       doctor: (context) => examineAndClear(services, context),
       remake: ({ job, signal }) => remakeFeatures(services, job.subject, signal),
       backup: (context) => backUpByPlan(services, context),
+      cut: withRoom((context) => readCut(services, Number(context.job.subject), context)),
+      mix: withRoom((context) => writeMix(services, Number(context.job.subject), context)),
       'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
     },
     (error) => {
@@ -70,13 +77,15 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       return services.explain(error)
     },
     async (job) => {
-      await endCheck(services, job)
+      await endSubject(services, job)
       if (job.state === 'done' && BRINGS_AUDIO.includes(job.kind)) await catchUpAfter(services, jobs)
     },
   )
   await jobs.start()
   // A process that died between writing down a check and queueing it left one without a job.
   await enqueueOpenChecks({ db: services.db, jobs })
+  await enqueueOpenCuts({ db: services.db, jobs })
+  await enqueueOpenMixes({ db: services.db, jobs })
   await enqueueDescribing({ db: services.db, jobs })
   await enqueueCatchUps({ db: services.db, jobs })
   return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
@@ -94,11 +103,19 @@ async function catchUpAfter({ db }: Services, jobs: Jobs): Promise<void> {
   }
 }
 
-/** A check whose job was stopped while it waited, or was given up, is not left as waiting. */
-async function endCheck({ db }: Services, { kind, subject, state, message }: Job): Promise<void> {
-  if (kind !== 'check' || state === 'done') return
+/** Rows that a job works on, by its kind: they have the state of the job. */
+const WORKED_ON: Partial<Record<Job['kind'], 'checks' | 'cuts' | 'mixes'>> = {
+  check: 'checks',
+  cut: 'cuts',
+  mix: 'mixes',
+}
+
+/** A check or a cut whose job was stopped while it waited, or was given up, is not left as waiting. */
+async function endSubject({ db }: Services, { kind, subject, state, message }: Job): Promise<void> {
+  const table = WORKED_ON[kind]
+  if (!table || state === 'done') return
   await db
-    .updateTable('checks')
+    .updateTable(table)
     .set({ state, message: state === 'failed' ? message : '' })
     .where('id', '=', Number(subject))
     .where('state', 'in', ['waiting', 'running'])
@@ -123,6 +140,17 @@ export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): Se
   }
 }
 
+/** So long a start waits for the search; a very large catalogue takes longer, and its first search waits for the rest. */
+const SEARCH_READY_MAX_MS = 3_000
+
+/** Has the index made before anyone searches; if that fails, the first search says so. */
+async function withSearchReady(app: App): Promise<App> {
+  startSchedule(app)
+  const isMade = app.finder.ask('size', null).catch(() => undefined)
+  await Promise.race([isMade, setTimeout(SEARCH_READY_MAX_MS, undefined, { ref: false })])
+  return app
+}
+
 const KEY = Symbol.for('good-thud.app')
 
 /** The one application of this process; held on the global object, since development reloads modules. */
@@ -130,17 +158,10 @@ export function sharedApp(): Promise<App> {
   const holder = globalThis as { [KEY]?: Promise<App> }
   if (!holder[KEY]) {
     const opened = openApp(optionsFromEnvironment())
-    holder[KEY] = opened
-    opened.catch((error: unknown) => {
+    holder[KEY] = opened.then(withSearchReady)
+    holder[KEY].catch((error: unknown) => {
       if (error instanceof DataFolderError) console.error(error.message)
     })
-    // The index is made before anyone searches; if that fails, the first search says so.
-    void opened
-      .then((app) => {
-        startSchedule(app)
-        return app.finder.ask('size', null)
-      })
-      .catch(() => undefined)
     // When the starter is gone, nobody could end this process any more.
     process.once('disconnect', () => process.exit(0))
   }

@@ -4,6 +4,7 @@ import type { SoundFinder } from './finding/sound-finder'
 import type { Jobs } from './jobs/jobs'
 import type { Connector } from './ports/connector'
 import type { LibraryId } from './sources/connectors'
+import type { CountSounds } from './sources/sound-counter'
 import type { HttpPolicy } from './sources/source-http'
 import type { ReadText } from './terms/read-text'
 import type { Pool } from './workers/pool'
@@ -18,6 +19,8 @@ export interface Services {
   /** What a text says of rights, read in a thread of its own with a limit of time. */
   readonly readText: ReadText
   readonly finder: SoundFinder
+  /** How many sounds each source offers. */
+  readonly countSounds: CountSounds
   /** The vocabulary with the creator's own lines, as they are now. */
   vocabulary(): string
   readonly connectors: readonly Connector[]
@@ -28,12 +31,20 @@ export interface Services {
   close(): Promise<void>
 }
 
+/** Threads that long work and short work is done in. */
+export interface Pools {
+  readonly pool: Pool
+  readonly interactivePool: Pool
+}
+
 export interface ServiceOptions {
   readonly dataDir: string
   /** Folder of the built worker. */
   readonly nodeDir: string
   readonly urls: Readonly<Record<LibraryId, string>>
   readonly httpPolicy?: HttpPolicy
+  /** Threads of the caller, who opens several folders and ends the threads himself. Without them there are own ones. */
+  readonly pools?: Pools
 }
 
 /** Services and the queue that works on them. */

@@ -10,8 +10,9 @@ import { openFinder, vocabularyText } from './finding/open-finder'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
 import { shippedConnectors } from './sources/connectors'
+import { soundCounter } from './sources/sound-counter'
 import { textReader } from './terms/read-text'
-import { createPool, type Pool, runTask, TaskError } from './workers/pool'
+import { createPools, type Pool, runTask, TaskError } from './workers/pool'
 import type { CheckpointTask } from './workers/tasks'
 
 /** Opens the data folder and sets up everything that works on it. */
@@ -29,8 +30,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
       .values({ id, name, about, connected: 0, plan: '' })
       .onConflict((conflict) => conflict.column('id').doUpdateSet({ name, about }))
       .execute()
-  const pool = createPool(options.nodeDir)
-  const interactivePool = createPool(options.nodeDir, 1)
+  const { pool, interactivePool } = options.pools ?? createPools(options.nodeDir)
   const finder = await openFinder(db, options)
   const endCheckpoints = startCheckpoints(options.dataDir, interactivePool)
   return {
@@ -40,6 +40,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     interactivePool,
     readText: textReader(interactivePool),
     finder,
+    countSounds: soundCounter(db, options.dataDir, interactivePool),
     vocabulary: () => vocabularyText(options),
     connectors,
     connector(id) {
@@ -51,8 +52,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     async close() {
       endCheckpoints()
       await finder.close()
-      await pool.destroy()
-      await interactivePool.destroy()
+      if (!options.pools) await Promise.all([pool.destroy(), interactivePool.destroy()])
       await db.destroy()
       await unlock()
     },

@@ -10,6 +10,7 @@ type Key =
   | 'spending-limits'
   | 'doctor-report'
   | 'backup-plan'
+  | 'reaction'
   | 'last-backup'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {

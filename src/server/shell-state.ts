@@ -7,19 +7,20 @@ import { findVideoInHand } from './rows/video-rows'
 import { findSetting, getNamePattern, setSetting } from './settings'
 
 /** What every place needs to know. @param named Video that the asking tab has in hand; undefined where it does not say. */
-export async function loadShellState({ db }: Pick<Services, 'db'>, named?: number | null): Promise<ShellState> {
-  const counts = await sql<{ sounds: number; videos: number; sources: number; basket: number }>`SELECT
-    (SELECT sum((SELECT count(*) FROM sounds WHERE source_id = sources.id AND generation <= sources.generation
-      AND withdrawn_at IS NULL)) FROM sources) AS sounds,
+export async function loadShellState(
+  { db, countSounds }: Pick<Services, 'db' | 'countSounds'>,
+  named?: number | null,
+): Promise<ShellState> {
+  const counts = await sql<{ videos: number; sources: number; basket: number }>`SELECT
     (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
     (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources,
     (SELECT count(*) FROM basket) AS basket`.execute(db)
-  const { sounds = 0, videos = 0, sources = 0, basket = 0 } = counts.rows[0] ?? {}
+  const { videos = 0, sources = 0, basket = 0 } = counts.rows[0] ?? {}
   return {
     videoInHandId: await findVideoInHandId(db, named),
     licensee: (await findSetting(db, 'licensee')) ?? '',
     namePattern: await getNamePattern(db),
-    soundCount: sounds,
+    soundCount: [...(await countSounds()).values()].reduce((sum, { sounds }) => sum + sounds, 0),
     videoCount: videos,
     connectedSources: sources,
     basketCount: basket,
@@ -29,7 +30,7 @@ export async function loadShellState({ db }: Pick<Services, 'db'>, named?: numbe
 
 /** Takes another video in hand, or changes who holds the licences. @throws {DomainError} not-found. */
 export async function changeShell(
-  services: Pick<Services, 'db'>,
+  services: Pick<Services, 'db' | 'countSounds'>,
   change: ShellChange,
   named?: number | null,
 ): Promise<ShellState> {

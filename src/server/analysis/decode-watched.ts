@@ -13,6 +13,8 @@ interface WatchOptions {
   readonly trackIndex: number
   readonly onProgress: (fraction: number) => void
   readonly signal?: AbortSignal
+  /** Whether the peaks at all zooms are wanted. */
+  readonly withPeaks?: boolean
   /** For tests: what counts as a hang, ms. */
   readonly stallMs?: number
 }
@@ -48,7 +50,7 @@ type Outcome = ({ readonly kind: 'done' } & WatchedDecoding) | { readonly kind: 
 async function decodeOnce(
   pool: Pool,
   path: string,
-  { trackIndex, onProgress, signal, stallMs }: WatchOptions,
+  { trackIndex, onProgress, signal, stallMs, withPeaks = false }: WatchOptions,
   untilS: number | null,
 ): Promise<Outcome> {
   const memory = trackMemory()
@@ -57,10 +59,10 @@ async function decodeOnce(
   const limits = { ...(signal ? { signal } : {}), ...(stallMs === undefined ? {} : { stallMs }) }
   try {
     const outcome = await underWatch(limits, async (watched) => {
-      const task: DecodeTask = { path, trackIndex, untilS, memory, port: port2, pulse: watched.pulse }
+      const task: DecodeTask = { path, trackIndex, untilS, memory, port: port2, pulse: watched.pulse, withPeaks }
       const decoding = runTask<DecodedTrack>(pool, 'decodeTrack', task, {
         signal: watched.signal,
-        transferList: [port2 as never],
+        transferList: [port2],
       })
       // It comes after the decoding in the queue, so what it waits for is always under way.
       const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, signal ? { signal } : {})

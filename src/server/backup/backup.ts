@@ -1,8 +1,8 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import Database from 'better-sqlite3'
 import { sql } from 'kysely'
 import { DATABASE_NAME, openToRead } from '../database/open'
+import { Sqlite } from '../database/sqlite'
 import { hashFile } from '../files/hash-file'
 import { FileStore } from '../files/store'
 import { ownVocabularyPath } from '../finding/open-finder'
@@ -67,14 +67,14 @@ export function requireOutside(dataDir: string, folder: string): void {
 
 /** SQLite's online backup: a state of one moment, while others read and write. */
 async function saveDatabase(from: string, to: string): Promise<void> {
-  const source = new Database(from, { readonly: true, fileMustExist: true })
+  const source = new Sqlite(from, { readonly: true })
   try {
-    await source.backup(to, { progress: () => PAGES_PER_STEP })
+    await source.copyTo(to, PAGES_PER_STEP)
   } finally {
     source.close()
   }
   // One file without a journal beside it.
-  const copy = new Database(to)
+  const copy = new Sqlite(to)
   try {
     copy.pragma('journal_mode = DELETE')
     const [{ integrity_check: words }] = copy.pragma('integrity_check(1)') as [{ integrity_check: string }]

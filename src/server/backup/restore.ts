@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import Database from 'better-sqlite3'
 import { DATABASE_NAME } from '../database/open'
+import { Sqlite } from '../database/sqlite'
 import { hashFile } from '../files/hash-file'
 import { ownVocabularyPath } from '../finding/open-finder'
 import { listSnapshots, readManifest, savedPath, snapshotFolder } from './backup'
@@ -69,7 +69,7 @@ async function bringBack(options: {
   const database = path.join(making, DATABASE_NAME)
   await fs.promises.copyFile(path.join(snapshotFolder(folder, name), DATABASE_NAME), database)
   if ((await hashFile(database)) !== manifest.database.sha256) throw damaged('The saved database')
-  const opened = new Database(database, { readonly: true })
+  const opened = new Sqlite(database, { readonly: true })
   const [{ integrity_check: words }] = opened.pragma('integrity_check(1)') as [{ integrity_check: string }]
   opened.close()
   if (words !== 'ok') throw damaged('The saved database')

@@ -6,10 +6,12 @@ import { verdictsEntry } from '../clearance/verdicts-entry'
 import type { Services } from '../context'
 import { type Db, nowIso, todayIso } from '../database/open'
 import { notFound } from '../domain-error'
+import { bytesOf } from '../files/bytes-of'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type AudioTrack, MediaError } from '../media/decoder'
 import { storeFacts } from '../rows/check-facts'
+import { findScoreRow } from '../rows/score-rows'
 import type { FileInspection } from '../workers/tasks'
 import { completedStages } from './completed-stages'
 import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
@@ -48,7 +50,8 @@ export async function runCheck(services: Services, checkId: number, context: Job
   try {
     const reference = await loadReferenceSounds(services)
     const { media, outcomes } = await listenToTracks(services, check, reference, context)
-    const facts = factsOf({ check, media, outcomes, reference })
+    const { revision } = await findScoreRow(db, check.video_id)
+    const facts = factsOf({ check, media, outcomes, reference, planRevision: revision === 0 ? null : revision })
     await db.transaction().execute((trx) => writeResult(trx, check, facts, outcomes))
     return inWords(facts)
   } catch (error) {
@@ -135,11 +138,13 @@ function factsOf({
   media,
   outcomes,
   reference,
+  planRevision,
 }: {
   check: CheckRow
   media: FileInspection
   outcomes: readonly TrackOutcome[]
   reference: ReferenceSounds
+  planRevision: number | null
 }): CheckFacts {
   const results = outcomes.flatMap((outcome) => ('result' in outcome ? [outcome.result] : []))
   const unreadable = new Map(
@@ -169,6 +174,7 @@ function factsOf({
       'result' in outcome ? detectionFacts(outcome.result.detections, outcome.track.index, reference) : [],
     ),
     carriesOn: null,
+    planRevision,
   }
 }
 
@@ -276,10 +282,6 @@ async function writeResult(
     placesHeard: facts.detections.length,
     ...(await verdictsEntry(trx, { checkId: check.id, videoId: check.video_id, asOf: todayIso() })),
   })
-}
-
-function bytesOf(values: Float32Array | Int8Array): Buffer {
-  return Buffer.from(values.buffer, values.byteOffset, values.byteLength)
 }
 
 /** Writes places down in place of those that were there, for what is looked up by sound. */

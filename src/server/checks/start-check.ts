@@ -1,16 +1,16 @@
-import type { Readable } from 'node:stream'
-import { findMime } from '../../core/formats/media-endings'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError } from '../domain-error'
-import { diskFullError, isDiskFull } from '../files/disk-full'
-import { plainFileName } from '../files/file-name'
-import { TooLargeError } from '../files/store'
+import { type MediaUpload, type MediaUploadWords, storeMediaUpload } from '../files/media-upload'
 import type { Jobs } from '../jobs/jobs'
 import { getVideoRow } from '../rows/video-rows'
 
-/** Largest finished video that is taken, bytes (4 GB). */
-export const MAX_EXPORT_BYTES = 4 * 1024 ** 3
+/** What is said of a finished video that is not taken. */
+const WORDS: MediaUploadWords = {
+  unsupported: 'is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.',
+  tooLarge: 'is larger than 4 GB. Export it with a lower bit rate; the sound is what counts.',
+  empty: 'is empty. Export the video again and bring that file.',
+}
 
 /**
  * Takes in a finished video, streamed to disk, and queues its check.
@@ -20,25 +20,10 @@ export const MAX_EXPORT_BYTES = 4 * 1024 ** 3
 export async function takeInExport(
   app: App,
   videoId: number,
-  upload: {
-    readonly name: string
-    readonly body: Readable
-    readonly sizeBytes: number | null
-    readonly signal: AbortSignal
-  },
+  upload: MediaUpload,
 ): Promise<{ exportId: number; checkId: number; jobId: number }> {
   await getVideoRow(app.db, videoId)
-  const fileName = plainFileName(upload.name)
-  const mime = findMime(fileName)
-  if (!mime)
-    throw new DomainError(
-      'unsupported-ending',
-      `“${fileName}” is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.`,
-    )
-  if (upload.sizeBytes !== null && upload.sizeBytes > MAX_EXPORT_BYTES) throw tooLarge(fileName)
-  const stored = await storeUpload(app, upload, fileName)
-  if (stored.sizeBytes === 0)
-    throw new DomainError('empty-file', `“${fileName}” is empty. Export the video again and bring that file.`)
+  const { fileName, mime, ...stored } = await storeMediaUpload(app.store, upload, WORDS)
   const { exportId, checkId } = await app.db.transaction().execute(async (trx) => {
     // The newest file once more is that file: it is brought once, and checked again.
     const newest = await trx
@@ -121,23 +106,4 @@ export async function enqueueOpenChecks({ db, jobs }: { readonly db: Db; readonl
     .where('checks.state', 'in', ['waiting', 'running'])
     .execute()
   for (const { id, file_name } of open) await enqueueCheck(jobs, id, file_name)
-}
-
-async function storeUpload(app: App, { body, signal }: { body: Readable; signal: AbortSignal }, fileName: string) {
-  try {
-    return await app.store.storeStream(body, { maxBytes: MAX_EXPORT_BYTES, signal })
-  } catch (error) {
-    if (error instanceof TooLargeError) throw tooLarge(fileName)
-    if (isDiskFull(error)) throw diskFullError(error)
-    throw new DomainError('upload-broke-off', 'The upload broke off. Nothing was kept; bring the file again.', {
-      cause: error,
-    })
-  }
-}
-
-function tooLarge(fileName: string): DomainError {
-  return new DomainError(
-    'too-large',
-    `“${fileName}” is larger than 4 GB. Export it with a lower bit rate; the sound is what counts.`,
-  )
 }

@@ -1,7 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import Database from 'better-sqlite3'
 import { DATABASE_NAME } from './open'
+import { Sqlite } from './sqlite'
 
 /** From this size on the log of what was written is moved into the database, bytes. */
 const LOG_BYTES = 8 * 1024 * 1024
@@ -18,7 +18,7 @@ export function isLogLong(dataDir: string): boolean {
  * @returns Pages that are in the log, and how many of them were moved.
  */
 export function checkpoint(dataDir: string): { readonly pages: number; readonly moved: number } {
-  const database = new Database(path.join(dataDir, DATABASE_NAME), { fileMustExist: true })
+  const database = new Sqlite(path.join(dataDir, DATABASE_NAME), { fileMustExist: true })
   try {
     const [row] = database.pragma('wal_checkpoint(PASSIVE)') as { log: number; checkpointed: number }[]
     return { pages: row?.log ?? 0, moved: row?.checkpointed ?? 0 }

@@ -50,6 +50,8 @@ describe('openDatabase', () => {
       { name: '0013-words-beside' },
       { name: '0014-money' },
       { name: '0015-generations' },
+      { name: '0016-moments' },
+      { name: '0017-scores' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

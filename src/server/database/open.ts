@@ -1,6 +1,5 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import Database from 'better-sqlite3'
 import { Kysely, Migrator, type SqliteDatabase, SqliteDialect } from 'kysely'
 import { DataFolderError } from './data-folder-error'
 import { type Db, nowIso } from './db'
@@ -19,7 +18,10 @@ import { pieces } from './migrations/0012-pieces'
 import { wordsBeside } from './migrations/0013-words-beside'
 import { moneyRecords } from './migrations/0014-money'
 import { generations } from './migrations/0015-generations'
+import { moments } from './migrations/0016-moments'
+import { scores } from './migrations/0017-scores'
 import type { Schema } from './schema'
+import { Sqlite, SqliteError, type Statement } from './sqlite'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
 
@@ -39,6 +41,8 @@ const MIGRATIONS = {
   '0013-words-beside': { up: wordsBeside },
   '0014-money': { up: moneyRecords },
   '0015-generations': { up: generations },
+  '0016-moments': { up: moments },
+  '0017-scores': { up: scores },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
@@ -46,9 +50,6 @@ const CACHE_KB = 64 * 1024
 const MAPPED_BYTES = 2 ** 30
 /** Name of the database in a data folder. */
 export const DATABASE_NAME = 'good-thud.sqlite'
-/** Long enough for another process of ours (the seed, the command line) to finish its transaction. */
-const BUSY_TIMEOUT_MS = 10_000
-
 /** What was written is moved into the database by a thread of its own long before this, pages of 4 KB. */
 const CHECKPOINT_PAGES = 50_000
 
@@ -56,8 +57,12 @@ const CHECKPOINT_PAGES = 50_000
 const MAX_CACHED_STATEMENTS = 300
 
 /** Gives the statement that was made for the same text before. Kysely runs each to its end at once, so none is in use twice. */
-function withCachedStatements(database: Database.Database): SqliteDatabase {
-  const cached = new Map<string, ReturnType<SqliteDatabase['prepare']>>()
+function withCachedStatements(database: Sqlite): SqliteDatabase {
+  const cached = new Map<string, Statement>()
+  const prepared = (text: string): Statement => {
+    const made = database.prepare(text)
+    return text === 'rollback' ? endOfTransaction(database, made) : made
+  }
   return {
     close: () => database.close(),
     prepare(text) {
@@ -67,7 +72,7 @@ function withCachedStatements(database: Database.Database): SqliteDatabase {
         cached.set(text, known)
         return known
       }
-      const made = database.prepare(text) as unknown as ReturnType<SqliteDatabase['prepare']>
+      const made = prepared(text)
       const [oldest] = cached
       if (cached.size >= MAX_CACHED_STATEMENTS && oldest) cached.delete(oldest[0])
       cached.set(text, made)
@@ -76,10 +81,15 @@ function withCachedStatements(database: Database.Database): SqliteDatabase {
   }
 }
 
+/** A transaction that SQLite has ended by itself, as where the disk is full, is not ended again: what it failed of is what is told. */
+function endOfTransaction(database: Sqlite, rollback: Statement): Statement {
+  const nothing = { changes: 0, lastInsertRowid: 0 }
+  return { ...rollback, run: () => (database.inTransaction ? rollback.run() : nothing) }
+}
+
 /** Opens the database of a data folder to read only; it must be at the newest schema. */
 export function openToRead(dataDir: string): Db {
-  const database = new Database(path.join(dataDir, DATABASE_NAME), { readonly: true, fileMustExist: true })
-  database.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
+  const database = new Sqlite(path.join(dataDir, DATABASE_NAME), { readonly: true })
   return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
 }
 
@@ -117,14 +127,13 @@ function requireDatabase(dataDir: string): void {
 }
 
 /** @throws {DataFolderError} damaged, newer. */
-function openedWhole(file: string): Database.Database {
-  const sqlite = new Database(file)
+function openedWhole(file: string): Sqlite {
+  const sqlite = new Sqlite(file)
   try {
     sqlite.pragma('journal_mode = WAL')
     sqlite.pragma('foreign_keys = ON')
     // A row that is written over is seen by the triggers that keep it.
     sqlite.pragma('recursive_triggers = ON')
-    sqlite.pragma(`busy_timeout = ${BUSY_TIMEOUT_MS}`)
     sqlite.pragma('synchronous = FULL')
     sqlite.pragma(`cache_size = -${CACHE_KB}`)
     sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
@@ -138,8 +147,8 @@ function openedWhole(file: string): Database.Database {
     return sqlite
   } catch (error) {
     sqlite.close()
-    const code = error instanceof Database.SqliteError ? error.code : ''
-    if (!code.startsWith('SQLITE_CORRUPT') && code !== 'SQLITE_NOTADB') throw error
+    const code = error instanceof SqliteError ? error.code : ''
+    if (code !== 'SQLITE_CORRUPT' && code !== 'SQLITE_NOTADB') throw error
     throw new DataFolderError(
       'damaged',
       `${file} is damaged. Keep it as it is, and bring back a backup into a new folder: thud restore DIR --data NEW.`,
@@ -148,9 +157,9 @@ function openedWhole(file: string): Database.Database {
   }
 }
 
-function doneMigrations(sqlite: Database.Database): string[] {
-  const table = sqlite.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'kysely_migration'`).get()
-  if (!table) return []
+function doneMigrations(sqlite: Sqlite): string[] {
+  const table = sqlite.prepare(`SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'kysely_migration'`).all()
+  if (table.length === 0) return []
   return (sqlite.prepare('SELECT name FROM kysely_migration').all() as { name: string }[]).map(({ name }) => name)
 }
 
@@ -158,14 +167,14 @@ function doneMigrations(sqlite: Database.Database): string[] {
 const KEPT_COPIES = 3
 
 /** Keeps a copy of a database that is about to be changed. */
-async function keepBeforeChange(sqlite: Database.Database, dataDir: string): Promise<void> {
+async function keepBeforeChange(sqlite: Sqlite, dataDir: string): Promise<void> {
   const done = doneMigrations(sqlite)
   const next = Object.keys(MIGRATIONS).find((name) => !done.includes(name))
   if (done.length === 0 || next === undefined) return
   const folder = path.join(dataDir, 'before-update')
   fs.mkdirSync(folder, { recursive: true })
   const copy = path.join(folder, `${nowIso().slice(0, 10)} before ${next}.sqlite`)
-  await sqlite.backup(`${copy}.part`)
+  await sqlite.copyTo(`${copy}.part`)
   fs.renameSync(`${copy}.part`, copy)
   const copies = fs.readdirSync(folder).sort()
   for (const old of copies.slice(0, Math.max(0, copies.length - KEPT_COPIES))) fs.rmSync(path.join(folder, old))

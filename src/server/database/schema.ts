@@ -250,6 +250,49 @@ export interface Schema {
     created_at: string
     removed_at: Generated<string | null>
   }
+  scores: { video_id: number; revision: number; document_json: string; changed_at: string }
+  mixes: {
+    id: Generated<number>
+    video_id: number
+    revision: number
+    document_json: string
+    with_stems: number
+    state: string
+    message: Generated<string>
+    created_at: string
+    result_json: string | null
+  }
+  mix_files: { mix_id: number; position: number; name: string; sha256: string; size_bytes: number }
+  cuts: {
+    id: Generated<number>
+    video_id: number
+    sha256: string
+    size_bytes: number
+    file_name: string
+    mime: string
+    created_at: string
+    removed_at: Generated<string | null>
+    state: string
+    message: Generated<string>
+    has_picture: Generated<number>
+    /** What the finished stages found; null for one that is still to come, or that the cut has not. */
+    sound_json: Generated<string | null>
+    picture_json: Generated<string | null>
+    carried_json: Generated<string | null>
+    /** Files of a cut: levels of peaks one after the other, its sketch, its small pictures, times of uneven frames. */
+    peaks_sha256: Generated<string | null>
+    sketch_sha256: Generated<string | null>
+    strip_sha256: Generated<string | null>
+    frames_sha256: Generated<string | null>
+  }
+  moment_documents: {
+    video_id: number
+    revision: number
+    document_json: string
+    /** The cut that its times are of. */
+    cut_id: number | null
+    changed_at: string
+  }
   checks: {
     id: Generated<number>
     video_id: number

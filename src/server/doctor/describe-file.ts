@@ -17,6 +17,10 @@ export async function describeFile(db: Db, sha256: string): Promise<FileDescript
   if (granted) return { name: `The copy of “${granted.title}”`, repair: granted.isLibrary ? 'fetch again' : 'restore' }
   const video = await db.selectFrom('exports').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
   if (video) return { name: `The finished video “${video.file_name}”`, repair: 'restore' }
+  const cut = await findCut(db, sha256)
+  if (cut) return { name: cut, repair: 'restore' }
+  const mix = await db.selectFrom('mix_files').select('name').where('sha256', '=', sha256).executeTakeFirst()
+  if (mix) return { name: `The mix “${mix.name}”`, repair: 'restore' }
   const preview = await db
     .selectFrom('analyses')
     .innerJoin('sound_rows', 'sound_rows.id', 'analyses.sound_id')
@@ -52,4 +56,20 @@ async function findGranted(db: Db, sha256: string): Promise<{ title: string; isL
     )
     .executeTakeFirst()
   return row ? { title: row.shown_title, isLibrary: row.source_kind === 'library' } : null
+}
+
+async function findCut(db: Db, sha256: string): Promise<string | null> {
+  const row = await db
+    .selectFrom('cuts')
+    .select(['file_name', 'sha256'])
+    .where((eb) =>
+      eb.or(
+        (['sha256', 'peaks_sha256', 'sketch_sha256', 'strip_sha256', 'frames_sha256'] as const).map((column) =>
+          eb(column, '=', sha256),
+        ),
+      ),
+    )
+    .executeTakeFirst()
+  if (!row) return null
+  return row.sha256 === sha256 ? `The cut “${row.file_name}”` : `What was read of the cut “${row.file_name}”`
 }

@@ -62,6 +62,9 @@ class FinderThread {
   }
 }
 
+/** So many of the last searches are made once by an index that takes over, so that the first that counts is as quick as any. */
+const TRIED_BEFORE = 6
+
 /**
  * Asks the thread that holds the index. A thread that died is started again with the next question; where very much has changed, another thread
  * makes an index anew and takes over when it is done.
@@ -69,6 +72,7 @@ class FinderThread {
 export class SoundFinder {
   private current: FinderThread | null = null
   private successor: FinderThread | null = null
+  private readonly lastFinds: FinderCalls['find']['task'][] = []
 
   constructor(
     private readonly nodeDir: string,
@@ -78,7 +82,9 @@ export class SoundFinder {
   /** @throws {DomainError} not-listened-to; internal when the thread dies. */
   ask<K extends keyof FinderCalls>(name: K, task: FinderCalls[K]['task']): Promise<FinderCalls[K]['result']> {
     this.current ??= this.started()
-    return this.current.ask(name, task)
+    const answer = this.current.ask(name, task)
+    if (name === 'find') this.rememberOnceAnswered(task as FinderCalls['find']['task'], answer)
+    return answer
   }
 
   /** Takes the text of another vocabulary. */
@@ -92,6 +98,17 @@ export class SoundFinder {
     this.current = null
     this.successor = null
     await Promise.all([current?.end(), successor?.end()])
+  }
+
+  /** A search that has no answer, or that a thread dies of, is not made again. */
+  private rememberOnceAnswered(task: FinderCalls['find']['task'], answer: Promise<unknown>): void {
+    answer.then(
+      () => {
+        this.lastFinds.push(task)
+        if (this.lastFinds.length > TRIED_BEFORE) this.lastFinds.shift()
+      },
+      () => undefined,
+    )
   }
 
   private started(): FinderThread {
@@ -112,16 +129,27 @@ export class SoundFinder {
     if (this.successor || this.current !== outdated) return
     const successor = this.started()
     this.successor = successor
-    // Its first answer comes when its index is made.
-    successor.ask('size', null).then(
+    this.tryOut(successor).then(
       () => {
         if (this.successor !== successor) return
         this.successor = null
+        // The outdated one, or another that was started since that one died.
+        const { current } = this
         this.current = successor
-        void outdated.retire()
+        void current?.retire()
       },
       () => undefined,
     )
+  }
+
+  /** Waits until a thread has made its index and has found what was looked for last. @throws {DomainError} when it dies. */
+  private async tryOut(thread: FinderThread): Promise<void> {
+    await thread.ask('size', null)
+    for (const task of this.lastFinds.slice()) {
+      // A sound that is compared with may be gone from the new index; whether the thread lives is seen by the next question.
+      await thread.ask('find', task).catch(() => undefined)
+    }
+    await thread.ask('size', null)
   }
 }
 

@@ -35,6 +35,8 @@ function jobsDoing(work: JobHandler): Jobs {
       doctor: work,
       remake: work,
       backup: work,
+      cut: work,
+      mix: work,
     },
     (error) => `It failed: ${(error as Error).message}`,
   )
@@ -272,6 +274,39 @@ describe('Jobs', () => {
     await last.start()
     await last.idle()
     expect(await last.find(job.id)).toMatchObject({ state: 'done', message: 'at last' })
+  })
+
+  it('is over for what was just about to begin, too: nothing works on after it', async () => {
+    let working = 0
+    const jobs = jobsDoing(async ({ signal }) => {
+      working++
+      await new Promise((resolve) => signal.addEventListener('abort', resolve, { once: true }))
+      working--
+      throw signal.reason
+    })
+    const { job } = await jobs.enqueue('check', '1', 'C')
+    // It is queued, and the queue is reading it at this very moment.
+    await jobs.stop()
+    await new Promise((resolve) => setImmediate(resolve))
+    expect(working).toBe(0)
+    expect(await jobs.find(job.id)).toMatchObject({ state: 'queued' })
+  })
+})
+
+describe('the list of jobs', () => {
+  it('has what runs and what is next, however much waits behind it', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    const { job } = await jobs.enqueue('scan', 'first', 'First')
+    await begun
+    for (let at = 0; at < 40; at++) await jobs.enqueue('scan', `later ${at}`, `Later ${at}`)
+    const list = await jobs.list({ maxQueued: 5, maxEnded: 2 })
+    expect(list.find(({ id }) => id === job.id)?.state).toBe('running')
+    expect(list.map(({ title }) => title)).toEqual(['Later 4', 'Later 3', 'Later 2', 'Later 1', 'Later 0', 'First'])
+    letGo('done')
+    await jobs.idle()
+    expect((await jobs.list({ maxEnded: 2 })).map(({ title }) => title)).toEqual(['Later 39', 'Later 38'])
+    await jobs.stop()
   })
 })
 

@@ -52,6 +52,8 @@ const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   doctor: 1,
   remake: 2,
   backup: 1,
+  cut: 1,
+  mix: 1,
 }
 
 /**
@@ -140,9 +142,18 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     for (const { id } of open) await this.cancel(id)
   }
 
-  /** Open jobs and the newest ended ones, newest first. */
-  async list(limit = 30): Promise<Job[]> {
-    const rows = await this.db.selectFrom('jobs').selectAll().orderBy('id', 'desc').limit(limit).execute()
+  /** All jobs that run, those that are next to begin, and the newest ended ones; by id, the newest first. */
+  async list({ maxQueued = 100, maxEnded = 30 } = {}): Promise<Job[]> {
+    const ids = this.db.selectFrom('jobs').select('id')
+    const queued = ids.where('state', '=', 'queued').orderBy('id').limit(maxQueued)
+    const ended = ids.where('state', 'not in', ['queued', 'running']).orderBy('id', 'desc').limit(maxEnded)
+    // One question: a job that goes on meanwhile stands in it once, and is in it.
+    const rows = await this.db
+      .selectFrom('jobs')
+      .selectAll()
+      .where((eb) => eb.or([eb('state', '=', 'running'), eb('id', 'in', queued), eb('id', 'in', ended)]))
+      .orderBy('id', 'desc')
+      .execute()
     return rows.map((row) => this.asItIs(jobOfRow(row)))
   }
 
@@ -171,6 +182,8 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   async stop(): Promise<void> {
     this.stopping = true
     if (this.retry) clearTimeout(this.retry)
+    // What is just being begun is stopped too.
+    await this.pumping?.catch(() => undefined)
     for (const { controller } of this.running.values()) controller.abort()
     await Promise.all([...this.running.values()].map(({ done }) => done))
   }
@@ -192,6 +205,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     if (this.stopping) return
     const waiting = await this.db.selectFrom('jobs').selectAll().where('state', '=', 'queued').orderBy('id').execute()
     for (const row of waiting) {
+      if (this.stopping) return
       const kind = row.kind as JobKind
       const busy = [...this.running.values()].filter((entry) => entry.kind === kind).length
       if (busy >= MAX_CONCURRENT[kind] || this.running.has(row.id) || this.unwritten.has(row.id)) continue

@@ -57,6 +57,7 @@ export function ffmpegIsThere(): boolean {
   )
 }
 
+/** One stream of a file, as `ffprobe` tells of it. */
 interface ProbedStream {
   readonly codec_type?: string
   readonly codec_name?: string
@@ -65,20 +66,38 @@ interface ProbedStream {
   readonly start_time?: string
   readonly duration?: string
   readonly disposition?: { readonly attached_pic?: number }
+  readonly width?: number
+  readonly height?: number
+  readonly avg_frame_rate?: string
+  readonly r_frame_rate?: string
+  readonly side_data_list?: readonly { readonly rotation?: number }[]
   readonly tags?: Readonly<Record<string, string>>
 }
 
-async function probed(path: string): Promise<Probe> {
+interface ProbedFile {
+  readonly streams?: readonly ProbedStream[]
+  readonly format?: { readonly duration?: string; readonly format_name?: string }
+}
+
+/** What `ffprobe` tells of a file; null for one that it cannot read. */
+export function probeFile(path: string): ProbedFile | null {
   const child = spawnSync(
     'ffprobe',
     ['-v', 'error', '-protocol_whitelist', 'file', '-of', 'json', '-show_streams', '-show_format', `file:${path}`],
     { encoding: 'utf8', timeout: PROBE_MS, maxBuffer: 16 * 1024 * 1024 },
   )
-  if (child.status !== 0) throw new MediaError('not-media', `The file is not a video or sound file that can be read.`)
-  const { streams = [], format } = JSON.parse(child.stdout) as {
-    streams?: ProbedStream[]
-    format?: { duration?: string; format_name?: string }
-  }
+  return child.status === 0 ? (JSON.parse(child.stdout) as ProbedFile) : null
+}
+
+/** Whether a stream is a picture that moves, and not the cover of an album. */
+export function isMovingPicture({ codec_type, disposition }: ProbedStream): boolean {
+  return codec_type === 'video' && disposition?.attached_pic !== 1
+}
+
+async function probed(path: string): Promise<Probe> {
+  const probe = probeFile(path)
+  if (!probe) throw new MediaError('not-media', `The file is not a video or sound file that can be read.`)
+  const { streams = [], format } = probe
   const sound = streams.filter((stream) => stream.codec_type === 'audio')
   if (sound.length === 0) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
   const guessed = format?.format_name === 'mp3' && !(await mp3StatesLength(path))
@@ -95,7 +114,7 @@ async function probed(path: string): Promise<Probe> {
       layout: layoutOf(stream),
     })),
     isOgg: format?.format_name === 'ogg',
-    hasPicture: streams.some((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1),
+    hasPicture: streams.some(isMovingPicture),
   }
 }
 

@@ -21,6 +21,10 @@ export async function listRemoved({ db }: Pick<App, 'db'>, nowMs: number): Promi
     FROM checks JOIN exports ON exports.id = checks.export_id JOIN videos ON videos.id = exports.video_id
     WHERE checks.removed_at > ${since} AND exports.removed_at IS NULL AND videos.removed_at IS NULL
     UNION ALL
+    SELECT 'cuts', cuts.id, cuts.file_name, videos.title, cuts.removed_at
+    FROM cuts JOIN videos ON videos.id = cuts.video_id
+    WHERE cuts.removed_at > ${since} AND videos.removed_at IS NULL
+    UNION ALL
     SELECT 'sources', id, name, NULL, removed_at FROM sources WHERE removed_at > ${since}
     ORDER BY removedAt DESC LIMIT ${LISTED_MAX}
   `.execute(db)

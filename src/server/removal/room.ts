@@ -49,6 +49,19 @@ export async function listNamedFiles(db: Db): Promise<Map<string, Room['items'][
     'videos',
     exports.map(({ sha256 }) => sha256),
   )
+  const cuts = await db
+    .selectFrom('cuts')
+    .select(['sha256', 'peaks_sha256', 'sketch_sha256', 'strip_sha256', 'frames_sha256'])
+    .execute()
+  add(
+    'videos',
+    cuts.flatMap((cut) => [cut.sha256, cut.peaks_sha256, cut.sketch_sha256, cut.strip_sha256, cut.frames_sha256]),
+  )
+  const mixes = await db.selectFrom('mix_files').select('sha256').execute()
+  add(
+    'videos',
+    mixes.map(({ sha256 }) => sha256),
+  )
   add(
     'previews',
     audio.map(({ audio_sha256 }) => audio_sha256),
@@ -109,7 +122,7 @@ async function deleteRemoved(trx: Db, before: string): Promise<void> {
     checks: (await trx.selectFrom('checks').select('id').orderBy('id').execute()).map(({ id }) => id),
   })
   const atFirst = await there()
-  for (const table of ['checks', 'exports', 'videos'] as const)
+  for (const table of ['checks', 'exports', 'cuts', 'videos'] as const)
     await trx.deleteFrom(table).where('removed_at', '<', before).execute()
   const left = await there()
   const gone = (kind: 'videos' | 'checks'): number[] => {
@@ -156,6 +169,7 @@ export async function removeUnusedCopy({ db, store }: Pick<Services, 'db' | 'sto
     EXISTS (SELECT 1 FROM grants WHERE ${sha256} IN (copy_sha256, served_sha256, heard_sha256))
     OR EXISTS (SELECT 1 FROM evidence WHERE sha256 = ${sha256})
     OR EXISTS (SELECT 1 FROM exports WHERE sha256 = ${sha256})
+    OR EXISTS (SELECT 1 FROM cuts WHERE ${sha256} IN (sha256, peaks_sha256, sketch_sha256, strip_sha256, frames_sha256))
     OR EXISTS (SELECT 1 FROM folder_files WHERE sha256 = ${sha256})
     OR EXISTS (SELECT 1 FROM analyses WHERE audio_sha256 = ${sha256}) AS used`.execute(db)
   if (rows[0]?.used) return

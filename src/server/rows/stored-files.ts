@@ -19,6 +19,17 @@ export async function getExportFile(db: Db, id: number): Promise<NamedFile> {
   return row
 }
 
+/** A rough cut. @throws {DomainError} not-found. */
+export async function getCutFile(db: Db, id: number): Promise<NamedFile> {
+  const row = await db
+    .selectFrom('cuts')
+    .select(['sha256', 'mime', 'file_name as fileName'])
+    .where('id', '=', id)
+    .executeTakeFirst()
+  if (!row) throw notFound('This cut')
+  return row
+}
+
 /** What is heard of a sound: its copy when it is here, else its preview. @throws {DomainError} not-found. */
 export async function getSoundAudio(db: Db, soundId: number): Promise<Omit<NamedFile, 'fileName'>> {
   const row = await db

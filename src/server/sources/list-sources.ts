@@ -1,12 +1,14 @@
 import { sql } from 'kysely'
 import type { SourceWire } from '../../contract'
 import type { Services } from '../context'
+import type { SourceCounts } from '../database/count-sounds'
 import { listMisfitLabels, type MisfitLabel } from '../terms/misfit-labels'
 
 /** All sources with their counts and state. */
-export async function listSources({ db }: Pick<Services, 'db'>): Promise<SourceWire[]> {
+export async function listSources({ db, countSounds }: Pick<Services, 'db' | 'countSounds'>): Promise<SourceWire[]> {
+  const counts = await countSounds()
   const misfits = await listMisfitLabels(db)
-  return (await selectSources(db)).map((row) => toWire(row, misfits))
+  return (await selectSources(db)).map((row) => toWire(row, misfits, counts.get(row.id)))
 }
 
 function selectSources(db: Services['db']) {
@@ -15,23 +17,11 @@ function selectSources(db: Services['db']) {
     .selectAll()
     .select((eb) => [
       eb
-        .selectFrom('sounds')
-        .select(eb.fn.countAll<number>().as('n'))
-        .whereRef('sounds.source_id', '=', 'sources.id')
-        .whereRef('sounds.generation', '<=', 'sources.generation')
-        .where('withdrawn_at', 'is', null)
-        .as('sounds'),
-      eb
-        .selectFrom('analyses')
-        .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
-        .select(eb.fn.countAll<number>().as('n'))
-        .whereRef('sounds.source_id', '=', 'sources.id')
-        .where('withdrawn_at', 'is', null)
-        .as('listened'),
-      eb
         .selectFrom('grants')
-        .innerJoin('sounds', 'sounds.id', 'grants.sound_id')
+        // A cross join is made in this order: grants are few, and of sounds there may be a million.
+        .crossJoin('sounds')
         .select(sql<number>`count(DISTINCT grants.copy_sha256)`.as('n'))
+        .whereRef('sounds.id', '=', 'grants.sound_id')
         .whereRef('sounds.source_id', '=', 'sources.id')
         .as('copies'),
     ])
@@ -63,7 +53,7 @@ function selectSources(db: Services['db']) {
 
 type SourceRow = Awaited<ReturnType<typeof selectSources>>[number]
 
-function toWire(row: SourceRow, misfits: readonly MisfitLabel[]): SourceWire {
+function toWire(row: SourceRow, misfits: readonly MisfitLabel[], counts: SourceCounts | undefined): SourceWire {
   return {
     id: row.id,
     name: row.name,
@@ -77,8 +67,8 @@ function toWire(row: SourceRow, misfits: readonly MisfitLabel[]): SourceWire {
     defaultTerms: row.default_terms,
     lastResult: row.last_result,
     noPapersCount: row.no_papers ?? 0,
-    soundCount: row.sounds ?? 0,
-    listenedCount: row.listened ?? 0,
+    soundCount: counts?.sounds ?? 0,
+    listenedCount: counts?.listened ?? 0,
     copyCount: row.copies ?? 0,
     lastSyncAt: row.last_sync_at,
     lastError: row.last_error,

@@ -43,16 +43,16 @@ export async function findSpokenWords(
   videoId: number,
 ): Promise<SpokenWords> {
   await getVideoRow(db, videoId)
-  const row = await db.selectFrom('captions').selectAll().where('video_id', '=', videoId).executeTakeFirst()
-  if (!row) return { fileName: null, cueCount: 0, moments: [] }
+  const captions = await findCues(db, videoId)
+  if (!captions) return { fileName: null, cueCount: 0, moments: [] }
   const habits = await loadHabits(db)
   const known = parsedVocabulary(vocabulary()).vocabulary
   const words = habits.map((one) => one.words)
-  const cues = JSON.parse(row.cues_json) as Cue[]
+  const { cues } = captions
   const spoken = spokenSounds(cues, known, words)
   const before = await findSoundsUsedAtWords(db, videoId, (others) => spokenSounds(others, known, words))
   return {
-    fileName: row.file_name,
+    fileName: captions.fileName,
     cueCount: cues.length,
     moments: spoken.map((moment) => {
       const key = stemsOf(moment.words)
@@ -69,7 +69,13 @@ export async function findSpokenWords(
   }
 }
 
-async function loadHabits(db: Db): Promise<{ id: number; title: string; words: string }[]> {
+/** Cues of the captions of a video, with the name of their file; null where there are none. */
+export async function findCues(db: Db, videoId: number): Promise<{ fileName: string; cues: Cue[] } | null> {
+  const row = await db.selectFrom('captions').selectAll().where('video_id', '=', videoId).executeTakeFirst()
+  return row ? { fileName: row.file_name, cues: JSON.parse(row.cues_json) as Cue[] } : null
+}
+
+export async function loadHabits(db: Db): Promise<{ id: number; title: string; words: string }[]> {
   return db
     .selectFrom('habits')
     .innerJoin('sound_rows', 'sound_rows.id', 'habits.sound_id')

@@ -1,5 +1,6 @@
 import os from 'node:os'
 import path from 'node:path'
+import type { MessagePort } from 'node:worker_threads'
 import Piscina from 'piscina'
 import { MEDIA_ERROR_CODES, MediaError } from '../media/decoder'
 import { tooLarge } from './pulse'
@@ -28,6 +29,11 @@ export function createPool(nodeDir: string, workers: number = os.availableParall
     if (process.env.THUD_LOG !== 'quiet') console.error(error)
   })
   return pool
+}
+
+/** Threads for long work, and one for what someone waits for: long work cannot keep it busy. */
+export function createPools(nodeDir: string): { readonly pool: Pool; readonly interactivePool: Pool } {
+  return { pool: createPool(nodeDir), interactivePool: createPool(nodeDir, 1) }
 }
 
 /** A task that failed in a worker with something other than a media error. */

@@ -1,6 +1,8 @@
 import type { MessagePort } from 'node:worker_threads'
+import type { Peaks } from '../../core/audio'
 import type { Detection, FalsePositiveModel, RawDetection } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
+import type { Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
 import type { DecodeEnd, MediaInfo } from '../media/decoder'
 import type { Pulse } from './pulse'
@@ -35,6 +37,8 @@ export interface DecodedTrack {
   readonly loudnessRangeLu: number | null
   /** Lowest and highest sample of each column, -127 to 127. */
   readonly waveform: Int8Array
+  /** Null where they were not asked for. */
+  readonly peaks: Peaks | null
 }
 
 /** A task that reads a media file tells over this how far it is. */
@@ -65,6 +69,8 @@ export interface DecodeTask extends PulsedTask {
   readonly untilS: number | null
   readonly memory: TrackMemory
   readonly port: MessagePort | null
+  /** Whether the peaks at all zooms are wanted. */
+  readonly withPeaks: boolean
 }
 
 /** A stretch of a track, whitened and transformed, in shared memory. */
@@ -168,6 +174,11 @@ export interface CheckpointTask {
   readonly dataDir: string
 }
 
+/** Counts the sounds of each source. */
+export interface CountSoundsTask {
+  readonly dataDir: string
+}
+
 /** Reads a stored file whole. */
 export interface HashTask {
   readonly path: string
@@ -227,4 +238,110 @@ export interface SoundAnalysis {
   readonly printColumnS: number
   readonly printLevels: Uint8Array
   readonly description: SoundDescription
+}
+
+/** Sketches a track, to find its places in another cut; writes the sketch into a file. */
+export interface SketchTask {
+  readonly track: SharedTrack
+  readonly into: string
+}
+
+/** Finds the parts of one sketch in another. */
+export interface MatchTask {
+  readonly oldPath: string
+  readonly newPath: string
+}
+
+/** What a first look at the picture of a file says. */
+export interface PictureLook {
+  readonly hasPicture: boolean
+  /** Whether its frames can be read here; else the browser may. */
+  readonly canRead: boolean
+}
+
+/** Reads the picture of a cut, and writes its small pictures into a file. */
+export interface PictureTask extends PulsedTask {
+  readonly path: string
+  readonly into: string
+  readonly framesInto: string
+  readonly port: MessagePort | null
+}
+
+/** Samples of a range of a cut, mixed to one channel. */
+export interface SamplesTask extends PulsedTask {
+  readonly path: string
+  readonly range: TimeRange
+}
+
+/** A sound that is to be mixed, to be decoded into a file. */
+export interface MixSourceTask extends PulsedTask {
+  readonly path: string
+  readonly into: string
+}
+
+/** A sound that is to have another length. */
+export interface LengthTask extends PulsedTask {
+  readonly path: string
+  readonly fromS: number
+  readonly toS: number
+  readonly wantedS: number
+  readonly barS: number | null
+}
+
+/** A decoded sound that is to be stretched to another speed into another file, its pitch kept. */
+export interface StretchTask {
+  readonly source: DecodedFile
+  readonly rate: number
+  readonly into: string
+}
+
+/** Decoded audio in a file: 32-bit floats at the rate of mixes, one channel after the other within each frame. */
+export interface DecodedFile {
+  readonly path: string
+  readonly lengthFrames: number
+  readonly channelCount: number
+}
+
+/** What a mix is made from. */
+export interface MixSourceFile extends DecodedFile {
+  /** As the score's placements name it. */
+  readonly key: string
+  /** Speed that its samples were stretched to, or null. */
+  readonly stretchRate: number | null
+}
+
+/** Decoded sounds, and how they are mixed. */
+export interface MixingTask {
+  readonly score: Score
+  readonly sources: readonly MixSourceFile[]
+  readonly speech: readonly TimeRange[]
+}
+
+/** A stretch of a mix that is written into its place of a file of both channels; others write the rest of it. */
+export interface MixPartTask extends MixingTask {
+  readonly fromFrame: number
+  readonly frames: number
+  readonly into: string
+}
+
+/** How a file that goes out is described. */
+export interface MixFileTask {
+  readonly path: string
+  readonly title: string
+  /** When it was asked for, as an ISO date and time. */
+  readonly writtenAt: string
+}
+
+/** A mix that was made is brought to its loudness and written. */
+export interface DeliverTask extends MixFileTask {
+  readonly score: Score
+  readonly mixed: DecodedFile
+  readonly leastFrames: number
+}
+
+/** One layer alone, at the level that it has in the mix. */
+export interface StemTask extends MixingTask, MixFileTask {
+  readonly layerId: string
+  readonly lengthFrames: number
+  readonly gainDb: number
 }

@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads'
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from './pool'
 import { newPulse, type Pulse, pulseState, STAGE } from './pulse'
@@ -105,10 +106,11 @@ export async function runWatchedTask<T>(
   pool: Pool,
   name: string,
   task: object,
-  options: WatchLimits & { readonly signal?: AbortSignal | null } = {},
+  options: WatchLimits & { readonly signal?: AbortSignal | null; readonly transferList?: readonly MessagePort[] } = {},
 ): Promise<T> {
+  const { transferList } = options
   const outcome = await underWatch(options, ({ pulse, signal }) =>
-    runTask<T>(pool, name, { ...task, pulse }, { signal }),
+    runTask<T>(pool, name, { ...task, pulse }, { signal, ...(transferList ? { transferList } : {}) }),
   )
   if (outcome.kind === 'done') return outcome.value
   throw new MediaError('not-media', 'The file is damaged: reading it comes to no end.', { cause: outcome.cause })

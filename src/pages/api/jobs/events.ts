@@ -3,7 +3,7 @@ import type { Job } from '../../../contract'
 import { endpoint } from '../../../server/answer'
 
 /** So many of the newest jobs are told when someone begins to listen. */
-const LISTED = 100
+const LISTED = { maxEnded: 100 }
 /** A comment is sent this often, so that a dead connection is noticed, ms. */
 const HEARTBEAT_MS = 15_000
 
@@ -13,8 +13,14 @@ export const GET: APIRoute = endpoint(async (app, { request }) => {
   let stop = (): void => {}
   const stream = new ReadableStream<Uint8Array>({
     async start(controller) {
-      const send = (job: Job): void =>
-        controller.enqueue(encoder.encode(`event: job\ndata: ${JSON.stringify(job)}\n\n`))
+      /** What happens while the list is being read; null once that was told. */
+      let meanwhile: Job[] | null = []
+      const tell = (name: 'job' | 'jobs', data: Job | Job[]): void =>
+        controller.enqueue(encoder.encode(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`))
+      const send = (job: Job): void => {
+        if (meanwhile) meanwhile.push(job)
+        else tell('job', job)
+      }
       const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': still here\n\n')), HEARTBEAT_MS)
       stop = () => {
         clearInterval(heartbeat)
@@ -24,8 +30,9 @@ export const GET: APIRoute = endpoint(async (app, { request }) => {
       controller.enqueue(encoder.encode('retry: 1000\n\n'))
       app.jobs.on('job', send)
       // The whole list first: what ended while nobody listened is told as ended.
-      const list = await app.jobs.list(LISTED)
-      controller.enqueue(encoder.encode(`event: jobs\ndata: ${JSON.stringify(list)}\n\n`))
+      tell('jobs', await app.jobs.list(LISTED))
+      for (const job of meanwhile) tell('job', job)
+      meanwhile = null
     },
     cancel: () => stop(),
   })

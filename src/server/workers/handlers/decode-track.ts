@@ -1,3 +1,4 @@
+import { PeakMeter } from '../../../core/audio'
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
 import { PulseTeller } from '../pulse'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult } from '../tasks'
@@ -22,17 +23,20 @@ export function decodeTrack({
   memory,
   port,
   pulse,
+  withPeaks,
 }: DecodeTask): Promise<TaskResult<DecodedTrack>> {
   return asTaskResult(async () => {
     // From now on it is under way: who watches it counts from here.
     const teller = new PulseTeller(pulse)
     const collector = new TrackCollector(memory)
+    const peaks = withPeaks ? new PeakMeter() : null
     const decoder = chosenDecoder()
     const media = await decodeMedia(decoder, path, {
       trackIndex,
       ...(untilS === null ? {} : { untilS }),
       onBlock: (channels, rate) => {
         collector.push(channels, rate)
+        peaks?.push(channels)
         teller.decoded(channels[0]?.length ?? 0, rate)
       },
       onProgress: throttled((fraction) => port?.postMessage(fraction)),
@@ -52,6 +56,7 @@ export function decodeTrack({
       shortTermMaxLufs,
       loudnessRangeLu: rangeLu,
       waveform: collector.waveform(),
+      peaks: peaks?.result(media.sampleRateHz) ?? null,
     }
   })
 }

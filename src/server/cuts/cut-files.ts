@@ -1,0 +1,147 @@
+import fs from 'node:fs'
+import type { Readable } from 'node:stream'
+import { sql } from 'kysely'
+import { type CutPicture, CutPictureSchema, CutSoundSchema } from '../../contract'
+import type { TimeRange } from '../../core/time-range'
+import type { Services } from '../context'
+import type { Db } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
+import { TooLargeError } from '../files/store'
+import { getCutFile } from '../rows/stored-files'
+import type { SamplesTask } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
+import { type CutRow, getCutRow } from './cut-rows'
+
+/** More samples than these are not drawn one by one, s. */
+const SAMPLES_MAX_S = 4
+const STRIP_MAX_BYTES = 64 * 1024 * 1024
+
+/**
+ * One thing of what was read of a cut, taken out by the database: what was read is long, and is asked for piece by piece.
+ *
+ * @param path Of JSON in SQLite. @returns Null where the cut has it not. @throws {DomainError} not-found.
+ */
+async function readOf(
+  db: Db,
+  cutId: number,
+  column: 'sound_json' | 'picture_json',
+  path: string,
+): Promise<{ readonly file: string | null; readonly json: unknown }> {
+  const file = column === 'sound_json' ? 'peaks_sha256' : 'strip_sha256'
+  const { rows } = await sql<{ file: string | null; json: string | null }>`
+    SELECT ${sql.ref(file)} AS file, ${sql.ref(column)} -> ${path} AS json FROM cuts WHERE id = ${cutId}`.execute(db)
+  const [row] = rows
+  if (!row) throw notFound('This cut')
+  return { file: row.file, json: row.json === null ? null : JSON.parse(row.json) }
+}
+
+/**
+ * A piece of one level of the peaks of a cut.
+ *
+ * @throws {DomainError} not-found for a cut without sound or a level that it has not; range behind its end.
+ */
+export async function readPeaks(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  cutId: number,
+  { level, from, count }: { readonly level: number; readonly from: number; readonly count: number },
+): Promise<Uint8Array<ArrayBuffer>> {
+  const { file, json } = await readOf(db, cutId, 'sound_json', '$.peaks.levels')
+  if (json === null || file === null) throw notFound('The waveform of this cut')
+  const levels = CutSoundSchema.shape.peaks.shape.levels.parse(json)
+  const pairs = levels[level]
+  if (pairs === undefined) throw notFound('This level')
+  if (from >= pairs)
+    throw new DomainError('range', `The level has ${pairs} pairs; the part asked for lies behind them.`)
+  const before = levels.slice(0, level).reduce((sum, one) => sum + one, 0)
+  return readBytes(store.blobPath(file), 2 * (before + from), 2 * Math.min(count, pairs - from))
+}
+
+async function readBytes(path: string, offset: number, length: number): Promise<Uint8Array<ArrayBuffer>> {
+  const file = await fs.promises.open(path, 'r').catch(() => null)
+  if (!file) throw notFound('What was read of this cut')
+  try {
+    const bytes = new Uint8Array(length)
+    const { bytesRead } = await file.read(bytes, 0, length, offset)
+    return bytes.slice(0, bytesRead)
+  } finally {
+    await file.close()
+  }
+}
+
+/** Samples of a short range of a cut. @throws {DomainError} not-found, bad-range; {MediaError}. */
+export async function readCutSamples(
+  { db, store, interactivePool }: Pick<Services, 'db' | 'store' | 'interactivePool'>,
+  cutId: number,
+  range: TimeRange,
+  signal: AbortSignal,
+): Promise<{ samples: Float32Array; rateHz: number }> {
+  const { json: soundS } = await readOf(db, cutId, 'sound_json', '$.durationS')
+  if (soundS === null) throw notFound('The sound of this cut')
+  const { json: pictureS } = await readOf(db, cutId, 'picture_json', '$.durationS')
+  const { sha256 } = await getCutFile(db, cutId)
+  if (range.endS - range.startS > SAMPLES_MAX_S || range.startS > Math.max(Number(soundS), Number(pictureS ?? 0)))
+    throw new DomainError('bad-range', `Samples are given for at most ${SAMPLES_MAX_S} s within the cut.`)
+  const task: Omit<SamplesTask, 'pulse'> = { path: store.blobPath(sha256), range }
+  return runWatchedTask(interactivePool, 'cutSamples', task, { signal })
+}
+
+/** @throws {DomainError} not-found where the frames come evenly. */
+export async function getFrameTimesFile(db: Db, cutId: number): Promise<string> {
+  const { frames_sha256 } = await getCutRow(db, cutId)
+  if (frames_sha256 === null) throw notFound('A list of frames')
+  return frames_sha256
+}
+
+/** One small picture, as JPEG. @throws {DomainError} not-found. */
+export async function readStripPicture(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  cutId: number,
+  at: number,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const { file, json } = await readOf(db, cutId, 'picture_json', `$.strip[${at}]`)
+  if (json === null || file === null) throw notFound('This picture')
+  const { offset, bytes } = CutPictureSchema.shape.strip.element.parse(json)
+  return readBytes(store.blobPath(file), offset, bytes)
+}
+
+/** Takes the strip that a browser made. @throws {DomainError} not-found, already, too-large. */
+export async function takeStrip(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  cutId: number,
+  body: Readable,
+  signal: AbortSignal,
+): Promise<{ sizeBytes: number }> {
+  await requireWanted(db, cutId)
+  const stored = await store.storeStream(body, { maxBytes: STRIP_MAX_BYTES, signal }).catch((cause) => {
+    if (cause instanceof TooLargeError)
+      throw new DomainError('too-large', 'The small pictures take more than 64 MB.', { cause })
+    throw cause
+  })
+  await db.updateTable('cuts').set({ strip_sha256: stored.sha256 }).where('id', '=', cutId).execute()
+  return { sizeBytes: stored.sizeBytes }
+}
+
+/** Takes what a browser saw in a picture. @throws {DomainError} not-found, already, bad-range when a small picture lies outside of the strip. */
+export async function takePicture(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  cutId: number,
+  picture: CutPicture,
+): Promise<void> {
+  const { strip_sha256 } = await requireWanted(db, cutId)
+  const size = strip_sha256 === null ? 0 : (await fs.promises.stat(store.blobPath(strip_sha256))).size
+  if (picture.strip.some(({ offset, bytes }) => offset + bytes > size))
+    throw new DomainError('bad-range', 'A small picture lies outside of those that were sent.')
+  // Times of uneven frames stay with the browser that saw them: they are counted by the mean here.
+  await db
+    .updateTable('cuts')
+    .set({ picture_json: JSON.stringify({ ...picture, isVariable: false }) })
+    .where('id', '=', cutId)
+    .execute()
+}
+
+async function requireWanted(db: Db, cutId: number): Promise<CutRow> {
+  const row = await getCutRow(db, cutId)
+  if (row.picture_json !== null || row.has_picture === 0)
+    throw new DomainError('already', 'The picture of this cut was read already, or it has none.')
+  return row
+}

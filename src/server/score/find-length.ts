@@ -1,0 +1,39 @@
+import type { LengthAnswer, LengthRequest } from '../../contract'
+import type { PlacedAudio } from '../../core/score'
+import type { Services } from '../context'
+import type { Db } from '../database/open'
+import { DomainError } from '../domain-error'
+import type { LengthTask } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
+import { placedSha256, placedTitle } from './placed-audio'
+
+/** Beats in a bar: libraries tell the tempo of music and not its metre, and nearly all of it is in four. */
+const BEATS_IN_BAR = 4
+/** Longer sounds are not looked through, s. */
+const LONGEST_SOURCE_S = 1200
+
+/**
+ * How a placed sound is brought to a length.
+ *
+ * @throws {DomainError} not-found where its audio is not here, too-large; {MediaError} where it cannot be decoded.
+ */
+export async function findLengthFor(
+  { db, store, interactivePool }: Services,
+  { audio, fromS, toS, wantedS }: LengthRequest,
+): Promise<LengthAnswer> {
+  const sha256 = await placedSha256(db, audio)
+  if (sha256 === null || !store.has(sha256))
+    throw new DomainError('not-found', `The audio of ${await placedTitle(db, audio)} is not here.`)
+  if (toS > LONGEST_SOURCE_S)
+    throw new DomainError('too-large', 'Sounds up to 20 minutes are given another length. Trim this one first.')
+  const barS = await barLengthS(db, audio)
+  const task: LengthTask = { path: store.blobPath(sha256), fromS, toS, wantedS, barS }
+  const fitted = await runWatchedTask<LengthAnswer['fitted']>(interactivePool, 'findLength', task)
+  return { fitted, barS }
+}
+
+async function barLengthS(db: Db, { soundId }: PlacedAudio): Promise<number | null> {
+  if (soundId === null) return null
+  const row = await db.selectFrom('sounds').select(['kind', 'tempo_bpm']).where('id', '=', soundId).executeTakeFirst()
+  return row?.kind === 'music' && row.tempo_bpm ? (60 * BEATS_IN_BAR) / row.tempo_bpm : null
+}

@@ -1,0 +1,184 @@
+import fs from 'node:fs'
+import { CutSoundSchema } from '../../contract'
+import { MIX_RATE_HZ, type MixResult } from '../../core/mix'
+import { audioKey, isLayerHeard, mixAudio, placementEndS, type Score, usedSounds } from '../../core/score'
+import type { TimeRange } from '../../core/time-range'
+import type { Services } from '../context'
+import type { Db } from '../database/db'
+import type { JobContext } from '../jobs/jobs'
+import { findMomentsRow } from '../rows/moments-rows'
+import { runTask } from '../workers/pool'
+import type {
+  DecodedFile,
+  DeliverTask,
+  MixingTask,
+  MixPartTask,
+  MixSourceFile,
+  MixSourceTask,
+  StemTask,
+  StretchTask,
+} from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
+import type { MixResultJson } from './mix-rows'
+import { placedSha256, placedTitle } from './placed-audio'
+
+/** Share of the work that is decoding, for progress. */
+const DECODE_SHARE = 0.3
+/** Share that is mixing; the rest is writing. */
+const MIX_SHARE = 0.5
+/** So long a room may sound on after the last sound, s. */
+const LONGEST_TAIL_S = 12
+/** A thread mixes several stretches, so that all are at work until the end; each is at least ten seconds. */
+const PARTS_PER_THREAD = 2
+const LEAST_PART_FRAMES = 10 * MIX_RATE_HZ
+
+/** What the making of a mix works with. */
+type Making = Pick<Services, 'db' | 'store' | 'pool'>
+
+/** Who is told of progress, and who may stop it. */
+type Watch = Pick<JobContext, 'signal' | 'report'>
+
+/** A mix that is to be made. */
+export interface MixRequest {
+  readonly videoId: number
+  readonly title: string
+  readonly score: Score
+  readonly withStems: boolean
+  /** ISO date and time that the files bear. */
+  readonly writtenAt: string
+  /** A path for a file that is being made. The caller removes what is left. */
+  readonly newPath: (ending: string) => string
+  readonly context: Watch
+}
+
+/** A mix in files, the whole first, then a stem for each layer that is heard. */
+export interface MadeMix {
+  readonly outputs: readonly { readonly name: string; readonly path: string }[]
+  /** Titles of placed sounds whose audio is not here. */
+  readonly silent: readonly string[]
+  readonly result: Omit<MixResultJson, 'silent'>
+}
+
+interface PreparedSources {
+  readonly files: readonly MixSourceFile[]
+  readonly silent: readonly string[]
+}
+
+/** Makes a mix and, where they are asked for, its stems. @throws AbortError when it is stopped. */
+export async function makeMixFiles(services: Making, request: MixRequest): Promise<MadeMix> {
+  const { videoId, title, score, withStems, writtenAt, newPath, context } = request
+  const { files, silent } = await prepareSources(services, score, { context, newPath })
+  const stems = withStems ? score.layers.filter((layer) => isLayerHeard(layer, score.layers)) : []
+  const outputs = [
+    { name: `${title}, mix.wav`, layerId: '', path: newPath('wav') },
+    ...stems.map((layer) => ({ name: `${title}, ${layer.name}.wav`, layerId: layer.id, path: newPath('wav') })),
+  ] as const
+  const { lengthS: leastS, speech } = await cutFacts(services.db, videoId)
+  const mixing: MixingTask = { score, sources: files, speech }
+  const mixed = await mixAll(services, mixing, { context, newPath })
+  const [whole, ...alone] = outputs
+  const deliver: DeliverTask = {
+    score,
+    mixed,
+    leastFrames: Math.round(leastS * MIX_RATE_HZ),
+    title,
+    writtenAt,
+    path: whole.path,
+  }
+  const { pool } = services
+  const { signal } = context
+  const made = await runTask<MixResult>(pool, 'deliverMixFile', deliver, { signal })
+  context.report(DECODE_SHARE + MIX_SHARE + 0.1, alone.length > 0 ? 'Writing the stems' : 'Writing')
+  await Promise.all(
+    alone.map(({ layerId, path }) => {
+      const { lengthFrames, deliveryGainDb: gainDb } = made
+      const stem: StemTask = { ...mixing, layerId, path, lengthFrames, gainDb, title, writtenAt }
+      return runTask<boolean>(pool, 'renderStem', stem, { signal })
+    }),
+  )
+  const { lengthFrames, integratedLufs, truePeakDbtp, mostLimitedDb } = made
+  const result = { lengthS: lengthFrames / MIX_RATE_HZ, integratedLufs, truePeakDbtp, mostLimitedDb }
+  return { outputs, silent, result }
+}
+
+/** Decodes what is placed into files that can be read anywhere. */
+async function prepareSources(
+  services: Making,
+  score: Score,
+  { context, newPath }: { readonly context: Watch; readonly newPath: (ending: string) => string },
+): Promise<PreparedSources> {
+  const { pool, store, db } = services
+  const { signal, report } = context
+  const files: MixSourceFile[] = []
+  const silent: string[] = []
+  const used = usedSounds(score)
+  const needed = mixAudio(score)
+  for (const [index, { key: usedKey, audio }] of used.entries()) {
+    report((DECODE_SHARE * index) / used.length, `Decoding sound ${index + 1} of ${used.length}`)
+    const sha256 = await placedSha256(db, audio)
+    if (sha256 === null || !store.has(sha256)) {
+      silent.push(await placedTitle(db, audio))
+      continue
+    }
+    const decoded = await runWatchedTask<DecodedFile>(
+      pool,
+      'decodeMixSource',
+      { path: store.blobPath(sha256), into: newPath('pcm') } satisfies MixSourceTask,
+      { signal },
+    )
+    for (const { key, stretchRate } of needed.filter((one) => audioKey(one.audio) === usedKey))
+      if (stretchRate === null) files.push({ ...decoded, key, stretchRate })
+      else {
+        report((DECODE_SHARE * (index + 0.5)) / used.length, `Stretching sound ${index + 1} of ${used.length}`)
+        const task: StretchTask = { source: decoded, rate: stretchRate, into: newPath('pcm') }
+        files.push({ ...(await runTask<DecodedFile>(pool, 'stretchMixSource', task, { signal })), key, stretchRate })
+      }
+  }
+  return { files, silent }
+}
+
+/** How long the cut of a video is, and where somebody speaks in it. */
+async function cutFacts(db: Db, videoId: number): Promise<{ lengthS: number; speech: TimeRange[] }> {
+  const { cutId } = await findMomentsRow(db, videoId)
+  const row = await db
+    .selectFrom('cuts')
+    .select('sound_json')
+    .where('video_id', '=', videoId)
+    .$if(cutId !== null, (query) => query.where('id', '=', cutId as number))
+    .where('state', '=', 'done')
+    .where('removed_at', 'is', null)
+    .orderBy('id', 'desc')
+    .executeTakeFirst()
+  if (!row?.sound_json) return { lengthS: 0, speech: [] }
+  const { durationS, segments } = CutSoundSchema.parse(JSON.parse(row.sound_json))
+  return { lengthS: durationS, speech: segments.filter(({ kind }) => kind === 'speech') }
+}
+
+/** Makes the whole mix, by all threads a stretch each. @returns It in a file, both channels. */
+async function mixAll(
+  { pool }: Making,
+  mixing: MixingTask,
+  { context: { signal, report }, newPath }: Pick<MixRequest, 'context' | 'newPath'>,
+): Promise<DecodedFile> {
+  const path = newPath('pcm')
+  fs.writeFileSync(path, '', { flag: 'wx' })
+  const mostFrames = Math.ceil(MIX_RATE_HZ * (lastEndS(mixing.score) + LONGEST_TAIL_S))
+  const parts = Math.max(1, Math.min(PARTS_PER_THREAD * pool.maxThreads, Math.ceil(mostFrames / LEAST_PART_FRAMES)))
+  const frames = Math.ceil(mostFrames / parts)
+  let done = 0
+  const lengths = await Promise.all(
+    Array.from({ length: parts }, async (_, at) => {
+      const task: MixPartTask = { ...mixing, fromFrame: at * frames, frames, into: path }
+      const length = await runTask<number>(pool, 'mixPart', task, { signal })
+      report(DECODE_SHARE + MIX_SHARE * (++done / parts), 'Mixing')
+      return length
+    }),
+  )
+  const lengthFrames = lengths[0] ?? 0
+  fs.truncateSync(path, lengthFrames * 2 * Float32Array.BYTES_PER_ELEMENT)
+  return { path, lengthFrames, channelCount: 2 }
+}
+
+function lastEndS({ placements }: Score): number {
+  return Math.max(0, ...placements.map(placementEndS))
+}

@@ -1,0 +1,47 @@
+import { audioKey, type PlacedAudio } from '../../core/score'
+import type { Db } from '../database/open'
+
+/** Hash of the stored file that a placement is heard from; null where there is none. */
+export async function placedSha256(db: Db, audio: PlacedAudio): Promise<string | null> {
+  if (audio.kind === 'copy') return audio.sha256
+  const row = await db
+    .selectFrom('analyses')
+    .select('audio_sha256')
+    .where('sound_id', '=', audio.soundId)
+    .executeTakeFirst()
+  return row?.audio_sha256 ?? null
+}
+
+/** What a placed sound is called. */
+export async function placedTitle(db: Db, { soundId }: PlacedAudio): Promise<string> {
+  if (soundId === null) return 'a file that is not here any more'
+  const row = await db.selectFrom('sound_rows').select('shown_title').where('id', '=', soundId).executeTakeFirst()
+  return row?.shown_title ?? 'a sound that is not here any more'
+}
+
+/**
+ * Which of some stored files are copies that may go out: those that were acquired, and the creator's own. A preview is there to be tried, and other
+ * stored files, as evidence, are no sounds at all.
+ */
+export async function findCopies(db: Db, sha256s: readonly string[]): Promise<ReadonlySet<string>> {
+  if (sha256s.length === 0) return new Set()
+  const wanted = [...new Set(sha256s)]
+  const acquired = await db.selectFrom('copies').select('sha256').where('sha256', 'in', wanted).execute()
+  const own = await db
+    .selectFrom('analyses')
+    .innerJoin('sound_rows', 'sound_rows.id', 'analyses.sound_id')
+    .select('analyses.audio_sha256 as sha256')
+    .where('analyses.audio_sha256', 'in', wanted)
+    .where('sound_rows.source_kind', '!=', 'library')
+    .execute()
+  return new Set([...acquired, ...own].flatMap(({ sha256 }) => (sha256 === null ? [] : [sha256])))
+}
+
+/** Name of the file that is placed: a copy has its own, a preview the title of its sound. */
+export async function fileNameOf(db: Db, audio: PlacedAudio, title: string | undefined): Promise<string> {
+  const copy =
+    audio.kind === 'copy'
+      ? await db.selectFrom('copies').select('file_name').where('sha256', '=', audio.sha256).executeTakeFirst()
+      : undefined
+  return copy?.file_name ?? (title ? `${title}, preview` : audioKey(audio))
+}

@@ -1,0 +1,55 @@
+import type { MixOptions, WrittenMix } from '../../contract'
+import type { App } from '../context'
+import { nowIso } from '../database/open'
+import { DomainError, notFound } from '../domain-error'
+import { findScoreRow } from '../rows/score-rows'
+import { getVideoRow } from '../rows/video-rows'
+import { loadMixes } from './mix-rows'
+
+/**
+ * Queues the writing of a mix of what is placed now. One of the same score that is still under way is not begun again.
+ *
+ * @throws {DomainError} not-found, nothing-to-do.
+ */
+export async function startMix(
+  { db, jobs }: Pick<App, 'db' | 'jobs'>,
+  videoId: number,
+  { withStems }: MixOptions,
+): Promise<WrittenMix> {
+  const { title } = await getVideoRow(db, videoId)
+  const { revision, document } = await findScoreRow(db, videoId)
+  if (document.placements.length === 0)
+    throw new DomainError('nothing-to-do', 'Nothing is placed yet. Place a sound for a moment first.')
+  const open = (await loadMixes(db, videoId)).find(
+    (mix) => mix.revision === revision && (mix.state === 'waiting' || mix.state === 'running'),
+  )
+  if (open) return open
+  const { id } = await db
+    .insertInto('mixes')
+    .values({
+      video_id: videoId,
+      revision,
+      document_json: JSON.stringify(document),
+      with_stems: withStems ? 1 : 0,
+      state: 'waiting',
+      created_at: nowIso(),
+      result_json: null,
+    })
+    .returning('id')
+    .executeTakeFirstOrThrow()
+  await jobs.enqueue('mix', String(id), `Writing the mix of ${title}`)
+  const made = (await loadMixes(db, videoId)).find((mix) => mix.id === id)
+  if (!made) throw notFound('This mix')
+  return made
+}
+
+/** Queues every mix whose writing is not over. Call at start. */
+export async function enqueueOpenMixes({ db, jobs }: Pick<App, 'db' | 'jobs'>): Promise<void> {
+  const open = await db
+    .selectFrom('mixes')
+    .innerJoin('videos', 'videos.id', 'mixes.video_id')
+    .select(['mixes.id', 'videos.title'])
+    .where('mixes.state', 'in', ['waiting', 'running'])
+    .execute()
+  for (const { id, title } of open) await jobs.enqueue('mix', String(id), `Writing the mix of ${title}`)
+}
