@@ -29,6 +29,6 @@ export default defineConfig({
   security: { checkOrigin: false, allowedDomains: [{ hostname: 'localhost' }, { hostname: '127.0.0.1' }] },
   vite: {
     plugins: [tailwindcss()],
-    ssr: { external: ['better-sqlite3', 'piscina', 'kysely'] },
+    ssr: { external: ['@photostructure/sqlite', 'piscina', 'kysely'] },
   },
 })

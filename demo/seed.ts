@@ -3,11 +3,14 @@ import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { fileURLToPath } from 'node:url'
 import { isMainThread, Worker, workerData } from 'node:worker_threads'
+import { newMoment, SHORT_LIST_SLOTS } from '../src/core/moments'
 import { openApp, optionsFromEnvironment } from '../src/server/app'
 import { takeInExport } from '../src/server/checks/start-check'
 import type { App } from '../src/server/context'
+import { bringCut } from '../src/server/cuts/bring-cut'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder } from '../src/server/folders/folders'
+import { changeMoments } from '../src/server/moments/moments'
 import { placeOrder } from '../src/server/orders/orders'
 import { declarePapers } from '../src/server/papers/declare'
 import { setOwnSpeech } from '../src/server/rows/own-speech'
@@ -19,7 +22,7 @@ import { createVideo } from '../src/server/videos/videos'
 import { makeOwnFolder } from './own-folder'
 import type { DemoLibrary } from './synthesis/catalogue'
 import { makeLibraries, makeOneLibrary } from './synthesis/make-library'
-import { ALSO_ACQUIRED, DEMO_VIDEOS } from './videos'
+import { ALSO_ACQUIRED, DEMO_CUTS, DEMO_MOMENTS, DEMO_VIDEOS } from './videos'
 
 /** Collections of the channel, and what is in them. */
 const KEPT: readonly (readonly [string, readonly string[]])[] = [
@@ -108,10 +111,48 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
     await settled(app)
     for (const title of demo.bought ?? []) await buy(app, title, video.id)
   }
+  await noteMoments(app, filesDir)
   await app.db.transaction().execute((trx) => setOwnSpeech(trx, 'Small Hours'))
   console.log('Some weeks pass at the libraries …')
   await fillShelf(app)
   await timePasses(app)
+}
+
+/** The rough cut of an episode, and what was noted while it played. */
+async function noteMoments(app: App, filesDir: string): Promise<void> {
+  const [cut] = DEMO_CUTS
+  if (!cut) return
+  const video = await app.db.selectFrom('videos').select('id').where('title', '=', cut.title).executeTakeFirstOrThrow()
+  const there = await app.db.selectFrom('cuts').select('id').where('video_id', '=', video.id).executeTakeFirst()
+  if (there) return
+  const file = path.join(filesDir, cut.file)
+  await bringCut(app, video.id, {
+    name: cut.file,
+    body: fs.createReadStream(file) satisfies Readable,
+    sizeBytes: fs.statSync(file).size,
+    signal: new AbortController().signal,
+  })
+  await settled(app)
+  const moments = await Promise.all(
+    DEMO_MOMENTS.map(async ({ atS, endS, words, kind, weight, note, picked, shortList }, index) =>
+      newMoment(`demo-${index + 1}`, atS, {
+        endS: endS ?? null,
+        words,
+        kind,
+        weight: weight ?? 'must',
+        note: note ?? '',
+        soundId: picked ? await soundId(app, picked) : null,
+        shortList: await Promise.all(
+          (shortList ?? []).map(async ([title, reason], place) => ({
+            slot: SHORT_LIST_SLOTS[place] ?? 'F',
+            soundId: await soundId(app, title),
+            reason,
+          })),
+        ),
+      }),
+    ),
+  )
+  await changeMoments(app, video.id, { revision: 0, edits: [{ do: 'add', moments }] })
 }
 
 /** What the channel kept, how it put it in order, and the captions of its videos. */
@@ -206,7 +247,7 @@ async function timePasses(app: App): Promise<void> {
 
 async function settled(app: App): Promise<void> {
   await app.jobs.idle()
-  const failed = (await app.jobs.list(200)).find(({ state }) => state === 'failed')
+  const failed = (await app.jobs.list({ maxEnded: 200 })).find(({ state }) => state === 'failed')
   if (failed) throw new Error(`${failed.title}: ${failed.message}`)
 }
 

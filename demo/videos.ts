@@ -114,6 +114,98 @@ export const DEMO_VIDEOS: readonly DemoVideo[] = [
   },
 ]
 
+/** A rough cut of a demo video: its picture and narration with little sound. */
+export interface DemoCut {
+  readonly file: string
+  /** Title of the video that it is of. */
+  readonly title: string
+  readonly durationS: number
+  readonly effects: readonly PlacedEffect[]
+  /** Which parts of the whole cut it has, s, in order. */
+  readonly parts: readonly (readonly [number, number])[]
+}
+
+/** Events of the picture of the whole rough cut, s: as they are drawn, so that what is found can be judged by them. */
+export const ROUGH_CUT_EVENTS = [
+  { kind: 'title-in', timeS: 0 },
+  { kind: 'shot-change', timeS: 8 },
+  { kind: 'shot-change', timeS: 15 },
+  { kind: 'flash', timeS: 18.5 },
+  { kind: 'shot-change', timeS: 22 },
+  { kind: 'title-in', timeS: 24 },
+  // It begins to go then.
+  { kind: 'title-out', timeS: 27.33 },
+  { kind: 'shot-change', timeS: 31 },
+  { kind: 'stop', timeS: 37.5 },
+  { kind: 'shot-change', timeS: 39 },
+  { kind: 'title-in', timeS: 40.5 },
+] as const
+
+/** Words and a sound or two, as a cut is before anything was laid in: the bed, and the wind that came with the camera. */
+const ROUGH_EFFECTS: readonly PlacedEffect[] = [
+  ...LISTED_BED,
+  { title: 'Ridge wind, steady', atS: 0.4, gainDb: -18, part: [0, 9] },
+]
+
+export const DEMO_CUTS: readonly DemoCut[] = [
+  {
+    file: 'dome-rough-cut-1.mp4',
+    title: 'The night the dome froze',
+    durationS: 44,
+    effects: ROUGH_EFFECTS,
+    parts: [[0, 44]],
+  },
+  // The look at the motor is shorter, and the kettle comes before the ice.
+  {
+    file: 'dome-rough-cut-2.mp4',
+    title: 'The night the dome froze',
+    durationS: 44,
+    effects: ROUGH_EFFECTS,
+    parts: [
+      [0, 12],
+      [13.5, 15],
+      [22, 31],
+      [15, 22],
+      [31, 44],
+    ],
+  },
+]
+
+/** What the channel noted while the rough cut played: with a sound, with a short list, and with words alone. */
+export const DEMO_MOMENTS: readonly {
+  readonly atS: number
+  readonly endS?: number
+  readonly words: string
+  readonly kind: 'hit' | 'swell' | 'spot' | 'ambience' | 'music' | 'silence'
+  readonly weight?: 'nice'
+  readonly note?: string
+  readonly picked?: string
+  readonly shortList?: readonly (readonly [string, string])[]
+}[] = [
+  {
+    atS: 0.5,
+    endS: 8,
+    words: 'wind on the ridge',
+    kind: 'ambience',
+    picked: 'Ridge wind, steady',
+    note: 'Softer once the voice begins.',
+  },
+  { atS: 9.5, words: 'motor hums', kind: 'spot', picked: 'Dome motor, starts and stops' },
+  {
+    atS: 15.083,
+    words: 'ice breaks',
+    kind: 'spot',
+    shortList: [
+      ['Ice crack across the pond', 'long, with an echo'],
+      ['Knock on the hatch', 'dry; perhaps below it'],
+    ],
+  },
+  { atS: 26.5, words: 'kettle whistles', kind: 'spot', weight: 'nice' },
+  { atS: 34.5, endS: 37.5, words: 'swell up to the roof', kind: 'swell', shortList: [['Swell, slow dawn', '']] },
+  { atS: 37.5, words: 'shutter slams', kind: 'hit' },
+  { atS: 39, endS: 40.5, words: 'nothing, on purpose', kind: 'silence' },
+]
+
 /** Acquired, and used in no video yet. */
 export const ALSO_ACQUIRED = [
   'Owl behind the barn, from afar',

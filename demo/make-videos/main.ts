@@ -4,7 +4,7 @@ import path from 'node:path'
 import { chromium } from '@playwright/test'
 import { writeWav } from '../../src/core/formats/wav'
 import { RATE_HZ } from '../synthesis/toolkit'
-import { DEMO_VIDEOS, type DemoVideo } from '../videos'
+import { DEMO_CUTS, DEMO_VIDEOS, type DemoCut } from '../videos'
 import { soundTrack } from './mix'
 
 /*
@@ -19,13 +19,49 @@ const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 })
-for (const video of DEMO_VIDEOS) await makeVideo(video)
+/** Names of files to make; all where none is given. */
+const wanted = process.argv.slice(3)
+for (const video of [...DEMO_VIDEOS, ...DEMO_CUTS])
+  if (wanted.length === 0 || wanted.includes(video.file)) await makeVideo(video)
 await browser.close()
 
-async function makeVideo(video: DemoVideo): Promise<void> {
+interface Film {
+  readonly file: string
+  readonly durationS: number
+  readonly parts?: DemoCut['parts']
+}
+
+/** Left and right of a film: of a rough cut the parts that it has. */
+function soundOf(film: Film): [Float32Array, Float32Array] {
+  const demo = DEMO_VIDEOS.find(({ file }) => file === film.file)
+  if (demo) return soundTrack(demo)
+  const cut = DEMO_CUTS.find(({ file }) => file === film.file) as DemoCut
+  const whole = DEMO_VIDEOS.find(({ title }) => title === cut.title)
+  if (!whole) throw new Error(`no demo video is called “${cut.title}”`)
+  const channels = soundTrack({ ...whole, effects: cut.effects })
+  return channels.map((channel) => {
+    const pieces = cut.parts.map(([from, to]) => channel.slice(Math.round(from * RATE_HZ), Math.round(to * RATE_HZ)))
+    const out = new Float32Array(pieces.reduce((sum, piece) => sum + piece.length, 0))
+    let at = 0
+    for (const piece of pieces) {
+      out.set(piece, at)
+      at += piece.length
+    }
+    return out
+  }) as [Float32Array, Float32Array]
+}
+
+/** When each frame of a film is in the whole, s. */
+function frameTimes({ durationS, parts = [[0, durationS]] }: Film): number[] {
+  return parts.flatMap(([from, to]) =>
+    Array.from({ length: Math.round((to - from) * FRAMES_PER_S) }, (_, frame) => from + frame / FRAMES_PER_S),
+  )
+}
+
+async function makeVideo(video: Film): Promise<void> {
   const out = path.join(root, 'demo', 'files', video.file)
   const wav = `${out}.wav`
-  fs.writeFileSync(wav, writeWav({ sampleRateHz: RATE_HZ, channels: soundTrack(video) }, { bits: 24 }))
+  fs.writeFileSync(wav, writeWav({ sampleRateHz: RATE_HZ, channels: soundOf(video) }, { bits: 24 }))
   const page = await browser.newPage()
   await page.goto(`file://${path.join(root, 'demo', 'make-videos', 'picture.html')}`)
   const encoder = spawn(
@@ -37,11 +73,11 @@ async function makeVideo(video: DemoVideo): Promise<void> {
     ],
     { stdio: ['pipe', 'inherit', 'inherit'] },
   )
-  for (let frame = 0; frame < video.durationS * FRAMES_PER_S; frame++) {
+  for (const timeS of frameTimes(video)) {
     const url = await page.evaluate(
       ([file, t]) =>
         (window as unknown as { frame(file: string, t: number): string }).frame(file as string, t as number),
-      [video.file, frame / FRAMES_PER_S],
+      [video.parts ? 'rough-cut' : video.file, timeS],
     )
     encoder.stdin.write(Buffer.from(url.slice(url.indexOf(',') + 1), 'base64'))
   }

@@ -24,6 +24,7 @@ import { Videos } from './places/Videos'
 import { CompareProvider } from './state/compare'
 import { isTyping } from './state/keys'
 import { UndoProvider } from './state/undo'
+import { useDocumentKeys } from './state/use-document-keys'
 
 const PLACE_TITLES: readonly (readonly [string, string])[] = [
   ['/basket', 'Basket'],
@@ -45,13 +46,9 @@ export function Application() {
     const place = PLACE_TITLES.find(([start]) => location.startsWith(start))?.[1] ?? 'Good Thud'
     document.title = `${place} · Good Thud`
   }, [location])
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key === '?' && !isTyping(event)) setHelpOpen(true)
-    }
-    document.addEventListener('keydown', onKey)
-    return () => document.removeEventListener('keydown', onKey)
-  }, [])
+  useDocumentKeys((event) => {
+    if (event.key === '?' && !isTyping(event)) setHelpOpen(true)
+  })
   return (
     <QueryClientProvider client={client}>
       <JobsProvider>
@@ -66,7 +63,9 @@ export function Application() {
                     <Route path="/find/compare" component={ComparePlace} />
                     <Route path="/shelf" component={ShelfPlace} />
                     <Route path="/videos" component={Videos} />
-                    <Route path="/videos/:id">{({ id }) => <VideoPage key={id} id={Number(id)} />}</Route>
+                    <Route path="/videos/:id/:step?">
+                      {({ id, step }) => <VideoPage key={id} id={Number(id)} step={step} />}
+                    </Route>
                     <Route path="/desk" component={Desk} />
                     <Route path="/papers" component={Papers} />
                     <Route path="/papers/may-i" component={MayI} />

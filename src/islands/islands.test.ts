@@ -1,12 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job, PapersRow, PointWire, VideoStateWire } from '../contract'
 import { afterReconnect, withJob } from './api/job-list'
+import { printPaths, ribbonColumn } from './format/print-shapes'
 import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
 import { restSentence, trustSentence } from './parts/clearance/TrackBreakdown'
-import { markLanes, waveformPath } from './parts/clearance/time-map-layout'
-import { printPaths, ribbonColumn } from './parts/shared/print-shapes'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 
 function base64(bytes: readonly number[]): string {
@@ -87,54 +86,6 @@ function finding(
     relatives: [],
   }
 }
-
-describe('the time map', () => {
-  it('puts what overlaps into lanes of their own', () => {
-    const marks = markLanes([finding('aa', [[0, 5]]), finding('bb', [[2, 3]]), finding('cc', [[6, 7]])], 0, {
-      secondsPerLetter: 0.01,
-    })
-    expect(marks.map(({ finding: { title }, lane }) => [title, lane])).toEqual([
-      ['aa', 0],
-      ['bb', 1],
-      ['cc', 0],
-    ])
-  })
-
-  it('keeps labels apart that are longer than their places', () => {
-    const [first, second] = markLanes(
-      [
-        finding('a long name indeed', [
-          [0, 0.2],
-          [1, 1.2],
-        ]),
-      ],
-      0,
-      { secondsPerLetter: 0.1 },
-    )
-    expect(first?.lane).toBe(0)
-    expect(second?.lane).toBe(1)
-  })
-
-  it('draws the waveform as one closed shape in its box', () => {
-    const track = {
-      durationS: 2,
-      waveformBase64: base64([206, 50, 156, 100, 0, 0]),
-      columns: 3,
-      momentaryLufs: [],
-      integratedLufs: null,
-      truePeakDbtp: null,
-      loudnessRangeLu: null,
-      shortTermMaxLufs: null,
-    }
-    const path = waveformPath(track, { widthPx: 3, heightPx: 80 })
-    expect(path.startsWith('M')).toBe(true)
-    expect(path.endsWith('Z')).toBe(true)
-    const ys = [...path.matchAll(/,([-\d.]+)/g)].map((match) => Number(match[1]))
-    expect(Math.min(...ys)).toBeGreaterThanOrEqual(-0.6)
-    expect(Math.max(...ys)).toBeLessThanOrEqual(80.6)
-    expect(ys).toHaveLength(6)
-  })
-})
 
 describe('words', () => {
   it.each([

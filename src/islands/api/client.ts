@@ -78,7 +78,7 @@ export function sendFile<T>(
       else reject(new RequestError('bad-answer', 'The answer could not be read. Reload the page.'))
     }
     request.onerror = () =>
-      reject(new RequestError('unreachable', 'The upload broke off. Nothing was kept; bring the file again.'))
+      reject(new RequestError('unreachable', 'The upload broke off. Nothing was stored. Upload the file again.'))
     request.onabort = () => reject(new RequestError('aborted', 'The upload was stopped.'))
     options.signal.addEventListener('abort', () => request.abort(), { once: true })
     request.send(file)

@@ -25,6 +25,8 @@ const STALE_AFTER: Readonly<Record<Job['kind'], readonly string[]>> = {
   doctor: ['doctor', 'room', 'desk'],
   remake: ['sounds', 'doctor'],
   backup: ['backup'],
+  cut: ['moments', 'suggestions', 'videos'],
+  mix: ['score'],
   group: ['check', 'videos', 'shelf', 'desk'],
   'catch-up': ['check', 'videos', 'desk', 'sounds', 'sound', 'shelf'],
   batch: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk', 'shelf', 'batch'],

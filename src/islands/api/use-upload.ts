@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useRef, useState } from 'react'
-import { UploadDone } from '../../contract'
+import { CutBrought, UploadDone } from '../../contract'
 import { RequestError, sendFile } from './client'
 
 export interface Upload {
@@ -9,8 +9,14 @@ export interface Upload {
   readonly error: string | null
 }
 
-/** Sends finished videos to the page of a video, with progress and a way to stop. */
-export function useUpload(videoId: number) {
+/** What a file is for. */
+const UPLOADS = {
+  export: { schema: UploadDone, stale: 'videos' },
+  cut: { schema: CutBrought, stale: 'moments' },
+} as const
+
+/** Sends finished videos, or rough cuts, to the page of a video, with progress and a way to stop. */
+export function useUpload(videoId: number, what: keyof typeof UPLOADS = 'export') {
   const client = useQueryClient()
   const [upload, setUpload] = useState<Upload | null>(null)
   const controllerRef = useRef<AbortController | null>(null)
@@ -20,18 +26,19 @@ export function useUpload(videoId: number) {
       controllerRef.current = controller
       setUpload({ fileName: file.name, fraction: 0, error: null })
       try {
-        await sendFile(`/api/videos/${videoId}/export?name=${encodeURIComponent(file.name)}`, file, UploadDone, {
+        const { schema, stale } = UPLOADS[what]
+        await sendFile<unknown>(`/api/videos/${videoId}/${what}?name=${encodeURIComponent(file.name)}`, file, schema, {
           onProgress: (fraction) => setUpload({ fileName: file.name, fraction, error: null }),
           signal: controller.signal,
         })
         setUpload(null)
-        await client.invalidateQueries({ queryKey: ['videos'] })
+        await client.invalidateQueries({ queryKey: [stale] })
       } catch (error) {
         const stopped = error instanceof RequestError && error.code === 'aborted'
         setUpload(stopped ? null : { fileName: file.name, fraction: 0, error: (error as Error).message })
       }
     },
-    [client, videoId],
+    [client, videoId, what],
   )
   const stop = useCallback(() => controllerRef.current?.abort(), [])
   const dismiss = useCallback(() => setUpload(null), [])

@@ -2,6 +2,7 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import type { SoundSummary } from '../../contract'
 import type { TimeRange } from '../../core/time-range'
 import { isTyping } from '../state/keys'
+import { useDocumentKeys } from '../state/use-document-keys'
 import { AudioDeck } from './audio-deck'
 import {
   endedAt,
@@ -139,19 +140,13 @@ const BACK_S = 2
 
 /** Keys that work wherever nothing is typed and nothing else takes them. */
 function useListeningKeys(player: Player): void {
-  const live = useRef(player)
-  live.current = player
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.defaultPrevented || isTyping(event) || onControl(event)) return
-      const action = listeningAction(live.current, event)
-      if (!action) return
-      event.preventDefault()
-      action()
-    }
-    document.addEventListener('keydown', onKey)
-    return () => document.removeEventListener('keydown', onKey)
-  }, [])
+  useDocumentKeys((event) => {
+    if (event.defaultPrevented || isTyping(event) || onControl(event)) return
+    const action = listeningAction(player, event)
+    if (!action) return
+    event.preventDefault()
+    action()
+  })
 }
 
 /** A control that has the focus takes the space bar and the arrows itself. */

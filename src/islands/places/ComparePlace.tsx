@@ -12,6 +12,7 @@ import { Empty } from '../parts/shared/States'
 import { FitMark } from '../parts/shared/VerdictMark'
 import { useCompare } from '../state/compare'
 import { isTyping } from '../state/keys'
+import { useDocumentKeys } from '../state/use-document-keys'
 import { useWidth } from '../state/use-width'
 
 /** Two to six sounds, one under the other on one time scale, heard by the keys 1 to 6 at the same loudness. */
@@ -22,16 +23,12 @@ export function ComparePlace() {
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 400)
   useEffect(() => prefetch(sounds), [sounds, prefetch])
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      const sound = sounds[Number(event.key) - 1]
-      if (!sound || isTyping(event)) return
-      event.preventDefault()
-      play(sound)
-    }
-    document.addEventListener('keydown', onKey)
-    return () => document.removeEventListener('keydown', onKey)
-  }, [sounds, play])
+  useDocumentKeys((event) => {
+    const sound = sounds[Number(event.key) - 1]
+    if (!sound || isTyping(event)) return
+    event.preventDefault()
+    play(sound)
+  })
   const longestS = Math.max(0.2, ...sounds.map(({ durationS }) => durationS))
   return (
     <div className="h-full overflow-y-auto px-6 py-5">
@@ -46,7 +43,7 @@ export function ComparePlace() {
         </Link>
         {sounds.length > 0 && (
           <button type="button" className="btn btn-sm" onClick={clear}>
-            Let all go
+            Clear all
           </button>
         )}
       </header>
@@ -141,7 +138,7 @@ function Row({
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
-          aria-label={`Let go of ${sound.title}`}
+          aria-label={`Remove ${sound.title}`}
           onClick={() => compare.toggle(sound)}
         >
           <X size={16} aria-hidden="true" />

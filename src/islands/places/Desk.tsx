@@ -49,7 +49,7 @@ export function Desk() {
         {seen.length > 0 && (
           <section className="mt-8">
             <button type="button" className="btn btn-ghost btn-sm -ml-3" onClick={() => setShowSeen(!showSeen)}>
-              {showSeen ? 'Hide' : 'Show'} {counted(seen.length, 'thing')} put away
+              {showSeen ? 'Hide' : 'Show'} {counted(seen.length, 'dismissed notice')}
             </button>
             {showSeen && (
               <ul>
@@ -102,11 +102,11 @@ function NoticeRow({ notice, seen }: { notice: Notice; seen: boolean }) {
         type="button"
         className="btn btn-ghost btn-sm"
         disabled={mark.isPending}
-        aria-label={`${seen ? 'Bring back' : 'Put away'}: ${title}`}
+        aria-label={`${seen ? 'Restore' : 'Dismiss'}: ${title}`}
         onClick={() => mark.mutate({ key, seen: !seen })}
       >
         {seen ? <Undo2 size={16} aria-hidden="true" /> : <Archive size={16} aria-hidden="true" />}
-        {seen ? 'Bring back' : 'Put away'}
+        {seen ? 'Restore' : 'Dismiss'}
       </button>
     </li>
   )

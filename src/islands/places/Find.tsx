@@ -3,11 +3,12 @@ import type { SoundSummary } from '../../contract'
 import { useCounts, useSounds } from '../api/find-queries'
 import { useDownload, useShell } from '../api/queries'
 import { usePlayer } from '../audio/player'
+import { useMomentTarget } from '../moments/use-moment-target'
 import { CategoryRail } from '../parts/find/CategoryRail'
 import { CompareStrip } from '../parts/find/CompareStrip'
 import { NothingFound } from '../parts/find/FoundNotes'
 import { ListenFirst } from '../parts/find/ListenFirst'
-import { SearchHead, useDroppedSound, useSearchKey } from '../parts/find/SearchHead'
+import { SearchHead, useDownKey, useDroppedSound, useSearchKey } from '../parts/find/SearchHead'
 import { SoundTable } from '../parts/find/SoundTable'
 import { BatchBar } from '../parts/shared/BatchBar'
 import { Failed, Loading } from '../parts/shared/States'
@@ -37,8 +38,10 @@ export function Find() {
   const [wanted, setWanted] = useState(false)
   const player = usePlayer()
   const download = useDownload()
+  const target = useMomentTarget(state.forMoment)
   const drop = useDroppedSound((id) => setState({ ...state, like: `probe:${id}` }))
   const searchRef = useSearchKey()
+  useDownKey(() => setWanted(true))
   const tableRef = useRef<HTMLDivElement>(null)
   const playingId = player.sound?.id ?? null
   const followed = playingId !== null && player.playing && sounds.some(({ id }) => id === playingId)
@@ -89,6 +92,7 @@ export function Find() {
           drop={drop}
           categories={counts.data?.category}
           onDown={() => setWanted(true)}
+          target={target}
         />
         {query.isPending && <Loading what="Looking through everything" />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
@@ -102,6 +106,7 @@ export function Find() {
             total={first?.total ?? sounds.length}
             selectedIndex={selectedIndex}
             picked={picked}
+            target={target}
             fitEach={fitEach}
             onFitEach={setFitEach}
             onHear={hear}

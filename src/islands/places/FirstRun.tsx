@@ -71,7 +71,7 @@ export function FirstRun() {
                 ))}
             </ul>
           </Step>
-          <Step number={3} title="Make a video, and check it when it is finished">
+          <Step number={3} title="Add a video, and check it when it is finished">
             <p className="quiet">
               Say where it will be published; then drop the exported file on its page.{' '}
               <Link href="/videos" className="underline">

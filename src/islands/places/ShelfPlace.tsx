@@ -184,11 +184,11 @@ function BulkEdit({ shelf, view, ids, onDone }: { shelf: Shelf; view: ShelfView;
             className="btn btn-sm"
             onClick={() => edit.mutate({ do: 'take-out', soundIds: ids, collectionId: view.id })}
           >
-            Take out
+            Remove from the collection
           </button>
         )}
         <button type="button" className="btn btn-sm" onClick={() => edit.mutate({ do: 'unkeep', soundIds: ids })}>
-          Keep no longer
+          Remove from the Shelf
         </button>
         <form
           className="flex gap-1"

@@ -131,7 +131,7 @@ function Folder({ source }: { source: SourceWire }) {
         <div className="flex gap-1">
           <button type="button" className="btn btn-sm" disabled={working} onClick={() => scan.mutate(source.id)}>
             <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-            Look again
+            Scan again
           </button>
           <button
             type="button"

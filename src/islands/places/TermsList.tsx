@@ -83,7 +83,7 @@ function Import() {
         }}
       />
       <button type="button" className="btn btn-sm" disabled={bring.isPending} onClick={() => inputRef.current?.click()}>
-        <Upload size={15} aria-hidden="true" /> Bring an ODRL file
+        <Upload size={15} aria-hidden="true" /> Import an ODRL file
       </button>
     </div>
   )

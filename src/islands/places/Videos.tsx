@@ -16,7 +16,7 @@ export function Videos() {
   const [, navigate] = useLocation()
   const make = (
     <button type="button" className="btn btn-primary" onClick={() => setMaking(true)}>
-      <Plus size={18} aria-hidden="true" /> Make a video
+      <Plus size={18} aria-hidden="true" /> Add a video
     </button>
   )
   const videos = query.data?.videos ?? []
@@ -54,7 +54,7 @@ export function Videos() {
             </li>
           ))}
         </ul>
-        <RemovedList of={['videos', 'exports', 'checks']} />
+        <RemovedList of={['videos', 'exports', 'checks', 'cuts']} />
       </div>
       {making && (
         <VideoForm

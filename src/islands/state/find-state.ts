@@ -8,9 +8,17 @@ export interface FindState {
   readonly sort: Sort
   /** "sound:12" or "probe:3". */
   readonly like: string | null
+  /** The moment that a sound is looked for, or null. */
+  readonly forMoment: MomentRef | null
 }
 
-export const NOTHING_ASKED: FindState = { text: '', filters: [], sort: 'best', like: null }
+/** A moment of a video. */
+export interface MomentRef {
+  readonly videoId: number
+  readonly momentId: string
+}
+
+export const NOTHING_ASKED: FindState = { text: '', filters: [], sort: 'best', like: null, forMoment: null }
 
 /** Text that is typed; conditions in brackets that are complete become chips and leave the line. */
 export function typed(state: FindState, text: string): FindState {
@@ -34,9 +42,14 @@ export function questionOf({ text, filters }: Pick<FindState, 'text' | 'filters'
 }
 
 /** @param question Words, with conditions in brackets. */
-export function fromQuestion(question: string, sort: Sort = 'best', like: string | null = null): FindState {
+export function fromQuestion(
+  question: string,
+  sort: Sort = 'best',
+  like: string | null = null,
+  forMoment: MomentRef | null = null,
+): FindState {
   const { filters } = parsedQuery(question)
-  const state = typed({ text: '', filters, sort, like }, question)
+  const state = typed({ text: '', filters, sort, like, forMoment }, question)
   return { ...state, text: state.text.trim() }
 }
 
@@ -45,7 +58,9 @@ export function fromAddress(search: string): FindState {
   const params = new URLSearchParams(search)
   const sort = SORTS.find((one) => one === params.get('sort')) ?? 'best'
   const like = /^(sound|probe):\d+$/.exec(params.get('like') ?? '')?.[0] ?? null
-  return fromQuestion(params.get('q') ?? '', sort, like)
+  const named = /^([1-9]\d{0,14})\.([\w-]{1,64})$/.exec(params.get('for') ?? '')
+  const forMoment = named ? { videoId: Number(named[1]), momentId: named[2] as string } : null
+  return fromQuestion(params.get('q') ?? '', sort, like, forMoment)
 }
 
 /** The address of a state, so that it can be gone back to and sent on. */
@@ -55,6 +70,7 @@ export function addressOf(state: FindState): string {
   if (question) params.set('q', question)
   if (state.sort !== 'best') params.set('sort', state.sort)
   if (state.like) params.set('like', state.like)
+  if (state.forMoment) params.set('for', `${state.forMoment.videoId}.${state.forMoment.momentId}`)
   const search = params.toString()
   return search ? `/find?${search}` : '/find'
 }

@@ -1,4 +1,5 @@
 import { type RefObject, useEffect } from 'react'
+import { useDocumentKeys } from './use-document-keys'
 
 /** While a panel is open: calls when someone points outside of it, or presses Escape. @param onDismiss Told whether by key. */
 export function useDismissed(
@@ -11,14 +12,13 @@ export function useDismissed(
     const onPointer = (event: PointerEvent): void => {
       if (!ref.current?.contains(event.target as Node)) onDismiss(false)
     }
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') onDismiss(true)
-    }
     document.addEventListener('pointerdown', onPointer)
-    document.addEventListener('keydown', onKey)
-    return () => {
-      document.removeEventListener('pointerdown', onPointer)
-      document.removeEventListener('keydown', onKey)
-    }
+    return () => document.removeEventListener('pointerdown', onPointer)
   }, [ref, open, onDismiss])
+  useDocumentKeys(
+    (event) => {
+      if (event.key === 'Escape') onDismiss(true)
+    },
+    { active: open },
+  )
 }

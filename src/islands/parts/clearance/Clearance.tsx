@@ -6,13 +6,13 @@ import { FindingRow } from './FindingRow'
 import { MarkedSpan } from './MarkedSpan'
 import { Points } from './Points'
 import { Summary } from './Summary'
-import { TimeMap } from './TimeMap'
 import { TrackBreakdown } from './TrackBreakdown'
+import { TrackTimeMap } from './TrackTimeMap'
 import { useVideoPlayback } from './use-video-playback'
 
 /** The result of a check: the video, what it comes to, the time map, what is not examined, the findings, the credits. */
 export function Clearance({ check }: { check: CheckDetail }) {
-  const { mediaRef, timeS, setTimeS, playAt, playPart, stopSounds } = useVideoPlayback()
+  const { mediaRef, clock, isPlaying, setIsPlaying, playAt, playPart, stopSounds } = useVideoPlayback()
   const [selectedId, setSelectedId] = useState<number | null>(null)
   const [span, setSpan] = useState<TimeRange | null>(null)
   const [trackIndex, setTrackIndex] = useState(0)
@@ -35,8 +35,11 @@ export function Clearance({ check }: { check: CheckDetail }) {
           preload="metadata"
           aria-label={check.fileName}
           className={`w-full rounded bg-black ${check.hasPicture ? 'aspect-video' : 'h-24'}`}
-          onPlay={stopSounds}
-          onTimeUpdate={(event) => setTimeS(event.currentTarget.currentTime)}
+          onPlay={() => {
+            stopSounds()
+            setIsPlaying(true)
+          }}
+          onPause={() => setIsPlaying(false)}
         />
         <Summary check={check} track={track} onPick={pick} onSeek={playAt} />
       </div>
@@ -48,19 +51,20 @@ export function Clearance({ check }: { check: CheckDetail }) {
           <MarkedSpan
             videoId={check.videoId}
             durationS={track.map.durationS}
-            timeS={timeS}
+            clock={clock}
             span={span}
             onMark={setSpan}
             onPlay={playPart}
           />
-          <TimeMap
+          <TrackTimeMap
             track={track.map}
             trackIndex={track.index}
             missing={track.missing}
             findings={check.findings}
             breakdown={track.breakdown}
             selectedId={selectedId}
-            timeS={timeS}
+            clock={clock}
+            isPlaying={isPlaying}
             span={span}
             onPick={pick}
             onSeek={playAt}

@@ -2,19 +2,21 @@ import { AudioLines, Play, X } from 'lucide-react'
 import type { TimeRange } from '../../../core/time-range'
 import { useFindLikePart } from '../../api/find-queries'
 import { endedAt, startedAt } from '../../audio/listening-options'
+import { type PlayClock, usePlayTime } from '../../audio/play-clock'
 import { clock, lengthWords } from '../../format/words'
 
 interface MarkedSpanProps {
   readonly videoId: number
   readonly durationS: number
-  readonly timeS: number
+  readonly clock: PlayClock
   readonly span: TimeRange | null
   readonly onMark: (span: TimeRange | null) => void
   readonly onPlay: (span: TimeRange) => void
 }
 
 /** The part of the sound track that is marked: by dragging over the time map, or from where the video stands; and what can be done with it. */
-export function MarkedSpan({ videoId, durationS, timeS, span, onMark, onPlay }: MarkedSpanProps) {
+export function MarkedSpan({ videoId, durationS, clock: playClock, span, onMark, onPlay }: MarkedSpanProps) {
+  const timeS = usePlayTime(playClock, true) ?? 0
   const { findLike, isPending, error } = useFindLikePart()
   return (
     <section aria-label="Marked part" className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
@@ -50,7 +52,7 @@ export function MarkedSpan({ videoId, durationS, timeS, span, onMark, onPlay }: 
           </button>
           <button type="button" className="btn btn-xs btn-ghost" onClick={() => onMark(null)}>
             <X size={13} aria-hidden="true" />
-            Forget it
+            Clear
           </button>
         </span>
       )}

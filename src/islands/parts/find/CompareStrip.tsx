@@ -16,7 +16,7 @@ export function CompareStrip() {
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square"
-              aria-label={`Let go of ${sound.title}`}
+              aria-label={`Remove ${sound.title}`}
               onClick={() => toggle(sound)}
             >
               <X size={13} aria-hidden="true" />

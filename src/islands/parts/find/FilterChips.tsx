@@ -26,7 +26,7 @@ export function FilterChips({ state, likeTitle, onChange }: FilterChipsProps) {
       {filters.length > 1 && (
         <li>
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => onChange({ ...state, filters: [] })}>
-            Take all off
+            Clear all
           </button>
         </li>
       )}
@@ -41,7 +41,7 @@ function Chip({ words, onRemove }: { words: string; onRemove: () => void }) {
       <button
         type="button"
         className="btn btn-ghost btn-xs btn-square"
-        aria-label={`Take off “${words}”`}
+        aria-label={`Remove “${words}”`}
         onClick={onRemove}
       >
         <X size={13} aria-hidden="true" />
@@ -78,7 +78,7 @@ export function EverythingHidden({ state, hides, onChange }: EverythingHiddenPro
                 className={`btn btn-sm ${hiddenByItAlone === most && most > 0 ? 'btn-primary' : ''}`}
                 onClick={() => onChange(filtered(state, kind, null))}
               >
-                Take off “{filterWords(filter)}”
+                Remove “{filterWords(filter)}”
               </button>
               <span>
                 hides {hidden.toLocaleString('en-GB')}
@@ -89,7 +89,7 @@ export function EverythingHidden({ state, hides, onChange }: EverythingHiddenPro
         })}
       </ul>
       <button type="button" className="btn btn-sm mt-4" onClick={() => onChange({ ...state, filters: [] })}>
-        Take all filters off
+        Clear all filters
       </button>
     </div>
   )

@@ -11,7 +11,7 @@ export function ListenFirst({ hasVideo }: { hasVideo: boolean }) {
       <p className="quiet mt-3">Drop a sound file on this page to find sounds like it.</p>
       {!hasVideo && (
         <p className="quiet mt-3">
-          Make a video above, and every sound shows whether it may be used in it.{' '}
+          Add a video above, and every sound shows whether it may be used in it.{' '}
           <Link href="/videos" className="underline">
             Videos
           </Link>

@@ -1,14 +1,17 @@
 import { Search } from 'lucide-react'
-import { type DragEvent, type RefObject, useDeferredValue, useEffect, useRef } from 'react'
+import { type DragEvent, type RefObject, useDeferredValue, useRef } from 'react'
 import type { SoundCounts, SoundPage } from '../../../contract'
 import { SORTS } from '../../../core/finding'
 import { useProbeFile } from '../../api/find-queries'
 import { useShell } from '../../api/queries'
 import { counted } from '../../format/words'
+import type { MomentTarget } from '../../moments/use-moment-target'
 import { type FindState, SORT_WORDS, typed } from '../../state/find-state'
 import { isTyping } from '../../state/keys'
+import { useDocumentKeys } from '../../state/use-document-keys'
 import { FilterChips } from './FilterChips'
 import { FilterMenus } from './FilterMenus'
+import { ForMoment } from './ForMoment'
 import { Corrections, Unread } from './FoundNotes'
 import { SearchMenu } from './SearchMenu'
 
@@ -21,11 +24,13 @@ interface SearchHeadProps {
   readonly categories: SoundCounts['category']
   /** The down arrow was pressed in the search line. */
   readonly onDown: () => void
+  /** The moment that is looked for, or null. */
+  readonly target: MomentTarget | null
 }
 
 /** The search line with its order and conditions, and what is to be said about what was typed. */
 export function SearchHead(props: SearchHeadProps) {
-  const { state, onChange, first, searchRef, drop, categories, onDown } = props
+  const { state, onChange, first, searchRef, drop, categories, onDown, target } = props
   const shell = useShell()
   const text = useDeferredValue(state.text)
   return (
@@ -78,6 +83,7 @@ export function SearchHead(props: SearchHeadProps) {
           {first ? countWords(first, state) : ''}
         </p>
       </div>
+      {target && <ForMoment target={target} onDrop={() => onChange({ ...state, forMoment: null })} />}
       <FilterChips state={state} likeTitle={first?.likeTitle ?? null} onChange={onChange} />
       {first && first.corrections.length > 0 && <Corrections corrections={first.corrections} />}
       <Unread text={text} />
@@ -94,17 +100,28 @@ export function SearchHead(props: SearchHeadProps) {
 /** The search line; "/" goes to it from anywhere. */
 export function useSearchKey() {
   const ref = useRef<HTMLInputElement>(null)
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== '/' || isTyping(event)) return
-      event.preventDefault()
-      ref.current?.focus()
-      ref.current?.select()
-    }
-    document.addEventListener('keydown', onKey)
-    return () => document.removeEventListener('keydown', onKey)
-  }, [])
+  useDocumentKeys((event) => {
+    if (event.key !== '/' || isTyping(event)) return
+    event.preventDefault()
+    ref.current?.focus()
+    ref.current?.select()
+  })
   return ref
+}
+
+/** What makes use of the down arrow itself. */
+const USES_ARROWS = 'select, [role="grid"], [role="listbox"], [role="menu"], [role="slider"], aside, video, audio'
+
+/** The down arrow goes to the results, wherever the focus is: from the moment the page is seen, and after a menu was closed. */
+export function useDownKey(onDown: () => void): void {
+  useDocumentKeys((event) => {
+    if (event.key !== 'ArrowDown' || event.shiftKey || event.defaultPrevented || isTyping(event)) return
+    if (event.target instanceof Element && event.target.closest(USES_ARROWS)) return
+    // In an open menu it goes through what the menu holds.
+    if (document.querySelector('[aria-expanded="true"]')) return
+    event.preventDefault()
+    onDown()
+  })
 }
 
 /** A file that is dropped anywhere on Find: sounds like it are looked for. */

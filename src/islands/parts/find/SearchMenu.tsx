@@ -110,7 +110,7 @@ function OwnWords() {
         disabled={text === null || text === own || save.isPending}
         onClick={() => save.mutate(text ?? own)}
       >
-        Save the words
+        Save the search
       </button>
     </details>
   )

@@ -1,6 +1,7 @@
 import { Bookmark, Check, Columns2, Download, ShoppingBag } from 'lucide-react'
 import { memo } from 'react'
 import type { SoundSummary } from '../../../contract'
+import { type PlaceForSound, placeFit } from '../../../core/moments'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { usePlayTime } from '../../audio/play-clock'
@@ -14,6 +15,8 @@ export const PRINT_PX = 156
 /** Seconds that the print column shows: one scale for all rows, so that length is seen. */
 export const SCALE_S = 6
 export const COLUMNS = `minmax(9rem,1fr) ${PRINT_PX}px 4.200rem 7.600rem 7rem 6.400rem`
+/** With how each would fit at a moment. */
+export const PLACE_COLUMNS = `minmax(9rem,1fr) ${PRINT_PX}px 9.200rem 5.600rem 6.800rem 6.400rem`
 
 interface SoundRowProps {
   readonly sound: SoundSummary
@@ -28,6 +31,11 @@ interface SoundRowProps {
   readonly onDownload: (sound: SoundSummary) => void
   readonly onKeep: (sound: SoundSummary) => void
   readonly onPin: (sound: SoundSummary) => void
+  /** The place of the moment that is looked for, or null. */
+  readonly place: PlaceForSound | null
+  /** On the short list of that moment. */
+  readonly listed: boolean
+  readonly onList: (sound: SoundSummary) => void
 }
 
 /** One result: its print on the shared scale, length and loudness, source and cost, what its terms allow, and its state. */
@@ -47,7 +55,7 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       aria-selected={selected || picked}
       data-selected={selected}
       className={`absolute inset-x-0 grid cursor-default items-center gap-2.5 px-4 ${ground}`}
-      style={{ gridTemplateColumns: COLUMNS, height: ROW_PX, top: topPx }}
+      style={{ gridTemplateColumns: props.place ? PLACE_COLUMNS : COLUMNS, height: ROW_PX, top: topPx }}
       onClick={(event) => (event.ctrlKey || event.metaKey || event.shiftKey ? onPickUp(index) : onHear(index))}
     >
       <span role="gridcell" className="min-w-0">
@@ -66,12 +74,16 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       <span role="gridcell" className="border-l ruled" onClick={(event) => event.stopPropagation()}>
         <RowPrint sound={sound} fitEach={fitEach} onHear={(at) => onHear(index, at)} />
       </span>
-      <span role="gridcell">
-        <span className="block leading-tight">{lengthWords(sound.durationS)}</span>
-        <span className={`block whitespace-nowrap text-xs leading-tight ${selected ? '' : 'quiet'}`}>
-          {sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+      {props.place ? (
+        <FitThere sound={sound} place={props.place} listed={props.listed} onList={props.onList} selected={selected} />
+      ) : (
+        <span role="gridcell">
+          <span className="block leading-tight">{lengthWords(sound.durationS)}</span>
+          <span className={`block whitespace-nowrap text-xs leading-tight ${selected ? '' : 'quiet'}`}>
+            {sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+          </span>
         </span>
-      </span>
+      )}
       <span role="gridcell" className="min-w-0">
         <span className="block truncate text-sm leading-tight">{sound.source.name}</span>
         <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>{sound.cost}</span>
@@ -86,6 +98,45 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
     </div>
   )
 })
+
+interface FitThereProps {
+  readonly sound: SoundSummary
+  readonly place: PlaceForSound
+  readonly listed: boolean
+  readonly selected: boolean
+  readonly onList: (sound: SoundSummary) => void
+}
+
+/** How a sound would fit at the moment: its length there, its hit, its level, and whether it is on the short list. */
+function FitThere({ sound, place, listed, selected, onList }: FitThereProps) {
+  const { length, lengthWords: words, hitWords, gainDb } = placeFit(sound, place)
+  return (
+    <span role="gridcell" className="flex min-w-0 items-center gap-1.5">
+      <button
+        type="button"
+        tabIndex={-1}
+        className={`btn btn-xs btn-square shrink-0 ${listed ? 'btn-neutral' : ''}`}
+        aria-pressed={listed}
+        aria-label={`Short list: ${sound.title}`}
+        onClick={(event) => {
+          event.stopPropagation()
+          onList(sound)
+        }}
+      >
+        {listed ? <Check size={14} aria-hidden="true" /> : 'A'}
+      </button>
+      <span className="min-w-0 leading-tight" title={`${words}, ${hitWords}`}>
+        <span className={`block truncate text-sm ${length === 'fits' ? 'font-semibold' : ''}`}>
+          {length === 'fits' ? `fits, ${words}` : words}
+        </span>
+        <span className={`block truncate text-xs ${selected ? '' : 'quiet'}`}>
+          {hitWords}
+          {gainDb !== null && `, ${gainDb > 0 ? '+' : ''}${gainDb} dB`}
+        </span>
+      </span>
+    </span>
+  )
+}
 
 function Difference({ likeness }: { likeness: NonNullable<SoundSummary['likeness']> }) {
   const { fraction, differences } = likeness

@@ -2,8 +2,9 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
 import type { SoundSummary } from '../../../contract'
 import { useToggleKept } from '../../api/shelf-queries'
+import type { MomentTarget } from '../../moments/use-moment-target'
 import { useCompare } from '../../state/compare'
-import { COLUMNS, PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
+import { COLUMNS, PLACE_COLUMNS, PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
 
 const PAGE_ROWS = 10
 const HEADER_PX = 22
@@ -16,6 +17,8 @@ interface SoundTableProps {
   readonly total: number
   readonly selectedIndex: number
   readonly picked: ReadonlySet<number>
+  /** The moment that is looked for, or null. */
+  readonly target: MomentTarget | null
   /** Every print as wide as the column, instead of all on one scale. */
   readonly fitEach: boolean
   readonly onFitEach: (fitEach: boolean) => void
@@ -71,6 +74,8 @@ export function SoundTable(props: SoundTableProps) {
         return onLeave
       case 'd':
         return () => selected && !selected.copySha256 && onDownload(selected)
+      case 'a':
+        return props.target && selected ? () => props.target?.toggle(selected) : null
       case 's':
         return () => selected && toggleKept(selected)
       case 'c':
@@ -97,6 +102,7 @@ export function SoundTable(props: SoundTableProps) {
   const marks = useRef({ toggleKept, compare })
   marks.current = { toggleKept, compare }
   const markKept = useCallback((sound: SoundSummary) => marks.current.toggleKept(sound), [])
+  const list = useCallback((sound: SoundSummary) => acts.current.target?.toggle(sound), [])
   const pin = useCallback((sound: SoundSummary) => marks.current.compare.toggle(sound), [])
   return (
     <div
@@ -110,7 +116,7 @@ export function SoundTable(props: SoundTableProps) {
       onKeyDown={onKeyDown}
       className="relative min-h-0 flex-1 overflow-y-auto"
     >
-      <Header fitEach={props.fitEach} onFitEach={props.onFitEach} />
+      <Header fitEach={props.fitEach} onFitEach={props.onFitEach} isForMoment={props.target !== null} />
       <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
         {items.map(({ index, start }) => {
           const sound = sounds[index] as SoundSummary
@@ -129,6 +135,9 @@ export function SoundTable(props: SoundTableProps) {
               onDownload={download}
               onKeep={markKept}
               onPin={pin}
+              place={props.target?.place ?? null}
+              listed={props.target?.listedIds.has(sound.id) ?? false}
+              onList={list}
             />
           )
         })}
@@ -140,12 +149,20 @@ export function SoundTable(props: SoundTableProps) {
 /** So many rows before the end the next ones are asked for. */
 const AHEAD_ROWS = 40
 
-function Header({ fitEach, onFitEach }: { fitEach: boolean; onFitEach: (fitEach: boolean) => void }) {
+function Header({
+  fitEach,
+  onFitEach,
+  isForMoment,
+}: {
+  fitEach: boolean
+  onFitEach: (fitEach: boolean) => void
+  isForMoment: boolean
+}) {
   return (
     <div
       role="row"
       className="small-label sticky top-0 z-10 grid items-end gap-2.5 border-b ruled bg-base-100 px-4 pb-1"
-      style={{ gridTemplateColumns: COLUMNS }}
+      style={{ gridTemplateColumns: isForMoment ? PLACE_COLUMNS : COLUMNS }}
     >
       <span role="columnheader">Sound</span>
       <span
@@ -172,7 +189,7 @@ function Header({ fitEach, onFitEach }: { fitEach: boolean; onFitEach: (fitEach:
           {fitEach ? 'One scale' : 'Fit each'}
         </button>
       </span>
-      <span role="columnheader">Length</span>
+      <span role="columnheader">{isForMoment ? 'Fits there' : 'Length'}</span>
       <span role="columnheader">Source</span>
       <span role="columnheader">This video</span>
       <span role="columnheader">

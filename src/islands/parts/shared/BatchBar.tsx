@@ -54,7 +54,7 @@ export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; o
       )}
       <span className="flex-1" />
       <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
-        Put them back
+        Clear selection
       </button>
     </section>
   )

@@ -1,7 +1,7 @@
 import { memo, type PointerEvent, useMemo } from 'react'
 import type { PrintWire } from '../../../contract'
 import type { TimeRange } from '../../../core/time-range'
-import { printPaths } from './print-shapes'
+import { printPaths } from '../../format/print-shapes'
 
 interface PrintViewProps {
   readonly print: PrintWire

@@ -24,11 +24,11 @@ export function RemovedList({ of }: { of: readonly Removed['what'][] }) {
             <button
               type="button"
               className="btn btn-ghost btn-xs"
-              aria-label={`Bring back ${nameOf(one)}`}
+              aria-label={`Restore ${nameOf(one)}`}
               disabled={bringBack.isPending}
               onClick={() => bringBack.mutate(one)}
             >
-              <Undo2 size={14} aria-hidden="true" /> Bring back
+              <Undo2 size={14} aria-hidden="true" /> Restore
             </button>
           </li>
         ))}
@@ -44,5 +44,6 @@ export function RemovedList({ of }: { of: readonly Removed['what'][] }) {
 
 function nameOf({ what, name, videoTitle }: Removed): string {
   if (what === 'videos' || what === 'sources') return name
+  if (what === 'cuts') return `the cut ${name} of “${videoTitle}”`
   return what === 'exports' ? `${name} of “${videoTitle}”` : `the check of ${name} of “${videoTitle}”`
 }

@@ -3,12 +3,13 @@ import { FIT_WORDS, VERDICT_WORDS } from '../../format/words'
 
 type Shape = 'disc' | 'half' | 'hollow' | 'barred' | 'dotted'
 
-const VERDICT_SHAPES: Readonly<Record<VerdictWire, Shape>> = {
+/** Shape of each verdict, wherever it is drawn. */
+export const VERDICT_SHAPES = {
   clear: 'disc',
   'owes-credit': 'half',
   'no-papers': 'hollow',
   'not-allowed': 'barred',
-}
+} as const satisfies Record<VerdictWire, Shape>
 const SHAPE_COLOURS: Readonly<Record<Shape, string>> = {
   disc: 'var(--color-success)',
   half: 'var(--color-warning)',

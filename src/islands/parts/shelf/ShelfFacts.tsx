@@ -53,7 +53,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
           />
         </label>
         <button type="submit" className="btn btn-sm" disabled={note === sound.note}>
-          Write
+          Save
         </button>
       </form>
       <Habits sound={sound} edit={edit} />

@@ -20,6 +20,42 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['?', 'this sheet'],
 ]
 
+/** Keys of the step in which moments are noted. */
+const MOMENT_KEYS: readonly (readonly [string, string])[] = [
+  ['N', 'note a moment, or the marked part'],
+  ['Space', 'play the cut, or stop'],
+  ['J K L', 'backwards, stop, forwards (again: faster)'],
+  ['← →', 'one frame; ten with Shift'],
+  ['↑ ↓', 'to the moment before, and after'],
+  ['I O', 'a part begins here, ends here'],
+  ['R X', 'loop the part, forget it'],
+  [', .', 'move the chosen moment by a frame; < > by ten'],
+  ['F', 'find sounds for the moment'],
+  ['1 – 6', 'hear its short list in the cut'],
+  ['A X', 'take a suggestion, put it aside'],
+  ['Ctrl Z', 'undo; with Shift redo'],
+  ['+ − 0', 'zoom the map, show the whole'],
+]
+
+/** Keys of the step in which sounds are placed. */
+const PLACE_KEYS: readonly (readonly [string, string])[] = [
+  ['Space', 'play the cut with what is placed, or stop'],
+  ['J K L', 'backwards, stop, forwards (again: faster)'],
+  ['← →', 'one frame; ten with Shift'],
+  ['↑ ↓', 'to the placed sound before, and after'],
+  [', .', 'move the chosen sounds by a frame; < > by a millisecond'],
+  ['[ ]', 'begin, end the chosen sound at the playhead'],
+  ['- =', 'softer, louder by 1 dB'],
+  ['V', 'split the chosen sound at the playhead'],
+  ['U', 'duplicate it'],
+  ['H', 'line its hit up with its moment'],
+  ['M', 'mute it, or hear it again'],
+  ['A – F', 'swap it for one of the short list of its moment'],
+  ['Delete', 'remove the chosen sounds'],
+  ['I O R X', 'a part begins here, ends here; loop it; forget it'],
+  ['Ctrl Z', 'undo; with Shift redo'],
+]
+
 /** The keys, and what can be typed into the search line, on one sheet. */
 export function HelpSheet({ onClose }: { onClose: () => void }) {
   const ref = useRef<HTMLDialogElement>(null)
@@ -32,16 +68,11 @@ export function HelpSheet({ onClose }: { onClose: () => void }) {
             <h2 id="help-title" className="mb-4 text-2xl font-semibold">
               Keys
             </h2>
-            <dl className="grid grid-cols-[6rem_1fr] gap-y-1.5">
-              {KEYS.map(([key, what]) => (
-                <div key={key} className="contents">
-                  <dt>
-                    <kbd className="kbd kbd-sm">{key}</kbd>
-                  </dt>
-                  <dd>{what}</dd>
-                </div>
-              ))}
-            </dl>
+            <KeyTable keys={KEYS} />
+            <h2 className="mt-5 mb-3 text-xl font-semibold">While moments are noted</h2>
+            <KeyTable keys={MOMENT_KEYS} />
+            <h2 className="mt-5 mb-3 text-xl font-semibold">While sounds are placed</h2>
+            <KeyTable keys={PLACE_KEYS} />
           </section>
           <section>
             <h2 className="mb-4 text-2xl font-semibold">In the search line</h2>
@@ -66,5 +97,20 @@ export function HelpSheet({ onClose }: { onClose: () => void }) {
         </div>
       </div>
     </dialog>
+  )
+}
+
+function KeyTable({ keys }: { keys: readonly (readonly [string, string])[] }) {
+  return (
+    <dl className="grid grid-cols-[6rem_1fr] gap-y-1.5">
+      {keys.map(([key, what]) => (
+        <div key={key} className="contents">
+          <dt>
+            <kbd className="kbd kbd-sm">{key}</kbd>
+          </dt>
+          <dd>{what}</dd>
+        </div>
+      ))}
+    </dl>
   )
 }

@@ -79,7 +79,7 @@ export function VideoInHand() {
                 setOpen(false)
               }}
             >
-              <Plus size={16} aria-hidden="true" /> Make a video
+              <Plus size={16} aria-hidden="true" /> Add a video
             </button>
             {inHand && (
               <button

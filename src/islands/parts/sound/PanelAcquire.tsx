@@ -64,7 +64,7 @@ function CopyLost({ sound }: { sound: SoundDetail }) {
           disabled={fetchAgain.isPending}
           onClick={() => fetchAgain.mutate()}
         >
-          <Download size={15} aria-hidden="true" /> Fetch it again
+          <Download size={15} aria-hidden="true" /> Download it again
         </button>
       )}
       <Problem message={fetchAgain.error?.message} />

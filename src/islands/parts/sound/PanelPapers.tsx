@@ -84,7 +84,7 @@ function PaperBlock({ paper }: { paper: Paper }) {
             takeBack.mutate({ grantId: paper.grantId, takenBack: true })
           }}
         >
-          <Undo2 size={14} aria-hidden="true" /> Take this back
+          <Undo2 size={14} aria-hidden="true" /> Withdraw
         </button>
       )}
     </div>

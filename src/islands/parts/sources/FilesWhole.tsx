@@ -41,7 +41,7 @@ export function FilesWhole() {
           disabled={running || examine.isPending}
           onClick={() => examine.mutate()}
         >
-          <ShieldCheck size={15} aria-hidden="true" /> {running ? job.message : 'Look now'}
+          <ShieldCheck size={15} aria-hidden="true" /> {running ? job.message : 'Check now'}
         </button>
         {report && report.damages.length > 0 && (
           <button

@@ -46,10 +46,10 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Leave it
+            Cancel
           </button>
           <button type="submit" className="btn btn-primary" disabled={add.isPending}>
-            Add and look through it
+            Add folder
           </button>
         </div>
       </form>

@@ -46,7 +46,7 @@ export function RoomTaken() {
           </ul>
           {unused && (
             <button type="button" className="btn btn-sm mt-3" disabled={sweep.isPending} onClick={() => sweep.mutate()}>
-              Clear what nothing uses
+              Delete what nothing uses
             </button>
           )}
           {unused && <p className="quiet mt-1 text-sm">Files of the last day stay: they may be on their way in.</p>}

@@ -60,10 +60,10 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Leave as it was
+            Cancel
           </button>
           <button type="submit" className="btn btn-primary" disabled={declare.isPending}>
-            Put it on record
+            Save
           </button>
         </div>
       </form>

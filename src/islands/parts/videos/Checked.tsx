@@ -19,7 +19,7 @@ export function Checked({ checkId, onBring }: { checkId: number; onBring: () => 
         title={check.state === 'failed' ? `${check.fileName} could not be checked` : 'The check was stopped'}
         action={
           <button type="button" className="btn btn-primary" onClick={onBring}>
-            Bring another file
+            Upload another file
           </button>
         }
       >

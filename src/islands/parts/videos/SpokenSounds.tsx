@@ -4,6 +4,7 @@ import { Link } from 'wouter'
 import { useRemoveCaptions, type useSetCaptions, useSpokenWords } from '../../api/shelf-queries'
 import { clock } from '../../format/words'
 import { addressOf, NOTHING_ASKED } from '../../state/find-state'
+import { CaptionFileInput } from './CaptionFileInput'
 
 interface SpokenSoundsProps {
   readonly videoId: number
@@ -25,24 +26,13 @@ export function SpokenSounds({ videoId, captions: set }: SpokenSoundsProps) {
         </h2>
         {fileName && (
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => remove.mutate()}>
-            Take the captions away
+            Remove captions
           </button>
         )}
         <button type="button" className="btn btn-sm" onClick={() => fileRef.current?.click()}>
-          <Captions size={16} aria-hidden="true" /> {fileName ? 'Other captions' : 'Bring captions'}
+          <Captions size={16} aria-hidden="true" /> {fileName ? 'Replace captions' : 'Add captions'}
         </button>
-        <input
-          ref={fileRef}
-          type="file"
-          accept=".srt,.vtt"
-          className="hidden"
-          aria-label="Caption file"
-          onChange={({ target }) => {
-            const [file] = target.files ?? []
-            if (file) set.mutate(file)
-            target.value = ''
-          }}
-        />
+        <CaptionFileInput inputRef={fileRef} onFile={(file) => set.mutate(file)} />
       </header>
       {(set.error ?? words.error ?? remove.error) && (
         <p role="alert" className="text-error">

@@ -14,7 +14,7 @@ export function UploadNotice({ upload, onStop, onDismiss }: UploadNoticeProps) {
         <div className="flex items-center justify-between gap-4">
           <p className="text-error">{upload.error}</p>
           <button type="button" className="btn btn-sm" onClick={onDismiss}>
-            Understood
+            Dismiss
           </button>
         </div>
       ) : (

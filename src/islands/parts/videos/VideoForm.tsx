@@ -147,10 +147,10 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Leave as it was
+            Cancel
           </button>
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
-            {video ? 'Save' : 'Make the video'}
+            {video ? 'Save' : 'Add the video'}
           </button>
         </div>
       </form>

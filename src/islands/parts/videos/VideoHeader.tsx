@@ -5,15 +5,17 @@ import { usesInWords } from '../../../core/rights'
 import { useChangeShell, useCheckAgain, useShell } from '../../api/queries'
 import { useRemove } from '../../api/room-queries'
 import { dayWords } from '../../format/words'
+import type { VideoStep } from './VideoSteps'
 
 interface VideoHeaderProps {
   readonly video: Video
+  readonly step: VideoStep
   readonly onBring: () => void
   readonly onChange: () => void
 }
 
 /** The title and uses of a video, with what can be done with it as a whole. */
-export function VideoHeader({ video, onBring, onChange }: VideoHeaderProps) {
+export function VideoHeader({ video, step, onBring, onChange }: VideoHeaderProps) {
   const shell = useShell()
   const change = useChangeShell()
   const again = useCheckAgain(video.id)
@@ -21,10 +23,10 @@ export function VideoHeader({ video, onBring, onChange }: VideoHeaderProps) {
   const [, navigate] = useLocation()
   const inHand = shell.data?.videoInHandId === video.id
   return (
-    <header className="mb-5 flex flex-wrap items-start justify-between gap-x-6 gap-y-3">
-      <div className="min-w-0">
+    <header className="mb-2 flex flex-wrap items-start justify-between gap-x-6 gap-y-3">
+      <div className="flex min-w-0 flex-wrap items-baseline gap-x-4">
         <h1 className="text-3xl font-semibold">{video.title}</h1>
-        <p className="quiet mt-1 flex flex-wrap items-center gap-x-2">
+        <p className="quiet flex flex-wrap items-center gap-x-2">
           {usesInWords(video.uses)}
           {video.uses.publishOn ? ` · ${dayWords(video.uses.publishOn)}` : ' · no publish date'}
           <button type="button" className="btn btn-ghost btn-xs" onClick={onChange}>
@@ -56,7 +58,7 @@ export function VideoHeader({ video, onBring, onChange }: VideoHeaderProps) {
         >
           <Trash2 size={16} aria-hidden="true" /> Remove
         </button>
-        {video.check && (
+        {step === 'clearance' && video.check && (
           <button
             type="button"
             className="btn btn-ghost btn-sm"
@@ -66,9 +68,11 @@ export function VideoHeader({ video, onBring, onChange }: VideoHeaderProps) {
             <RefreshCw size={16} aria-hidden="true" /> Check again
           </button>
         )}
-        <button type="button" className={`btn btn-sm ${video.check ? '' : 'btn-primary'}`} onClick={onBring}>
-          <UploadIcon size={16} aria-hidden="true" /> Bring a finished file
-        </button>
+        {step === 'clearance' && (
+          <button type="button" className={`btn btn-sm ${video.check ? '' : 'btn-primary'}`} onClick={onBring}>
+            <UploadIcon size={16} aria-hidden="true" /> Upload the finished video
+          </button>
+        )}
       </div>
       {remove.error && (
         <p role="alert" className="w-full text-error">

@@ -1,15 +1,20 @@
 import { area, curveLinear } from 'd3'
-import type { PrintWire } from '../../../contract'
+import type { PrintWire } from '../../contract'
 
-const BANDS = 4
+/** Bands in each column of a print. */
+export const BANDS = 4
+
+/** Levels of a print, 0 to 255: the bands of a column, then those of the next. */
+export function printLevels({ levelsBase64 }: PrintWire): Uint8Array {
+  return Uint8Array.from(atob(levelsBase64), (letter) => letter.charCodeAt(0))
+}
 
 /** Four closed shapes of a print, low band first, as SVG path data in a box of the given size. */
 export function printPaths(
   print: PrintWire,
   box: { readonly heightPx: number; readonly pxPerS: number; readonly maxWidthPx?: number },
 ): string[] {
-  const letters = atob(print.levelsBase64)
-  const levels = Uint8Array.from({ length: letters.length }, (_, at) => letters.charCodeAt(at))
+  const levels = printLevels(print)
   const stepPx = print.columnS * box.pxPerS
   // Columns that would not be seen are not worked out.
   const seen = Math.ceil((box.maxWidthPx ?? Number.POSITIVE_INFINITY) / stepPx) + 1

@@ -1,0 +1,48 @@
+import { isTyping } from '../state/keys'
+import { useDocumentKeys } from '../state/use-document-keys'
+
+/** What a key press is, for a table of keys. */
+export type KeyActions = Readonly<Record<string, (event: KeyboardEvent) => void>>
+
+/** Keys that a list with the focus takes itself. */
+const LIST_KEYS = new Set(['arrowup', 'arrowdown', 'home', 'end', 'enter', 'delete', 'backspace', 'a', 'x'])
+
+/** A control with the focus takes the keys that work it itself. */
+function takesItself(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  const list = target?.closest('[data-step-keys="list"]')
+  if (list === target && list !== null && LIST_KEYS.has(event.key.toLowerCase())) return true
+  const isButton = ['BUTTON', 'A', 'SUMMARY'].includes(target?.tagName ?? '')
+  return isButton && (event.key === ' ' || event.key === 'Enter')
+}
+
+/**
+ * Keys of a step of a video, wherever the focus is, as long as nothing is typed. They come before those of the listening bar.
+ *
+ * @param actions By key, in lower case; "shift+" before it where Shift is held.
+ */
+export function useStepKeys(actions: KeyActions): void {
+  const run = (event: KeyboardEvent, name: string): void => {
+    const action = actions[name]
+    if (!action) return
+    event.preventDefault()
+    event.stopPropagation()
+    action(event)
+  }
+  const onKey = (event: KeyboardEvent): void => {
+    if (isUndoKey(event) && !isField(event)) run(event, event.shiftKey ? 'redo' : 'undo')
+    else if (!event.defaultPrevented && !isTyping(event) && !takesItself(event))
+      run(event, `${event.shiftKey && event.key.length > 1 ? 'shift+' : ''}${event.key.toLowerCase()}`)
+  }
+  useDocumentKeys(onKey, { capture: true })
+}
+
+function isUndoKey(event: KeyboardEvent): boolean {
+  return (event.ctrlKey || event.metaKey) && !event.altKey && event.key.toLowerCase() === 'z'
+}
+
+/** In a field the field undoes. */
+function isField(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  return target !== null && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+}

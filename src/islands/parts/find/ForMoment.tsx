@@ -1,0 +1,32 @@
+import { X } from 'lucide-react'
+import { Link } from 'wouter'
+import { counted } from '../../format/words'
+import type { MomentTarget } from '../../moments/use-moment-target'
+
+/** For which moment is looked, with the way back to it. */
+export function ForMoment({ target, onDrop }: { target: MomentTarget; onDrop: () => void }) {
+  const { label, listedIds, backAddress, problem } = target
+  return (
+    <div className="flex flex-wrap items-center gap-2 text-sm">
+      <span className="badge badge-neutral gap-1.5" data-testid="for-moment">
+        for {label}
+        <button type="button" aria-label="Do not look for this moment" onClick={onDrop}>
+          <X size={13} aria-hidden="true" />
+        </button>
+      </span>
+      <span className="quiet">
+        {listedIds.size === 0
+          ? 'A puts a sound on its short list'
+          : `${counted(listedIds.size, 'sound')} of 6 on its short list`}
+      </span>
+      <Link href={backAddress} className="ml-auto font-semibold underline underline-offset-2">
+        Back to the moment
+      </Link>
+      {problem && (
+        <span role="alert" className="text-error">
+          {problem}
+        </span>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,210 @@
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { FRAME_RATES, type FrameRate, mayDropFrames, rateName } from '../../../core/formats/timecode'
+import {
+  type FormatContext,
+  type ImportPlan,
+  importPlan,
+  MOMENT_FORMATS,
+  type MomentFormat,
+  type MomentsDocument,
+  type MomentsEdit,
+  markersIn,
+  momentsAs,
+} from '../../../core/moments'
+import { counted } from '../../format/words'
+import { newMomentId } from '../../moments/new-id'
+
+const FORMAT_WORDS: Readonly<Record<MomentFormat, string>> = {
+  csv: 'CSV table',
+  vtt: 'WebVTT',
+  edl: 'EDL (CMX 3600)',
+  otio: 'OpenTimelineIO',
+  txt: 'Plain text',
+}
+/** A larger file is no list of moments, bytes. */
+const FILE_MAX_BYTES = 16 * 1024 * 1024
+const SHOWN_MAX = 200
+
+interface ExchangeDialogProps {
+  readonly videoId: number
+  readonly document: MomentsDocument
+  readonly context: FormatContext
+  readonly onImport: (edit: MomentsEdit, words: string) => string | null
+  readonly onClose: () => void
+}
+
+/** Moments out into open formats, and in from them: what will be added, changed and skipped is shown before. */
+export function ExchangeDialog({ videoId, document, context, onImport, onClose }: ExchangeDialogProps) {
+  const ref = useRef<HTMLDialogElement>(null)
+  useEffect(() => ref.current?.showModal(), [])
+  const [text, setText] = useState('')
+  const [rate, setRate] = useState<FrameRate>(context.rate)
+  const [problem, setProblem] = useState<string | null>(null)
+  const found = useMemo(() => {
+    if (text.trim() === '') return null
+    const read = markersIn(text, { rate, drop: context.drop && mayDropFrames(rate) })
+    if (!read) return { plan: null, format: null }
+    const plan = importPlan(document, read, { durationS: context.durationS, rate, newId: newMomentId })
+    return { plan, format: read.format }
+  }, [text, rate, document, context])
+  return (
+    <dialog ref={ref} className="modal" aria-labelledby="exchange-title" onClose={onClose}>
+      <div className="modal-box max-w-4xl border ruled">
+        <h2 id="exchange-title" className="mb-3 text-2xl font-semibold">
+          Moments in and out
+        </h2>
+        <section aria-label="Out" className="mb-5">
+          <h3 className="mb-1 font-semibold">Save {counted(document.moments.length, 'moment')} as</h3>
+          <div className="flex flex-wrap gap-2">
+            {MOMENT_FORMATS.map((format) => (
+              <button
+                key={format}
+                type="button"
+                className="btn btn-sm"
+                disabled={document.moments.length === 0}
+                onClick={() =>
+                  saveFile(`${context.title} - moments.${format}`, momentsAs(format, document.moments, context))
+                }
+              >
+                {FORMAT_WORDS[format]}
+              </button>
+            ))}
+            <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=html`} download>
+              List to print (HTML)
+            </a>
+            <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=pdf`} download>
+              List to print (PDF)
+            </a>
+          </div>
+        </section>
+        <section aria-label="In">
+          <h3 className="mb-1 font-semibold">Take in</h3>
+          <div className="flex flex-wrap items-center gap-3">
+            <input
+              type="file"
+              className="file-input file-input-sm"
+              aria-label="File with moments"
+              accept=".csv,.vtt,.srt,.edl,.otio,.txt"
+              onChange={async ({ target }) => {
+                const [file] = target.files ?? []
+                if (!file) return
+                setProblem(null)
+                if (file.size > FILE_MAX_BYTES) setProblem('The file is larger than 16 MB: it is no list of moments.')
+                else setText(await file.text())
+              }}
+            />
+            <label className="flex items-center gap-1.5 text-sm">
+              <span className="quiet">Timecode at</span>
+              <select
+                className="select select-xs w-32"
+                value={`${rate.num}/${rate.den}`}
+                onChange={({ target }) => {
+                  const [num = 25, den = 1] = target.value.split('/').map(Number)
+                  setRate({ num, den })
+                }}
+              >
+                {ratesWith(context.rate).map((one) => (
+                  <option key={`${one.num}/${one.den}`} value={`${one.num}/${one.den}`}>
+                    {rateName(one)} frames/s
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+          <textarea
+            className="textarea mt-2 h-24 w-full font-mono text-sm"
+            aria-label="Or paste it here"
+            placeholder="Or paste it here: lines that begin with a time, or the text of such a file"
+            value={text}
+            onChange={({ target }) => {
+              setProblem(null)
+              setText(target.value)
+            }}
+          />
+          {found && !found.plan && (
+            <p role="alert" className="mt-2 text-error">
+              No times are found in it. Bring CSV with a column “start”, WebVTT, SubRip, EDL, OTIO, or lines that begin
+              with a time such as 0:23.4.
+            </p>
+          )}
+          {found?.plan && <PlanView plan={found.plan} format={FORMAT_WORDS[found.format]} />}
+          {problem && (
+            <p role="alert" className="mt-2 text-error">
+              {problem}
+            </p>
+          )}
+        </section>
+        <div className="modal-action">
+          <button type="button" className="btn" onClick={() => ref.current?.close()}>
+            Close
+          </button>
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={!found?.plan || found.plan.added.length + found.plan.changed.length === 0}
+            onClick={() => {
+              if (!found?.plan) return
+              const { added, changed, edit } = found.plan
+              const failed = onImport(edit, `Take in ${counted(added.length + changed.length, 'moment')}`)
+              if (failed) setProblem(failed)
+              else ref.current?.close()
+            }}
+          >
+            Import
+          </button>
+        </div>
+      </div>
+    </dialog>
+  )
+}
+
+/** The usual rates, with the one of the cut where it is another. */
+function ratesWith(rate: FrameRate): FrameRate[] {
+  const isUsual = FRAME_RATES.some(({ num, den }) => num === rate.num && den === rate.den)
+  return isUsual ? [...FRAME_RATES] : [rate, ...FRAME_RATES]
+}
+
+function PlanView({ plan, format }: { plan: ImportPlan; format: string }) {
+  const { added, changed, unchanged, skipped } = plan
+  return (
+    <div className="mt-2" data-testid="import-plan">
+      <p role="status">
+        Read as {format}: {added.length} to add, {changed.length} to change, {unchanged} as they are, {skipped.length}{' '}
+        skipped or to be told.
+      </p>
+      <ul aria-label="What will be done" className="mt-1 max-h-44 overflow-y-auto text-sm">
+        {skipped.slice(0, SHOWN_MAX).map(({ line, words }, index) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: lines may say the same, and the list does not change
+          <li key={index} className="border-t ruled py-0.5 text-error">
+            {line > 0 && `Line ${line}: `}
+            {words}
+          </li>
+        ))}
+        {changed.slice(0, SHOWN_MAX).map(({ id, before, to }) => (
+          <li key={id} className="border-t ruled py-0.5">
+            <span className="quiet">change</span> {before.words || 'a moment'} at {before.atS.toFixed(2)} s:{' '}
+            {Object.entries(to)
+              .map(([key, value]) => `${key === 'endS' ? 'end' : key} “${String(value ?? 'none')}”`)
+              .join(', ')}
+          </li>
+        ))}
+        {added.slice(0, SHOWN_MAX).map((moment) => (
+          <li key={moment.id} className="border-t ruled py-0.5">
+            <span className="quiet">add</span> {moment.atS.toFixed(2)} s {moment.words || 'without words'}
+          </li>
+        ))}
+        {Math.max(added.length, skipped.length) > SHOWN_MAX && (
+          <li className="quiet border-t ruled py-0.5">and more</li>
+        )}
+      </ul>
+    </div>
+  )
+}
+
+function saveFile(name: string, text: string): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([text], { type: 'text/plain;charset=utf-8' }))
+  link.download = name
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
+}

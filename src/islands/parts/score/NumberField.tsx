@@ -1,0 +1,44 @@
+import { useEffect, useRef, useState } from 'react'
+
+interface NumberFieldProps {
+  readonly label: string
+  readonly value: number
+  readonly step: number
+  /** @returns Whether it could be done; else the field shows again what stands. */
+  readonly onChange: (value: number) => boolean
+}
+
+/** A number that is taken when Enter is pressed or the field is left; Escape gives it up and leaves the field. */
+export function NumberField({ label, value, step, onChange }: NumberFieldProps) {
+  const shown = String(Math.round(value * 1000) / 1000)
+  const [text, setText] = useState(shown)
+  useEffect(() => setText(shown), [shown])
+  const isGivenUp = useRef(false)
+  const take = (): void => {
+    if (isGivenUp.current) return
+    const next = Number(text)
+    if (text === shown) return
+    if (text.trim() === '' || !Number.isFinite(next) || !onChange(next)) setText(shown)
+  }
+  return (
+    <label className="block text-sm">
+      <span className="quiet block">{label}</span>
+      <input
+        type="number"
+        className="input input-sm w-full tabular-nums"
+        step={step}
+        value={text}
+        onChange={({ target }) => setText(target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') take()
+          if (event.key !== 'Escape') return
+          setText(shown)
+          isGivenUp.current = true
+          event.currentTarget.blur()
+          isGivenUp.current = false
+        }}
+      />
+    </label>
+  )
+}

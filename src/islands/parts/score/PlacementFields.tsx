@@ -1,0 +1,240 @@
+import type { ReactNode } from 'react'
+import {
+  FADE_CURVES,
+  type Fade,
+  type FadeCurve,
+  hitTimeS,
+  meetsTarget,
+  type Placement,
+  placedAt,
+  placementLengthS,
+  TREATMENT_KINDS,
+  type TreatmentKind,
+} from '../../../core/score'
+import { CURVE_WORDS, TREATMENT_WORDS } from '../../format/score-words'
+import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import { LengthField } from './LengthField'
+import { NumberField } from './NumberField'
+
+interface FieldsProps {
+  readonly placement: Placement
+  readonly placeDesk: PlaceDesk
+  readonly actions: PlaceActions
+}
+
+/** The exact values of the chosen sound. */
+export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) {
+  const { sounds, moments, timecode } = placeDesk
+  const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
+  const { target } = placement
+  const meets = meetsTarget(placement, { moments })
+  const targetMoment = target?.kind === 'moment' ? moments.find(({ id }) => id === target.momentId) : undefined
+  return (
+    <section aria-label="Chosen sound">
+      <header className="mb-2 flex flex-wrap items-baseline gap-x-3">
+        <h2 className="text-lg font-semibold">{sound?.title ?? 'A sound that is not here'}</h2>
+        <span className="quiet text-sm">
+          {timecode(placement.startS)}, {placementLengthS(placement).toFixed(2)} s
+        </span>
+      </header>
+      <p className="mb-2 text-sm" data-testid="lined-up">
+        {targetMoment && meets && <>Its hit meets “{targetMoment.words || 'the moment'}”.</>}
+        {targetMoment && !meets && (
+          <>
+            Its hit does not meet “{targetMoment.words || 'the moment'}” yet.{' '}
+            <button type="button" className="link" onClick={actions.lineUp}>
+              Line it up
+            </button>
+          </>
+        )}
+        {!targetMoment && 'It is not lined up with a moment.'}
+      </p>
+      <div className="grid grid-cols-5 gap-x-3 gap-y-1.5 max-lg:grid-cols-3">
+        <TimeFields placement={placement} actions={actions} />
+        <LevelFields placement={placement} actions={actions} />
+        <FadeFields placement={placement} actions={actions} />
+        <TreatmentFields placement={placement} actions={actions} />
+        <LengthField placement={placement} actions={actions} />
+      </div>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <Action onClick={actions.mute} keys="M">
+          {placement.isMuted ? 'Unmute' : 'Mute'}
+        </Action>
+        <Action onClick={() => actions.change(({ isReversed }) => ({ isReversed: !isReversed }), 'Reverse')}>
+          {placement.isReversed ? 'Play forwards' : 'Reverse'}
+        </Action>
+        <Action onClick={actions.splitHere} keys="V">
+          Split at the playhead
+        </Action>
+        <Action onClick={actions.duplicate} keys="U">
+          Duplicate
+        </Action>
+        <Action onClick={actions.remove} keys="Del">
+          Remove
+        </Action>
+      </div>
+    </section>
+  )
+}
+
+function Action({ onClick, keys, children }: { onClick: () => void; keys?: string; children: ReactNode }) {
+  return (
+    <button type="button" className="btn btn-sm" onClick={onClick}>
+      {children} {keys && <kbd className="kbd kbd-xs">{keys}</kbd>}
+    </button>
+  )
+}
+
+type PartProps = Pick<FieldsProps, 'placement' | 'actions'>
+
+function TimeFields({ placement, actions }: PartProps) {
+  const hitS = hitTimeS(placement)
+  return (
+    <>
+      <NumberField
+        label={hitS === null ? 'Start (s)' : 'Hit (s)'}
+        value={hitS ?? placement.startS}
+        step={0.001}
+        onChange={(atS) => actions.change((one) => ({ startS: placedAt(one, atS).startS }), 'Move')}
+      />
+      <NumberField
+        label="From (s)"
+        value={placement.fromS}
+        step={0.01}
+        onChange={(fromS) => actions.change(() => ({ fromS }), 'Trim')}
+      />
+      <NumberField
+        label="To (s)"
+        value={placement.toS}
+        step={0.01}
+        onChange={(toS) => actions.change(() => ({ toS }), 'Trim')}
+      />
+    </>
+  )
+}
+
+function LevelFields({ placement, actions }: PartProps) {
+  return (
+    <>
+      <NumberField
+        label="Level (dB)"
+        value={placement.gainDb}
+        step={0.5}
+        onChange={(gainDb) => actions.change(() => ({ gainDb }), 'Set the level')}
+      />
+      <NumberField
+        label="Pan (-1 to 1)"
+        value={placement.pan}
+        step={0.1}
+        onChange={(pan) => actions.change(() => ({ pan }), 'Pan')}
+      />
+      <NumberField
+        label="Speed"
+        value={placement.rate}
+        step={0.05}
+        onChange={(next) =>
+          actions.change((one) => {
+            const atS = hitTimeS(one)
+            const changed = { ...one, rate: next }
+            return { rate: next, startS: atS === null ? one.startS : placedAt(changed, atS).startS }
+          }, 'Set the speed')
+        }
+      />
+      {placement.rate !== 1 && (
+        <label className="flex items-end gap-2 pb-1.5 text-sm">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={placement.keepsPitch}
+            onChange={({ target }) => actions.change(() => ({ keepsPitch: target.checked }), 'Keep the pitch')}
+          />
+          Keep the pitch
+        </label>
+      )}
+    </>
+  )
+}
+
+function FadeFields({ placement, actions }: PartProps) {
+  const set = (which: 'fadeIn' | 'fadeOut', lengthS: number, curve: FadeCurve): boolean => {
+    const fade: Fade | null = lengthS > 0 ? { lengthS, curve, isAutomatic: false } : null
+    return actions.change(() => (which === 'fadeIn' ? { fadeIn: fade } : { fadeOut: fade }), 'Fade')
+  }
+  const { fadeIn, fadeOut } = placement
+  const curve = fadeOut?.curve ?? fadeIn?.curve ?? 'equal-power'
+  return (
+    <>
+      <NumberField
+        label={fadeIn?.isAutomatic ? 'Fade in (s, automatic)' : 'Fade in (s)'}
+        value={fadeIn?.lengthS ?? 0}
+        step={0.01}
+        onChange={(lengthS) => set('fadeIn', lengthS, curve)}
+      />
+      <NumberField
+        label={fadeOut?.isAutomatic ? 'Fade out (s, automatic)' : 'Fade out (s)'}
+        value={fadeOut?.lengthS ?? 0}
+        step={0.01}
+        onChange={(lengthS) => set('fadeOut', lengthS, curve)}
+      />
+      <label className="block text-sm">
+        <span className="quiet block">Fade curve</span>
+        <select
+          className="select select-sm w-full"
+          value={curve}
+          disabled={!fadeIn && !fadeOut}
+          onChange={({ target }) => {
+            const next = target.value as FadeCurve
+            actions.change(
+              (one) => ({
+                fadeIn: one.fadeIn && { ...one.fadeIn, curve: next },
+                fadeOut: one.fadeOut && { ...one.fadeOut, curve: next },
+              }),
+              'Change the curve',
+            )
+          }}
+        >
+          {FADE_CURVES.map((one) => (
+            <option key={one} value={one}>
+              {CURVE_WORDS[one]}
+            </option>
+          ))}
+        </select>
+      </label>
+    </>
+  )
+}
+
+function TreatmentFields({ placement, actions }: PartProps) {
+  const [first] = placement.treatments
+  return (
+    <>
+      <label className="block text-sm">
+        <span className="quiet block">Sounds as</span>
+        <select
+          className="select select-sm w-full"
+          value={first?.kind ?? ''}
+          onChange={({ target }) => {
+            const kind = target.value as TreatmentKind | ''
+            const treatments = kind ? [{ kind, amountFraction: first?.amountFraction ?? 0.6 }] : []
+            actions.change(() => ({ treatments }), 'Treat')
+          }}
+        >
+          <option value="">it is</option>
+          {TREATMENT_KINDS.map((kind) => (
+            <option key={kind} value={kind}>
+              {TREATMENT_WORDS[kind]}
+            </option>
+          ))}
+        </select>
+      </label>
+      {first && (
+        <NumberField
+          label="Amount (0 to 1)"
+          value={first.amountFraction}
+          step={0.1}
+          onChange={(amountFraction) => actions.change(() => ({ treatments: [{ ...first, amountFraction }] }), 'Treat')}
+        />
+      )}
+    </>
+  )
+}

@@ -1,0 +1,302 @@
+import { type PointerEvent, useRef, useState, useSyncExternalStore } from 'react'
+import { hitTimeS, type Layer, type Placement, placementEndS, placementLengthS, targetTimeS } from '../../../core/score'
+import {
+  LAYER_PX,
+  levelHeight,
+  levelLine,
+  SHAPE_HEIGHT_PX,
+  SHAPE_PX_PER_S,
+  shapesOf,
+  stemPath,
+} from '../../score/score-shapes'
+import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import { heightOf, RULER_PX, rowsOf } from '../../time-map/draw'
+import { TimeMap } from '../../time-map/TimeMap'
+import { type Scale, scaleOf, snapped } from '../../time-map/view'
+
+/** A dragged hit goes to what is so near, px. */
+const SNAP_PX = 8
+/** Ends are taken within this, px. */
+const END_PX = 7
+const DRAG_MIN_PX = 3
+const WAVE_PX = 40
+const STRIP_PX = 42
+
+interface ScoreMapProps {
+  readonly placeDesk: PlaceDesk
+  readonly actions: PlaceActions
+}
+
+/** What is being dragged: all of it, or one end. */
+interface Drag {
+  readonly id: string
+  readonly what: 'all' | 'start' | 'end'
+  readonly byS: number
+}
+
+/** The time map with a row for each layer: prints on the time scale, and stems from the picture down to what they meet. */
+export function ScoreMap({ placeDesk, actions }: ScoreMapProps) {
+  const { durationS, content, rate, drop, store, player, part, setPart, moments } = placeDesk
+  return (
+    <TimeMap
+      {...{ durationS, content, rate, drop, store }}
+      marksS={moments.map(({ atS }) => atS)}
+      wavePx={WAVE_PX}
+      clock={player.clock}
+      span={part}
+      onSeek={player.seek}
+      onMark={setPart}
+      label="Time map of what is placed"
+    >
+      {({ widthPx }) => (
+        <Rows placeDesk={placeDesk} actions={actions} widthPx={widthPx} mapPx={heightOf(rowsOf(content, WAVE_PX))} />
+      )}
+    </TimeMap>
+  )
+}
+
+function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx: number; mapPx: number }) {
+  const { store, score, moments, content } = placeDesk
+  const view = useSyncExternalStore(store.subscribe, store.now, store.now)
+  const scale = scaleOf(view, widthPx)
+  const [drag, setDrag] = useState<Drag | null>(null)
+  const rowOf = new Map(score.layers.map(({ id }, at) => [id, at]))
+  const shown = score.placements
+    .map((placement) => dragged(placement, drag))
+    .filter((placement) => placement.startS < view.endS && placementEndS(placement) > view.startS)
+  const stemTopPx = RULER_PX + (content.strip ? STRIP_PX : 0)
+  return (
+    <div className="relative" style={{ height: Math.max(1, score.layers.length) * LAYER_PX }} data-testid="layers">
+      {score.layers.length === 0 && (
+        <p className="quiet absolute inset-0 grid place-items-center text-sm">
+          Nothing is placed yet. Place a sound for one of the moments above.
+        </p>
+      )}
+      {score.layers.map((layer, at) => (
+        <LayerRow key={layer.id} layer={layer} at={at} placeDesk={placeDesk} />
+      ))}
+      <svg
+        className="pointer-events-none absolute left-0 overflow-visible"
+        style={{ top: -mapPx }}
+        width={widthPx}
+        height={mapPx + score.layers.length * LAYER_PX}
+        aria-hidden="true"
+      >
+        {shown.map((placement) => (
+          <Stem
+            key={placement.id}
+            placement={placement}
+            targetS={placement.target && targetTimeS(placement.target, { moments })}
+            scale={scale}
+            topPx={stemTopPx}
+            bottomPx={mapPx + (rowOf.get(placement.layerId) ?? 0) * LAYER_PX + LAYER_PX / 2}
+            isChosen={placeDesk.chosenIds.has(placement.id)}
+          />
+        ))}
+      </svg>
+      {shown.map((placement) => (
+        <PlacedPrint
+          key={placement.id}
+          placement={placement}
+          scale={scale}
+          topPx={(rowOf.get(placement.layerId) ?? 0) * LAYER_PX}
+          placeDesk={placeDesk}
+          actions={actions}
+          onDrag={setDrag}
+        />
+      ))}
+    </div>
+  )
+}
+
+function dragged(placement: Placement, drag: Drag | null): Placement {
+  if (drag?.id !== placement.id || drag.what !== 'all') return placement
+  return { ...placement, startS: Math.max(0, placement.startS + drag.byS) }
+}
+
+function LayerRow({ layer, at, placeDesk }: { layer: Layer; at: number; placeDesk: PlaceDesk }) {
+  const words = [layer.isMuted && 'muted', layer.isSolo && 'solo', layer.duck && 'goes down under speech'].filter(
+    Boolean,
+  )
+  return (
+    <div className="absolute inset-x-0 border-b ruled" style={{ top: at * LAYER_PX, height: LAYER_PX }}>
+      <button
+        type="button"
+        className={`absolute left-0 top-0 z-10 rounded-br bg-base-100/80 px-1.5 text-xs ${placeDesk.layerId === layer.id ? 'font-semibold underline' : 'quiet'}`}
+        aria-pressed={placeDesk.layerId === layer.id}
+        onClick={() => {
+          placeDesk.setChosenIds(new Set())
+          placeDesk.setLayerId(placeDesk.layerId === layer.id ? null : layer.id)
+        }}
+      >
+        {layer.name}
+        {words.length > 0 && `, ${words.join(', ')}`}
+      </button>
+    </div>
+  )
+}
+
+interface StemProps {
+  readonly placement: Placement
+  readonly targetS: number | null
+  readonly scale: Scale
+  readonly topPx: number
+  readonly bottomPx: number
+  readonly isChosen: boolean
+}
+
+function Stem({ placement, targetS, scale, topPx, bottomPx, isChosen }: StemProps) {
+  if (targetS === null) return null
+  const atS = hitTimeS(placement) ?? placement.startS
+  const [fromX, toX] = [scale.x(targetS), scale.x(atS)]
+  const meets = Math.abs(targetS - atS) < 0.0005
+  return (
+    <g className={isChosen ? 'text-primary' : 'text-base-content'} data-testid="stem" data-meets={meets}>
+      <path
+        d={stemPath({ fromX: meets ? toX : fromX, toX, topPx, bottomPx })}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth={isChosen ? 2 : 1.25}
+        strokeDasharray={meets ? undefined : '3 3'}
+      />
+      <circle cx={toX} cy={bottomPx} r={3.5} fill="currentColor" />
+    </g>
+  )
+}
+
+interface PlacedPrintProps extends ScoreMapProps {
+  readonly placement: Placement
+  readonly scale: Scale
+  readonly topPx: number
+  readonly onDrag: (drag: Drag | null) => void
+}
+
+/** A placed sound: its print, as high as it is loud, with the line of its level; dragged as a whole or by its ends. */
+function PlacedPrint({ placement, scale, topPx, placeDesk, actions, onDrag }: PlacedPrintProps) {
+  const { sounds, chosenIds, setChosenIds, timecode } = placeDesk
+  const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
+  const isChosen = chosenIds.has(placement.id)
+  const widthPx = Math.max(6, placementLengthS(placement) * scale.pxPerS)
+  const heightPx = levelHeight(placement.gainDb) * (LAYER_PX - 8)
+  const line = levelLine(placement)
+  const pointer = usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag })
+  const title = sound?.title ?? 'A sound'
+  return (
+    <button
+      type="button"
+      className={`absolute block cursor-grab touch-none rounded-sm ${isChosen ? 'outline-2 outline-primary' : ''} ${placement.isMuted ? 'opacity-35' : ''}`}
+      style={{
+        left: scale.x(placement.startS),
+        top: topPx + (LAYER_PX - heightPx) / 2,
+        width: widthPx,
+        height: heightPx,
+      }}
+      aria-label={`${title}, ${timecode(placement.startS)} to ${timecode(placementEndS(placement))}${placement.isMuted ? ', muted' : ''}`}
+      aria-pressed={isChosen}
+      title={title}
+      data-placement={placement.id}
+      {...pointer}
+      onClick={(event) => {
+        placeDesk.setLayerId(null)
+        setChosenIds(event.shiftKey ? new Set([...chosenIds, placement.id]) : new Set([placement.id]))
+      }}
+    >
+      <svg
+        width="100%"
+        height="100%"
+        viewBox="0 0 100 100"
+        preserveAspectRatio="none"
+        aria-hidden="true"
+        className="block"
+      >
+        {sound?.print ? (
+          <svg
+            aria-hidden="true"
+            x="0"
+            y="0"
+            width="100"
+            height="100"
+            viewBox={`${placement.fromS * SHAPE_PX_PER_S} 0 ${(placement.toS - placement.fromS) * SHAPE_PX_PER_S} ${SHAPE_HEIGHT_PX}`}
+            preserveAspectRatio="none"
+            transform={placement.isReversed ? 'translate(100 0) scale(-1 1)' : undefined}
+          >
+            {shapesOf(sound.print).map((path, band) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: the bands are always the same four, in order
+              <path key={band} d={path} fill="currentColor" opacity={0.9 - 0.2 * band} />
+            ))}
+          </svg>
+        ) : (
+          <rect x="0" y="30" width="100" height="40" fill="currentColor" opacity="0.25" />
+        )}
+        {line && (
+          <path d={line} fill="none" className="stroke-primary" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
+        )}
+      </svg>
+    </button>
+  )
+}
+
+interface PrintDragOptions {
+  readonly placement: Placement
+  readonly scale: Scale
+  readonly widthPx: number
+  readonly placeDesk: PlaceDesk
+  readonly actions: PlaceActions
+  readonly onDrag: (drag: Drag | null) => void
+}
+
+/** Dragging a print: it goes to moments, shot changes and other hits; with Alt it goes anywhere. */
+function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag }: PrintDragOptions) {
+  // As it was when the pointer went down: what is shown moves with it.
+  const from = useRef<{
+    readonly px: number
+    readonly what: Drag['what']
+    readonly placement: Placement
+    moved: boolean
+  } | null>(null)
+  const byOf = (event: PointerEvent): number => {
+    const start = from.current
+    if (!start) return 0
+    const byS = (event.clientX - start.px) / scale.pxPerS
+    return event.altKey || start.what !== 'all' ? byS : snappedBy(start.placement, byS, scale, placeDesk)
+  }
+  return {
+    onPointerDown: (event: PointerEvent<HTMLButtonElement>): void => {
+      if (event.button !== 0) return
+      event.currentTarget.setPointerCapture(event.pointerId)
+      const at = event.clientX - event.currentTarget.getBoundingClientRect().left
+      const isEnd = widthPx > 4 * END_PX
+      const what = isEnd && at < END_PX ? 'start' : isEnd && at > widthPx - END_PX ? 'end' : 'all'
+      from.current = { px: event.clientX, what, placement, moved: false }
+    },
+    onPointerMove: (event: PointerEvent<HTMLButtonElement>): void => {
+      const start = from.current
+      if (!start || (!start.moved && Math.abs(event.clientX - start.px) < DRAG_MIN_PX)) return
+      start.moved = true
+      onDrag({ id: placement.id, what: start.what, byS: byOf(event) })
+    },
+    onPointerUp: (event: PointerEvent<HTMLButtonElement>): void => {
+      const start = from.current
+      const byS = byOf(event)
+      from.current = null
+      onDrag(null)
+      if (!start?.moved) return
+      const { placement: at } = start
+      if (start.what === 'all') actions.move([at], byS)
+      else {
+        actions.trim(at, start.what, (start.what === 'start' ? at.startS : placementEndS(at)) + byS)
+      }
+    },
+    onPointerCancel: (): void => {
+      from.current = null
+      onDrag(null)
+    },
+  }
+}
+
+function snappedBy(placement: Placement, byS: number, scale: Scale, { moments, content, score }: PlaceDesk): number {
+  const hitS = hitTimeS(placement) ?? placement.startS
+  const others = score.placements.filter(({ id }) => id !== placement.id).map((one) => hitTimeS(one) ?? one.startS)
+  const marks = [...moments.map(({ atS }) => atS), ...content.shotChangesS, ...others]
+  return snapped(hitS + byS, marks, SNAP_PX / scale.pxPerS) - hitS
+}

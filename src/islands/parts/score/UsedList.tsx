@@ -1,0 +1,162 @@
+import { useState } from 'react'
+import type { UsedSoundWire } from '../../../contract'
+import { type UsedSound, usedSounds } from '../../../core/score'
+import { useShell } from '../../api/queries'
+import { useUsedSounds } from '../../api/score-queries'
+import { counted } from '../../format/words'
+import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import { BatchBar } from '../shared/BatchBar'
+import { Failed } from '../shared/States'
+import { FitMark } from '../shared/VerdictMark'
+
+const KINDS = { all: 'All', effect: 'Effects', music: 'Music', open: 'With something open' } as const
+type Kind = keyof typeof KINDS
+
+interface UsedProps {
+  readonly placeDesk: PlaceDesk
+  readonly actions: PlaceActions
+}
+
+interface UsedListProps extends UsedProps {
+  /** Null while something is not saved. */
+  readonly savedRevision: number | null
+}
+
+/** Every sound that is placed: how often, whether it may be used in this video, what it owes, what is still to be got. */
+export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
+  const { score, video } = placeDesk
+  const weighed = useUsedSounds(video.id, savedRevision)
+  const [kind, setKind] = useState<Kind>('all')
+  const [isTaking, setIsTaking] = useState(false)
+  const isInHand = useShell().data?.videoInHandId === video.id
+  const used = usedSounds(score)
+  if (used.length === 0) return null
+  const byKey = new Map(weighed.data?.sounds.map((sound) => [sound.key, sound]))
+  const sounds = weighed.data?.sounds ?? []
+  const missing = sounds.filter(({ how }) => how === 'free' || how === 'buy')
+  const missingIds = missing.flatMap(({ soundId }) => (soundId === null ? [] : [soundId]))
+  const credits = sounds.filter(({ creditLine }) => creditLine !== null)
+  const shown = used.filter(({ key }) => isOfKind(byKey.get(key), kind))
+  return (
+    <section aria-label="What is used">
+      <header className="mb-1 flex flex-wrap items-baseline gap-x-4">
+        <h2 className="text-lg font-semibold">What is used</h2>
+        <p className="quiet text-sm" data-testid="used-summary">
+          {counted(score.placements.length, 'place')} of {counted(used.length, 'sound')}
+          {weighed.data && `, ${counted(credits.length, 'credit')} owed`}
+        </p>
+        <label className="ml-auto text-sm">
+          <span className="sr-only">Show</span>
+          <select className="select select-sm" value={kind} onChange={({ target }) => setKind(target.value as Kind)}>
+            {Object.entries(KINDS).map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      </header>
+      {weighed.isError && <Failed error={weighed.error} onRetry={() => void weighed.refetch()} />}
+      <table className="table table-sm">
+        <thead className="text-base-content">
+          <tr>
+            <th>Sound</th>
+            <th>Where</th>
+            <th>In this video</th>
+            <th>File</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((one) => (
+            <UsedRow key={one.key} used={one} weighed={byKey.get(one.key)} placeDesk={placeDesk} actions={actions} />
+          ))}
+        </tbody>
+      </table>
+      {shown.length === 0 && <p className="quiet py-2 text-sm">None of the placed sounds is of this kind.</p>}
+      {missing.length > 0 && !isTaking && (
+        <p className="mt-2 text-sm">
+          {counted(missing.length, 'file')} still to be got, for {weighed.data?.total || 'nothing'}.{' '}
+          {isInHand ? (
+            <button type="button" className="link" onClick={() => setIsTaking(true)}>
+              Get all that is missing
+            </button>
+          ) : (
+            'Take this video in hand to get them: what is bought is bought for the video in hand.'
+          )}
+        </p>
+      )}
+      {isTaking && isInHand && missingIds.length > 0 && (
+        <BatchBar soundIds={missingIds} onClose={() => setIsTaking(false)} />
+      )}
+    </section>
+  )
+}
+
+function isOfKind(sound: UsedSoundWire | undefined, kind: Kind): boolean {
+  if (kind === 'all') return true
+  return kind === 'open' ? sound?.open != null : sound?.kind === kind
+}
+
+interface UsedRowProps extends UsedProps {
+  readonly used: UsedSound
+  readonly weighed: UsedSoundWire | undefined
+}
+
+function UsedRow({ used: { key, audio, placements }, weighed, placeDesk, actions }: UsedRowProps) {
+  const { sounds, mix, timecode } = placeDesk
+  const title =
+    (audio.soundId === null ? undefined : sounds.get(audio.soundId)?.title) ??
+    weighed?.title ??
+    'A sound that is not here'
+  const [first] = placements
+  const allMuted = placements.every(({ isMuted }) => isMuted)
+  return (
+    <tr>
+      <td>
+        <p>{title}</p>
+        {weighed?.creditLine && <p className="quiet max-w-72 truncate text-xs">{weighed.creditLine}</p>}
+      </td>
+      <td>
+        <button
+          type="button"
+          className="link tabular-nums no-underline"
+          onClick={() => actions.focusOn(placements)}
+          title="Choose its places and go to the first"
+        >
+          {first && timecode(first.startS)}
+        </button>
+        {placements.length > 1 && <span className="quiet"> and {counted(placements.length - 1, 'more place')}</span>}
+        <button
+          type="button"
+          className="link ml-2 text-xs"
+          aria-pressed={allMuted}
+          aria-label={allMuted ? `Unmute ${title}` : `Mute ${title}`}
+          onClick={() => actions.muteAll(placements, !allMuted)}
+        >
+          {allMuted ? 'Unmute' : 'Mute'}
+        </button>
+      </td>
+      <td>
+        {!weighed && <span className="quiet">…</span>}
+        {weighed && (weighed.fit ? <FitMark fit={weighed.fit} /> : <span>no papers for this file</span>)}
+        {weighed?.open && <p className="max-w-56 text-xs">{weighed.open}</p>}
+      </td>
+      <td className="quiet">
+        {mix.missing.has(key) ? 'it cannot be heard: its audio is not here' : weighed ? fileWords(weighed) : ''}
+      </td>
+    </tr>
+  )
+}
+
+function fileWords({ how, price, tierTitle }: UsedSoundWire): string {
+  switch (how) {
+    case 'here':
+      return 'here'
+    case 'free':
+      return 'preview; a download costs nothing more'
+    case 'buy':
+      return `preview; ${price}${tierTitle ? `, ${tierTitle}` : ''}`
+    case 'not':
+      return 'preview; it cannot be had any more'
+  }
+}

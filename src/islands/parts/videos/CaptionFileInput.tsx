@@ -1,0 +1,24 @@
+import type { RefObject } from 'react'
+
+interface CaptionFileInputProps {
+  readonly inputRef: RefObject<HTMLInputElement | null>
+  readonly onFile: (file: File) => void
+}
+
+/** The field that a button opens to choose captions; the same file can be chosen again. */
+export function CaptionFileInput({ inputRef, onFile }: CaptionFileInputProps) {
+  return (
+    <input
+      ref={inputRef}
+      type="file"
+      accept=".srt,.vtt"
+      className="hidden"
+      aria-label="Caption file"
+      onChange={({ target }) => {
+        const [file] = target.files ?? []
+        if (file) onFile(file)
+        target.value = ''
+      }}
+    />
+  )
+}

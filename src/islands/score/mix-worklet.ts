@@ -1,0 +1,122 @@
+import { atAnotherSpeed, Mixer, memorySource, type PcmSource, TruePeakLimiter } from '../../core/mix'
+import { EMPTY_SCORE, type Score } from '../../core/score'
+import type { TimeRange } from '../../core/time-range'
+import { MIX_PROCESSOR, type MixMessage, type MixReport } from './mix-messages'
+
+declare class AudioWorkletProcessor {
+  readonly port: MessagePort
+}
+declare function registerProcessor(name: string, processor: typeof AudioWorkletProcessor): void
+declare const sampleRate: number
+declare const currentFrame: number
+declare const currentTime: number
+
+/** Frames that are told of at once. */
+const REPORT_FRAMES = 4096
+/** Over so many frames the sound comes in after a jump. */
+const RISE_FRAMES = 240
+
+/** Makes the mix in the audio thread, by the code that also writes it to files. */
+class MixProcessor extends AudioWorkletProcessor {
+  private readonly sources = new Map<string, PcmSource>()
+  private score: Score = EMPTY_SCORE
+  private speech: readonly TimeRange[] = []
+  private mixer: Mixer | null = null
+  private limiter: TruePeakLimiter | null = null
+  private nextFrame: number | null = null
+  private expectedFrame = -1
+  private underruns = 0
+  private readonly left = new Float32Array(REPORT_FRAMES)
+  private readonly right = new Float32Array(REPORT_FRAMES)
+  private filled = 0
+  private risingFrames = 0
+
+  constructor() {
+    super()
+    this.port.onmessage = ({ data }: MessageEvent<MixMessage>) => this.take(data)
+  }
+
+  process(_inputs: unknown, [output]: readonly Float32Array[][]): boolean {
+    const [left, right] = output ?? []
+    if (!left || !right) return true
+    if (this.expectedFrame >= 0 && currentFrame > this.expectedFrame) this.underruns++
+    this.expectedFrame = currentFrame + left.length
+    if (this.nextFrame === null) return true
+    this.mixer ??= new Mixer({
+      score: this.score,
+      sources: this.sources,
+      speech: this.speech,
+      sampleRateHz: sampleRate,
+    })
+    this.limiter ??= new TruePeakLimiter({ ceilingDbtp: this.score.delivery.ceilingDbtp, sampleRateHz: sampleRate })
+    this.mixer.render(this.nextFrame, left, right)
+    this.rise(left, right)
+    this.limiter.process(left, right)
+    this.nextFrame += left.length
+    this.collect(left, right)
+    return true
+  }
+
+  private take(message: MixMessage): void {
+    switch (message.kind) {
+      case 'source':
+        this.sources.set(message.key, sourceOf(message))
+        this.mixer = null
+        break
+      case 'score':
+        this.score = message.score
+        this.speech = message.speech
+        this.mixer = null
+        this.limiter = null
+        break
+      case 'play':
+        this.nextFrame = message.fromFrame
+        this.limiter = null
+        this.filled = 0
+        break
+      case 'move':
+        if (this.nextFrame === null) break
+        this.nextFrame += message.byFrames
+        this.risingFrames = RISE_FRAMES
+        // What is on its way to the page was played before the move.
+        this.filled = 0
+        break
+      case 'stop':
+        this.nextFrame = null
+        break
+    }
+  }
+
+  /** After a jump the sound comes in over some samples: it does not click. */
+  private rise(left: Float32Array, right: Float32Array): void {
+    for (let n = 0; n < left.length && this.risingFrames > 0; n++, this.risingFrames--) {
+      const gain = 1 - this.risingFrames / RISE_FRAMES
+      left[n] = (left[n] as number) * gain
+      right[n] = (right[n] as number) * gain
+    }
+  }
+
+  private collect(left: Float32Array, right: Float32Array): void {
+    this.left.set(left, this.filled)
+    this.right.set(right, this.filled)
+    this.filled += left.length
+    if (this.filled < REPORT_FRAMES) return
+    this.filled = 0
+    const report: MixReport = {
+      nextFrame: this.nextFrame ?? 0,
+      contextTimeS: currentTime + left.length / sampleRate,
+      left: this.left.slice(),
+      right: this.right.slice(),
+      mostLimitedDb: this.limiter?.mostReducedDb ?? 0,
+      underruns: this.underruns,
+    }
+    this.port.postMessage(report)
+  }
+}
+
+function sourceOf({ channels, stretchRate }: Extract<MixMessage, { kind: 'source' }>): PcmSource {
+  const source = memorySource(channels, sampleRate)
+  return stretchRate === null ? source : atAnotherSpeed(source, stretchRate)
+}
+
+registerProcessor(MIX_PROCESSOR, MixProcessor)

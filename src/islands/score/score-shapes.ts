@@ -1,0 +1,78 @@
+import type { PrintWire } from '../../contract'
+import { fadesGain } from '../../core/mix'
+import { lineValue, type Placement, placementLengthS } from '../../core/score'
+import { printPaths } from '../format/print-shapes'
+
+/** Height of the row of a layer, px. */
+export const LAYER_PX = 48
+/** Px a second in which prints are made once; they are drawn out to the scale of the map. */
+export const SHAPE_PX_PER_S = 60
+export const SHAPE_HEIGHT_PX = 40
+/** Levels that the height of a print shows, dB. */
+const SOFTEST_DB = -30
+const LOUDEST_DB = 6
+const LEAST_HEIGHT = 0.25
+/** Points of the line of a fade. */
+const FADE_POINTS = 10
+
+/** How high a print is drawn, of its row: as high as it is loud. */
+export function levelHeight(gainDb: number): number {
+  const share = (gainDb - SOFTEST_DB) / (LOUDEST_DB - SOFTEST_DB)
+  return LEAST_HEIGHT + (1 - LEAST_HEIGHT) * Math.min(1, Math.max(0, share))
+}
+
+const shapes = new WeakMap<PrintWire, string[]>()
+
+/** The shapes of a print, made once. */
+export function shapesOf(print: PrintWire): string[] {
+  const known = shapes.get(print)
+  if (known) return known
+  const made = printPaths(print, { heightPx: SHAPE_HEIGHT_PX, pxPerS: SHAPE_PX_PER_S })
+  shapes.set(print, made)
+  return made
+}
+
+/** The line of the level of a placement with its fades and break points, in a box of 100 by 100; null where it is level. */
+export function levelLine(placement: Placement): string | null {
+  const { fadeIn, fadeOut, gainPoints } = placement
+  if (!fadeIn && !fadeOut && gainPoints.length === 0) return null
+  const lengthS = placementLengthS(placement)
+  const inFade = (fade: Placement['fadeIn'], at: (insideS: number) => number): number[] =>
+    fade ? Array.from({ length: FADE_POINTS + 1 }, (_, step) => at((fade.lengthS * step) / FADE_POINTS)) : []
+  const timesS = [
+    0,
+    ...inFade(fadeIn, (insideS) => insideS),
+    ...gainPoints.map(({ atS }) => atS),
+    ...inFade(fadeOut, (insideS) => lengthS - insideS),
+    lengthS,
+  ].filter((atS) => atS <= lengthS)
+  const points = timesS
+    .sort((a, b) => a - b)
+    .map((atS) => {
+      const gain = fadesGain(placement, lengthS, atS) * 10 ** (lineValue(gainPoints, atS) / 20)
+      return `${((100 * atS) / lengthS).toFixed(2)} ${(96 - 88 * Math.min(1, gain)).toFixed(1)}`
+    })
+  return `M${points.join('L')}`
+}
+
+/**
+ * The stem that runs from the picture strip down to the hit of a placement: straight where it meets what it is lined up with, bent where not yet.
+ *
+ * @param fromX Where what it should meet is, px. @param toX Where its hit is, px.
+ */
+export function stemPath({
+  fromX,
+  toX,
+  topPx,
+  bottomPx,
+}: {
+  readonly fromX: number
+  readonly toX: number
+  readonly topPx: number
+  readonly bottomPx: number
+}): string {
+  const bendPx = bottomPx - 26
+  return Math.abs(fromX - toX) < 0.5
+    ? `M${toX} ${topPx}V${bottomPx}`
+    : `M${fromX} ${topPx}V${bendPx}L${toX} ${bendPx + 14}V${bottomPx}`
+}

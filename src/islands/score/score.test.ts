@@ -1,0 +1,104 @@
+import { describe, expect, it } from 'vitest'
+import { newPlacement, type Placement } from '../../core/score'
+import { MixMeter } from './mix-meter'
+import { levelHeight, levelLine, stemPath } from './score-shapes'
+import { sourceFacts } from './source-facts'
+
+const PLACED: Placement = newPlacement('p', {
+  layerId: 'one',
+  audio: { kind: 'preview', soundId: 1 },
+  startS: 3,
+  toS: 2,
+})
+
+/** A print of columns of 0.1 s, each with one level in all four bands. */
+function printOf(levels: readonly number[]) {
+  const bytes = levels.flatMap((level) => [level, level, level, level])
+  return { columnS: 0.1, levelsBase64: btoa(String.fromCharCode(...bytes)) }
+}
+
+describe('what is known of a sound for placing it', () => {
+  const facts = sourceFacts({ durationS: 0.5, hitS: 0.1, print: printOf([0, 200, 120, 40, 0]) as never })
+
+  it('is loud where its print is, and has died where that has', () => {
+    expect([0.05, 0.15, 0.25, 0.35, 0.45].map(facts.isLoudAt)).toEqual([false, true, true, false, false])
+  })
+
+  it('is told of its very end, which lies beyond the last column', () => {
+    expect(facts.isLoudAt(0.5)).toBe(false)
+    expect(sourceFacts({ durationS: 0.2, hitS: null, print: printOf([9, 220]) as never }).isLoudAt(0.2)).toBe(true)
+  })
+
+  it('without a print counts as loud everywhere: a fade too many is better than a cut', () => {
+    expect(sourceFacts({ durationS: 1, hitS: null, print: null }).isLoudAt(0.99)).toBe(true)
+  })
+})
+
+describe('how a placement is drawn', () => {
+  it('is higher the louder it is, and never so low that it cannot be taken', () => {
+    const heights = [-90, -30, -12, 0, 6, 30].map(levelHeight)
+    expect(heights).toEqual([...heights].sort((a, b) => a - b))
+    expect([heights[0], heights[1], heights[4], heights[5]]).toEqual([0.25, 0.25, 1, 1])
+  })
+
+  it('has a line only where its level changes', () => {
+    expect(levelLine(PLACED)).toBeNull()
+    expect(levelLine({ ...PLACED, gainPoints: [{ atS: 1, value: -6 }] })).not.toBeNull()
+  })
+
+  it('draws a short fade as short as it is', () => {
+    const line = levelLine({ ...PLACED, fadeOut: { lengthS: 0.01, curve: 'straight', isAutomatic: true } }) ?? ''
+    const points = line
+      .slice(1)
+      .split('L')
+      .map((pair) => pair.split(' ').map(Number) as [number, number])
+    // Full level until half a hundredth before the end, then down to nothing.
+    expect(points.filter(([x]) => x < 99.4).every(([, y]) => y === 8)).toBe(true)
+    expect(points.at(-1)).toEqual([100, 96])
+    expect(points.map(([x]) => x)).toEqual([...points.map(([x]) => x)].sort((a, b) => a - b))
+  })
+
+  it('has a stem that is straight where both meet, and bends where they do not', () => {
+    expect(stemPath({ fromX: 100, toX: 100.2, topPx: 10, bottomPx: 90 })).toBe('M100.2 10V90')
+    expect(stemPath({ fromX: 100, toX: 140, topPx: 10, bottomPx: 90 })).toBe('M100 10V64L140 78V90')
+  })
+})
+
+describe('the meter of what is played', () => {
+  const tone = (level: number, frames = 48_000 * 4): Float32Array =>
+    Float32Array.from({ length: frames }, (_, n) => level * Math.sin((2 * Math.PI * 997 * n) / 48_000))
+
+  it('reads a sine as the norm says, alike on both sides', () => {
+    const meter = new MixMeter(48_000)
+    meter.push(tone(0.1), tone(0.1))
+    const { shortTermLufs, integratedLufs, truePeakDbtp, correlation, mostLimitedDb } = meter.levels(-2)
+    expect(shortTermLufs).toBeCloseTo(-20, 1)
+    expect(integratedLufs).toBeCloseTo(-20, 1)
+    expect(truePeakDbtp).toBeCloseTo(-20, 1)
+    expect([correlation, mostLimitedDb]).toEqual([expect.closeTo(1, 6), -2])
+  })
+
+  it('tells sides that cancel each other, and one side alone', () => {
+    const against = new MixMeter(48_000)
+    against.push(
+      tone(0.1),
+      tone(0.1).map((value) => -value),
+    )
+    expect(against.levels(0).correlation).toBeCloseTo(-1, 6)
+    const left = new MixMeter(48_000)
+    left.push(tone(0.1), new Float32Array(48_000 * 4))
+    expect(left.levels(0).correlation).toBe(0)
+  })
+
+  it('says nothing of silence', () => {
+    const meter = new MixMeter(48_000)
+    meter.push(new Float32Array(48_000 * 4), new Float32Array(48_000 * 4))
+    expect(meter.levels(0)).toEqual({
+      shortTermLufs: null,
+      integratedLufs: null,
+      truePeakDbtp: null,
+      correlation: 0,
+      mostLimitedDb: 0,
+    })
+  })
+})

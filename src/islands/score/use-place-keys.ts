@@ -1,0 +1,31 @@
+import { transportKeys } from '../moments/transport-keys'
+import { useStepKeys } from '../moments/use-step-keys'
+import type { PlaceActions, PlaceDesk } from './use-score-desk'
+
+/** The keys of the step in which sounds are placed. */
+export function usePlaceKeys(placeDesk: PlaceDesk, actions: PlaceActions): void {
+  const { desk, setChosenIds } = placeDesk
+  const swaps = ['A', 'B', 'C', 'D', 'E', 'F'].map((slot) => [slot.toLowerCase(), () => actions.swap(slot)] as const)
+  useStepKeys({
+    ...Object.fromEntries(swaps),
+    ...transportKeys(placeDesk),
+    arrowup: () => actions.toNeighbour(-1),
+    arrowdown: () => actions.toNeighbour(1),
+    ',': () => actions.nudgeFrames(-1),
+    '.': () => actions.nudgeFrames(1),
+    '<': () => actions.nudgeMs(-1),
+    '>': () => actions.nudgeMs(1),
+    '[': () => actions.trimHere('start'),
+    ']': () => actions.trimHere('end'),
+    '-': () => actions.louder(-1),
+    '=': () => actions.louder(1),
+    v: actions.splitHere,
+    u: actions.duplicate,
+    h: actions.lineUp,
+    m: actions.mute,
+    escape: () => setChosenIds(new Set()),
+    delete: actions.remove,
+    undo: () => desk.store.undo(),
+    redo: () => desk.store.redo(),
+  })
+}

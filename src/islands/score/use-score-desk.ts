@@ -1,0 +1,249 @@
+import { useCallback, useMemo, useState } from 'react'
+import type { Cut, HeardPlaceWire, ScoreImported, SoundDetail, Video, VideoMoments } from '../../contract'
+import { suggestedGainDb, voiceLoudness } from '../../core/mix'
+import type { Moment } from '../../core/moments'
+import {
+  type AssemblyPiece,
+  addedWithLayers,
+  duplicated,
+  hitTimeS,
+  layerFor,
+  layerName,
+  linedUp,
+  moved,
+  newLayer,
+  newPlacement,
+  type Placement,
+  type PlacementValues,
+  placedAt,
+  placedForMoment,
+  replaced,
+  type ScoreEdit,
+  ScoreError,
+  type SourceFacts,
+  split,
+  trimmed,
+  usedSounds,
+  withPieces,
+} from '../../core/score'
+import { useSoundsById } from '../api/score-queries'
+import { newMomentId } from '../moments/new-id'
+import { useCutOnMap } from '../moments/use-cut-on-map'
+import { useOfferUndo } from '../state/undo'
+import { sourceFacts } from './source-facts'
+import { useMixPlayer } from './use-mix-player'
+import type { ScoreDesk } from './use-score'
+
+/** Everything that the step shows and does. */
+export type PlaceDesk = ReturnType<typeof usePlaceDesk>
+
+/** The cut as it plays with what is placed, which of it is chosen, and what can be done with it. */
+export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk: ScoreDesk) {
+  const score = desk.state.history.document
+  const { moments } = planned.document
+  const shown = useCutOnMap(cut)
+  const { player, content } = shown
+  const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set())
+  const [layerId, setLayerId] = useState<string | null>(null)
+  const [refusal, setRefusal] = useState<string | null>(null)
+  const soundIds = useMemo(
+    () =>
+      allSoundIds(
+        usedSounds(score).map(({ audio }) => audio.soundId),
+        moments,
+      ),
+    [score, moments],
+  )
+  const sounds = useSoundsById(soundIds)
+  const speech = useMemo(() => (cut.sound?.segments ?? []).filter(({ kind }) => kind === 'speech'), [cut])
+  const voiceLufs = useMemo(() => voiceLoudness(content.momentaryLufs, speech), [content, speech])
+  const mix = useMixPlayer(player, score, { sounds, speech })
+  const chosen = useMemo(() => score.placements.filter(({ id }) => chosenIds.has(id)), [score, chosenIds])
+  const edit = useCallback(
+    (make: () => ScoreEdit, words: string): boolean => {
+      try {
+        const refused = desk.edit(make(), words)
+        setRefusal(refused)
+        return refused === null
+      } catch (error) {
+        if (!(error instanceof ScoreError)) throw error
+        setRefusal(error.message)
+        return false
+      }
+    },
+    [desk],
+  )
+  return {
+    video,
+    cut,
+    planned,
+    desk,
+    score,
+    moments,
+    ...shown,
+    chosenIds,
+    setChosenIds,
+    layerId,
+    setLayerId,
+    refusal,
+    sounds,
+    voiceLufs,
+    mix,
+    chosen,
+    edit,
+  }
+}
+
+function allSoundIds(placed: readonly (number | null)[], moments: readonly Moment[]): number[] {
+  const wanted = moments.flatMap(({ soundId, shortList }) => [soundId, ...shortList.map((one) => one.soundId)])
+  return [...new Set([...placed, ...wanted].filter((id) => id !== null))]
+}
+
+/** What can be done with what is placed. */
+export type PlaceActions = ReturnType<typeof usePlaceActions>
+
+export function usePlaceActions(placeDesk: PlaceDesk) {
+  const { score, moments, chosen, sounds, edit, player, frames, setChosenIds, desk, voiceLufs } = placeDesk
+  const offerUndo = useOfferUndo()
+  const sourceOf = (placement: Placement): SourceFacts => {
+    const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
+    return sound ? sourceFacts(sound) : { durationS: placement.toS, hitS: placement.hitS, isLoudAt: () => true }
+  }
+  const [only] = chosen.length === 1 ? chosen : []
+  const choose = (id: string): void => {
+    setChosenIds(new Set([id]))
+    placeDesk.setLayerId(null)
+  }
+  const change = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
+    edit(() => ({ do: 'change', changes: chosen.map((one) => ({ id: one.id, to: values(one) })) }), words)
+  return {
+    choose,
+    change,
+    place: (moment: Moment, sound: SoundDetail): void => {
+      const id = newMomentId()
+      const done = edit(
+        () =>
+          placedForMoment(score, {
+            moment,
+            audio: audioOf(sound),
+            source: sourceFacts(sound),
+            gainDb: suggestedGainDb(moment.kind, sound.loudnessLufs, voiceLufs),
+            ids: { placement: id, layer: newMomentId() },
+          }).edit,
+        `Place ${sound.title}`,
+      )
+      if (done) choose(id)
+    },
+    move: (placements: readonly Placement[], byS: number): void => {
+      if (placements.length > 0) edit(() => moved(placements, byS), 'Move')
+    },
+    nudgeFrames: (by: number): void => {
+      const [first] = chosen
+      if (!first) return
+      const atS = hitTimeS(first) ?? first.startS
+      edit(() => moved(chosen, frames.startS(Math.max(0, frames.at(atS + 0.0005) + by)) - atS), 'Move by frames')
+    },
+    nudgeMs: (by: number): void => {
+      if (chosen.length > 0) edit(() => moved(chosen, by / 1000), 'Move by milliseconds')
+    },
+    trim: (placement: Placement, end: 'start' | 'end', toVideoS: number): boolean =>
+      edit(() => trimmed(placement, { end, toVideoS, source: sourceOf(placement) }), 'Trim'),
+    trimHere: (end: 'start' | 'end'): void => {
+      if (only) edit(() => trimmed(only, { end, toVideoS: player.clock.now(), source: sourceOf(only) }), 'Trim')
+    },
+    focusOn: (placements: readonly Placement[]): void => {
+      const [first] = placements
+      if (!first) return
+      setChosenIds(new Set(placements.map(({ id }) => id)))
+      placeDesk.setLayerId(null)
+      player.seek(first.startS)
+    },
+    muteAll: (placements: readonly Placement[], isMuted: boolean): void => {
+      edit(
+        () => ({ do: 'change', changes: placements.map(({ id }) => ({ id, to: { isMuted } })) }),
+        isMuted ? 'Mute' : 'Unmute',
+      )
+    },
+    /** @returns Whether it could be done. */
+    addRead: ({ layers, placements }: ScoreImported): boolean =>
+      edit(() => addedWithLayers(score, layers, placements), 'Place from a list'),
+    addHeard: (places: readonly HeardPlaceWire[]): void => {
+      const layer = layerFor(score, 'effects') ?? newLayer(newMomentId(), layerName('effects'), 'effects')
+      const placements = places.map((place) => placedAsHeard(newMomentId(), layer.id, place))
+      const isNew = !score.layers.includes(layer)
+      edit(() => addedWithLayers(score, isNew ? [layer] : [], placements), 'Place what was heard')
+    },
+    setPieces: (id: string, pieces: readonly AssemblyPiece[]): void => {
+      const placement = score.placements.find((one) => one.id === id)
+      if (placement) edit(() => withPieces(placement, pieces, sourceOf(placement)), 'Give it a length')
+    },
+    stretchTo: (id: string, lengthS: number): void => {
+      const placement = score.placements.find((one) => one.id === id)
+      if (!placement) return
+      const rate = (placement.toS - placement.fromS) / lengthS
+      const { startS } = placedAt({ ...placement, assembly: null, rate }, hitTimeS(placement) ?? placement.startS)
+      edit(
+        () => ({ do: 'change', changes: [{ id, to: { assembly: null, rate, keepsPitch: true, startS } }] }),
+        'Stretch',
+      )
+    },
+    louder: (byDb: number): void => {
+      if (chosen.length > 0) change(({ gainDb }) => ({ gainDb: gainDb + byDb }), byDb > 0 ? 'Louder' : 'Softer')
+    },
+    mute: (): void => {
+      if (chosen.length > 0) change(({ isMuted }) => ({ isMuted: !isMuted }), 'Mute')
+    },
+    splitHere: (): void => {
+      if (only) edit(() => split(only, { atS: player.clock.now(), id: newMomentId() }), 'Split')
+    },
+    duplicate: (): void => {
+      const id = newMomentId()
+      if (only && edit(() => duplicated(only, { id }), 'Duplicate')) choose(id)
+    },
+    lineUp: (): void => {
+      if (chosen.length > 0) edit(() => linedUp(chosen, { moments }), 'Line up')
+    },
+    swap: (slot: string): void => {
+      const { target } = only ?? {}
+      if (!only || target?.kind !== 'moment') return
+      const moment = moments.find(({ id }) => id === target.momentId)
+      const listed = moment?.shortList.find((one) => one.slot === slot)
+      const sound = listed && sounds.get(listed.soundId)
+      if (sound)
+        edit(() => replaced(only, { audio: audioOf(sound), source: sourceFacts(sound) }), `Swap for ${sound.title}`)
+    },
+    remove: (): void => {
+      if (chosen.length === 0) return
+      if (!edit(() => ({ do: 'remove', ids: chosen.map(({ id }) => id) }), 'Remove')) return
+      setChosenIds(new Set())
+      offerUndo(chosen.length === 1 ? 'A sound was removed.' : `${chosen.length} sounds were removed.`, () =>
+        desk.store.undo(),
+      )
+    },
+    toNeighbour: (by: 1 | -1): void => {
+      const [first] = chosen
+      const { placements } = score
+      const at = first ? placements.findIndex(({ id }) => id === first.id) : by > 0 ? -1 : placements.length
+      const next = placements[at + by]
+      if (!next) return
+      choose(next.id)
+      player.seek(hitTimeS(next) ?? next.startS)
+    },
+  }
+}
+
+/** What was heard as it would be placed to sound so. */
+function placedAsHeard(id: string, layerId: string, place: HeardPlaceWire): Placement {
+  const { soundId, audioSha256, isCopy, startS, fromS, toS, speed, gainDb } = place
+  const audio: Placement['audio'] = isCopy
+    ? { kind: 'copy', sha256: audioSha256, soundId }
+    : { kind: 'preview', soundId }
+  return newPlacement(id, { layerId, audio, startS, toS }, { fromS, rate: speed, gainDb })
+}
+
+/** The audio by which a sound is placed: its copy where that is here, so that another version of it is another sound. */
+function audioOf(sound: SoundDetail): Placement['audio'] {
+  return sound.copySha256
+    ? { kind: 'copy', sha256: sound.copySha256, soundId: sound.id }
+    : { kind: 'preview', soundId: sound.id }
+}
