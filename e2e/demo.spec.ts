@@ -24,10 +24,10 @@ test('the video in hand is chosen in the top bar, and stays chosen', async ({ pa
 
 test('a video is made, with where it goes, and becomes the one in hand', async ({ page }) => {
   await page.goto('/videos')
-  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  await page.getByRole('button', { name: 'Add a video' }).first().click()
   const dialog = page.getByRole('dialog', { name: 'A new video' })
   await dialog.getByLabel('Online').uncheck()
-  await dialog.getByRole('button', { name: 'Make the video' }).click()
+  await dialog.getByRole('button', { name: 'Add the video' }).click()
   await expect(dialog.getByText('give the video a title')).toBeVisible()
   await expect(dialog.getByText('choose at least one place of publication')).toBeVisible()
   await fillWalk(dialog, 'A walk to the dome')
@@ -62,7 +62,7 @@ test('results change while typing, over all sources', async ({ page }) => {
 
 test('the strip says whether the terms allow the video in hand', async ({ page }) => {
   await page.goto('/videos')
-  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  await page.getByRole('button', { name: 'Add a video' }).first().click()
   await fillWalk(page.getByRole('dialog'), 'A walk in the light')
   await expect(page.getByTestId('video-in-hand')).toHaveText('A walk in the light')
   await page.goto('/find')
@@ -112,12 +112,12 @@ test('listening goes on from place to place', async ({ page }) => {
 
 test('a finished video is checked: verdicts, places and credits', async ({ page }) => {
   await page.goto('/videos')
-  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  await page.getByRole('button', { name: 'Add a video' }).first().click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('Title').fill('Three signals, new cut')
   await dialog.getByText('It earns').click()
   await dialog.getByLabel('Publish date').fill(inDays(3))
-  await dialog.getByRole('button', { name: 'Make the video' }).click()
+  await dialog.getByRole('button', { name: 'Add the video' }).click()
   await expect(page.getByText('Not checked yet')).toBeVisible()
   await page.getByLabel('Finished video file').setInputFiles(VIDEO)
   await expect(page.getByText(/Listening to three-signals-before-dawn.mp4/)).toBeVisible()
@@ -223,5 +223,5 @@ async function fillWalk(dialog: Locator, title: string): Promise<void> {
   await dialog.getByText('It earns').click()
   await dialog.getByLabel('Territory').fill('de, fr')
   await dialog.getByLabel('Publish date').fill('2031-05-06')
-  await dialog.getByRole('button', { name: 'Make the video' }).click()
+  await dialog.getByRole('button', { name: 'Add the video' }).click()
 }

@@ -14,9 +14,9 @@ test.afterAll(() => fs.rmSync(dir, { recursive: true, force: true }))
 
 async function makeVideo(page: Page, title: string): Promise<void> {
   await page.goto('/videos')
-  await page.getByRole('button', { name: 'Make a video' }).first().click()
+  await page.getByRole('button', { name: 'Add a video' }).first().click()
   await page.getByRole('dialog').getByLabel('Title').fill(title)
-  await page.getByRole('dialog').getByRole('button', { name: 'Make the video' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Add the video' }).click()
   await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible()
 }
 
@@ -131,9 +131,9 @@ test('a video that is removed can be brought back from wherever one is', async (
   await page.getByRole('status').getByRole('button', { name: 'Close' }).click()
   // The offer is gone; the way back is not.
   await page.getByText(/^Removed in the last 30 days/).click()
-  await page.getByRole('button', { name: 'Bring back To remove' }).click()
+  await page.getByRole('button', { name: 'Restore To remove' }).click()
   await expect(page.getByRole('main').getByRole('link', { name: /To remove/ })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Bring back To remove' })).toHaveCount(0)
+  await expect(page.getByRole('button', { name: 'Restore To remove' })).toHaveCount(0)
 })
 
 test('the room that everything takes is shown under Sources', async ({ page }) => {

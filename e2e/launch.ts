@@ -15,12 +15,22 @@ export interface Launched {
 }
 
 /** Starts Good Thud as a person does and waits for its address. Throws with its output when it ends before that. */
-export async function launch(options: { port: number; data: string; demo?: boolean }): Promise<Launched> {
-  const { port, data, demo = false } = options
+export async function launch(options: {
+  port: number
+  data: string
+  demo?: boolean
+  env?: Readonly<Record<string, string>>
+}): Promise<Launched> {
+  const { port, data, demo = false, env = {} } = options
   const child = spawn(
     process.execPath,
     [path.join(ROOT, 'scripts', 'run.mjs'), ...(demo ? ['--demo'] : []), '--port', String(port), '--data', data],
-    { cwd: ROOT, detached: true, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, THUD_LOG: 'quiet' } },
+    {
+      cwd: ROOT,
+      detached: true,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, THUD_LOG: 'quiet', ...env },
+    },
   )
   let output = ''
   await new Promise<void>((resolve, reject) => {

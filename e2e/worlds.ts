@@ -28,12 +28,15 @@ const ports = ((first) => {
  * A server for the tests of the file or group that calls this, on data of their own: a copy of the demo's, or none but
  * the audio of the simulated libraries. What other files do is not seen here. `each` starts a new one for every test.
  */
-export function openWorld(from: 'demo' | 'empty', { each = false } = {}): World {
+export function openWorld(
+  from: 'demo' | 'empty',
+  { each = false, env = {} }: { each?: boolean; env?: Readonly<Record<string, string>> } = {},
+): World {
   const port = ports()
   let running: Launched | null = null
   test.use({ baseURL: `http://localhost:${port}` })
   const start = async (): Promise<void> => {
-    running = await launch({ port, data: from === 'demo' ? copyOfDemo() : emptyData() })
+    running = await launch({ port, data: from === 'demo' ? copyOfDemo() : emptyData(), env })
   }
   const stop = async (): Promise<void> => {
     if (!running) return
@@ -59,7 +62,7 @@ export function openWorld(from: 'demo' | 'empty', { each = false } = {}): World 
     cutPower: async () => {
       const { data, kill } = current()
       await kill()
-      running = await launch({ port, data })
+      running = await launch({ port, data, env })
     },
   }
 }

@@ -1,7 +1,6 @@
 import { execFileSync, fork } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
-import Database from 'better-sqlite3'
 import { afterAll, describe, expect, it } from 'vitest'
 import { main } from '../src/cli/thud'
 import { backUp, listSnapshots, readManifest, snapshotFolder } from '../src/server/backup/backup'
@@ -9,6 +8,7 @@ import { saveBackupPlan } from '../src/server/backup/plan'
 import { restore } from '../src/server/backup/restore'
 import { lockFolder } from '../src/server/database/folder-lock'
 import { openDatabase } from '../src/server/database/open'
+import { Sqlite } from '../src/server/database/sqlite'
 import { verifyLedger } from '../src/server/ledger/ledger'
 import { runDue } from '../src/server/schedule'
 import { download, mirrorAll, temporaryDir, worldForEach } from './world'
@@ -202,7 +202,7 @@ describe('a data folder', () => {
   it('of a newer version is left as it is', async () => {
     const dir = fresh()
     await (await openDatabase(dir)).destroy()
-    const raw = new Database(path.join(dir, 'good-thud.sqlite'))
+    const raw = new Sqlite(path.join(dir, 'good-thud.sqlite'))
     raw.prepare(`INSERT INTO kysely_migration (name, timestamp) VALUES ('9999-future', '')`).run()
     raw.close()
     await expect(openDatabase(dir)).rejects.toMatchObject({
@@ -239,11 +239,11 @@ describe('a data folder', () => {
     const dir = fresh()
     await (await openDatabase(dir)).destroy()
     expect(fs.existsSync(path.join(dir, 'before-update'))).toBe(false)
-    const raw = new Database(path.join(dir, 'good-thud.sqlite'))
+    const raw = new Sqlite(path.join(dir, 'good-thud.sqlite'))
     raw.prepare('DROP TABLE basket').run()
     raw.close()
     execFileSync('cp', ['-r', dir, `${dir}-old`])
-    const older = new Database(path.join(`${dir}-old`, 'good-thud.sqlite'))
+    const older = new Sqlite(path.join(`${dir}-old`, 'good-thud.sqlite'))
     older.prepare(`DELETE FROM kysely_migration WHERE name LIKE '0014%'`).run()
     older.close()
     // The change fails halfway here: the copy is there all the same.

@@ -152,7 +152,7 @@ describe('a download', () => {
   it('is not made twice', async () => {
     await download(world.app, 'Ice crack')
     await download(world.app, 'Ice crack')
-    expect((await world.app.jobs.list(1))[0]?.message).toBe('It is here already.')
+    expect((await world.app.jobs.list({ maxEnded: 1 }))[0]?.message).toBe('It is here already.')
     const id = await soundId(world.app, 'Ice crack')
     expect(await world.app.db.selectFrom('grants').select('id').where('sound_id', '=', id).execute()).toHaveLength(1)
   })

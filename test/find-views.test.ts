@@ -26,8 +26,8 @@ describe('chips', () => {
   it('say every condition in words, with what is compared with', () => {
     const state = { ...NOTHING_ASKED, filters: FILTERS, like: 'sound:3' }
     const markup = renderToStaticMarkup(createElement(FilterChips, { state, likeTitle: 'Owl', onChange: nothing }))
-    expect(textOf(markup)).toBe('sounds like Owl under 2 s kept Take all off')
-    expect(markup).toContain('aria-label="Take off “under 2 s”"')
+    expect(textOf(markup)).toBe('sounds like Owl under 2 s kept Clear all')
+    expect(markup).toContain('aria-label="Remove “under 2 s”"')
   })
 
   it('are not there when nothing is on', () => {
@@ -47,8 +47,8 @@ describe('when the filters hide everything', () => {
     const state = { ...NOTHING_ASKED, text: 'door', filters: FILTERS }
     const markup = renderToStaticMarkup(createElement(EverythingHidden, { state, hides, onChange: nothing }))
     expect(textOf(markup)).toContain('There are sounds for “door”, but none meets every filter.')
-    expect(textOf(markup)).toContain('Take off “under 2 s” hides 1,200, 3 of them it alone')
-    expect(textOf(markup)).toContain('Take off “kept” hides 5')
+    expect(textOf(markup)).toContain('Remove “under 2 s” hides 1,200, 3 of them it alone')
+    expect(textOf(markup)).toContain('Remove “kept” hides 5')
     expect(markup.match(/btn-primary/g)).toHaveLength(1)
   })
 

@@ -42,7 +42,7 @@ beforeAll(async () => {
   await mirrorAll(world)
   // The threads that decode take the setting along when they start.
   process.env.THUD_DECODER = 'embedded'
-  bare = await openWorld('bare')
+  bare = await openWorld('bare', 'own')
   await mirrorAll(bare, ['tin-barn'])
   delete process.env.THUD_DECODER
 })
@@ -166,7 +166,7 @@ describe('a video is not ready', () => {
     expect(await everywhere(videoId, detail.id)).toBe('partly examined')
     const entry = (await listLedgerEntries(world.app.db, 0)).filter(({ kind }) => kind === 'checked').at(-1)
     expect(entry?.body).toMatchObject({ missing: [{ track: 0 }] })
-    const { job } = { job: (await world.app.jobs.list(5)).find(({ kind }) => kind === 'check') }
+    const { job } = { job: (await world.app.jobs.list({ maxEnded: 5 })).find(({ kind }) => kind === 'check') }
     expect(job?.message).toMatch(/^Partly examined/)
     const { answerId } = await answerPoint(world.app, videoId, answerOf(point as PointWire, {}), todayIso())
     expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed, with 1 point accepted by Ann')

@@ -4,6 +4,7 @@ import net from 'node:net'
 import path from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
 import { checkNode } from '../scripts/ready.mjs'
+import { howToInstall, leftOutFor, testFiles } from '../scripts/test-programs.mjs'
 import { lockFolder } from '../src/server/database/folder-lock'
 import { ROOT, temporaryDir } from './world'
 
@@ -72,5 +73,27 @@ describe('the Node.js version', () => {
     const answer = checkNode(version)
     if (enough) expect(answer).toBeNull()
     else expect(answer).toContain(`this is ${version}`)
+  })
+})
+
+describe('the programs that tests need', () => {
+  it('are installed only where nobody is asked for a password', () => {
+    const here = { isRoot: false, hasApt: true, hasSudo: false }
+    expect(howToInstall(here)).toBeNull()
+    expect(howToInstall({ ...here, isRoot: true })).toEqual(['apt-get'])
+    expect(howToInstall({ ...here, hasSudo: true })).toEqual(['sudo', '-n', 'apt-get'])
+    expect(howToInstall({ isRoot: true, hasApt: false, hasSudo: true })).toBeNull()
+  })
+
+  it('leave out just the tests that call them', () => {
+    const files = testFiles(ROOT)
+    expect(leftOutFor([], ROOT, files)).toEqual([])
+    const withoutBrowser = leftOutFor(['chromium'], ROOT, files)
+    expect(withoutBrowser).toEqual(files.filter((file) => file.startsWith('e2e/')))
+    const withoutFfmpeg = leftOutFor(['ffmpeg'], ROOT, files)
+    expect(withoutFfmpeg).toContain('test/cuts.test.ts')
+    expect(withoutFfmpeg).toContain('e2e/moments.spec.ts')
+    expect(withoutFfmpeg).not.toContain('src/core/audio/peaks.test.ts')
+    expect(withoutFfmpeg.length).toBeLessThan(files.length / 4)
   })
 })

@@ -22,24 +22,24 @@ function options(port: number) {
 describe('a short run of each campaign', () => {
   it('the server is killed in the middle of what it does', async () => {
     const { problems, rows } = await kills({ ...options(4871), count: 2 })
-    expect(problems).toEqual([])
+    expect(problems, problems.join('\n')).toEqual([])
     expect(rows).toContainEqual(['kills', 2])
   }, 240_000)
 
   it('the libraries lie and fail', async () => {
     const { problems, rows } = await lyingLibraries({ ...options(4872), minutes: 0.1 })
-    expect(problems).toEqual([])
+    expect(problems, problems.join('\n')).toEqual([])
     expect(Number(rows.find(([name]) => name === 'acts')?.[1])).toBeGreaterThan(3)
   }, 240_000)
 
   it('the disk fills up', async () => {
     const { problems } = await disk({ ...options(4873), count: 1 })
-    expect(problems).toEqual([])
+    expect(problems, problems.join('\n')).toEqual([])
   }, 240_000)
 
   it('files are damaged', async () => {
     const { problems, rows } = await fuzz({ ...options(4874), count: 40 })
-    expect(problems).toEqual([])
+    expect(problems, problems.join('\n')).toEqual([])
     const partly = rows
       .filter(([name]) => /partly|refused/.test(name))
       .reduce((sum, [, count]) => sum + Number(count), 0)
@@ -48,7 +48,7 @@ describe('a short run of each campaign', () => {
 
   it('fifty clients ask at once while a check runs', async () => {
     const { problems, rows } = await load({ ...options(4875), minutes: 0.1 })
-    expect(problems).toEqual([])
+    expect(problems, problems.join('\n')).toEqual([])
     expect(Number(rows.find(([name]) => name === 'requests')?.[1])).toBeGreaterThan(50)
   }, 240_000)
 })

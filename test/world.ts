@@ -9,11 +9,12 @@ import { resampled } from '../src/core/audio'
 import { writeWav } from '../src/core/formats/wav'
 import { openApp } from '../src/server/app'
 import { takeInExport } from '../src/server/checks/start-check'
-import type { App, Services } from '../src/server/context'
+import type { App, Pools, Services } from '../src/server/context'
 import { todayIso } from '../src/server/database/open'
 import type { LibraryId } from '../src/server/sources/connectors'
 import type { HttpPolicy } from '../src/server/sources/source-http'
 import { createVideo } from '../src/server/videos/videos'
+import { createPools } from '../src/server/workers/pool'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
 import type { LibrarySound, Standin } from '../src/standins/serve'
@@ -147,10 +148,23 @@ export interface World {
 }
 
 let librariesDir: Promise<string> | null = null
+let pools: Pools | null = null
 
-/** Opens a world. Synthesised libraries are shared by the tests of one file. */
-export async function openWorld(name: string): Promise<World> {
-  return worldOn(temporaryDir(name), await serveLibraries())
+/** Threads of all worlds of one file: what a thread has loaded once is there for the next. */
+function sharedPools(): Pools {
+  pools ??= createPools(NODE_DIR)
+  return pools
+}
+
+// Registered before all hooks of the file that uses it, so it comes after them.
+afterAll(async () => {
+  if (librariesDir) fs.rmSync(await librariesDir, { recursive: true, force: true })
+  await Promise.all([pools?.pool.destroy(), pools?.interactivePool.destroy()])
+})
+
+/** Opens a world. Synthesised libraries and threads are shared by the tests of one file; own threads take the settings of the moment along. */
+export async function openWorld(name: string, threads: 'shared' | 'own' = 'shared'): Promise<World> {
+  return worldOn(temporaryDir(name), await serveLibraries(), threads === 'shared' ? sharedPools() : null)
 }
 
 async function serveLibraries(): Promise<Standins> {
@@ -167,23 +181,29 @@ export function worldForEach(name: string, prepare: (world: World) => Promise<un
   const template = temporaryDir(`${name}-at-first`)
   let world: World
   beforeAll(async () => {
-    const first = await worldOn(template, await serveLibraries())
+    const first = await worldOn(template, await serveLibraries(), sharedPools())
     await prepare(first)
     await closeWorld(first)
   })
   beforeEach(async () => {
     const dir = temporaryDir(name)
     fs.cpSync(template, dir, { recursive: true })
-    world = await worldOn(dir, await serveLibraries())
+    world = await worldOn(dir, await serveLibraries(), sharedPools())
   })
   afterEach(() => world.close())
   afterAll(() => fs.rmSync(template, { recursive: true }))
   return () => world
 }
 
-async function worldOn(dir: string, standins: Standins): Promise<World> {
+async function worldOn(dir: string, standins: Standins, threads: Pools | null): Promise<World> {
   const open = (): Promise<App> =>
-    openApp({ dataDir: dir, nodeDir: NODE_DIR, urls: urlsOf(standins), httpPolicy: QUICK })
+    openApp({
+      dataDir: dir,
+      nodeDir: NODE_DIR,
+      urls: urlsOf(standins),
+      httpPolicy: QUICK,
+      ...(threads ? { pools: threads } : {}),
+    })
   const world = {
     app: await open(),
     dir,

@@ -1,7 +1,7 @@
 import path from 'node:path'
-import Database from 'better-sqlite3'
 import { Chance } from '../../demo/synthesis/toolkit'
 import { openDatabase } from '../../src/server/database/open'
+import { Sqlite } from '../../src/server/database/sqlite'
 
 /** Different words in the catalogue; their frequencies follow Zipf's law. */
 const WORD_COUNT = 60_000
@@ -57,7 +57,7 @@ function syllables(number: number): string {
 export async function makeCatalogue(dir: string, count: number, words: ZipfWords): Promise<void> {
   const db = await openDatabase(dir)
   await db.destroy()
-  const sqlite = new Database(path.join(dir, 'good-thud.sqlite'))
+  const sqlite = new Sqlite(path.join(dir, 'good-thud.sqlite'))
   sqlite.pragma('synchronous = OFF')
   const chance = new Chance(77)
   const some = (least: number, most: number): string[] =>
@@ -66,13 +66,13 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
   for (let source = 0; source < 8; source++)
     sqlite
       .prepare(`INSERT INTO sources (id, name, about, connected, plan) VALUES (?, ?, '', 1, 'Plan')`)
-      .run(`library-${source}`, `Library ${source}`)
+      .run([`library-${source}`, `Library ${source}`])
   for (let terms = 1; terms <= 16; terms++)
     sqlite
       .prepare(
         `INSERT INTO terms VALUES (?, ?, ?, '1', ?, ?, NULL, NULL, 'text', ?, 'perpetual', ?, '2026-01-01T00:00:00Z')`,
       )
-      .run(terms, `library-${terms % 8}`, `key-${terms}`, `Terms ${terms}`, `T${terms}`, String(terms), CLAUSES)
+      .run([terms, `library-${terms % 8}`, `key-${terms}`, `Terms ${terms}`, `T${terms}`, String(terms), CLAUSES])
   const sound = sqlite.prepare(
     `INSERT INTO sounds (id, source_id, external_id, title, maker, description, tags_json, category, duration_s, formats_json, cost,
      preview_ref, terms_id, updated_at, added_at, popularity) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, '["wav"]', ?, '', ?, ?, ?, ?)`,
@@ -87,7 +87,7 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
     const [title, tags, about] = [some(2, 5).join(' '), some(4, 8), some(5, 12).join(' ')]
     const source = `library-${id % 8}`
     const category = CATEGORIES[Math.floor(chance.between(0, CATEGORIES.length))]
-    sound.run(
+    sound.run([
       id,
       source,
       `s${id}`,
@@ -102,8 +102,8 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
       day,
       day,
       Math.floor(4000 ** chance.between(0, 1)),
-    )
-    analysis.run(id, print, -30 + 20 * chance.between(0, 1), durationS, 1 + (id % 2), id % 2)
+    ])
+    analysis.run([id, print, -30 + 20 * chance.between(0, 1), durationS, 1 + (id % 2), id % 2])
     if (id % 50_000 === 0) sqlite.exec('COMMIT; BEGIN')
   }
   sqlite.exec('DELETE FROM find_changes; COMMIT')

@@ -2,13 +2,14 @@
 // `npm run bench:find -- --sounds 50000 --scroll` runs it on a large catalogue; by hand: start Good Thud first, then
 // `node bench/find/scroll.mjs http://localhost:4800`.
 import { chromium } from '@playwright/test'
+import { CHROMIUM } from '../../scripts/chromium.mjs'
 
 const address = process.argv[2] ?? 'http://localhost:4800'
 const ROWS = 50_000
 const ROW_PX = 44
 
 const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: CHROMIUM.executablePath,
   args: ['--no-sandbox', '--disable-gpu'],
 })
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import { writeWav } from '../../src/core/formats/wav'
+import { newMoment } from '../../src/core/moments'
 import { burst } from './libraries'
 import type { Random } from './random'
 import type { Server } from './server'
@@ -9,11 +10,22 @@ export interface Acknowledged {
   readonly evidence: Set<string>
   readonly exports: Set<number>
   readonly videos: Set<number>
-  readonly paid: { count: number }
+  /** Orders by sound, tier and video. */
+  readonly paid: Set<string>
+  readonly cuts: Set<number>
+  /** Moments by video and id. */
+  readonly moments: Set<string>
 }
 
 export function nothingYet(): Acknowledged {
-  return { evidence: new Set(), exports: new Set(), videos: new Set(), paid: { count: 0 } }
+  return {
+    evidence: new Set(),
+    exports: new Set(),
+    videos: new Set(),
+    paid: new Set(),
+    cuts: new Set(),
+    moments: new Set(),
+  }
 }
 
 const USES = { places: ['online'], earns: true, territory: 'worldwide', publishOn: '2030-01-01', videoLicence: null }
@@ -24,7 +36,7 @@ export async function doSomething(server: Server, random: Random, done: Acknowle
   const { sounds } = (await server.ask<{ sounds: { id: number; sold: boolean }[] }>('GET', '/api/sounds?limit=60'))
     ?.value ?? { sounds: [] }
   const sound = sounds.length > 0 ? random.pick(sounds) : null
-  switch (random.whole(0, 9)) {
+  switch (random.whole(0, 11)) {
     case 0:
       await server.ask('POST', `/api/sources/${random.pick(LIBRARIES)}/sync`)
       return
@@ -43,6 +55,12 @@ export async function doSomething(server: Server, random: Random, done: Acknowle
       return
     case 6:
       await attachEvidence(server, random, done)
+      return
+    case 8:
+      await bringCut(server, random, done)
+      return
+    case 9:
+      await noteMoment(server, random, done)
       return
     case 7:
       await server.ask('PUT', `/api/elsewhere?name=own-${random.whole(0, 1e6)}.wav`, wav(random))
@@ -64,14 +82,22 @@ async function buy(server: Server, random: Random, done: Acknowledged): Promise<
   const tier = random.pick(['web', 'promo', 'all'])
   const videoId = random.pick([null, ...done.videos])
   const basket = await server.ask<{
-    lines: { id: number; priceMinor: number; currency: string; isOffered: boolean }[]
+    lines: {
+      id: number
+      soundId: number
+      tier: string
+      videoId: number | null
+      priceMinor: number
+      currency: string
+      isOffered: boolean
+    }[]
   }>('POST', '/api/basket', { soundId, tier, videoId })
-  const lines = (basket?.value?.lines ?? [])
-    .filter(({ isOffered }) => isOffered)
-    .map(({ id, priceMinor, currency }) => ({ id, priceMinor, currency }))
+  const offered = (basket?.value?.lines ?? []).filter(({ isOffered }) => isOffered)
+  const lines = offered.map(({ id, priceMinor, currency }) => ({ id, priceMinor, currency }))
   if (lines.length === 0) return
   const paid = await server.ask<{ orderCount: number }>('POST', '/api/basket/pay', { lines })
-  if (paid?.value) done.paid.count += paid.value.orderCount
+  // Asked twice while it is under way, it is one order.
+  if (paid?.value) for (const line of offered) done.paid.add(`${line.soundId} ${line.tier} ${line.videoId}`)
   // What was bought already stays in the basket otherwise.
   else for (const { id } of lines) await server.ask('DELETE', `/api/basket/${id}`)
 }
@@ -91,6 +117,29 @@ async function bringExport(server: Server, random: Random, done: Acknowledged): 
     wav(random),
   )
   if (brought?.value) done.exports.add(brought.value.exportId)
+}
+
+async function bringCut(server: Server, random: Random, done: Acknowledged): Promise<void> {
+  const [videoId] = [...done.videos].slice(-1)
+  if (videoId === undefined) return
+  const name = `cut-${random.whole(0, 1e6)}.wav`
+  const brought = await server.ask<{ cutId: number }>('PUT', `/api/videos/${videoId}/cut?name=${name}`, wav(random))
+  if (brought?.value) done.cuts.add(brought.value.cutId)
+}
+
+async function noteMoment(server: Server, random: Random, done: Acknowledged): Promise<void> {
+  if (done.videos.size === 0) return
+  const videoId = random.pick([...done.videos])
+  const now = await server.ask<{ revision: number }>('GET', `/api/videos/${videoId}/moments`)
+  if (!now?.value) return
+  const id = `m-${random.whole(0, 1e9)}`
+  const moment = newMoment(id, random.whole(0, 100), { words: 'something slams' })
+  const edits = [{ do: 'add', moments: [moment] }]
+  const noted = await server.ask<{ outcome: string }>('POST', `/api/videos/${videoId}/moments`, {
+    revision: now.value.revision,
+    edits,
+  })
+  if (noted?.value?.outcome === 'saved') done.moments.add(`${videoId} ${id}`)
 }
 
 async function attachEvidence(server: Server, random: Random, done: Acknowledged): Promise<void> {

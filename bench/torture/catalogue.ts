@@ -20,6 +20,7 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
   const times = new Map<string, number[]>()
   let isOver = false
   let peakBytes = 0
+  let peakOwnBytes = 0
   const asking = (async () => {
     for (let at = 0; !isOver; at++) {
       const word = WORDS[at % WORDS.length] ?? ''
@@ -35,6 +36,7 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
       await server.ask('GET', address)
       times.set(name, [...(times.get(name) ?? []), performance.now() - startMs])
       peakBytes = Math.max(peakBytes, server.rssBytes())
+      peakOwnBytes = Math.max(peakOwnBytes, server.ownBytes())
       await new Promise((resolve) => setTimeout(resolve, ASKED_EVERY_MS))
     }
   })()
@@ -62,6 +64,7 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
       ]),
       [`over ${SLOW_MS} ms`, slow.length],
       ['peak memory, MB', Math.round(peakBytes / 1e6)],
+      ['without pages of the database that are mapped, MB', Math.round(peakOwnBytes / 1e6)],
       ...longTurns(server.said),
     ],
     problems: slow.length > 0 ? [`${slow.length} of ${all.length} requests took over ${SLOW_MS} ms.`] : [],
@@ -72,7 +75,7 @@ function longTurns(said: string): [string, string][] {
   return said
     .split('\n')
     .filter((line) => line.startsWith('One turn'))
-    .slice(-8)
+    .slice(-20)
     .map((line): [string, string] => ['', line])
 }
 

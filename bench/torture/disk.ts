@@ -20,7 +20,6 @@ export const disk: Campaign = async (options) => {
   const scene = await Scene.open(options, 8, path.join(mount, 'data'))
   const { server, done } = scene
   const problems: string[] = []
-  let refused = 0
   try {
     await server.start()
     await scene.firstSync()
@@ -32,8 +31,8 @@ export const disk: Campaign = async (options) => {
       await new Promise((resolve) => setTimeout(resolve, random.whole(50, 800)))
       fill(ballast, random.whole(0, 200_000))
       await Promise.all(working)
-      const full = await server.ask('POST', '/api/videos', { title: 'x'.repeat(150), uses: {} })
-      if (full?.status === 507) refused++
+      // Something that has to be stored, while there is no room at all.
+      await server.ask('PUT', `/api/elsewhere?name=late-${round}.wav`, new Uint8Array(2_000_000))
       fs.rmSync(ballast, { force: true })
       const stuck = await server.settled(SETTLE_MS)
       scene.notePeak()
@@ -41,14 +40,19 @@ export const disk: Campaign = async (options) => {
       if (round % 5 === 0) say(`${round} times full, ${problems.length} problems`)
     }
     const health = await server.ask('GET', '/api/health')
-    if (health?.status !== 200) problems.push('The server is not well at the end.')
+    if (health?.status !== 200)
+      problems.push(
+        `The server is not well at the end: ${health?.status ?? server.notAnswered}, ${server.state()}. It said: ${server.said.slice(-5000)}`,
+      )
+    for (const request of server.wentWrong)
+      problems.push(`${request} was answered without saying that the disk is full.`)
     await server.kill()
     problems.push(...(await scene.broken()))
   } finally {
     await scene.close()
     spawnSync('umount', ['-l', mount])
   }
-  return { rows: [['times full', count], ...scene.rows(), ['answered with 507', refused]], problems }
+  return { rows: [['times full', count], ...scene.rows(), ['answered with 507', server.refusedForRoom]], problems }
 }
 
 /** Fills the disk up to its last bytes. @param leftBytes What stays free. */

@@ -24,10 +24,21 @@ export async function broken(
     for (const id of done.exports) if (!exports.has(id)) out.push(`The file ${id} was acknowledged and is not there.`)
     const videos = new Set((await db.selectFrom('videos').select('id').execute()).map(({ id }) => id))
     for (const id of done.videos) if (!videos.has(id)) out.push(`The video ${id} was acknowledged and is not there.`)
+    const cuts = new Set((await db.selectFrom('cuts').select('id').execute()).map(({ id }) => id))
+    for (const id of done.cuts) if (!cuts.has(id)) out.push(`The cut ${id} was acknowledged and is not there.`)
+    const noted = new Set(
+      (await db.selectFrom('moment_documents').select(['video_id', 'document_json']).execute()).flatMap((row) =>
+        (JSON.parse(row.document_json) as { moments: { id: string }[] }).moments.map(
+          ({ id }) => `${row.video_id} ${id}`,
+        ),
+      ),
+    )
+    for (const key of done.moments) if (!noted.has(key)) out.push(`The moment ${key} was saved and is not there.`)
     const orders = await db.selectFrom('orders').selectAll().execute()
     const placed = orders.filter(({ state }) => state !== 'open').length
-    if (orders.length < done.paid.count)
-      out.push(`${done.paid.count} orders were acknowledged, ${orders.length} are on file.`)
+    const onFile = new Set(orders.map(({ sound_id, tier, video_id }) => `${sound_id} ${tier} ${video_id}`))
+    for (const order of done.paid)
+      if (!onFile.has(order)) out.push(`The order ${order} was acknowledged and is not on file.`)
     if (orderCount > placed) out.push(`The shop took ${orderCount} orders, ${placed} are known.`)
     const seen = new Set<string>()
     for (const { sound_id, tier, video_id } of orders) {

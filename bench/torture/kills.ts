@@ -37,8 +37,10 @@ export const kills: Campaign = async (options) => {
     const stuck = await server.settled(SETTLE_MS)
     scene.notePeak()
     await server.kill()
+    const before = problems.length
     for (const title of stuck) problems.push(`After kill ${kill}: “${title}” does not end.`)
     for (const sentence of await scene.broken()) problems.push(`After kill ${kill}: ${sentence}`)
+    for (const sentence of problems.slice(before)) say(sentence)
     say(`${kill} kills, ${acts} acts, ${problems.length} problems`)
   }
   await scene.close()

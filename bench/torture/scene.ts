@@ -48,11 +48,11 @@ export class Scene {
 
   /** What every campaign tells. */
   rows(): [string, string | number][] {
-    const { evidence, exports, videos, paid } = this.done
+    const { evidence, exports, videos, paid, cuts, moments } = this.done
     return [
       [
-        'acknowledged: evidence, files, videos, orders',
-        `${evidence.size}, ${exports.size}, ${videos.size}, ${paid.count}`,
+        'acknowledged: evidence, files, videos, orders, cuts, moments',
+        `${evidence.size}, ${exports.size}, ${videos.size}, ${paid.size}, ${cuts.size}, ${moments.size}`,
       ],
       ['orders that the shop took', this.libraries.shop.orderCount()],
       ['peak memory, MB', Math.round(this.peakBytes / 1e6)],

@@ -4,6 +4,13 @@ import path from 'node:path'
 
 const READY_MS = 60_000
 
+interface WaitedJob {
+  readonly id: number
+  readonly state: string
+  readonly title: string
+  readonly progressFraction: number
+}
+
 export interface ServerOptions {
   readonly root: string
   readonly dataDir: string
@@ -65,13 +72,38 @@ export class Server {
 
   /** Memory that it takes now, bytes; 0 where the system does not tell. */
   rssBytes(): number {
+    return this.statusBytes('VmRSS')
+  }
+
+  /** Memory that it takes now without pages of files that are mapped, which the system takes back when it needs room, bytes. */
+  ownBytes(): number {
+    return this.statusBytes('RssAnon') + this.statusBytes('RssShmem')
+  }
+
+  private statusBytes(name: 'VmRSS' | 'RssAnon' | 'RssShmem'): number {
     try {
-      const status = fs.readFileSync(`/proc/${this.child?.pid}/status`, 'utf8')
-      return Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0) * 1024
+      const lines = fs.readFileSync(`/proc/${this.child?.pid}/status`, 'utf8').split('\n')
+      const [, value = '0'] = lines.find((line) => line.startsWith(`${name}:`))?.split(/\s+/) ?? []
+      return Number(value) * 1024
     } catch {
       return 0
     }
   }
+
+  /** Whether it runs, and how it ended if not. */
+  state(): string {
+    const { exitCode, signalCode } = this.child ?? {}
+    return exitCode == null && signalCode == null ? 'it runs' : `it ended with ${exitCode ?? signalCode}`
+  }
+
+  /** What was answered with “something went wrong inside”. */
+  readonly wentWrong = new Set<string>()
+
+  /** Why the last request that was not answered was not. */
+  notAnswered = ''
+
+  /** Requests that were answered with 507. */
+  refusedForRoom = 0
 
   /** @returns null where it did not answer, as while it is killed. */
   async ask<T>(method: string, address: string, body?: unknown): Promise<{ status: number; value: T | null } | null> {
@@ -86,20 +118,30 @@ export class Server {
         ...(body === undefined ? {} : { body: isBytes ? Buffer.from(body) : JSON.stringify(body) }),
         signal: AbortSignal.timeout(60_000),
       })
+      if (answer.status === 507) this.refusedForRoom++
+      if (answer.status === 500) this.wentWrong.add(`${method} ${address.split('?')[0]}`)
       const text = await answer.text()
       return { status: answer.status, value: answer.ok ? (JSON.parse(text) as T) : null }
-    } catch {
+    } catch (error) {
+      this.notAnswered = `${method} ${address}: ${error instanceof Error ? (error.cause ?? error) : error}`
       return null
     }
   }
 
-  /** Waits until nothing is queued or runs. @returns What is still open when the time is up. */
+  /** Waits until nothing is queued or runs. @param maxMs So long nothing may go on. @returns What is still open then. */
   async settled(maxMs: number): Promise<string[]> {
-    const endMs = performance.now() + maxMs
+    let endMs = performance.now() + maxMs
+    let last = ''
     for (;;) {
-      const answer = await this.ask<{ jobs: { state: string; title: string }[] }>('GET', '/api/jobs')
+      const answer = await this.ask<{ jobs: WaitedJob[] }>('GET', '/api/jobs')
       const open = answer?.value?.jobs.filter(({ state }) => state === 'queued' || state === 'running') ?? []
       if (answer && open.length === 0) return []
+      // A long queue is not stuck while what runs goes on.
+      const now = open
+        .filter(({ state }) => state === 'running')
+        .map(({ id, progressFraction }) => `${id}: ${progressFraction}`)
+      if (answer && now.join() !== last) endMs = performance.now() + maxMs
+      last = now.join()
       if (performance.now() > endMs)
         return answer ? open.map(({ title, state }) => `${title} (${state})`) : ['no answer']
       await new Promise((resolve) => setTimeout(resolve, 100))
