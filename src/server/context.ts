@@ -7,11 +7,14 @@ import type { LibraryId } from './sources/connectors'
 import type { CountSounds } from './sources/sound-counter'
 import type { HttpPolicy } from './sources/source-http'
 import type { ReadText } from './terms/read-text'
+import type { Checkpoints } from './workers/checkpoints'
 import type { Pool } from './workers/pool'
 
 /** What the server's functions work with. */
 export interface Services {
   readonly db: Db
+  /** Who writes much lets them catch up now and then. */
+  readonly checkpoints: Pick<Checkpoints, 'catchUp'>
   readonly store: FileStore
   readonly pool: Pool
   /** A thread of its own for what someone waits for: long work cannot keep it busy. */

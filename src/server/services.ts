@@ -1,6 +1,5 @@
 import { BackupError } from './backup/manifest'
 import type { ServiceOptions, Services } from './context'
-import { isLogLong } from './database/checkpoint'
 import { lockFolder } from './database/folder-lock'
 import { openDatabase } from './database/open'
 import { DomainError } from './domain-error'
@@ -12,8 +11,8 @@ import { SourceError } from './ports/connector'
 import { shippedConnectors } from './sources/connectors'
 import { soundCounter } from './sources/sound-counter'
 import { textReader } from './terms/read-text'
-import { createPools, type Pool, runTask, TaskError } from './workers/pool'
-import type { CheckpointTask } from './workers/tasks'
+import { Checkpoints } from './workers/checkpoints'
+import { createPools, TaskError } from './workers/pool'
 
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
@@ -32,9 +31,10 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
       .execute()
   const { pool, interactivePool } = options.pools ?? createPools(options.nodeDir)
   const finder = await openFinder(db, options)
-  const endCheckpoints = startCheckpoints(options.dataDir, interactivePool)
+  const checkpoints = new Checkpoints(options.dataDir, interactivePool)
   return {
     db,
+    checkpoints,
     store: new FileStore(options.dataDir),
     pool,
     interactivePool,
@@ -50,7 +50,7 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     },
     explain,
     async close() {
-      endCheckpoints()
+      checkpoints.end()
       await finder.close()
       if (!options.pools) await Promise.all([pool.destroy(), interactivePool.destroy()])
       await db.destroy()
@@ -65,24 +65,4 @@ function explain(error: unknown): string {
   if (error instanceof SourceError || error instanceof MediaError || error instanceof BackupError) return error.message
   if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
   return 'Something went wrong inside. Try again; the details are in the log.'
-}
-
-/** How often it is looked whether much was written, ms. */
-const LOOK_EVERY_MS = 1000
-
-/** Moves what was written into the database in a thread, so that nobody waits for the disk. @returns Ends it. */
-function startCheckpoints(dataDir: string, pool: Pool): () => void {
-  let isMoving = false
-  const timer = setInterval(() => {
-    if (isMoving || !isLogLong(dataDir)) return
-    isMoving = true
-    runTask<number>(pool, 'checkpointDatabase', { dataDir } satisfies CheckpointTask)
-      // What could not be moved is moved the next time; until then it is safe in the log.
-      .catch(() => 0)
-      .finally(() => {
-        isMoving = false
-      })
-  }, LOOK_EVERY_MS)
-  timer.unref()
-  return () => clearInterval(timer)
 }

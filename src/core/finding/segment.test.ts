@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { PLAIN_SOUND } from '../../../test/plain-sound'
 import { conditionOf, dayOf, fitAt, fitColumn, positionOf } from './conditions'
-import { GrowingUint32, Interner } from './growing'
+import { Growing, Interner } from './growing'
 import { FIELD_MARK, FIELD_SHIFT, FIELDS, type FindingSound, Names, POSITION_MASK, SegmentBuilder } from './segment'
 import { lowerBound, WordIndex } from './word-index'
 import { stemOf, wordsOf } from './words'
@@ -103,6 +103,8 @@ describe('a segment', () => {
   it('joins vectors, leaving gaps where there are none or they have another length', () => {
     const { vectors } = segmentOf({ vector: Float32Array.of(1, 0) }, {}, { vector: Float32Array.of(1, 2, 3) }).segment
     expect([...(vectors ?? [])]).toEqual([1, 0, Number.NaN, Number.NaN, Number.NaN, Number.NaN])
+    const late = segmentOf({}, {}, { vector: Float32Array.of(0, 1) }).segment
+    expect([...(late.vectors ?? [])]).toEqual([Number.NaN, Number.NaN, Number.NaN, Number.NaN, 0, 1])
   })
 
   it('may be empty', () => {
@@ -169,7 +171,7 @@ describe('conditions', () => {
 
 describe('growing lists', () => {
   it('hold what was put in, beyond their first size', () => {
-    const list = new GrowingUint32()
+    const list = new Growing(Uint32Array)
     for (let value = 0; value < 3000; value++) list.push(value)
     expect(list.length).toBe(3000)
     expect(list.toArray()).toEqual(Uint32Array.from({ length: 3000 }, (_, at) => at))

@@ -1,5 +1,5 @@
 import { COST_KINDS, type CostKind, SOUND_KINDS, type SoundKind } from './filters'
-import { GrowingUint32, Interner } from './growing'
+import { Growing, Interner } from './growing'
 import { wordsOf } from './words'
 
 /** What the search knows of a sound. */
@@ -120,10 +120,12 @@ const NO_MOOD = 0
 /** Builds a segment from sounds that are given in rising order of their ids. */
 export class SegmentBuilder {
   private readonly wordIndex = new Interner()
-  private readonly tokens = new GrowingUint32()
-  private readonly tokenStarts = new GrowingUint32()
-  private readonly values: Record<keyof Columns, number[]> = emptyValues()
-  private readonly vectors: (Float32Array | null)[] = []
+  private readonly tokens = new Growing(Uint32Array)
+  private readonly tokenStarts = new Growing(Uint32Array)
+  private readonly values = emptyColumns()
+  /** Vectors of the sounds so far, NaN where there is none; empty while none has one. */
+  private readonly vectors = new Growing(Float32Array)
+  private vectorLength = 0
   private readonly shared = new Map<string, readonly string[]>()
 
   constructor(private readonly names: Names) {}
@@ -132,7 +134,7 @@ export class SegmentBuilder {
     const { names, values } = this
     const titleWords = wordsOf(sound.title)
     this.addWords(sound, titleWords)
-    this.vectors.push(sound.vector)
+    this.addVector(sound.vector)
     values.ids.push(sound.id)
     values.source.push(names.sources.index(sound.sourceName))
     values.category.push(names.categories.index(`${sound.group}|${sound.category}`))
@@ -158,6 +160,16 @@ export class SegmentBuilder {
     values.nameStart.push(nameKey(titleWords, 0))
     values.nameRest.push(nameKey(titleWords, NAME_KEY_LETTERS))
     values.bonus.push(bonusOf(sound, titleWords.length))
+  }
+
+  private addVector(vector: Float32Array | null): void {
+    if (this.vectorLength === 0) {
+      if (vector === null) return
+      this.vectorLength = vector.length
+      this.vectors.pushSame(Number.NaN, this.values.ids.length * vector.length)
+    }
+    if (vector?.length === this.vectorLength) this.vectors.pushAll(vector)
+    else this.vectors.pushSame(Number.NaN, this.vectorLength)
   }
 
   private addWords(sound: FindingSound, titleWords: readonly string[]): void {
@@ -199,16 +211,15 @@ export class SegmentBuilder {
     const tokens = this.tokens.toArray()
     for (const [at, token] of tokens.entries()) if (token < FIELD_MARK) tokens[at] = renumbered[token] as number
     const tokenStarts = this.tokenStarts.toArray()
-    const vectorLength = this.vectors.find((vector) => vector !== null)?.length ?? 0
     return {
       count,
-      columns: typedColumns(this.values),
+      columns: columnsOf(this.values),
       words: order.map((index) => texts[index] as string),
       ...postingsOf(tokens, tokenStarts, order.length),
       tokens,
       tokenStarts,
-      vectors: vectorLength > 0 ? joinedVectors(this.vectors, vectorLength) : null,
-      vectorLength,
+      vectors: this.vectorLength > 0 ? this.vectors.toArray() : null,
+      vectorLength: this.vectorLength,
     }
   }
 }
@@ -276,68 +287,39 @@ function postingsOf(tokens: Uint32Array, tokenStarts: Uint32Array, wordCount: nu
   return { starts, postings }
 }
 
-function joinedVectors(vectors: readonly (Float32Array | null)[], length: number): Float32Array {
-  const joined = new Float32Array(vectors.length * length).fill(Number.NaN)
-  for (const [at, vector] of vectors.entries()) if (vector?.length === length) joined.set(vector, at * length)
-  return joined
-}
-
-function emptyValues(): Record<keyof Columns, number[]> {
+function emptyColumns() {
   return {
-    ids: [],
-    source: [],
-    category: [],
-    maker: [],
-    licence: [],
-    mood: [],
-    offer: [],
-    kind: [],
-    cost: [],
-    priceMinor: [],
-    creditOwed: [],
-    channels: [],
-    loops: [],
-    vocals: [],
-    kept: [],
-    here: [],
-    usedCount: [],
-    addedDay: [],
-    durationS: [],
-    loudnessLufs: [],
-    tempoBpm: [],
-    popularity: [],
-    nameStart: [],
-    nameRest: [],
-    bonus: [],
+    ids: new Growing(Uint32Array),
+    source: new Growing(Uint16Array),
+    category: new Growing(Uint16Array),
+    maker: new Growing(Uint32Array),
+    licence: new Growing(Uint16Array),
+    mood: new Growing(Uint16Array),
+    offer: new Growing(Uint16Array),
+    kind: new Growing(Uint8Array),
+    cost: new Growing(Uint8Array),
+    priceMinor: new Growing(Uint32Array),
+    creditOwed: new Growing(Uint8Array),
+    channels: new Growing(Uint8Array),
+    loops: new Growing(Uint8Array),
+    vocals: new Growing(Uint8Array),
+    kept: new Growing(Uint8Array),
+    here: new Growing(Uint8Array),
+    usedCount: new Growing(Uint16Array),
+    addedDay: new Growing(Uint32Array),
+    durationS: new Growing(Float32Array),
+    loudnessLufs: new Growing(Float32Array),
+    tempoBpm: new Growing(Float32Array),
+    popularity: new Growing(Float32Array),
+    nameStart: new Growing(Float64Array),
+    nameRest: new Growing(Float64Array),
+    bonus: new Growing(Uint8Array),
   }
 }
 
-function typedColumns(values: Record<keyof Columns, number[]>): Columns {
-  return {
-    ids: Uint32Array.from(values.ids),
-    source: Uint16Array.from(values.source),
-    category: Uint16Array.from(values.category),
-    maker: Uint32Array.from(values.maker),
-    licence: Uint16Array.from(values.licence),
-    mood: Uint16Array.from(values.mood),
-    offer: Uint16Array.from(values.offer),
-    kind: Uint8Array.from(values.kind),
-    cost: Uint8Array.from(values.cost),
-    priceMinor: Uint32Array.from(values.priceMinor),
-    creditOwed: Uint8Array.from(values.creditOwed),
-    channels: Uint8Array.from(values.channels),
-    loops: Uint8Array.from(values.loops),
-    vocals: Uint8Array.from(values.vocals),
-    kept: Uint8Array.from(values.kept),
-    here: Uint8Array.from(values.here),
-    usedCount: Uint16Array.from(values.usedCount),
-    addedDay: Uint32Array.from(values.addedDay),
-    durationS: Float32Array.from(values.durationS),
-    loudnessLufs: Float32Array.from(values.loudnessLufs),
-    tempoBpm: Float32Array.from(values.tempoBpm),
-    popularity: Float32Array.from(values.popularity),
-    nameStart: Float64Array.from(values.nameStart),
-    nameRest: Float64Array.from(values.nameRest),
-    bonus: Uint8Array.from(values.bonus),
-  }
+type GrowingColumns = ReturnType<typeof emptyColumns>
+
+function columnsOf(values: GrowingColumns): Columns {
+  const columns = Object.entries(values).map(([key, list]) => [key, list.toArray()])
+  return Object.fromEntries(columns) as Columns
 }

@@ -20,7 +20,8 @@ export const CATALOGUE_SHARE = 0.2
 
 /** Fetches and analyses every sound of a library that has not been listened to. @returns How many there were. */
 export async function listenToNew(services: Services, connector: Connector, context: JobContext): Promise<number> {
-  const count = await countUnheard(services.db, connector.id)
+  const counts = (await services.countSounds('now')).get(connector.id)
+  const count = counts ? counts.sounds - counts.current : 0
   let done = 0
   // Some at a time: a large catalogue is never held as a whole.
   for (let after = 0; ; ) {
@@ -43,15 +44,6 @@ export async function listenToNew(services: Services, connector: Connector, cont
     }
     await Promise.all(Array.from({ length: PREVIEWS_AT_ONCE }, lane))
   }
-}
-
-/** How many there are: what is offered without what was listened to, each counted by itself. */
-async function countUnheard(db: Db, sourceId: string): Promise<number> {
-  const { rows } = await sql<{ offered: number; heard: number }>`SELECT
-    (SELECT count(*) FROM sounds WHERE source_id = ${sourceId} AND withdrawn_at IS NULL) AS offered,
-    (SELECT count(*) FROM analyses JOIN sounds ON sounds.id = analyses.sound_id WHERE feature_version >= ${FEATURES_VERSION}
-      AND source_id = ${sourceId} AND withdrawn_at IS NULL) AS heard`.execute(db)
-  return Math.max(0, (rows[0]?.offered ?? 0) - (rows[0]?.heard ?? 0))
 }
 
 /** Sounds of a library that nobody has listened to in the way of today. */

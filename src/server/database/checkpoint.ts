@@ -3,12 +3,9 @@ import path from 'node:path'
 import { DATABASE_NAME } from './open'
 import { Sqlite } from './sqlite'
 
-/** From this size on the log of what was written is moved into the database, bytes. */
-const LOG_BYTES = 8 * 1024 * 1024
-
-/** Whether so much was written that it should be moved into the database. */
-export function isLogLong(dataDir: string): boolean {
-  return (fs.statSync(path.join(dataDir, `${DATABASE_NAME}-wal`), { throwIfNoEntry: false })?.size ?? 0) > LOG_BYTES
+/** Size of the log of what was written, bytes. */
+export function logBytes(dataDir: string): number {
+  return fs.statSync(path.join(dataDir, `${DATABASE_NAME}-wal`), { throwIfNoEntry: false })?.size ?? 0
 }
 
 /**

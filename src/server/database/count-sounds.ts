@@ -1,13 +1,19 @@
+import { FEATURES_VERSION } from '../../core/hearing'
+
 /** How many sounds of a source are offered, and how many of them were listened to. */
 export interface SourceCounts {
   readonly id: string
   readonly sounds: number
   readonly listened: number
+  /** Listened to in the way of today. */
+  readonly current: number
 }
 
 /** Of each source. Goes over an index of all sounds. */
 export const COUNT_SOUNDS = `SELECT sources.id AS id,
   (SELECT count(*) FROM sounds WHERE source_id = sources.id AND generation <= sources.generation AND withdrawn_at IS NULL) AS sounds,
   (SELECT count(*) FROM analyses JOIN sounds ON sounds.id = analyses.sound_id
-    WHERE source_id = sources.id AND withdrawn_at IS NULL) AS listened
+    WHERE source_id = sources.id AND withdrawn_at IS NULL) AS listened,
+  (SELECT count(*) FROM analyses JOIN sounds ON sounds.id = analyses.sound_id
+    WHERE source_id = sources.id AND withdrawn_at IS NULL AND feature_version >= ${FEATURES_VERSION}) AS current
   FROM sources`

@@ -47,11 +47,13 @@ const MIGRATIONS = {
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
 const CACHE_KB = 64 * 1024
-const MAPPED_BYTES = 2 ** 30
+const MAPPED_BYTES = 2 ** 28
 /** Name of the database in a data folder. */
 export const DATABASE_NAME = 'good-thud.sqlite'
 /** What was written is moved into the database by a thread of its own long before this, pages of 4 KB. */
 const CHECKPOINT_PAGES = 50_000
+/** A log that begins anew is cut to this, so that its size tells how much is in it. */
+const LOG_KEPT_BYTES = 4 * 1024 * 1024
 
 /** Prepared statements that are cached; a search makes half a dozen, and making them costs more than running them. */
 const MAX_CACHED_STATEMENTS = 300
@@ -66,6 +68,8 @@ function withCachedStatements(database: Sqlite): SqliteDatabase {
   return {
     close: () => database.close(),
     prepare(text) {
+      // Some settings are made while their text is read, not when it is run.
+      if (text.startsWith('PRAGMA')) return prepared(text)
       const known = cached.get(text)
       if (known) {
         cached.delete(text)
@@ -138,6 +142,7 @@ function openedWhole(file: string): Sqlite {
     sqlite.pragma(`cache_size = -${CACHE_KB}`)
     sqlite.pragma(`mmap_size = ${MAPPED_BYTES}`)
     sqlite.pragma(`wal_autocheckpoint = ${CHECKPOINT_PAGES}`)
+    sqlite.pragma(`journal_size_limit = ${LOG_KEPT_BYTES}`)
     const unknown = doneMigrations(sqlite).find((name) => !(name in MIGRATIONS))
     if (unknown !== undefined)
       throw new DataFolderError(

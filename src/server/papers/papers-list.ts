@@ -2,6 +2,7 @@ import type { PapersRow } from '../../contract'
 import { decidedByTerms, USE_PLACES, type Uses } from '../../core/rights'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
+import { isOneOf } from '../database/is-one-of'
 import { money } from '../money'
 import { latestDetections } from '../rows/latest-detections'
 
@@ -36,6 +37,21 @@ export async function* papersInBatches(
     given += sounds.length
     before = sounds.at(-1)?.id ?? 0
   }
+}
+
+/** What is on file of some sounds, whether they have papers or not. */
+export async function papersOfSounds(
+  { db }: Pick<Services, 'db'>,
+  soundIds: readonly number[],
+  today: string,
+): Promise<readonly ListedPapers[]> {
+  const sounds = await db
+    .selectFrom('sound_rows')
+    .select(['id', 'shown_title', 'maker', 'source_name'])
+    .where(isOneOf('id', soundIds))
+    .orderBy('shown_title')
+    .execute()
+  return listedPapers(db, sounds, today)
 }
 
 function soundsWithCopies(db: Services['db'], before: number, limit: number) {

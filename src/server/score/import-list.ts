@@ -15,12 +15,14 @@ import {
   type Placement,
   placementLengthS,
   SCORE_LIMITS,
+  withSafeEnds,
 } from '../../core/score'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { DomainError } from '../domain-error'
 import { getMoments } from '../moments/moments'
 import { findScoreRow } from '../rows/score-rows'
+import { loadSourceFacts } from './source-facts'
 
 /** A length that differs by less is the same: lists count in frames, s. */
 const SAME_LENGTH_S = 0.05
@@ -59,6 +61,8 @@ export async function readScoreList(
   const layers = new Map(document.layers.map((layer) => [layer.name, layer]))
   const added: Layer[] = []
   const placements: Placement[] = []
+  /** Those that come back as they went out: their ends were settled here. */
+  const wholeIds = new Set<string>()
   const matched: ScoreImported['matched'] = {}
   const unmatched: ScoreImported['unmatched'] = []
   const leftOut = [...read.leftOut]
@@ -79,16 +83,26 @@ export async function readScoreList(
       layers.set(clip.trackName, layer)
       added.push(layer)
     }
-    const placement = placementOf(clip, own, match, layer.id)
+    const isWhole = own !== null && Math.abs(placementLengthS(own) - clip.lengthS) <= SAME_LENGTH_S
+    const placement = placementOf(clip, own && { own, isWhole }, match, layer.id)
     if (!placement) leftOut.push(`${clip.fileName} at ${clip.startS.toFixed(2)} s: its times are out of bounds.`)
     else {
       placements.push(placement)
+      if (isWhole) wholeIds.add(placement.id)
       matched[placement.id] = match.how
     }
   }
   if (already > 0)
     leftOut.push(already === 1 ? 'One sound, which is placed already.' : `${already} sounds, which are placed already.`)
-  return { layers: added, placements, matched, unmatched, leftOut }
+  // An editing program's cut ends as if with a knife where nothing was faded there; here it does not.
+  const sourceOf = await loadSourceFacts(
+    services.db,
+    placements.map(({ audio }) => audio),
+  )
+  const safe = placements.map((one) =>
+    wholeIds.has(one.id) ? one : withSafeEnds(one, sourceOf(one.audio, { durationS: one.toS })),
+  )
+  return { layers: added, placements: safe, matched, unmatched, leftOut }
 }
 
 /** The placement that we wrote into the list, where it is still one. */
@@ -158,7 +172,12 @@ function isOneOfTexts(column: RawBuilder<unknown>, texts: readonly string[]): Ra
 }
 
 /** @returns Null where its times are none that can be placed. */
-function placementOf(clip: ListedClip, own: Placement | null, match: Match, layerId: string): Placement | null {
+function placementOf(
+  clip: ListedClip,
+  before: { readonly own: Placement; readonly isWhole: boolean } | null,
+  match: Match,
+  layerId: string,
+): Placement | null {
   const sourceS = clip.lengthS * clip.rate
   const part = { fromS: clip.fromS, toS: clip.fromS + sourceS }
   const fresh = newPlacement(
@@ -173,12 +192,11 @@ function placementOf(clip: ListedClip, own: Placement | null, match: Match, laye
     },
   )
   // What was only moved keeps all that we know of it; what was trimmed there keeps all but its part and its fades.
-  const isWhole = own && Math.abs(placementLengthS(own) - clip.lengthS) <= SAME_LENGTH_S
   const { startS, id } = fresh
-  const kept = own && { ...own, id, layerId, startS, audio: match.audio, target: null }
+  const kept = before && { ...before.own, id, layerId, startS, audio: match.audio, target: null }
   const placement = !kept
     ? fresh
-    : isWhole
+    : before?.isWhole
       ? kept
       : { ...kept, ...part, assembly: null, fadeIn: null, fadeOut: null, gainPoints: [], panPoints: [] }
   return PlacementSchema.safeParse(placement).success ? placement : null

@@ -5,16 +5,18 @@ import { type PlacedAudio, usedSounds } from '../../core/score'
 import type { Services } from '../context'
 import { archiveNames } from '../copies/archive-names'
 import { DomainError } from '../domain-error'
+import { plainFileName } from '../files/plain-file-name'
 import { tended } from '../files/web-stream'
 import { findScoreRow } from '../rows/score-rows'
 import { loadCueSheet } from './cue-sheet'
+import { addPapers } from './package-papers'
 import { findCopies } from './placed-audio'
 import { loadScoreList } from './score-list'
 import { loadUsedSounds } from './used-sounds'
 
 /**
  * Everything that an editing program needs of what is placed, as one archive that is made while it is read: the copies that are here, the lists, the cue sheet with what
- * is open, credits.
+ * is open, credits, the papers of each sound.
  *
  * @throws {DomainError} not-found, nothing-to-do.
  */
@@ -28,6 +30,7 @@ export async function getScorePackage(
   const { sounds } = used
   if (sounds.length === 0) throw new DomainError('nothing-to-do', 'Nothing is placed yet.')
   const sheet = await loadCueSheet(services, videoId, used)
+  const name = plainFileName(sheet.title) || 'video'
   const archive = new ZipFile()
   const freeName = archiveNames()
   const missing: string[] = []
@@ -40,16 +43,21 @@ export async function getScorePackage(
   }
   for (const format of ['otio', 'edl'] as const) {
     const { text } = await loadScoreList(services, videoId, format)
-    archive.addBuffer(Buffer.from(text), `${plainName(sheet.title)}.${format}`)
+    archive.addBuffer(Buffer.from(text), `${name}.${format}`)
   }
   archive.addBuffer(Buffer.from(sheet.text), 'cue sheet.csv')
   const credits = creditsText(sounds.flatMap(({ creditLine }) => (creditLine === null ? [] : [creditLine])))
   if (credits) archive.addBuffer(Buffer.from(`${credits}\n`), 'credits.txt')
+  const lost = await addPapers(
+    services,
+    archive,
+    sounds.flatMap(({ soundId }) => (soundId === null ? [] : [soundId])),
+  )
   const open = sounds.flatMap((sound) => (sound.open === null ? [] : [sound.open]))
-  archive.addBuffer(Buffer.from(openText(open, missing)), 'what is open.txt')
+  archive.addBuffer(Buffer.from(openText(open, missing, lost)), 'what is open.txt')
   archive.end()
   return {
-    fileName: `${plainName(sheet.title)}, placed sounds.zip`,
+    fileName: `${name}, placed sounds.zip`,
     body: tended(archive.outputStream as unknown as Readable),
   }
 }
@@ -66,19 +74,9 @@ async function copySha256({ db }: Pick<Services, 'db'>, audio: PlacedAudio): Pro
   return row?.copy_sha256 ?? null
 }
 
-function openText(open: readonly string[], missing: readonly string[]): string {
-  if (open.length === 0 && missing.length === 0)
+function openText(open: readonly string[], missing: readonly string[], lost: readonly string[]): string {
+  if (open.length + missing.length + lost.length === 0)
     return 'Nothing is open: papers on file allow every placed sound in this video.\n'
   const files = missing.map((title) => `${title} is not among the files: there is no copy of it here.`)
-  return `${['What is open', ...open.map((line) => `• ${line}`), ...files.map((line) => `• ${line}`)].join('\n')}\n`
-}
-
-/** A name that may stand in an archive on every system. */
-function plainName(text: string): string {
-  return (
-    text
-      .replace(/[^\p{L}\p{N} ,._-]+/gu, ' ')
-      .trim()
-      .slice(0, 80) || 'video'
-  )
+  return `${['What is open', ...[...open, ...files, ...lost].map((line) => `• ${line}`)].join('\n')}\n`
 }

@@ -7,6 +7,7 @@ import { findCurrentCheck, getFacts } from '../rows/check-facts'
 import { findScoreRow } from '../rows/score-rows'
 import { getVideoRow } from '../rows/video-rows'
 import { findCopies, placedTitle } from './placed-audio'
+import { loadSourceFacts } from './source-facts'
 
 /** What is placed in a video held against what was heard in its newest file. @throws {DomainError} not-found. */
 export async function loadPlannedHeard({ db }: Pick<Services, 'db'>, videoId: number): Promise<PlannedHeard> {
@@ -17,6 +18,10 @@ export async function loadPlannedHeard({ db }: Pick<Services, 'db'>, videoId: nu
   const copies = await findCopies(db, facts?.detections.map(({ audioSha256 }) => audioSha256) ?? [])
   const titles = await loadTitles(db, facts?.detections.map(({ soundId }) => soundId) ?? [])
   const { both, heardOnly, plannedOnly, mutedOnly } = plannedAndHeard(document, facts?.detections ?? [])
+  const sourceOf = await loadSourceFacts(
+    db,
+    heardOnly.map(({ soundId }) => ({ kind: 'preview', soundId })),
+  )
   const placedTitles = new Map<string, string>()
   for (const { key, audio } of usedSounds(document)) placedTitles.set(key, await placedTitle(db, audio))
   const titleOf = ({ audio }: Placement): string => placedTitles.get(audioKey(audio)) ?? ''
@@ -29,8 +34,9 @@ export async function loadPlannedHeard({ db }: Pick<Services, 'db'>, videoId: nu
       plannedS: placement.startS,
       laterS,
     })),
-    heardOnly: heardOnly.map(
-      ({ soundId, audioSha256, startS, endS, fromS, toS, speed, gainDb }): HeardPlaceWire => ({
+    heardOnly: heardOnly.map(({ soundId, audioSha256, startS, endS, fromS, toS, speed, gainDb }): HeardPlaceWire => {
+      const source = sourceOf({ kind: 'preview', soundId }, { durationS: toS })
+      return {
         soundId,
         title: titles.get(soundId) ?? 'A sound that is not here any more',
         audioSha256,
@@ -41,8 +47,10 @@ export async function loadPlannedHeard({ db }: Pick<Services, 'db'>, videoId: nu
         toS,
         speed,
         gainDb,
-      }),
-    ),
+        isLoudAtStart: source.isLoudAt(fromS),
+        isLoudAtEnd: source.isLoudAt(toS),
+      }
+    }),
     plannedOnly: facts
       ? plannedOnly.map((placement) => ({
           placementId: placement.id,

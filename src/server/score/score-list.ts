@@ -1,4 +1,5 @@
 import { mayDropFrames } from '../../core/formats/timecode'
+import { momentMarkers } from '../../core/moments'
 import {
   audioKey,
   type Placement,
@@ -23,7 +24,7 @@ export async function loadScoreList(
   videoId: number,
   format: ScoreListFormat,
 ): Promise<{ readonly title: string; readonly text: string }> {
-  const { title, document, rate } = await loadListFrame(services, videoId)
+  const { title, document, rate, moments } = await loadListFrame(services, videoId)
   const files = await loadFiles(services.db, document)
   const fileOf = ({ audio, toS }: Placement) =>
     files.get(audioKey(audio)) ?? { name: 'a file that is not here', lengthS: toS }
@@ -32,6 +33,7 @@ export async function loadScoreList(
     rate,
     drop: mayDropFrames(rate),
     fileNameOf: (placement) => fileOf(placement).name,
+    markers: momentMarkers(moments),
     fileLengthS: (placement) => Math.max(placement.toS, fileOf(placement).lengthS),
   }
   return { title, text: format === 'otio' ? scoreToOtio(document, context) : scoreToEdl(document, context) }

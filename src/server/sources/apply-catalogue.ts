@@ -1,8 +1,10 @@
 import { setImmediate } from 'node:timers/promises'
 import { sql } from 'kysely'
 import { visibleText, webAddress } from '../../core/visible-text'
+import type { Services } from '../context'
 import { type Db, nowIso } from '../database/db'
 import { isOneOf } from '../database/is-one-of'
+import { unhurriedTransaction } from '../database/unhurried-transaction'
 import type { JobContext } from '../jobs/jobs'
 import type { CatalogueSound, Connector } from '../ports/connector'
 import { VERY_MANY_CHANGED } from '../ports/finder-messages'
@@ -39,7 +41,7 @@ const TOLD_ONE_BY_ONE = 2000
  * once it comes to it, all at once; broken off at any point it goes on from there, and nothing new is seen.
  */
 export async function applyCatalogueDelta(
-  db: Db,
+  { db, checkpoints, countSounds }: Pick<Services, 'db' | 'checkpoints' | 'countSounds'>,
   connector: Connector,
   {
     delta,
@@ -59,6 +61,7 @@ export async function applyCatalogueDelta(
       fresh += piece.fresh
       changed += piece.changed
       context.report(0.15, `Taking over: ${fresh + changed} sounds new or changed`)
+      await checkpoints.catchUp()
       await setImmediate()
     }
   await showGeneration(db, connector.id, { generation, fresh })
@@ -66,7 +69,8 @@ export async function applyCatalogueDelta(
     delta.goneIds === null
       ? await withdrawUnseen(db, connector.id)
       : await withdrawNamed(db, connector.id, delta.goneIds)
-  return { total: await countOffered(db, connector.id), fresh, changed, gone }
+  const total = (await countSounds('now')).get(connector.id)?.sounds ?? 0
+  return { total, fresh, changed, gone }
 }
 
 /** Sounds that did not change themselves come under the new version of their terms too; papers keep theirs. */
@@ -121,7 +125,7 @@ function writePiece(
   page: readonly CatalogueSound[],
   { from, sourceId, termsIds, generation }: PieceOptions,
 ): Promise<{ next: number; fresh: number; changed: number }> {
-  return db.transaction().execute(async (trx) => {
+  return unhurriedTransaction(db, async (trx) => {
     const startMs = performance.now()
     const sounds = page.slice(from, from + PIECE_ROWS)
     const known = await knownSounds(trx, sourceId, sounds)
@@ -285,16 +289,6 @@ async function withdrawNamed(db: Db, sourceId: string, externalIds: readonly str
 
 async function withdraw(db: Db, ids: readonly number[]): Promise<void> {
   if (ids.length > 0) await db.updateTable('sounds').set({ withdrawn_at: nowIso() }).where(isOneOf('id', ids)).execute()
-}
-
-async function countOffered(db: Db, sourceId: string): Promise<number> {
-  const { count } = await db
-    .selectFrom('sounds')
-    .select((eb) => eb.fn.countAll<number>().as('count'))
-    .where('source_id', '=', sourceId)
-    .where('withdrawn_at', 'is', null)
-    .executeTakeFirstOrThrow()
-  return count
 }
 
 function isSame(before: object, values: object): boolean {

@@ -1,11 +1,13 @@
 import { setImmediate } from 'node:timers/promises'
 import { sql } from 'kysely'
+import type { Services } from '../context'
 import type { Db } from '../database/db'
 import { nowIso } from '../database/db'
+import { unhurriedTransaction } from '../database/unhurried-transaction'
 import type { CataloguePage, CatalogueSound } from '../ports/connector'
 
 /** Rows that are deleted in one statement: others are served between. */
-const DELETED_AT_ONCE = 2000
+const DELETED_AT_ONCE = 500
 
 /** Puts a page down, and which sounds it lists. @returns How many of them were not listed before. */
 export async function stagePage(
@@ -13,7 +15,7 @@ export async function stagePage(
   sourceId: string,
   { page, position }: { readonly page: CataloguePage; readonly position: number },
 ): Promise<number> {
-  return db.transaction().execute(async (trx) => {
+  return unhurriedTransaction(db, async (trx) => {
     await trx
       .insertInto('catalogue_stage')
       .values({
@@ -59,16 +61,22 @@ export async function countSeen(db: Db, sourceId: string): Promise<number> {
 }
 
 /** Forgets what was put down, a little at a time. */
-export async function clearStage(db: Db, sourceId: string): Promise<void> {
+export async function clearStage(
+  { db, checkpoints }: Pick<Services, 'db' | 'checkpoints'>,
+  sourceId: string,
+): Promise<void> {
   for (const [table, column] of [
     ['catalogue_stage', 'position'],
     ['catalogue_seen', 'external_id'],
   ] as const)
     for (;;) {
-      const { numAffectedRows } = await sql`DELETE FROM ${sql.table(table)} WHERE source_id = ${sourceId}
+      const { numAffectedRows } = await unhurriedTransaction(db, (trx) =>
+        sql`DELETE FROM ${sql.table(table)} WHERE source_id = ${sourceId}
         AND ${sql.ref(column)} IN (SELECT ${sql.ref(column)} FROM ${sql.table(table)} WHERE source_id = ${sourceId}
-          LIMIT ${table === 'catalogue_stage' ? 20 : DELETED_AT_ONCE})`.execute(db)
+          LIMIT ${table === 'catalogue_stage' ? 5 : DELETED_AT_ONCE})`.execute(trx),
+      )
       if (!numAffectedRows) break
+      await checkpoints.catchUp()
       await setImmediate()
     }
 }

@@ -43,7 +43,7 @@ async function mirrorCatalogue(services: Services, connector: Connector, context
   const account = await connector.account(signal)
   const delta = await fetchCatalogueDelta(services, connector, context)
   const served = await fetchTerms(services, connector, delta, signal)
-  const counted = await applyCatalogueDelta(services.db, connector, { delta, served, context })
+  const counted = await applyCatalogueDelta(services, connector, { delta, served, context })
   await services.db.transaction().execute(async (trx) => {
     await trx
       .updateTable('sources')
@@ -52,16 +52,17 @@ async function mirrorCatalogue(services: Services, connector: Connector, context
       .execute()
     await notePlan(trx, connector.id, account)
   })
-  await clearStage(services.db, connector.id)
+  await clearStage(services, connector.id)
   return counted
 }
 
 /** What a sync takes over: by the change feed of a library that tells everything, else its whole catalogue. */
 export async function fetchCatalogueDelta(
-  { db }: Services,
+  services: Pick<Services, 'db' | 'checkpoints' | 'countSounds'>,
   connector: Connector,
   context: JobContext,
 ): Promise<CatalogueDelta> {
+  const { db } = services
   const { signal } = context
   const source = await db
     .selectFrom('sources')
@@ -85,8 +86,8 @@ export async function fetchCatalogueDelta(
   }
   // The mark is taken before the reading, so that nothing that changes meanwhile is missed.
   const mark = (await connector.changes?.(null, signal))?.mark ?? null
-  const { count, keys } = await readCatalogue(db, connector, context)
-  await requirePlausible(db, connector, count)
+  const { count, keys } = await readCatalogue(services, connector, context)
+  await requirePlausible(services, connector, count)
   return { pages: () => stagedPages(db, connector.id), keys, goneIds: null, mark }
 }
 
@@ -102,10 +103,11 @@ const STAGE_MAX_AGE_MS = 6 * 3600 * 1000
 
 /** Reads all pages into the stage, going on after those that an earlier try put down. */
 async function readCatalogue(
-  db: Db,
+  services: Pick<Services, 'db' | 'checkpoints'>,
   connector: Connector,
   { signal, report }: JobContext,
 ): Promise<{ count: number; keys: Set<string> }> {
+  const { db, checkpoints } = services
   const last = await db
     .selectFrom('catalogue_stage')
     .select(['position', 'total', 'next', 'read_at'])
@@ -115,7 +117,7 @@ async function readCatalogue(
   const fresh = last !== undefined && Date.now() - Date.parse(last.read_at) < STAGE_MAX_AGE_MS
   let position = fresh ? last.position : 0
   let total = fresh ? last.total : null
-  if (!fresh) await clearStage(db, connector.id)
+  if (!fresh) await clearStage(services, connector.id)
   const keys = new Set<string>()
   if (fresh) for await (const page of stagedPages(db, connector.id)) for (const key of keysOf(page)) keys.add(key)
   let count = await countSeen(db, connector.id)
@@ -123,7 +125,7 @@ async function readCatalogue(
   for await (const page of cataloguePages(connector, signal, fresh ? last.next : null)) {
     if (total !== null && page.total !== total) {
       // It changed while it was read: places of pages no longer fit together.
-      await clearStage(db, connector.id)
+      await clearStage(services, connector.id)
       throw new SourceError('busy', `The catalogue of ${connector.name} changed while it was read. Sync again.`)
     }
     total = page.total
@@ -135,6 +137,7 @@ async function readCatalogue(
         `${connector.name} names more than ${MAX_TERMS} terms. Nothing here was changed.`,
       )
     count += await stagePage(db, connector.id, { page, position })
+    await checkpoints.catchUp()
     if (count > MAX_SOUNDS)
       throw new SourceError(
         'too-large',
@@ -154,18 +157,18 @@ const SHRINK_FROM = 10
 const SHRINK_SHARE = 0.5
 
 /** A catalogue that lost more than half is not believed the first time: an empty answer must not empty the search. */
-async function requirePlausible(db: Db, connector: Connector, count: number): Promise<void> {
-  const { present } = await db
-    .selectFrom('sounds')
-    .select((eb) => eb.fn.countAll<number>().as('present'))
-    .where('source_id', '=', connector.id)
-    .where('withdrawn_at', 'is', null)
-    .executeTakeFirstOrThrow()
+async function requirePlausible(
+  services: Pick<Services, 'db' | 'checkpoints' | 'countSounds'>,
+  connector: Connector,
+  count: number,
+): Promise<void> {
+  const { db } = services
+  const present = (await services.countSounds('now')).get(connector.id)?.sounds ?? 0
   if (present < SHRINK_FROM || count >= present * SHRINK_SHARE) return
   const source = await db.selectFrom('sources').select('shrunk_to').where('id', '=', connector.id).executeTakeFirst()
   if (source?.shrunk_to === count) return
   await db.updateTable('sources').set({ shrunk_to: count }).where('id', '=', connector.id).execute()
-  await clearStage(db, connector.id)
+  await clearStage(services, connector.id)
   throw new SourceError(
     'nonsense',
     `${connector.name} lists only ${count} sounds where there were ${present}; nothing here was changed. If that is right, sync once more.`,

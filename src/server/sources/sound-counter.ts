@@ -9,8 +9,11 @@ const FEW_SOUNDS = 20_000
 /** Counts of more sounds may be this old, ms: they are counted in a thread. */
 const FRESH_MS = 2000
 
-/** Counts of sounds by source. @returns The counts now; where there are very many sounds, as they were some seconds ago at most. */
-export type CountSounds = () => Promise<ReadonlyMap<string, SourceCounts>>
+/**
+ * Counts of sounds by source. @param now Whether they have to be the counts of now; where there are very many sounds, they are else as they were some
+ * seconds ago at most.
+ */
+export type CountSounds = (now?: 'now') => Promise<ReadonlyMap<string, SourceCounts>>
 
 /** Makes the counting of a data folder. @param pool Of what someone waits for. */
 export function soundCounter(db: Db, dataDir: string, pool: Pool): CountSounds {
@@ -29,9 +32,14 @@ export function soundCounter(db: Db, dataDir: string, pool: Pool): CountSounds {
       })
     return counting
   }
-  return async () => {
+  return async (now) => {
     const { rows } = await sql<{ most: number | null }>`SELECT max(id) AS most FROM sounds`.execute(db)
     if ((rows[0]?.most ?? 0) < FEW_SOUNDS) return byId((await sql.raw<SourceCounts>(COUNT_SOUNDS).execute(db)).rows)
+    if (now) {
+      // What is being counted may have begun before the last was written.
+      await counting?.catch(() => undefined)
+      return count()
+    }
     if (!known) return count()
     // What is known is given at once, and counted anew for the next who asks.
     if (performance.now() - known.atMs > FRESH_MS) count().catch(() => undefined)
