@@ -153,14 +153,39 @@ describe('out', () => {
     const files = unpacked(Buffer.from(await answer.arrayBuffer()))
     const sounds = [...files.keys()].filter((name) => name.startsWith('sounds/'))
     expect(sounds).toHaveLength(2)
+    const papers = [...files.keys()].filter((name) => name.startsWith('papers/'))
     expect([...files.keys()].sort()).toEqual(
-      [...sounds, 'A night film.edl', 'A night film.otio', 'credits.txt', 'cue sheet.csv', 'what is open.txt'].sort(),
+      [
+        ...sounds,
+        ...papers,
+        'A night film.edl',
+        'A night film.otio',
+        'credits.txt',
+        'cue sheet.csv',
+        'what is open.txt',
+      ].sort(),
     )
     const open = files.get('what is open.txt')?.toString() ?? ''
     expect(open).toContain('Radio hum has no papers yet')
     expect(open).toContain('Radio hum is not among the files')
     expect(open).not.toContain('Dull thud')
     expect(files.get('credits.txt')?.toString()).toContain('Ice crack')
+    // The papers go with them: a table of all three, and the terms that the two copies are under, as they were.
+    const table = files.get('papers/papers.csv')?.toString().trim().split('\r\n') ?? []
+    expect(table).toHaveLength(4)
+    expect(table.find((row) => row.startsWith('Radio hum'))).toContain('no papers')
+    const termsOf = async (title: string) =>
+      world.app.db
+        .selectFrom('active_grants')
+        .innerJoin('terms', 'terms.id', 'active_grants.terms_id')
+        .select('terms.text')
+        .where('sound_id', '=', await soundId(world.app, title))
+        .executeTakeFirstOrThrow()
+    const texts = papers.filter((name) => name.startsWith('papers/terms/')).map((name) => files.get(name)?.toString())
+    for (const title of ['Ice crack', 'Dull thud']) {
+      const { text: wanted } = await termsOf(title)
+      expect(texts.some((one) => one?.endsWith(wanted))).toBe(true)
+    }
   })
 
   it('a stored file that is no copy does not go out, whatever a placement calls it', async () => {
@@ -193,7 +218,9 @@ describe('back', () => {
     expect(unmatched).toEqual([])
     expect(layers).toHaveLength(1)
     expect(placements.map(({ audio }) => audio)).toEqual([await copyOf('Ice crack'), await copyOf('Dull thud')])
-    for (const [at, { startS, gainDb }] of placements.entries()) {
+    for (const [at, { startS, gainDb, fadeIn, fadeOut }] of placements.entries()) {
+      // These had no fades when they went out.
+      if (format === 'otio') expect([fadeIn, fadeOut]).toEqual([null, null])
       expect(startS).toBeCloseTo(1 + at, 1)
       expect(gainDb).toBe(-3 - at)
     }
@@ -227,11 +254,7 @@ describe('back', () => {
             OTIO_SCHEMA: 'Track.1',
             kind: 'Audio',
             name: 'SFX',
-            children: [
-              clip('file:///somewhere/else/Dull%20thud.wav', 0),
-              clip('/etc/passwd', 0.25),
-              { OTIO_SCHEMA: 'Transition.1' },
-            ],
+            children: [clip('file:///somewhere/else/Dull%20thud.wav', 0), clip('/etc/passwd', 0.25)],
           },
         ],
       },
@@ -241,9 +264,12 @@ describe('back', () => {
     expect(result.placements).toMatchObject([
       { startS: 0, fromS: expect.closeTo(0.1, 6), toS: expect.closeTo(0.35, 6) },
     ])
+    // The cut falls into the thud: neither end is left as if cut with a knife.
+    const safe = { lengthS: 0.01, isAutomatic: true }
+    expect(result.placements[0]).toMatchObject({ fadeIn: safe, fadeOut: safe })
     expect(Object.values(result.matched)).toEqual(['name'])
     expect(result.unmatched).toEqual([{ name: 'passwd', startS: 0.25 }])
-    expect(result.leftOut).toEqual(['Transitions: set fades here.'])
+    expect(result.leftOut).toEqual([])
   })
 
   it.each(['', 'TITLE: none', '{"a":1}', '[1,2', '\u0000\u0001'])('%j is no list, and that is said', async (list) => {

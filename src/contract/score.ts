@@ -247,6 +247,9 @@ export const HeardPlaceWire = z.object({
   toS: z.number(),
   speed: z.number(),
   gainDb: z.number(),
+  /** Whether the sound has not died where that part begins and ends. */
+  isLoudAtStart: z.boolean(),
+  isLoudAtEnd: z.boolean(),
 })
 export type HeardPlaceWire = z.infer<typeof HeardPlaceWire>
 

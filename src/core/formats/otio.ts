@@ -28,7 +28,7 @@ export function isObject(value: unknown): value is Json {
 }
 
 /** Seconds of a rational time; null for what is none. */
-function secondsOf(value: unknown): number | null {
+export function secondsOf(value: unknown): number | null {
   if (!isObject(value) || typeof value.value !== 'number' || typeof value.rate !== 'number' || !(value.rate > 0))
     return null
   return value.value / value.rate

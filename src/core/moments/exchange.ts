@@ -38,17 +38,20 @@ export interface FormatContext {
   readonly durationS: number
 }
 
+/** Moments as the markers of any format. */
+export function momentMarkers(moments: readonly Moment[]): Marker[] {
+  return moments.map(({ atS, endS, words, note, kind, weight }) => ({
+    startS: atS,
+    endS,
+    name: words,
+    note,
+    tags: { kind, weight },
+  }))
+}
+
 /** Moments as a file. */
 export function momentsAs(format: MomentFormat, moments: readonly Moment[], context: FormatContext): string {
-  const markers = moments.map(
-    ({ atS, endS, words, note, kind, weight }): Marker => ({
-      startS: atS,
-      endS,
-      name: words,
-      note,
-      tags: { kind, weight },
-    }),
-  )
+  const markers = momentMarkers(moments)
   const { rate, drop } = context
   switch (format) {
     case 'csv':

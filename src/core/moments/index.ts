@@ -7,6 +7,7 @@ export {
   MOMENT_FORMATS,
   type MomentFormat,
   markersIn,
+  momentMarkers,
   momentsAs,
 } from './exchange'
 export { loudnessAround, meetingS, type PlaceFit, type PlaceForSound, placeFit, placeOfMoment } from './fit'

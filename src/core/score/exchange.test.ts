@@ -12,6 +12,7 @@ const CONTEXT: ScoreListContext = {
   drop: false,
   fileNameOf: ({ id }) => `Owl, ${id} & “co”.wav`,
   fileLengthS: () => 60,
+  markers: [],
 }
 
 const placementArb = fc

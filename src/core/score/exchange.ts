@@ -1,7 +1,7 @@
-import { oneLine } from '../formats/markers'
-import { timeRange } from '../formats/otio'
+import { type Marker, oneLine, otioMarkers } from '../formats/markers'
+import { rational, timeRange } from '../formats/otio'
 import { type FrameRate, frameAt, framesPerS, mayDropFrames, timecodeOf } from '../formats/timecode'
-import type { Placement, Score } from './score'
+import type { Fade, Placement, Score } from './score'
 import { placementEndS, placementLengthS, sourceLengthS } from './timing'
 import { isHeard } from './usage'
 
@@ -14,6 +14,8 @@ export interface ScoreListContext {
   readonly fileNameOf: (placement: Placement) => string
   /** Length of that file, s. */
   readonly fileLengthS: (placement: Placement) => number
+  /** The moments that it was made for. */
+  readonly markers: readonly Marker[]
 }
 
 /** Where our own values lie among the metadata of a clip. */
@@ -43,31 +45,50 @@ export function lanesOf({ layers, placements }: Score): Lane[] {
   })
 }
 
+const wholeSampleS = (timeS: number): number => Math.round(timeS * SAMPLE_RATE_HZ) / SAMPLE_RATE_HZ
+
 /** A range at whole samples. */
 function range(startS: number, durationS: number) {
-  const whole = (timeS: number): number => Math.round(timeS * SAMPLE_RATE_HZ) / SAMPLE_RATE_HZ
-  return timeRange(whole(startS), whole(durationS), SAMPLE_RATE_HZ)
+  return timeRange(wholeSampleS(startS), wholeSampleS(durationS), SAMPLE_RATE_HZ)
+}
+
+/** A fade out of or into silence: a transition that lies over the sound alone, and takes nothing of what is beside it. */
+function fadeOf({ lengthS, curve, isAutomatic }: Fade, end: 'in' | 'out'): object {
+  const [none, whole] = [0, wholeSampleS(lengthS)].map((timeS) => rational(timeS, SAMPLE_RATE_HZ))
+  return {
+    OTIO_SCHEMA: 'Transition.1',
+    name: end === 'in' ? 'Fade in' : 'Fade out',
+    transition_type: 'SMPTE_Dissolve',
+    in_offset: end === 'in' ? none : whole,
+    out_offset: end === 'in' ? whole : none,
+    metadata: { [METADATA_KEY]: { curve, isAutomatic } },
+  }
 }
 
 /**
- * A score as a timeline of OpenTimelineIO (JSON): a track for each lane, a clip for each placement, at the sample. What the format has no word for, level, pan, fades,
- * treatments, lies whole among the metadata.
+ * A score as a timeline of OpenTimelineIO (JSON): a track for each lane, a clip for each placement, at the sample, with transitions at its ends where it is
+ * faded; the moments are markers of the whole. What the format has no word for, level, pan, treatments, lies whole among the metadata.
  */
-export function scoreToOtio(score: Score, { title, fileNameOf, fileLengthS }: ScoreListContext): string {
+export function scoreToOtio(score: Score, { title, rate, markers, fileNameOf, fileLengthS }: ScoreListContext): string {
   const tracks = lanesOf(score).map(({ name, placements }) => {
     const children: object[] = []
     let atS = 0
+    let isFaded = false
     for (const placement of placements) {
-      if (placement.startS > atS)
+      // Two transitions never follow each other.
+      if (placement.startS > atS || (isFaded && placement.fadeIn))
         children.push({
           OTIO_SCHEMA: 'Gap.1',
           name: '',
-          source_range: range(0, placement.startS - atS),
+          source_range: range(0, Math.max(0, placement.startS - atS)),
           effects: [],
           markers: [],
           metadata: {},
         })
+      if (placement.fadeIn) children.push(fadeOf(placement.fadeIn, 'in'))
       children.push(clipOf(placement, fileNameOf(placement), fileLengthS(placement)))
+      if (placement.fadeOut) children.push(fadeOf(placement.fadeOut, 'out'))
+      isFaded = placement.fadeOut !== null
       atS = placementEndS(placement)
     }
     return {
@@ -91,7 +112,7 @@ export function scoreToOtio(score: Score, { title, fileNameOf, fileLengthS }: Sc
       name: 'tracks',
       source_range: null,
       effects: [],
-      markers: [],
+      markers: otioMarkers(markers, rate),
       metadata: {},
       children: tracks,
     },
@@ -117,7 +138,8 @@ function clipOf(placement: Placement, fileName: string, fileLengthS: number): ob
       DEFAULT_MEDIA: {
         OTIO_SCHEMA: 'ExternalReference.1',
         name: fileName,
-        target_url: encodeURIComponent(fileName),
+        // Half of a letter, as a cut-off name may end in, has no place in an address.
+        target_url: encodeURIComponent(fileName.replace(/\p{Surrogate}/gu, '\uFFFD')),
         available_range: range(0, fileLengthS),
         available_image_bounds: null,
         metadata: {},

@@ -53,6 +53,7 @@ export {
   type TreatmentKind,
 } from './score'
 export { SCORE_ERROR_CODES, ScoreError } from './score-error'
+export { sourceFactsOf } from './source-facts'
 export {
   assemblyLengthS,
   hitOffsetS,
@@ -64,4 +65,14 @@ export {
   sourceLengthS,
   targetTimeS,
 } from './timing'
-export { audioKey, isHeard, isLayerHeard, type MixAudio, mixAudio, mixKey, type UsedSound, usedSounds } from './usage'
+export {
+  audioKey,
+  isHeard,
+  isLayerHeard,
+  type MixAudio,
+  mixAudio,
+  mixKey,
+  placementsByMoment,
+  type UsedSound,
+  usedSounds,
+} from './usage'

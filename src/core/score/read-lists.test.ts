@@ -12,6 +12,7 @@ const CONTEXT: ScoreListContext = {
   drop: false,
   fileNameOf: ({ id }) => `Owl ${id} & “co” 100%.wav`,
   fileLengthS: () => 60,
+  markers: [],
 }
 
 const anyScore = fc
@@ -44,6 +45,7 @@ const anyScore = fc
               fromS: fromFrame / 24,
               gainDb,
               fadeIn: fadeInS > 0 ? { lengthS: fadeInS, curve: 'straight', isAutomatic: false } : null,
+              fadeOut: fadeInS === 0.02 ? { lengthS: 0.01, curve: 's', isAutomatic: true } : null,
             },
           ),
         ),
@@ -74,6 +76,10 @@ describe('lists come back as they went out', () => {
         const read = clipsFromOtio(scoreToOtio(score, CONTEXT))
         expect(read?.leftOut).toEqual([])
         expect(read?.clips.map(inBoth).sort()).toEqual(expected(score))
+        for (const { own, fadeInS, fadeOutS } of read?.clips ?? []) {
+          const fade = (key: string) => (own?.[key] as { lengthS: number } | null)?.lengthS ?? null
+          expect([fadeInS, fadeOutS]).toEqual([fade('fadeIn'), fade('fadeOut')])
+        }
         for (const { own } of read?.clips ?? []) expect(score.placements.find(({ id }) => id === own?.id)).toEqual(own)
       }),
     )
@@ -117,14 +123,46 @@ const stack = (children: object[], more: object = {}) => ({ OTIO_SCHEMA: 'Stack.
 const read = (tracks: object) => clipsFromOtio(JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', tracks }))
 
 describe('timelines of other programs are read as far as they go', () => {
-  test('gaps move what follows; transitions take no time and are said', () => {
+  test('gaps move what follows; transitions between sounds take no time and are said', () => {
     const gap = { OTIO_SCHEMA: 'Gap.1', source_range: range(0, 48) }
-    const result = read(stack([track([gap, clip('a.wav'), { OTIO_SCHEMA: 'Transition.1' }, clip('b.wav')])]))
+    const across = { OTIO_SCHEMA: 'Transition.1', in_offset: time(2), out_offset: time(2) }
+    const result = read(stack([track([gap, clip('a.wav'), across, clip('b.wav')])]))
+    expect(result?.clips.map(({ fadeInS, fadeOutS }) => [fadeInS, fadeOutS])).toEqual([
+      [null, null],
+      [null, null],
+    ])
     expect(result?.clips.map(({ fileName, startS }) => [fileName, startS])).toEqual([
       ['a.wav', 2],
       ['b.wav', 3],
     ])
-    expect(result?.leftOut).toEqual(['Transitions: set fades here.'])
+    expect(result?.leftOut).toEqual(['Transitions between two sounds: set fades here.'])
+  })
+
+  test('transitions out of silence and into it are fades, as far as they reach into the sound', () => {
+    const gap = { OTIO_SCHEMA: 'Gap.1', source_range: range(0, 48) }
+    const transition = (before: number, after: number) => ({
+      OTIO_SCHEMA: 'Transition.1',
+      in_offset: time(before),
+      out_offset: time(after),
+    })
+    const result = read(
+      stack([
+        track([
+          transition(0, 6),
+          clip('a.wav'),
+          transition(3, 0),
+          gap,
+          transition(12, 2),
+          clip('b.wav'),
+          { OTIO_SCHEMA: 'Transition.1', in_offset: 'soon', out_offset: null },
+        ]),
+      ]),
+    )
+    expect(result?.clips.map(({ fadeInS, fadeOutS }) => [fadeInS, fadeOutS])).toEqual([
+      [0.25, 0.125],
+      [2 / 24, null],
+    ])
+    expect(result?.leftOut).toEqual([])
   })
 
   test('nested stacks stand at their places, trimmed as they are, and it is said that they were groups', () => {

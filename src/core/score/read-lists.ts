@@ -1,5 +1,5 @@
 import { EDL_EVENT, edlLines, hoursBefore, hoursInS, hoursWords } from '../formats/edl'
-import { isObject, type Json, OTIO_DEEPEST, otioRoot, rangeInS } from '../formats/otio'
+import { isObject, type Json, OTIO_DEEPEST, otioRoot, rangeInS, secondsOf } from '../formats/otio'
 import { type FrameRate, frameOfTimecode, frameStartS, nominalRate } from '../formats/timecode'
 import { METADATA_KEY } from './exchange'
 
@@ -59,7 +59,7 @@ function gather(item: Json, { atS, trackName, depth }: Place, into: Gathered): n
   }
   const schema = typeof item.OTIO_SCHEMA === 'string' ? (item.OTIO_SCHEMA.split('.')[0] as string) : ''
   const source = rangeInS(item.source_range)
-  if (schema === 'Clip') return addClip(item, { atS, trackName, depth }, into)
+  if (schema === 'Clip') return addClip(item, { atS, trackName, depth }, NO_FADES, into)
   if (schema === 'Gap') return source?.durationS ?? 0
   if (schema === 'Track' && item.kind === 'Video' && countClips(item) > 0) into.leftOut.add('Tracks with pictures.')
   if (schema === 'Track' && item.kind === 'Video') return lengthOf(item)
@@ -67,17 +67,44 @@ function gather(item: Json, { atS, trackName, depth }: Place, into: Gathered): n
   const trimmedS = source?.startS ?? 0
   if (depth > 1 && schema === 'Stack') into.leftOut.add('That parts were grouped: their sounds are placed one by one.')
   let lengthS = 0
-  for (const child of childrenOf(item)) {
-    if (String(child.OTIO_SCHEMA).startsWith('Transition')) {
-      into.leftOut.add('Transitions: set fades here.')
+  const children = childrenOf(item)
+  for (const [index, child] of children.entries()) {
+    if (isKind(child, 'Transition')) {
+      // Between two sounds it is another thing than two fades.
+      if (isKind(children[index - 1], 'Clip') && isKind(children[index + 1], 'Clip'))
+        into.leftOut.add('Transitions between two sounds: set fades here.')
       continue
     }
     const name = child.OTIO_SCHEMA === 'Track.1' && typeof child.name === 'string' ? child.name : trackName
     const childAtS = atS - trimmedS + (isSequence ? lengthS : 0)
-    const childS = gather(child, { atS: childAtS, trackName: name, depth: depth + 1 }, into)
+    const place = { atS: childAtS, trackName: name, depth: depth + 1 }
+    const childS = isKind(child, 'Clip')
+      ? addClip(child, place, fadesOf(children, index), into)
+      : gather(child, place, into)
     lengthS = isSequence ? lengthS + childS : Math.max(lengthS, childS)
   }
   return source?.durationS ?? lengthS
+}
+
+type Fades = Pick<ListedClip, 'fadeInS' | 'fadeOutS'>
+const NO_FADES: Fades = { fadeInS: null, fadeOutS: null }
+
+function isKind(item: Json | undefined, kind: string): boolean {
+  return item !== undefined && String(item.OTIO_SCHEMA).startsWith(`${kind}.`)
+}
+
+/** Transitions beside a clip that lie between it and silence: how far they reach into it. */
+function fadesOf(children: readonly Json[], index: number): Fades {
+  const [before, after] = [children[index - 1], children[index + 1]]
+  const reach = (transition: Json | undefined, beyond: Json | undefined, key: 'in_offset' | 'out_offset') => {
+    if (!isKind(transition, 'Transition') || isKind(beyond, 'Clip')) return null
+    const reachS = secondsOf(transition?.[key])
+    return reachS !== null && reachS > 0 ? reachS : null
+  }
+  return {
+    fadeInS: reach(before, children[index - 2], 'out_offset'),
+    fadeOutS: reach(after, children[index + 2], 'in_offset'),
+  }
 }
 
 function childrenOf(item: Json): Json[] {
@@ -92,7 +119,7 @@ function lengthOf(item: Json): number {
   return childrenOf(item).reduce((sum, child) => sum + (rangeInS(child.source_range)?.durationS ?? 0), 0)
 }
 
-function addClip(clip: Json, { atS, trackName }: Place, { clips, leftOut }: Gathered): number {
+function addClip(clip: Json, { atS, trackName }: Place, fades: Fades, { clips, leftOut }: Gathered): number {
   const media = mediaOf(clip)
   const range = rangeInS(clip.source_range) ?? rangeInS(media?.available_range)
   if (!range || !(range.durationS > 0)) {
@@ -110,8 +137,7 @@ function addClip(clip: Json, { atS, trackName }: Place, { clips, leftOut }: Gath
       fromS: Math.max(0, range.startS),
       rate: rateOf(clip, leftOut),
       gainDb: null,
-      fadeInS: null,
-      fadeOutS: null,
+      ...fades,
       own: isObject(metadata) ? metadata : null,
     })
   return range.durationS

@@ -1,3 +1,4 @@
+import type { Moment } from '../moments'
 import type { Layer, PlacedAudio, Placement, Score } from './score'
 
 /** One sound of a score, and where it is placed. */
@@ -52,6 +53,26 @@ export function usedSounds({ placements }: Pick<Score, 'placements'>): UsedSound
     else used.set(key, { key, audio: placement.audio, placements: [placement] })
   }
   return [...used.values()]
+}
+
+/** What is placed for each moment, in the order of the moments, and what is placed for none of them. */
+export function placementsByMoment(
+  { placements }: Pick<Score, 'placements'>,
+  moments: readonly Moment[],
+): {
+  readonly byMoment: readonly { readonly moment: Moment; readonly placements: readonly Placement[] }[]
+  readonly others: readonly Placement[]
+} {
+  const momentOf = ({ target }: Placement): string | null => (target?.kind === 'moment' ? target.momentId : null)
+  const ids = new Set(moments.map(({ id }) => id))
+  return {
+    byMoment: moments.map((moment) => ({
+      moment,
+      placements: placements.filter((placement) => momentOf(placement) === moment.id),
+    })),
+    // A moment that was removed leaves its sounds where they are.
+    others: placements.filter((placement) => !ids.has(momentOf(placement) ?? '')),
+  }
 }
 
 /** Whether a placement is heard: neither it nor its layer is muted, and where layers are solo it lies on one of them. */

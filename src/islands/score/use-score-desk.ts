@@ -25,6 +25,7 @@ import {
   trimmed,
   usedSounds,
   withPieces,
+  withSafeEnds,
 } from '../../core/score'
 import { useSoundsById } from '../api/score-queries'
 import { newMomentId } from '../moments/new-id'
@@ -238,7 +239,12 @@ function placedAsHeard(id: string, layerId: string, place: HeardPlaceWire): Plac
   const audio: Placement['audio'] = isCopy
     ? { kind: 'copy', sha256: audioSha256, soundId }
     : { kind: 'preview', soundId }
-  return newPlacement(id, { layerId, audio, startS, toS }, { fromS, rate: speed, gainDb })
+  const isLoudAt = (atS: number): boolean => (atS <= fromS ? place.isLoudAtStart : place.isLoudAtEnd)
+  return withSafeEnds(newPlacement(id, { layerId, audio, startS, toS }, { fromS, rate: speed, gainDb }), {
+    durationS: toS,
+    hitS: null,
+    isLoudAt,
+  })
 }
 
 /** The audio by which a sound is placed: its copy where that is here, so that another version of it is another sound. */

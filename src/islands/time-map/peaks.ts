@@ -32,9 +32,17 @@ interface PeakInfo {
   readonly levels: readonly number[]
 }
 
+/** Single samples stand for a level of their own. */
+const SAMPLES_LEVEL = 255
+
+/** A number: thousands of pieces are looked up for every frame that is drawn. */
+function pieceKey(level: number, index: number): number {
+  return level * 2 ** 40 + index
+}
+
 /** Peaks that are fetched in pieces as they are looked at. */
 export class RemotePeaks implements PeakSource {
-  private readonly pieces = new Map<string, Int8Array | Float32Array | 'asked'>()
+  private readonly pieces = new Map<number, Int8Array | Float32Array | 'asked'>()
   private readonly listeners = new Set<() => void>()
 
   constructor(
@@ -95,7 +103,7 @@ export class RemotePeaks implements PeakSource {
   }
 
   private piece(level: number, index: number, isWanted: boolean): Int8Array | null {
-    const key = `${level} ${index}`
+    const key = pieceKey(level, index)
     const known = this.pieces.get(key)
     if (known instanceof Int8Array) return known
     if (known === undefined && isWanted)
@@ -109,7 +117,7 @@ export class RemotePeaks implements PeakSource {
     // Two pieces at most are in view: they overlap by one.
     const index = Math.max(0, Math.floor(startS / (SAMPLE_PIECE_S / 2)))
     const firstS = index * (SAMPLE_PIECE_S / 2)
-    const key = `samples ${index}`
+    const key = pieceKey(SAMPLES_LEVEL, index)
     const known = this.pieces.get(key)
     if (known instanceof Float32Array) return { values: known, firstS, rateHz: sampleRateHz, scale: this.scale }
     const lastS = Math.min(lengthFrames / sampleRateHz, firstS + SAMPLE_PIECE_S)
@@ -118,11 +126,11 @@ export class RemotePeaks implements PeakSource {
     return null
   }
 
-  private ask(key: string, answer: Promise<ArrayBuffer>, read: (bytes: ArrayBuffer) => Int8Array | Float32Array): void {
+  private ask(key: number, answer: Promise<ArrayBuffer>, read: (bytes: ArrayBuffer) => Int8Array | Float32Array): void {
     this.pieces.set(key, 'asked')
     answer.then(
       (bytes) => {
-        if (this.pieces.size > PIECES_MAX) this.pieces.delete(this.pieces.keys().next().value as string)
+        if (this.pieces.size > PIECES_MAX) this.pieces.delete(this.pieces.keys().next().value as number)
         this.pieces.set(key, read(bytes))
         for (const listener of this.listeners) listener()
       },

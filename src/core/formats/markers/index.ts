@@ -1,6 +1,6 @@
 export { markersFromCsv, markersToCsv } from './csv'
 export { markersFromEdl, markersToEdl } from './edl'
 export { MARKERS_MAX, type Marker, type MarkerProblem, type MarkersRead, oneLine } from './marker'
-export { markersFromOtio, markersToOtio } from './otio'
+export { markersFromOtio, markersToOtio, otioMarkers } from './otio'
 export { markersFromPlainList, markersToPlainList } from './plain-list'
 export { markersFromWebVtt, markersToWebVtt } from './web-vtt'

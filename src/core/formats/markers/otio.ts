@@ -10,7 +10,6 @@ export function markersToOtio(
   markers: readonly Marker[],
   { title, rate, durationS }: { title: string; rate: FrameRate; durationS: number },
 ): string {
-  const perS = framesPerS(rate)
   const timeline = {
     OTIO_SCHEMA: 'Timeline.1',
     name: title,
@@ -19,21 +18,27 @@ export function markersToOtio(
     tracks: {
       OTIO_SCHEMA: 'Stack.1',
       name: 'tracks',
-      source_range: timeRange(0, durationS, perS),
+      source_range: timeRange(0, durationS, framesPerS(rate)),
       effects: [],
       metadata: {},
       children: [],
-      markers: markers.map(({ startS, endS, name, note, tags }) => ({
-        OTIO_SCHEMA: 'Marker.2',
-        name,
-        comment: note,
-        color: null,
-        marked_range: timeRange(startS, (endS ?? startS) - startS, perS),
-        metadata: { [METADATA_KEY]: { ...tags, instant: endS === null } },
-      })),
+      markers: otioMarkers(markers, rate),
     },
   }
   return `${JSON.stringify(timeline, null, 2)}\n`
+}
+
+/** Markers as they hang on an item of a timeline. */
+export function otioMarkers(markers: readonly Marker[], rate: FrameRate): object[] {
+  const perS = framesPerS(rate)
+  return markers.map(({ startS, endS, name, note, tags }) => ({
+    OTIO_SCHEMA: 'Marker.2',
+    name,
+    comment: note,
+    color: null,
+    marked_range: timeRange(startS, (endS ?? startS) - startS, perS),
+    metadata: { [METADATA_KEY]: { ...tags, instant: endS === null } },
+  }))
 }
 
 /** Reads the markers of a timeline, wherever they hang in it, at their times in the whole. @returns Null for what is no such file. */

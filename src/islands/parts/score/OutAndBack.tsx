@@ -67,7 +67,7 @@ function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAnd
               <a className="link" href={`/api/videos/${video.id}/score-package`} download>
                 Everything in one archive
               </a>
-              <span className="quiet text-sm"> files, both lists, cue sheet, credits</span>
+              <span className="quiet text-sm"> files, both lists, cue sheet, credits, papers</span>
             </li>
             <li>
               <a className="link" href={list('otio')} download>
@@ -153,7 +153,7 @@ function ReadWords({ read, timecode }: { read: ScoreImported; timecode: (atS: nu
     <>
       <p>
         {counted(read.placements.length, 'sound')} can be placed
-        {read.layers.length > 0 && `, on ${counted(read.layers.length, 'new layer')}`}.
+        {read.layers.length > 0 && `, on ${counted(read.layers.length, 'new layer')}`}.{nameWords(read)}
       </p>
       {read.unmatched.length > 0 && (
         <>
@@ -174,11 +174,17 @@ function ReadWords({ read, timecode }: { read: ScoreImported; timecode: (atS: nu
   )
 }
 
+/** Names can be those of another file: that is said. */
+function nameWords({ matched }: ScoreImported): string {
+  const byName = Object.values(matched).filter((how) => how === 'name').length
+  return byName === 0 ? '' : ` ${counted(byName, 'of them is', 'of them are')} matched by the file name alone.`
+}
+
 /** What was heard in the finished video, held against what is placed. */
 function FromHeard({ placeDesk: { video, score, timecode }, actions, savedRevision }: OutAndBackProps) {
   const found = usePlannedHeard(video.id, savedRevision)
   if (!found.data || found.data.checkId === null) return null
-  const { both, heardOnly, plannedOnly, isSamePlan } = found.data
+  const { both, heardOnly, plannedOnly, isSamePlan, mutedCount } = found.data
   if (both.length + heardOnly.length + plannedOnly.length === 0) return null
   return (
     <div className="mt-4 text-sm" data-testid="planned-heard">
@@ -186,6 +192,7 @@ function FromHeard({ placeDesk: { video, score, timecode }, actions, savedRevisi
       <p>
         In the finished video {both.length} of {counted(score.placements.length, 'placed sound')} can be heard
         {heardOnly.length > 0 && `, and ${counted(heardOnly.length, 'place')} that nobody planned`}.
+        {mutedCount > 0 && ` ${counted(mutedCount, 'muted sound is', 'muted sounds are')} not heard, as it should be.`}
         {isSamePlan === false && <span className="quiet"> What is placed was changed since that check.</span>}
       </p>
       {plannedOnly.length > 0 && (

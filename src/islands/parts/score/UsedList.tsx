@@ -8,7 +8,10 @@ import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
 import { BatchBar } from '../shared/BatchBar'
 import { Failed } from '../shared/States'
 import { FitMark } from '../shared/VerdictMark'
+import { UsedByMoment } from './UsedByMoment'
 
+const ORDERS = { sound: 'By sound', moment: 'By moment' } as const
+type Order = keyof typeof ORDERS
 const KINDS = { all: 'All', effect: 'Effects', music: 'Music', open: 'With something open' } as const
 type Kind = keyof typeof KINDS
 
@@ -27,6 +30,7 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
   const { score, video } = placeDesk
   const weighed = useUsedSounds(video.id, savedRevision)
   const [kind, setKind] = useState<Kind>('all')
+  const [by, setBy] = useState<Order>('sound')
   const [isTaking, setIsTaking] = useState(false)
   const isInHand = useShell().data?.videoInHandId === video.id
   const used = usedSounds(score)
@@ -45,34 +49,31 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
           {counted(score.placements.length, 'place')} of {counted(used.length, 'sound')}
           {weighed.data && `, ${counted(credits.length, 'credit')} owed`}
         </p>
-        <label className="ml-auto text-sm">
-          <span className="sr-only">Show</span>
-          <select className="select select-sm" value={kind} onChange={({ target }) => setKind(target.value as Kind)}>
-            {Object.entries(KINDS).map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choice name="List by" value={by} values={ORDERS} onChange={setBy} />
+        {by === 'sound' && <Choice name="Show" value={kind} values={KINDS} onChange={setKind} />}
       </header>
       {weighed.isError && <Failed error={weighed.error} onRetry={() => void weighed.refetch()} />}
-      <table className="table table-sm">
-        <thead className="text-base-content">
-          <tr>
-            <th>Sound</th>
-            <th>Where</th>
-            <th>In this video</th>
-            <th>File</th>
-          </tr>
-        </thead>
-        <tbody>
-          {shown.map((one) => (
-            <UsedRow key={one.key} used={one} weighed={byKey.get(one.key)} placeDesk={placeDesk} actions={actions} />
-          ))}
-        </tbody>
-      </table>
-      {shown.length === 0 && <p className="quiet py-2 text-sm">None of the placed sounds is of this kind.</p>}
+      {by === 'moment' && <UsedByMoment placeDesk={placeDesk} actions={actions} weighed={byKey} />}
+      {by === 'sound' && (
+        <table className="table table-sm">
+          <thead className="text-base-content">
+            <tr>
+              <th>Sound</th>
+              <th>Where</th>
+              <th>In this video</th>
+              <th>File</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((one) => (
+              <UsedRow key={one.key} used={one} weighed={byKey.get(one.key)} placeDesk={placeDesk} actions={actions} />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {by === 'sound' && shown.length === 0 && (
+        <p className="quiet py-2 text-sm">None of the placed sounds is of this kind.</p>
+      )}
       {missing.length > 0 && !isTaking && (
         <p className="mt-2 text-sm">
           {counted(missing.length, 'file')} still to be got, for {weighed.data?.total || 'nothing'}.{' '}
@@ -89,6 +90,28 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
         <BatchBar soundIds={missingIds} onClose={() => setIsTaking(false)} />
       )}
     </section>
+  )
+}
+
+interface ChoiceProps<T extends string> {
+  readonly name: string
+  readonly value: T
+  readonly values: Readonly<Record<T, string>>
+  readonly onChange: (value: T) => void
+}
+
+function Choice<T extends string>({ name, value, values, onChange }: ChoiceProps<T>) {
+  return (
+    <label className="text-sm first-of-type:ml-auto">
+      <span className="sr-only">{name}</span>
+      <select className="select select-sm" value={value} onChange={({ target }) => onChange(target.value as T)}>
+        {(Object.entries(values) as [T, string][]).map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
   )
 }
 

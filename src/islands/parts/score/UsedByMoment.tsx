@@ -1,0 +1,91 @@
+import type { UsedSoundWire } from '../../../contract'
+import type { Moment } from '../../../core/moments'
+import { audioKey, type Placement, placementsByMoment } from '../../../core/score'
+import { counted } from '../../format/words'
+import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+
+interface UsedByMomentProps {
+  readonly placeDesk: PlaceDesk
+  readonly actions: PlaceActions
+  readonly weighed: ReadonlyMap<string, UsedSoundWire>
+}
+
+/** What is placed, by the moments that it is placed for: those that have nothing yet are told too. */
+export function UsedByMoment({ placeDesk, actions, weighed }: UsedByMomentProps) {
+  const { score, moments, timecode } = placeDesk
+  const { byMoment, others } = placementsByMoment(score, moments)
+  const wanting = byMoment.filter(({ moment, placements }) => moment.kind !== 'silence' && placements.length === 0)
+  return (
+    <>
+      <table className="table table-sm" data-testid="used-by-moment">
+        <thead className="text-base-content">
+          <tr>
+            <th>Moment</th>
+            <th>Sounds</th>
+          </tr>
+        </thead>
+        <tbody>
+          {byMoment.map(({ moment, placements }) => (
+            <tr key={moment.id}>
+              <td>
+                <span className="tabular-nums">{timecode(moment.atS)}</span> {moment.words}
+              </td>
+              <td>
+                {placements.length > 0 ? (
+                  <Sounds placements={placements} weighed={weighed} actions={actions} placeDesk={placeDesk} />
+                ) : (
+                  <span className="quiet">{nothingWords(moment)}</span>
+                )}
+              </td>
+            </tr>
+          ))}
+          {others.length > 0 && (
+            <tr>
+              <td className="quiet">for no moment</td>
+              <td>
+                <Sounds placements={others} weighed={weighed} actions={actions} placeDesk={placeDesk} />
+              </td>
+            </tr>
+          )}
+        </tbody>
+      </table>
+      {wanting.length > 0 && <p className="mt-2 text-sm">{counted(wanting.length, 'moment')} without a sound yet.</p>}
+    </>
+  )
+}
+
+function nothingWords({ kind, weight }: Moment): string {
+  if (kind === 'silence') return 'silence on purpose'
+  return weight === 'must' ? 'nothing yet, and it must have one' : 'nothing yet'
+}
+
+function Sounds({
+  placements,
+  weighed,
+  actions,
+  placeDesk: { sounds },
+}: UsedByMomentProps & { readonly placements: readonly Placement[] }) {
+  return (
+    <ul>
+      {placements.map((placement) => {
+        const { audio, isMuted, id } = placement
+        const known = weighed.get(audioKey(audio))
+        const title = (audio.soundId === null ? undefined : sounds.get(audio.soundId)?.title) ?? known?.title
+        return (
+          <li key={id}>
+            <button
+              type="button"
+              className="link no-underline"
+              title="Choose it and go there"
+              onClick={() => actions.focusOn([placement])}
+            >
+              {title ?? 'A sound that is not here'}
+            </button>
+            {isMuted && <span className="quiet"> muted</span>}
+            {known?.open && <span className="quiet text-xs"> {known.open}</span>}
+          </li>
+        )
+      })}
+    </ul>
+  )
+}
