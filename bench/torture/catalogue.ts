@@ -74,7 +74,7 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
 function longTurns(said: string): [string, string][] {
   return said
     .split('\n')
-    .filter((line) => line.startsWith('One turn'))
+    .filter((line) => /^One (turn|statement)/.test(line))
     .slice(-20)
     .map((line): [string, string] => ['', line])
 }

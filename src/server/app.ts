@@ -1,5 +1,6 @@
 import path from 'node:path'
 import { setTimeout } from 'node:timers/promises'
+import { setFlagsFromString } from 'node:v8'
 import { z } from 'zod'
 import type { Job } from '../contract'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
@@ -157,6 +158,8 @@ const KEY = Symbol.for('good-thud.app')
 export function sharedApp(): Promise<App> {
   const holder = globalThis as { [KEY]?: Promise<App> }
   if (!holder[KEY]) {
+    // The engine would let garbage grow to several times what is in use before it looks: on a machine that somebody works at that is not its to take.
+    setFlagsFromString('--heap-growing-percent=40')
     const opened = openApp(optionsFromEnvironment())
     holder[KEY] = opened.then(withSearchReady)
     holder[KEY].catch((error: unknown) => {

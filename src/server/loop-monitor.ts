@@ -56,6 +56,12 @@ export class LoopMonitor {
     }
   }
 
+  /** @param text Of the statement: what it was asked with is not told. */
+  sayOfStatement(text: string, tookMs: number): void {
+    const words = text.replace(/\s+/g, ' ').slice(0, 120)
+    this.say(`One statement of the database took ${Math.round(tookMs)} ms: ${words}`)
+  }
+
   look(): void {
     const longestMs = this.histogram.max / 1e6
     this.worstMs = Math.max(this.worstMs, Math.round(longestMs))

@@ -6,6 +6,7 @@ import { DomainError } from './domain-error'
 import { DISK_FULL, isDiskFull } from './files/disk-full'
 import { FileStore } from './files/store'
 import { openFinder, vocabularyText } from './finding/open-finder'
+import { loopMonitor } from './loop-monitor'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
 import { shippedConnectors } from './sources/connectors'
@@ -17,10 +18,12 @@ import { createPools, TaskError } from './workers/pool'
 /** Opens the data folder and sets up everything that works on it. */
 export async function openServices(options: ServiceOptions): Promise<Services> {
   const unlock = await lockFolder(options.dataDir)
-  const db = await openDatabase(options.dataDir).catch(async (error: unknown) => {
-    await unlock()
-    throw error
-  })
+  const db = await openDatabase(options.dataDir, (text, tookMs) => loopMonitor().sayOfStatement(text, tookMs)).catch(
+    async (error: unknown) => {
+      await unlock()
+      throw error
+    },
+  )
   const { urls, httpPolicy } = options
   const connectors = shippedConnectors({ urls, nowMs: () => Date.now(), ...(httpPolicy ? { httpPolicy } : {}) })
   for (const { id, name, about } of connectors)

@@ -59,10 +59,10 @@ const LOG_KEPT_BYTES = 4 * 1024 * 1024
 const MAX_CACHED_STATEMENTS = 300
 
 /** Gives the statement that was made for the same text before. Kysely runs each to its end at once, so none is in use twice. */
-function withCachedStatements(database: Sqlite): SqliteDatabase {
+function withCachedStatements(database: Sqlite, onSlow?: SlowListener): SqliteDatabase {
   const cached = new Map<string, Statement>()
   const prepared = (text: string): Statement => {
-    const made = database.prepare(text)
+    const made = onSlow ? timed(database.prepare(text), text, onSlow) : database.prepare(text)
     return text === 'rollback' ? endOfTransaction(database, made) : made
   }
   return {
@@ -85,6 +85,26 @@ function withCachedStatements(database: Sqlite): SqliteDatabase {
   }
 }
 
+/** Is told of a statement that kept everyone waiting. */
+type SlowListener = (text: string, tookMs: number) => void
+/** A statement that takes longer is told of, ms. */
+const SLOW_MS = 150
+
+function timed(statement: Statement, text: string, onSlow: SlowListener): Statement {
+  const watched =
+    <A extends unknown[], R>(act: (...given: A) => R) =>
+    (...given: A): R => {
+      const startMs = performance.now()
+      try {
+        return act(...given)
+      } finally {
+        const tookMs = performance.now() - startMs
+        if (tookMs > SLOW_MS) onSlow(text, tookMs)
+      }
+    }
+  return { ...statement, all: watched(statement.all), run: watched(statement.run) }
+}
+
 /** A transaction that SQLite has ended by itself, as where the disk is full, is not ended again: what it failed of is what is told. */
 function endOfTransaction(database: Sqlite, rollback: Statement): Statement {
   const nothing = { changes: 0, lastInsertRowid: 0 }
@@ -102,13 +122,13 @@ export function openToRead(dataDir: string): Db {
  *
  * @throws {DataFolderError} newer, damaged, no-database; Error naming the migration that failed: the database is left at the last good one.
  */
-export async function openDatabase(dataDir: string): Promise<Db> {
+export async function openDatabase(dataDir: string, onSlow?: SlowListener): Promise<Db> {
   fs.mkdirSync(dataDir, { recursive: true })
   requireDatabase(dataDir)
   const file = path.join(dataDir, DATABASE_NAME)
   const sqlite = openedWhole(file)
   await keepBeforeChange(sqlite, dataDir)
-  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(sqlite) }) })
+  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(sqlite, onSlow) }) })
   const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
   const { error, results } = await migrator.migrateToLatest()
   if (error) {

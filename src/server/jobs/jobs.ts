@@ -3,6 +3,7 @@ import type { Selectable } from 'kysely'
 import type { JOB_KINDS, Job } from '../../contract'
 import { type Db, nowIso } from '../database/open'
 import type { Schema } from '../database/schema'
+import { unhurriedTransaction } from '../database/unhurried-transaction'
 import { isDiskFull } from '../files/disk-full'
 import { loopMonitor } from '../loop-monitor'
 
@@ -231,8 +232,10 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       if (performance.now() - lastMs < REPORT_EVERY_MS) return
       lastMs = performance.now()
       const progress = { progress_fraction: Math.max(0, Math.min(1, fraction)), message }
-      // How far it is may be left out; how it ended may not.
-      this.change(job.id, progress, 'running').catch(() => {})
+      // How far it is may be left out, and nobody waits for the disk for it; how it ended may not.
+      unhurriedTransaction(this.db, (trx) => changed(trx, job.id, progress, 'running'))
+        .then((row) => row && this.notify(jobOfRow(row)))
+        .catch(() => {})
     }
     try {
       const message = await this.handlers[job.kind]({ job, format, signal: controller.signal, report })
@@ -311,14 +314,8 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     }
   }
 
-  private async change(
-    id: number,
-    values: Partial<Omit<Selectable<Schema['jobs']>, 'id'>>,
-    onlyInState?: string,
-  ): Promise<boolean> {
-    let query = this.db.updateTable('jobs').set(values).where('id', '=', id)
-    if (onlyInState) query = query.where('state', '=', onlyInState)
-    const row = await query.returningAll().executeTakeFirst()
+  private async change(id: number, values: JobValues, onlyInState?: string): Promise<boolean> {
+    const row = await changed(this.db, id, values, onlyInState)
     if (row) await this.notify(jobOfRow(row))
     return row !== undefined
   }
@@ -327,6 +324,19 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
     if (job.finishedAt !== null) await this.onEnd(job)
     this.emit('job', job)
   }
+}
+
+type JobValues = Partial<Omit<Selectable<Schema['jobs']>, 'id'>>
+
+function changed(
+  db: Db,
+  id: number,
+  values: JobValues,
+  onlyInState?: string,
+): Promise<Selectable<Schema['jobs']> | undefined> {
+  let query = db.updateTable('jobs').set(values).where('id', '=', id)
+  if (onlyInState) query = query.where('state', '=', onlyInState)
+  return query.returningAll().executeTakeFirst()
 }
 
 /** Writes a job down, for whoever runs the queue of this database. @returns Undefined when one for the same subject is open. */
