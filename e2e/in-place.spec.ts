@@ -48,7 +48,7 @@ test('from a moment through its candidates to a mix that is measured, by keys al
   await expect(field(page, 'Level (dB)')).toHaveValue(String(levelDb - 2))
   await saved(page)
 
-  await page.getByRole('button', { name: 'Write WAV files' }).focus()
+  await page.getByRole('button', { name: 'Write the files' }).focus()
   await page.keyboard.press('Enter')
   const link = page.getByRole('link', { name: /mix\.wav/ })
   await expect(link).toBeVisible({ timeout: 60_000 })

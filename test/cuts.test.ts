@@ -8,7 +8,15 @@ import { PEAK_FRAMES } from '../src/core/audio'
 import { writeWav } from '../src/core/formats/wav'
 import { newMoment } from '../src/core/moments'
 import { bringCut, readCutAgain } from '../src/server/cuts/bring-cut'
-import { readCutSamples, readPeaks, readStripPicture, takePicture, takeStrip } from '../src/server/cuts/cut-files'
+import {
+  getFrameTimesFile,
+  readCutSamples,
+  readPeaks,
+  readStripPicture,
+  takeFrameTimes,
+  takePicture,
+  takeStrip,
+} from '../src/server/cuts/cut-files'
 import { changeMoments, getMoments } from '../src/server/moments/moments'
 import { loadPrintedMoments, momentsHtml, momentsPdf, printable } from '../src/server/moments/printed-list'
 import { suggestMoments } from '../src/server/moments/suggest'
@@ -234,7 +242,16 @@ describe('a rough cut', () => {
       note: '',
     }
     await expect(takePicture(world.app, cutId, picture)).rejects.toMatchObject({ code: 'bad-range' })
-    await takePicture(world.app, cutId, { ...picture, strip: [{ timeS: 0, offset: 0, bytes: 100 }] })
+    const uneven = { ...picture, isVariable: true, strip: [{ timeS: 0, offset: 0, bytes: 100 }] }
+    await expect(takePicture(world.app, cutId, uneven)).rejects.toMatchObject({ code: 'bad-range' })
+    const take = (count: number) =>
+      takeFrameTimes(world.app, cutId, Readable.from([Buffer.alloc(4 * count, 7)]), new AbortController().signal)
+    await take(49)
+    await expect(takePicture(world.app, cutId, uneven)).rejects.toMatchObject({ code: 'bad-range' })
+    await take(50)
+    await takePicture(world.app, cutId, uneven)
+    expect(fs.statSync(world.app.store.blobPath(await getFrameTimesFile(world.app.db, cutId))).size).toBe(200)
+    await expect(take(50)).rejects.toMatchObject({ code: 'already' })
     expect((await cutOfVideo(videoId)).wantsPicture).toBe(false)
     await expect(takePicture(world.app, cutId, picture)).rejects.toMatchObject({ code: 'already' })
   })

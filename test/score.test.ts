@@ -1,6 +1,6 @@
 import fs from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { MixStarted, ScoreChanged, VideoScore, type WrittenMix } from '../src/contract'
+import { type MixOptions, MixStarted, ScoreChanged, VideoScore, type WrittenMix } from '../src/contract'
 import { clipLoudness, hitPointS } from '../src/core/audio'
 import { readWav } from '../src/core/formats/wav'
 import { newLayer, newPlacement, type Placement, type ScoreEdit } from '../src/core/score'
@@ -34,10 +34,12 @@ async function placed(id: string, title: string, values: Partial<Placement> = {}
   return newPlacement(id, { layerId: 'one', audio: { kind: 'preview', soundId: sound }, startS: 1, toS: 0.4 }, values)
 }
 
-async function mixed(videoId: number, withStems = false): Promise<WrittenMix> {
+const PLAIN: MixOptions = { withStems: false, format: 'wav', withVideo: false }
+
+async function mixed(videoId: number, options: Partial<MixOptions> = {}): Promise<WrittenMix> {
   const { mix } = await value(MixStarted, mixesRoute, 'POST', {
     params: { id: String(videoId) },
-    body: { withStems },
+    body: { ...PLAIN, ...options },
   })
   await world.app.jobs.idle()
   const made = (await load(videoId)).mixes.find(({ id }) => id === mix.id)
@@ -150,7 +152,7 @@ describe('a mix', () => {
       { do: 'add', placements: sounds },
       { do: 'deliver', delivery: { loudnessLufs: -30, ceilingDbtp: -1 } },
     ])
-    const mix = await mixed(videoId, true)
+    const mix = await mixed(videoId, { withStems: true })
     expect(mix.files.map(({ name }) => name)).toEqual([
       'A finished film, mix.wav',
       'A finished film, Effects.wav',
@@ -178,7 +180,7 @@ describe('a mix', () => {
 
   it('of nothing is refused, with what to do', async () => {
     const videoId = await makeVideo(world.app)
-    const answer = await call(mixesRoute, 'POST', { params: { id: String(videoId) }, body: { withStems: false } })
+    const answer = await call(mixesRoute, 'POST', { params: { id: String(videoId) }, body: PLAIN })
     expect(answer.status).toBe(409)
     expect(await answer.json()).toMatchObject({ detail: expect.stringContaining('Place a sound') })
   })
@@ -187,7 +189,7 @@ describe('a mix', () => {
     const videoId = await makeVideo(world.app)
     const assembly = [{ fromS: 0, toS: 0.4, times: 1500, seamS: 0.05 }]
     await change(videoId, 0, [EFFECTS, { do: 'add', placements: [await placed('p', 'Dull thud', { assembly })] }])
-    const body = { withStems: false }
+    const body = PLAIN
     const params = { id: String(videoId) }
     const first = await value(MixStarted, mixesRoute, 'POST', { params, body })
     const second = await value(MixStarted, mixesRoute, 'POST', { params, body })

@@ -104,6 +104,8 @@ async function measure(name: string, score: Score): Promise<void> {
       title: 'Bench',
       score,
       withStems: false,
+      format: 'wav',
+      withVideo: false,
       writtenAt: nowIso(),
       newPath: (ending) => path.join(dir, 'incoming', `${randomUUID()}.${ending}`),
       context: { signal: new AbortController().signal, report: () => {} },

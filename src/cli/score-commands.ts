@@ -25,9 +25,14 @@ interface Video {
   readonly title: string
 }
 
-/** `thud mix VIDEO --out DIR [--stems]`: writes what is placed in a video into sound files. @returns The exit status. @throws {UsageError} */
+/** `thud mix VIDEO --out DIR [--stems] [--flac] [--video]`: writes what is placed in a video into files. @returns The exit status. @throws {UsageError} */
 export async function mixCommand(args: readonly string[]): Promise<number> {
-  const { positionals, values } = parsed(args, { out: { type: 'string' }, stems: { type: 'boolean', default: false } })
+  const { positionals, values } = parsed(args, {
+    out: { type: 'string' },
+    stems: { type: 'boolean', default: false },
+    flac: { type: 'boolean', default: false },
+    video: { type: 'boolean', default: false },
+  })
   const [named] = positionals
   const out = values.out as string | undefined
   if (positionals.length !== 1 || !named || !out) throw new UsageError('thud mix takes a video and --out DIR.')
@@ -47,6 +52,8 @@ export async function mixCommand(args: readonly string[]): Promise<number> {
             title: video.title,
             score: document,
             withStems: values.stems === true,
+            format: values.flac === true ? 'flac' : 'wav',
+            withVideo: values.video === true,
             writtenAt: nowIso(),
             newPath: (ending) => path.join(work, `${randomUUID()}.${ending}`),
             context: { signal: new AbortController().signal, report: () => {} },

@@ -14,7 +14,7 @@ const USAGE = `Usage:
   thud doctor [--repair] [--data FOLDER]
   thud ledger verify [--data FOLDER]
   thud papers export [--format csv|json|odrl] [--out FILE] [--data FOLDER]
-  thud mix VIDEO --out DIR [--stems] [--data FOLDER]
+  thud mix VIDEO --out DIR [--stems] [--flac] [--video] [--data FOLDER]
   thud score export VIDEO [--format otio|edl|csv] [--out FILE] [--data FOLDER]
   thud score import VIDEO FILE [--data FOLDER]
   thud videos [--data FOLDER]

@@ -171,7 +171,13 @@ export const WrittenMix = z.object({
 })
 export type WrittenMix = z.infer<typeof WrittenMix>
 
-export const MixOptions = z.object({ withStems: z.boolean() })
+export const MIX_FORMATS = ['wav', 'flac'] as const
+export const MixOptions = z.object({
+  withStems: z.boolean(),
+  format: z.enum(MIX_FORMATS),
+  /** Whether the cut's picture is written too, with the mix as its sound track. */
+  withVideo: z.boolean(),
+})
 export type MixOptions = z.infer<typeof MixOptions>
 export const MixStarted = z.object({ mix: WrittenMix })
 

@@ -14,7 +14,7 @@ import type { Pool } from './workers/pool'
 export interface Services {
   readonly db: Db
   /** Who writes much lets them catch up now and then. */
-  readonly checkpoints: Pick<Checkpoints, 'catchUp'>
+  readonly checkpoints: Pick<Checkpoints, 'catchUp' | 'settle'>
   readonly store: FileStore
   readonly pool: Pool
   /** A thread of its own for what someone waits for: long work cannot keep it busy. */

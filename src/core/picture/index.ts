@@ -1,4 +1,5 @@
 export { PICTURE_EVENT_KINDS, type PictureEvent, type PictureEventKind, pictureEvents } from './events'
+export { comesUnevenly, frameTicks, frameTimesS } from './frame-times'
 export {
   CELLS,
   type FrameMeasures,
@@ -8,4 +9,4 @@ export {
   PICTURE_HEIGHT,
   PICTURE_WIDTH,
 } from './frames'
-export { FRAME_TICK_S, isStripFrame, measuredPicture, STRIP_HEIGHT_PX, stripStepS } from './strip'
+export { isStripFrame, measuredPicture, STRIP_HEIGHT_PX, stripStepS } from './strip'

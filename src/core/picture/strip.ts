@@ -10,9 +10,6 @@ const EARLY_S = 1e-6
 /** Of fewer frames the container knows more than their times do. */
 const FEW_FRAMES = 10
 
-/** Times of uneven frames are stored in this unit, s. */
-export const FRAME_TICK_S = 0.0001
-
 /** How far apart the small pictures of a cut are at least, s. */
 export function stripStepS(durationS: number): number {
   return Math.max(STRIP_STEP_MIN_S, durationS / STRIP_MAX)

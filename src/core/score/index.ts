@@ -15,6 +15,7 @@ export {
   withSafeEnds,
 } from './arrange'
 export { type Cue, type CueSound, cuesOf } from './cue-sheet'
+export { cutGain, cutLayer, withCutSound } from './cut-layer'
 export { type EditedScore, type ScoreEdit, scoreWithEdit } from './edits'
 export { lanesOf, type ScoreListContext, scoreToEdl, scoreToOtio } from './exchange'
 export { lineValue } from './lines'

@@ -2,7 +2,9 @@ import { ALL_FORMATS, Input, UrlSource, VideoSampleSink } from 'mediabunny'
 import type { CutPicture } from '../../contract'
 import { DEFAULT_FRAME_RATE } from '../../core/formats/timecode'
 import {
+  comesUnevenly,
   FrameMeter,
+  frameTicks,
   isStripFrame,
   measuredPicture,
   PICTURE_BYTES,
@@ -43,14 +45,10 @@ async function readPicture(address: string): Promise<void> {
   const strip: CutPicture['strip'] = []
   let offset = 0
   let lastPieceS: number | null = null
-  let firstS: number | null = null
-  let lastS = 0
-  let count = 0
+  const timesS: number[] = []
   for await (const sample of new VideoSampleSink(track).samples()) {
     const timeS = Math.max(0, sample.timestamp)
-    firstS ??= timeS
-    lastS = timeS
-    count++
+    timesS.push(timeS)
     sample.draw(context, 0, 0, PICTURE_WIDTH, PICTURE_HEIGHT)
     toGrey(context.getImageData(0, 0, PICTURE_WIDTH, PICTURE_HEIGHT).data, grey)
     meter.push(grey, timeS)
@@ -64,18 +62,21 @@ async function readPicture(address: string): Promise<void> {
     }
     sample.close()
   }
-  if (count === 0 || firstS === null) return
-  const measured = measuredPicture({ count, firstS, lastS }, DEFAULT_FRAME_RATE)
+  const [firstS, lastS] = [timesS[0], timesS[timesS.length - 1]]
+  if (firstS === undefined || lastS === undefined) return
+  const isVariable = comesUnevenly(timesS)
+  const measured = measuredPicture({ count: timesS.length, firstS, lastS }, DEFAULT_FRAME_RATE)
   const picture: CutPicture = {
     ...measured,
-    isVariable: false,
-    frameCount: count,
+    isVariable,
+    frameCount: timesS.length,
     widthPx,
     heightPx,
     events: pictureEvents(meter.result()),
     strip,
     note: '',
   }
+  if (isVariable) await sent(`${address}/frames`, { method: 'PUT', body: new Blob([frameTicks(timesS)]) })
   await sent(`${address}/picture`, { method: 'PUT', body: new Blob(pieces) })
   await sent(`${address}/picture`, {
     method: 'POST',

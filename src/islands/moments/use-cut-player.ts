@@ -30,6 +30,8 @@ export interface CutPlayer {
   /** Goes on or back by frames, and stands. */
   step(frames: number): void
   setLevel(level: number): void
+  /** How loud the cut's own sound is in the mix, 0 to 1: both count. */
+  setOwnGain(gain: number): void
   setLooping(isLooping: boolean): void
 }
 
@@ -43,6 +45,7 @@ export function useCutPlayer(frames: FrameGrid, part: TimeRange | null, ready: u
   const [clock] = useState(() => new PlayClock())
   const [speed, setSpeed] = useState(0)
   const [level, setLevelState] = useState(1)
+  const [ownGain, setOwnGain] = useState(1)
   const [isLooping, setLooping] = useState(false)
   const sounds = usePlayer()
   const live = useRef({ frames, part, isLooping, speed, sounds })
@@ -83,8 +86,8 @@ export function useCutPlayer(frames: FrameGrid, part: TimeRange | null, ready: u
   useBackwards(mediaRef, speed, clock, stop)
   useLoop(clock, live, seek)
   useEffect(() => {
-    if (mediaRef.current) mediaRef.current.volume = level
-  }, [level])
+    if (mediaRef.current) mediaRef.current.volume = level * ownGain
+  }, [level, ownGain])
 
   const actions = useMemo(
     () => ({
@@ -99,6 +102,7 @@ export function useCutPlayer(frames: FrameGrid, part: TimeRange | null, ready: u
         seek(grid.startS(Math.max(0, grid.at(clock.now()) + by)))
       },
       setLevel: (next: number) => setLevelState(Math.max(0, Math.min(1, next))),
+      setOwnGain,
       setLooping,
     }),
     [play, stop, seek, clock],

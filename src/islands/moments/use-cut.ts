@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react'
 import type { Cut } from '../../contract'
-import { FRAME_TICK_S } from '../../core/picture'
+import { frameTimesS } from '../../core/picture'
 import { fetchBytes } from '../api/moments-queries'
 import type { MapContent } from '../time-map/draw'
 import { RemotePeaks } from '../time-map/peaks'
@@ -28,7 +28,7 @@ export function useFrames(cut: Cut): FrameGrid {
     let isWanted = true
     fetchBytes(`/api/cuts/${cut.id}/frames`).then(
       (bytes) => {
-        const times = Float64Array.from(new Uint32Array(bytes), (tick) => tick * FRAME_TICK_S)
+        const times = frameTimesS(new Uint32Array(bytes))
         if (isWanted && times.length > 0) setUneven(unevenFrames(times))
       },
       // Without them frames are counted by the mean.

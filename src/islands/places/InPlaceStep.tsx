@@ -4,6 +4,7 @@ import { useVideoMoments } from '../api/moments-queries'
 import { useVideoScore } from '../api/score-queries'
 import { counted } from '../format/words'
 import { CutStage } from '../parts/moments/CutStage'
+import { AddLayer } from '../parts/score/AddLayer'
 import { LayerFields } from '../parts/score/LayerFields'
 import { MixFiles } from '../parts/score/MixFiles'
 import { MixLevelsLine } from '../parts/score/MixLevelsLine'
@@ -92,6 +93,7 @@ function OpenScore({ video, cut, planned, loaded }: OpenScoreProps) {
       </div>
       <div className="mt-4">
         <ScoreMap placeDesk={placeDesk} actions={actions} />
+        <AddLayer placeDesk={placeDesk} />
       </div>
       <div className="mt-6 grid grid-cols-2 gap-10 max-lg:grid-cols-1">
         <UsedList placeDesk={placeDesk} actions={actions} savedRevision={savedRevision} />

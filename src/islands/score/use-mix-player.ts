@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import type { SoundDetail } from '../../contract'
 import { MIX_RATE_HZ } from '../../core/mix'
-import { audioKey, mixAudio, type PlacedAudio, type Score } from '../../core/score'
+import { audioKey, cutGain, mixAudio, type PlacedAudio, type Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
 import { audioAddress } from '../audio/audio-cache'
 import type { CutPlayer } from '../moments/use-cut-player'
@@ -119,6 +119,10 @@ export function useMixPlayer(
       })
       .catch(() => undefined)
   }, [score, sounds, speech])
+  // The cut is played by its own element, not by the mixer: its layer sets how loud that is.
+  const ownGain = cutGain(score)
+  const { setOwnGain } = player
+  useEffect(() => setOwnGain(ownGain), [setOwnGain, ownGain])
   useEffect(
     () => () => {
       void engine.current

@@ -15,6 +15,7 @@ import { type CutRow, getCutRow } from './cut-rows'
 /** More samples than these are not drawn one by one, s. */
 const SAMPLES_MAX_S = 4
 const STRIP_MAX_BYTES = 64 * 1024 * 1024
+const FRAMES_MAX_BYTES = 16 * 1024 * 1024
 
 /**
  * One thing of what was read of a cut, taken out by the database: what was read is long, and is asked for piece by piece.
@@ -121,20 +122,40 @@ export async function takeStrip(
   return { sizeBytes: stored.sizeBytes }
 }
 
-/** Takes what a browser saw in a picture. @throws {DomainError} not-found, already, bad-range when a small picture lies outside of the strip. */
+/** Takes the times of uneven frames that a browser saw: 32-bit numbers of 0.1 ms. @throws {DomainError} not-found, already, too-large. */
+export async function takeFrameTimes(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  cutId: number,
+  body: Readable,
+  signal: AbortSignal,
+): Promise<{ sizeBytes: number }> {
+  await requireWanted(db, cutId)
+  const stored = await store.storeStream(body, { maxBytes: FRAMES_MAX_BYTES, signal }).catch((cause) => {
+    if (cause instanceof TooLargeError)
+      throw new DomainError('too-large', 'The times of the frames take more than 16 MB.', { cause })
+    throw cause
+  })
+  await db.updateTable('cuts').set({ frames_sha256: stored.sha256 }).where('id', '=', cutId).execute()
+  return { sizeBytes: stored.sizeBytes }
+}
+
+/** Takes what a browser saw in a picture. @throws {DomainError} not-found, already, bad-range when a small picture lies outside of the strip or times of frames are missing. */
 export async function takePicture(
   { db, store }: Pick<Services, 'db' | 'store'>,
   cutId: number,
   picture: CutPicture,
 ): Promise<void> {
-  const { strip_sha256 } = await requireWanted(db, cutId)
-  const size = strip_sha256 === null ? 0 : (await fs.promises.stat(store.blobPath(strip_sha256))).size
-  if (picture.strip.some(({ offset, bytes }) => offset + bytes > size))
+  const { strip_sha256, frames_sha256 } = await requireWanted(db, cutId)
+  const sizeOf = async (sha256: string | null): Promise<number> =>
+    sha256 === null ? 0 : (await fs.promises.stat(store.blobPath(sha256))).size
+  const stripBytes = await sizeOf(strip_sha256)
+  if (picture.strip.some(({ offset, bytes }) => offset + bytes > stripBytes))
     throw new DomainError('bad-range', 'A small picture lies outside of those that were sent.')
-  // Times of uneven frames stay with the browser that saw them: they are counted by the mean here.
+  if (picture.isVariable && (await sizeOf(frames_sha256)) !== picture.frameCount * Uint32Array.BYTES_PER_ELEMENT)
+    throw new DomainError('bad-range', 'There have to be as many times as there are uneven frames.')
   await db
     .updateTable('cuts')
-    .set({ picture_json: JSON.stringify({ ...picture, isVariable: false }) })
+    .set({ picture_json: JSON.stringify(picture), ...(picture.isVariable ? {} : { frames_sha256: null }) })
     .where('id', '=', cutId)
     .execute()
 }

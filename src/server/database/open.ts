@@ -20,6 +20,7 @@ import { moneyRecords } from './migrations/0014-money'
 import { generations } from './migrations/0015-generations'
 import { moments } from './migrations/0016-moments'
 import { scores } from './migrations/0017-scores'
+import { mixFormats } from './migrations/0018-mix-formats'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 
@@ -43,6 +44,7 @@ const MIGRATIONS = {
   '0015-generations': { up: generations },
   '0016-moments': { up: moments },
   '0017-scores': { up: scores },
+  '0018-mix-formats': { up: mixFormats },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
@@ -68,8 +70,8 @@ function withCachedStatements(database: Sqlite, onSlow?: SlowListener): SqliteDa
   return {
     close: () => database.close(),
     prepare(text) {
-      // Some settings are made while their text is read, not when it is run.
-      if (text.startsWith('PRAGMA')) return prepared(text)
+      // Some settings are made while their text is read, not when it is run; such a statement is not kept, and none is left behind.
+      if (SETTING.test(text)) return setting(database, text)
       const known = cached.get(text)
       if (known) {
         cached.delete(text)
@@ -81,6 +83,27 @@ function withCachedStatements(database: Sqlite, onSlow?: SlowListener): SqliteDa
       if (cached.size >= MAX_CACHED_STATEMENTS && oldest) cached.delete(oldest[0])
       cached.set(text, made)
       return made
+    },
+  }
+}
+
+const SETTING = /^PRAGMA \w+ = /
+
+function setting(database: Sqlite, text: string): Statement {
+  const set = (): void => database.exec(text)
+  return {
+    reader: false,
+    all: () => {
+      set()
+      return []
+    },
+    iterate: () => {
+      set()
+      return [].values()
+    },
+    run: () => {
+      set()
+      return { changes: 0, lastInsertRowid: 0 }
     },
   }
 }
@@ -114,6 +137,12 @@ function endOfTransaction(database: Sqlite, rollback: Statement): Statement {
 /** Opens the database of a data folder to read only; it must be at the newest schema. */
 export function openToRead(dataDir: string): Db {
   const database = new Sqlite(path.join(dataDir, DATABASE_NAME), { readonly: true })
+  return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
+}
+
+/** Opens the database of a data folder that is open already, for a thread that writes to it by itself. */
+export function openToWrite(dataDir: string): Db {
+  const database = openedWhole(path.join(dataDir, DATABASE_NAME))
   return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
 }
 

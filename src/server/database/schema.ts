@@ -257,6 +257,8 @@ export interface Schema {
     revision: number
     document_json: string
     with_stems: number
+    format: Generated<string>
+    with_video: Generated<number>
     state: string
     message: Generated<string>
     created_at: string

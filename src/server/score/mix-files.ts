@@ -1,7 +1,16 @@
 import fs from 'node:fs'
 import { CutSoundSchema } from '../../contract'
 import { MIX_RATE_HZ, type MixResult } from '../../core/mix'
-import { audioKey, isLayerHeard, mixAudio, placementEndS, type Score, usedSounds } from '../../core/score'
+import {
+  audioKey,
+  isLayerHeard,
+  mixAudio,
+  type PlacedAudio,
+  placementEndS,
+  type Score,
+  usedSounds,
+  withCutSound,
+} from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
 import type { Services } from '../context'
 import type { Db } from '../database/db'
@@ -11,12 +20,14 @@ import { runTask } from '../workers/pool'
 import type {
   DecodedFile,
   DeliverTask,
+  FlacTask,
   MixingTask,
   MixPartTask,
   MixSourceFile,
   MixSourceTask,
   StemTask,
   StretchTask,
+  VideoTask,
 } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
 import type { MixResultJson } from './mix-rows'
@@ -44,6 +55,9 @@ export interface MixRequest {
   readonly title: string
   readonly score: Score
   readonly withStems: boolean
+  readonly format: 'wav' | 'flac'
+  /** Whether the cut's picture is written with the mix as its sound track. */
+  readonly withVideo: boolean
   /** ISO date and time that the files bear. */
   readonly writtenAt: string
   /** A path for a file that is being made. The caller removes what is left. */
@@ -66,14 +80,15 @@ interface PreparedSources {
 
 /** Makes a mix and, where they are asked for, its stems. @throws AbortError when it is stopped. */
 export async function makeMixFiles(services: Making, request: MixRequest): Promise<MadeMix> {
-  const { videoId, title, score, withStems, writtenAt, newPath, context } = request
-  const { files, silent } = await prepareSources(services, score, { context, newPath })
+  const { videoId, title, withStems, writtenAt, newPath, context } = request
+  const { lengthS: leastS, speech, sound, picture } = await cutFacts(services.db, videoId)
+  const { score, audio: cutAudio } = withCutSound(request.score, sound)
+  const { files, silent } = await prepareSources(services, score, { context, newPath, cutAudio })
   const stems = withStems ? score.layers.filter((layer) => isLayerHeard(layer, score.layers)) : []
   const outputs = [
     { name: `${title}, mix.wav`, layerId: '', path: newPath('wav') },
     ...stems.map((layer) => ({ name: `${title}, ${layer.name}.wav`, layerId: layer.id, path: newPath('wav') })),
   ] as const
-  const { lengthS: leastS, speech } = await cutFacts(services.db, videoId)
   const mixing: MixingTask = { score, sources: files, speech }
   const mixed = await mixAll(services, mixing, { context, newPath })
   const [whole, ...alone] = outputs
@@ -96,16 +111,56 @@ export async function makeMixFiles(services: Making, request: MixRequest): Promi
       return runTask<boolean>(pool, 'renderStem', stem, { signal })
     }),
   )
+  const video = request.withVideo && picture ? await writeVideo(services, request, picture, whole.path) : []
+  const sounds = request.format === 'flac' ? await inFlac(services, request, outputs) : outputs
   const { lengthFrames, integratedLufs, truePeakDbtp, mostLimitedDb } = made
   const result = { lengthS: lengthFrames / MIX_RATE_HZ, integratedLufs, truePeakDbtp, mostLimitedDb }
-  return { outputs, silent, result }
+  return { outputs: [...sounds, ...video], silent, result }
+}
+
+/** The files as FLAC: the same samples, in about half the room. */
+async function inFlac(
+  { pool }: Making,
+  { newPath, context: { signal, report } }: MixRequest,
+  files: MadeMix['outputs'],
+): Promise<MadeMix['outputs']> {
+  report(DECODE_SHARE + MIX_SHARE + 0.15, 'Writing FLAC')
+  return Promise.all(
+    files.map(async ({ name, path }) => {
+      const into = newPath('flac')
+      await runTask<boolean>(pool, 'writeFlac', { wavPath: path, into } satisfies FlacTask, { signal })
+      return { name: name.replace(/\.wav$/, '.flac'), path: into }
+    }),
+  )
+}
+
+/** The picture of the cut as it is, with the mix as its sound track. */
+async function writeVideo(
+  { pool, store }: Making,
+  { title, newPath, context: { signal, report } }: MixRequest,
+  { sha256 }: { readonly sha256: string },
+  wavPath: string,
+): Promise<MadeMix['outputs']> {
+  report(DECODE_SHARE + MIX_SHARE + 0.12, 'Writing the video')
+  const into = newPath('video')
+  const task: VideoTask = { cutPath: store.blobPath(sha256), wavPath, into }
+  const ending = await runTask<string>(pool, 'writeVideo', task, { signal })
+  return [{ name: `${title}, with the mix.${ending}`, path: into }]
 }
 
 /** Decodes what is placed into files that can be read anywhere. */
 async function prepareSources(
   services: Making,
   score: Score,
-  { context, newPath }: { readonly context: Watch; readonly newPath: (ending: string) => string },
+  {
+    context,
+    newPath,
+    cutAudio,
+  }: {
+    readonly context: Watch
+    readonly newPath: (ending: string) => string
+    readonly cutAudio: PlacedAudio | null
+  },
 ): Promise<PreparedSources> {
   const { pool, store, db } = services
   const { signal, report } = context
@@ -117,7 +172,7 @@ async function prepareSources(
     report((DECODE_SHARE * index) / used.length, `Decoding sound ${index + 1} of ${used.length}`)
     const sha256 = await placedSha256(db, audio)
     if (sha256 === null || !store.has(sha256)) {
-      silent.push(await placedTitle(db, audio))
+      silent.push(audio === cutAudio ? 'the sound of the cut' : await placedTitle(db, audio))
       continue
     }
     const decoded = await runWatchedTask<DecodedFile>(
@@ -137,21 +192,37 @@ async function prepareSources(
   return { files, silent }
 }
 
-/** How long the cut of a video is, and where somebody speaks in it. */
-async function cutFacts(db: Db, videoId: number): Promise<{ lengthS: number; speech: TimeRange[] }> {
+/** What a mix needs of the cut of a video. */
+interface CutFacts {
+  readonly lengthS: number
+  /** Where somebody speaks in it. */
+  readonly speech: readonly TimeRange[]
+  /** Its own sound; null where it has none. */
+  readonly sound: { readonly sha256: string; readonly durationS: number } | null
+  /** Its file, where it has a picture. */
+  readonly picture: { readonly sha256: string } | null
+}
+
+async function cutFacts(db: Db, videoId: number): Promise<CutFacts> {
   const { cutId } = await findMomentsRow(db, videoId)
   const row = await db
     .selectFrom('cuts')
-    .select('sound_json')
+    .select(['sound_json', 'sha256', 'has_picture'])
     .where('video_id', '=', videoId)
     .$if(cutId !== null, (query) => query.where('id', '=', cutId as number))
     .where('state', '=', 'done')
     .where('removed_at', 'is', null)
     .orderBy('id', 'desc')
     .executeTakeFirst()
-  if (!row?.sound_json) return { lengthS: 0, speech: [] }
+  const picture = row?.has_picture === 1 ? { sha256: row.sha256 } : null
+  if (!row?.sound_json) return { lengthS: 0, speech: [], sound: null, picture }
   const { durationS, segments } = CutSoundSchema.parse(JSON.parse(row.sound_json))
-  return { lengthS: durationS, speech: segments.filter(({ kind }) => kind === 'speech') }
+  return {
+    lengthS: durationS,
+    speech: segments.filter(({ kind }) => kind === 'speech'),
+    sound: { sha256: row.sha256, durationS },
+    picture,
+  }
 }
 
 /** Makes the whole mix, by all threads a stretch each. @returns It in a file, both channels. */

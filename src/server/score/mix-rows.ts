@@ -55,6 +55,13 @@ async function mixOf(db: Db, row: MixRow, jobId: number | null): Promise<Written
   }
 }
 
+const MIMES: Readonly<Record<string, string>> = {
+  wav: 'audio/wav',
+  flac: 'audio/flac',
+  mp4: 'video/mp4',
+  mkv: 'video/x-matroska',
+}
+
 /** A file of a mix. @param position 0 for the mix itself. @throws {DomainError} not-found. */
 export async function getMixFile(db: Db, mixId: number, position: number): Promise<NamedFile> {
   const row = await db
@@ -64,5 +71,5 @@ export async function getMixFile(db: Db, mixId: number, position: number): Promi
     .where('position', '=', position)
     .executeTakeFirst()
   if (!row) throw notFound('This file of a mix')
-  return { ...row, mime: 'audio/wav' }
+  return { ...row, mime: MIMES[row.fileName.split('.').pop() ?? ''] ?? 'application/octet-stream' }
 }

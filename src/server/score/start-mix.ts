@@ -7,23 +7,31 @@ import { getVideoRow } from '../rows/video-rows'
 import { loadMixes } from './mix-rows'
 
 /**
- * Queues the writing of a mix of what is placed now. One of the same score that is still under way is not begun again.
+ * Queues the writing of a mix of what is placed now. One of the same score, in the same files, that is still under way is not begun again.
  *
  * @throws {DomainError} not-found, nothing-to-do.
  */
 export async function startMix(
   { db, jobs }: Pick<App, 'db' | 'jobs'>,
   videoId: number,
-  { withStems }: MixOptions,
+  { withStems, format, withVideo }: MixOptions,
 ): Promise<WrittenMix> {
   const { title } = await getVideoRow(db, videoId)
   const { revision, document } = await findScoreRow(db, videoId)
   if (document.placements.length === 0)
     throw new DomainError('nothing-to-do', 'Nothing is placed yet. Place a sound for a moment first.')
-  const open = (await loadMixes(db, videoId)).find(
-    (mix) => mix.revision === revision && (mix.state === 'waiting' || mix.state === 'running'),
-  )
-  if (open) return open
+  const open = await db
+    .selectFrom('mixes')
+    .select('id')
+    .where('video_id', '=', videoId)
+    .where('revision', '=', revision)
+    .where('state', 'in', ['waiting', 'running'])
+    .where('with_stems', '=', withStems ? 1 : 0)
+    .where('with_video', '=', withVideo ? 1 : 0)
+    .where('format', '=', format)
+    .executeTakeFirst()
+  const known = (await loadMixes(db, videoId)).find(({ id }) => id === open?.id)
+  if (known) return known
   const { id } = await db
     .insertInto('mixes')
     .values({
@@ -31,6 +39,8 @@ export async function startMix(
       revision,
       document_json: JSON.stringify(document),
       with_stems: withStems ? 1 : 0,
+      format,
+      with_video: withVideo ? 1 : 0,
       state: 'waiting',
       created_at: nowIso(),
       result_json: null,

@@ -32,6 +32,8 @@ export async function writeMix(services: Services, mixId: number, context: JobCo
       title,
       score,
       withStems: row.with_stems === 1,
+      format: row.format === 'flac' ? 'flac' : 'wav',
+      withVideo: row.with_video === 1,
       writtenAt: row.created_at,
       newPath,
       context,

@@ -1,12 +1,13 @@
 import { CATALOGUE_SHARE, groupRecordings, listenToNew } from '../analysis/listen-to-sounds'
+import { clearStage, countSeen, stagedPages, stagePage } from '../catalogue/catalogue-stage'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type Account, type CatalogueSound, type Connector, cataloguePages, SourceError } from '../ports/connector'
 import { type HeldTerms, heldToText } from '../terms/held-to-text'
-import { applyCatalogueDelta, type CatalogueDelta, type Counted } from './apply-catalogue'
-import { clearStage, countSeen, stagedPages, stagePage } from './catalogue-stage'
+import { applyCatalogueDelta, type CatalogueDelta, type Counted, IN_THREAD_FROM } from './apply-catalogue'
+import { betweenPieces, type CatalogueServices, workInThread } from './catalogue-thread'
 
 /**
  * Mirrors one library: its account, terms and catalogue, then listens to every sound that is new.
@@ -52,13 +53,13 @@ async function mirrorCatalogue(services: Services, connector: Connector, context
       .execute()
     await notePlan(trx, connector.id, account)
   })
-  await clearStage(services, connector.id)
+  await forgetStage(services, connector.id, context, delta.stagedCount)
   return counted
 }
 
 /** What a sync takes over: by the change feed of a library that tells everything, else its whole catalogue. */
 export async function fetchCatalogueDelta(
-  services: Pick<Services, 'db' | 'checkpoints' | 'countSounds'>,
+  services: CatalogueServices,
   connector: Connector,
   context: JobContext,
 ): Promise<CatalogueDelta> {
@@ -82,13 +83,13 @@ export async function fetchCatalogueDelta(
     const pages = async function* () {
       yield changed
     }
-    return { pages, keys: keysOf(changed), goneIds, mark }
+    return { pages, stagedCount: 0, keys: keysOf(changed), goneIds, mark }
   }
   // The mark is taken before the reading, so that nothing that changes meanwhile is missed.
   const mark = (await connector.changes?.(null, signal))?.mark ?? null
   const { count, keys } = await readCatalogue(services, connector, context)
-  await requirePlausible(services, connector, count)
-  return { pages: () => stagedPages(db, connector.id), keys, goneIds: null, mark }
+  await requirePlausible(services, connector, count, context)
+  return { pages: () => stagedPages(db, connector.id), stagedCount: count, keys, goneIds: null, mark }
 }
 
 /** A catalogue whose changes are told is still read whole this often, ms. */
@@ -103,11 +104,12 @@ const STAGE_MAX_AGE_MS = 6 * 3600 * 1000
 
 /** Reads all pages into the stage, going on after those that an earlier try put down. */
 async function readCatalogue(
-  services: Pick<Services, 'db' | 'checkpoints'>,
+  services: CatalogueServices,
   connector: Connector,
-  { signal, report }: JobContext,
+  context: JobContext,
 ): Promise<{ count: number; keys: Set<string> }> {
   const { db, checkpoints } = services
+  const { signal, report } = context
   const last = await db
     .selectFrom('catalogue_stage')
     .select(['position', 'total', 'next', 'read_at'])
@@ -117,7 +119,7 @@ async function readCatalogue(
   const fresh = last !== undefined && Date.now() - Date.parse(last.read_at) < STAGE_MAX_AGE_MS
   let position = fresh ? last.position : 0
   let total = fresh ? last.total : null
-  if (!fresh) await clearStage(services, connector.id)
+  if (!fresh) await forgetStage(services, connector.id, context, last === undefined ? 0 : MAX_SOUNDS)
   const keys = new Set<string>()
   if (fresh) for await (const page of stagedPages(db, connector.id)) for (const key of keysOf(page)) keys.add(key)
   let count = await countSeen(db, connector.id)
@@ -125,7 +127,7 @@ async function readCatalogue(
   for await (const page of cataloguePages(connector, signal, fresh ? last.next : null)) {
     if (total !== null && page.total !== total) {
       // It changed while it was read: places of pages no longer fit together.
-      await clearStage(services, connector.id)
+      await forgetStage(services, connector.id, context, count)
       throw new SourceError('busy', `The catalogue of ${connector.name} changed while it was read. Sync again.`)
     }
     total = page.total
@@ -148,6 +150,18 @@ async function readCatalogue(
   return { count, keys }
 }
 
+/** @param count Of the sounds that lie in it, as far as is known: of many it is emptied by a thread. */
+async function forgetStage(
+  services: CatalogueServices,
+  sourceId: string,
+  context: JobContext,
+  count: number,
+): Promise<void> {
+  if (count > IN_THREAD_FROM)
+    await workInThread<number>(services, sourceId, { kind: 'clear' }, { signal: context.signal })
+  else await clearStage(services.db, sourceId, betweenPieces(services, context))
+}
+
 function keysOf(sounds: readonly CatalogueSound[]): Set<string> {
   return new Set(sounds.flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((tier) => tier.termsKey)]))
 }
@@ -158,9 +172,10 @@ const SHRINK_SHARE = 0.5
 
 /** A catalogue that lost more than half is not believed the first time: an empty answer must not empty the search. */
 async function requirePlausible(
-  services: Pick<Services, 'db' | 'checkpoints' | 'countSounds'>,
+  services: CatalogueServices,
   connector: Connector,
   count: number,
+  context: JobContext,
 ): Promise<void> {
   const { db } = services
   const present = (await services.countSounds('now')).get(connector.id)?.sounds ?? 0
@@ -168,7 +183,7 @@ async function requirePlausible(
   const source = await db.selectFrom('sources').select('shrunk_to').where('id', '=', connector.id).executeTakeFirst()
   if (source?.shrunk_to === count) return
   await db.updateTable('sources').set({ shrunk_to: count }).where('id', '=', connector.id).execute()
-  await clearStage(services, connector.id)
+  await forgetStage(services, connector.id, context, count)
   throw new SourceError(
     'nonsense',
     `${connector.name} lists only ${count} sounds where there were ${present}; nothing here was changed. If that is right, sync once more.`,

@@ -35,6 +35,12 @@ export class Checkpoints {
     await this.move()
   }
 
+  /** Moves all that was written so far, however little: what follows has nothing before it to wait for. */
+  async settle(): Promise<void> {
+    await this.moving
+    await this.move()
+  }
+
   end(): void {
     clearInterval(this.timer)
   }

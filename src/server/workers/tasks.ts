@@ -345,3 +345,33 @@ export interface StemTask extends MixingTask, MixFileTask {
   readonly lengthFrames: number
   readonly gainDb: number
 }
+
+/** A file of a mix again as FLAC. */
+export interface FlacTask {
+  readonly wavPath: string
+  readonly into: string
+}
+
+/** The picture of a cut with a mix as its sound track. */
+export interface VideoTask {
+  readonly cutPath: string
+  readonly wavPath: string
+  readonly into: string
+}
+
+/** A step of taking over a large catalogue. */
+export type CatalogueStep =
+  /** What lies in the stage is written under a generation; terms by the keys that sounds name. */
+  | { readonly kind: 'write'; readonly termsIds: readonly (readonly [string, number])[]; readonly generation: number }
+  /** What is not listed any more is withdrawn. */
+  | { readonly kind: 'withdraw' }
+  /** The stage is emptied. */
+  | { readonly kind: 'clear' }
+
+export interface CatalogueTask {
+  readonly dataDir: string
+  readonly sourceId: string
+  readonly step: CatalogueStep
+  /** Tells what was written so far, and is told to stop. */
+  readonly port: MessagePort
+}

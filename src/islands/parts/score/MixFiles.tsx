@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import type { VideoScore, WrittenMix } from '../../../contract'
+import type { MixOptions, VideoScore, WrittenMix } from '../../../contract'
+import { cutLayer } from '../../../core/score'
 import { useWriteMix } from '../../api/score-queries'
 import { dbtpWords, lufsWords } from '../../format/score-words'
 import type { PlaceDesk } from '../../score/use-score-desk'
@@ -11,7 +12,8 @@ const LOUDNESS_CHOICES = [-14, -16, -23] as const
 export function MixFiles({ placeDesk, loaded }: { placeDesk: PlaceDesk; loaded: VideoScore }) {
   const { video, score, edit, desk } = placeDesk
   const write = useWriteMix(video.id)
-  const [withStems, setWithStems] = useState(false)
+  const [options, setOptions] = useState<MixOptions>({ withStems: false, format: 'wav', withVideo: false })
+  const choose = (values: Partial<MixOptions>): void => setOptions((before) => ({ ...before, ...values }))
   const { loudnessLufs } = score.delivery
   const isBusy = loaded.mixes.some(({ state }) => state === 'waiting' || state === 'running')
   return (
@@ -36,24 +38,51 @@ export function MixFiles({ placeDesk, loaded }: { placeDesk: PlaceDesk; loaded: 
             ))}
           </select>
         </label>
+        <label className="block">
+          <span className="quiet block">Format</span>
+          <select
+            className="select select-sm"
+            value={options.format}
+            onChange={({ target }) => choose({ format: target.value as MixOptions['format'] })}
+          >
+            <option value="wav">WAV, 24 bit</option>
+            <option value="flac">FLAC, 24 bit</option>
+          </select>
+        </label>
         <label className="flex items-center gap-2 pb-1.5">
           <input
             type="checkbox"
             className="checkbox checkbox-sm"
-            checked={withStems}
-            onChange={({ target }) => setWithStems(target.checked)}
+            checked={options.withStems}
+            onChange={({ target }) => choose({ withStems: target.checked })}
           />
           A stem for each layer, too
         </label>
+        {placeDesk.cut.picture && (
+          <label className="flex items-center gap-2 pb-1.5">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={options.withVideo}
+              onChange={({ target }) => choose({ withVideo: target.checked })}
+            />
+            The video with it
+          </label>
+        )}
         <button
           type="button"
           className="btn btn-primary btn-sm"
           disabled={score.placements.length === 0 || isBusy || write.isPending}
-          onClick={() => void desk.store.flush().then(() => write.mutate({ withStems }))}
+          onClick={() => void desk.store.flush().then(() => write.mutate(options))}
         >
-          {isBusy ? 'Writing …' : 'Write WAV files'}
+          {isBusy ? 'Writing …' : 'Write the files'}
         </button>
       </div>
+      {options.withVideo && !cutLayer(score) && (
+        <p className="quiet mt-1 text-sm">
+          The video will have the placed sounds alone. Add the layer “Sound of the cut” to keep what it came with.
+        </p>
+      )}
       {write.error && (
         <p role="alert" className="mt-1 text-sm text-error">
           {write.error.message}

@@ -67,7 +67,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const stemTopPx = RULER_PX + (content.strip ? STRIP_PX : 0)
   return (
     <div className="relative" style={{ height: Math.max(1, score.layers.length) * LAYER_PX }} data-testid="layers">
-      {score.layers.length === 0 && (
+      {score.placements.length === 0 && score.layers.length === 0 && (
         <p className="quiet absolute inset-0 grid place-items-center text-sm">
           Nothing is placed yet. Place a sound for one of the moments above.
         </p>

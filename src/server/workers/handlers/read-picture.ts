@@ -2,9 +2,10 @@ import fs from 'node:fs'
 import type { CutPicture } from '../../../contract'
 import { frameS } from '../../../core/formats/timecode'
 import {
-  FRAME_TICK_S,
+  comesUnevenly,
   type FrameMeasures,
   FrameMeter,
+  frameTicks,
   measuredPicture,
   pictureEvents,
   stripStepS,
@@ -20,9 +21,6 @@ import { asTaskResult } from './task-result'
 
 /** Where the length was not stated there may be more; these are told. */
 const STRIP_TOLD_MAX = 2000
-/** Frames further apart than this fraction from the usual are uneven, and so many of them make a variable rate. */
-const UNEVEN = 0.25
-const UNEVEN_SHARE = 0.02
 
 /** Whether a file has a picture, and whether its frames can be read here. */
 export function lookAtPicture({ path, pulse }: InspectTask): Promise<TaskResult<PictureLook>> {
@@ -73,11 +71,7 @@ export function readPicture({ path, into, framesInto, pulse, port }: PictureTask
     }
     const chosenS = stripTimes(read.timesS, stepS)
     const isVariable = comesUnevenly(measures.timesS)
-    if (isVariable)
-      writeAtomically(
-        framesInto,
-        new Uint8Array(Uint32Array.from(read.timesS, (timeS) => Math.round(timeS / FRAME_TICK_S)).buffer),
-      )
+    if (isVariable) writeAtomically(framesInto, new Uint8Array(frameTicks(read.timesS).buffer))
     return pictureFacts(info, measures, read, {
       isVariable,
       strip: pieces
@@ -108,12 +102,4 @@ function pictureFacts(
     strip,
     note,
   }
-}
-
-function comesUnevenly(timesS: Float64Array): boolean {
-  const steps = timesS.slice(1).map((timeS, index) => timeS - (timesS[index] as number))
-  if (steps.length < 10) return false
-  const usual = (steps.slice().sort()[steps.length >> 1] as number) || 1
-  const uneven = steps.filter((step) => Math.abs(step / usual - 1) > UNEVEN).length
-  return uneven > UNEVEN_SHARE * steps.length
 }

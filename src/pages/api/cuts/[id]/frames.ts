@@ -1,7 +1,9 @@
 import type { APIRoute } from 'astro'
 import { endpoint, idParam } from '../../../../server/answer'
-import { getFrameTimesFile } from '../../../../server/cuts/cut-files'
+import { getFrameTimesFile, takeFrameTimes } from '../../../../server/cuts/cut-files'
+import { DomainError } from '../../../../server/domain-error'
 import { answerWithFile } from '../../../../server/files/ranged'
+import { bodyStream } from '../../../../server/files/web-stream'
 
 /** When each frame is shown, where they come unevenly: 32-bit numbers of 0.1 ms. */
 export const GET: APIRoute = endpoint(async (app, { params, request }) =>
@@ -9,3 +11,9 @@ export const GET: APIRoute = endpoint(async (app, { params, request }) =>
     mime: 'application/octet-stream',
   }),
 )
+
+/** Takes the same from the browser that read the picture. */
+export const PUT: APIRoute = endpoint(async (app, { params, request }) => {
+  if (!request.body) throw new DomainError('empty-file', 'There are no times in it.')
+  return takeFrameTimes(app, idParam(params), bodyStream(request.body), request.signal)
+})

@@ -1,10 +1,9 @@
-import { setImmediate } from 'node:timers/promises'
 import { sql } from 'kysely'
-import type { Services } from '../context'
 import type { Db } from '../database/db'
 import { nowIso } from '../database/db'
 import { unhurriedTransaction } from '../database/unhurried-transaction'
 import type { CataloguePage, CatalogueSound } from '../ports/connector'
+import type { Between } from './between'
 
 /** Rows that are deleted in one statement: others are served between. */
 const DELETED_AT_ONCE = 500
@@ -61,10 +60,7 @@ export async function countSeen(db: Db, sourceId: string): Promise<number> {
 }
 
 /** Forgets what was put down, a little at a time. */
-export async function clearStage(
-  { db, checkpoints }: Pick<Services, 'db' | 'checkpoints'>,
-  sourceId: string,
-): Promise<void> {
+export async function clearStage(db: Db, sourceId: string, between: Between): Promise<void> {
   for (const [table, column] of [
     ['catalogue_stage', 'position'],
     ['catalogue_seen', 'external_id'],
@@ -76,7 +72,6 @@ export async function clearStage(
           LIMIT ${table === 'catalogue_stage' ? 5 : DELETED_AT_ONCE})`.execute(trx),
       )
       if (!numAffectedRows) break
-      await checkpoints.catchUp()
-      await setImmediate()
+      await between()
     }
 }
