@@ -1,7 +1,11 @@
+import { setImmediate } from 'node:timers/promises'
 import { describe, expect, it } from 'vitest'
+import { stagePage } from '../src/server/catalogue/catalogue-stage'
+import type { WrittenSounds } from '../src/server/catalogue/write-sounds'
 import { isNestedDeeper } from '../src/server/json-depth'
 import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../src/server/ports/connector'
 import { searchSounds } from '../src/server/sounds/search-sounds'
+import { workInThread } from '../src/server/sources/catalogue-thread'
 import { listSources } from '../src/server/sources/list-sources'
 import { fetchCatalogueDelta, mirrorSource } from '../src/server/sources/mirror'
 import { knownTerms } from '../src/server/terms/known-terms'
@@ -280,5 +284,102 @@ describe('the depth of JSON', () => {
     ['"no end', 1, false],
   ])('of %s is at most %i: %s', (json, max, isDeeper) => {
     expect(isNestedDeeper(json, max)).toBe(isDeeper)
+  })
+})
+
+describe('a catalogue that is taken over by a thread', () => {
+  const SOURCE = 'heron-slate'
+  const page = (from: number, count: number): CatalogueSound[] =>
+    Array.from({ length: count }, (_, at) => ({
+      ...PLAIN_SOUND,
+      maker: 'Somebody',
+      description: '',
+      tags: [],
+      category: '',
+      durationS: 1,
+      formats: ['wav'],
+      cost: 'free',
+      pageUrl: null,
+      previewRef: 'p',
+      externalId: `x${from + at}`,
+      title: `Sound ${from + at}`,
+      termsKey: 'one',
+    }))
+
+  /** Puts sounds into the stage, and terms that they are under. @returns What the thread is told. */
+  async function staged(count: number) {
+    const { db } = world().app
+    for (let from = 0, position = 1; from < count; from += 500, position++) {
+      const sounds = page(from, Math.min(500, count - from))
+      await stagePage(db, SOURCE, { page: { sounds, total: count, next: null }, position })
+    }
+    const terms = await db.selectFrom('terms').select('id').executeTakeFirstOrThrow()
+    return { kind: 'write', termsIds: [['one', terms.id]], generation: 7 } as const
+  }
+  const written = async (): Promise<number> => {
+    const { count: rows } = await world()
+      .app.db.selectFrom('sounds')
+      .select((eb) => eb.fn.countAll<number>().as('count'))
+      .where('generation', '=', 7)
+      .executeTakeFirstOrThrow()
+    return rows
+  }
+
+  it('is written whole while others write, who neither fail nor undo anything', async () => {
+    await mirrorAll(world(), [SOURCE])
+    const { app } = world()
+    const step = await staged(3000)
+    let isOver = false
+    let told = 0
+    const options = { signal: new AbortController().signal, onPiece: () => told++ }
+    const thread = workInThread<WrittenSounds>(app, SOURCE, step, options).finally(() => {
+      isOver = true
+    })
+    let turns = 0
+    // Read first and written after it: what the thread writes in between must not turn it away.
+    while (!isOver) {
+      await setImmediate()
+      await app.db.transaction().execute(async (trx) => {
+        const key = `turn ${turns++}`
+        await trx.selectFrom('sounds').select('id').limit(1).execute()
+        await trx.insertInto('settings').values({ key, value: 'x' }).execute()
+      })
+    }
+    expect(await thread).toEqual({ fresh: 3000, changed: 0 })
+    expect(await written()).toBe(3000)
+    expect(told).toBeGreaterThan(0)
+    const kept = await app.db.selectFrom('settings').select('key').where('key', 'like', 'turn %').execute()
+    expect(kept).toHaveLength(turns)
+    expect(turns).toBeGreaterThan(3)
+  })
+
+  it('ends soon when it is stopped, leaves the database free, and goes on from there', async () => {
+    await mirrorAll(world(), [SOURCE])
+    const { app } = world()
+    const step = await staged(6000)
+    const controller = new AbortController()
+    const thread = workInThread(app, SOURCE, step, { signal: controller.signal, onPiece: () => controller.abort() })
+    await expect(thread).rejects.toMatchObject({ name: 'AbortError' })
+    const before = await written()
+    expect(before).toBeLessThan(6000)
+    await app.db.insertInto('settings').values({ key: 'free', value: 'x' }).execute()
+    const again = await workInThread<WrittenSounds>(app, SOURCE, step, { signal: new AbortController().signal })
+    expect(again.fresh).toBe(6000 - before)
+    expect(await written()).toBe(6000)
+    await workInThread(app, SOURCE, { kind: 'clear' }, { signal: new AbortController().signal })
+    expect(await app.db.selectFrom('catalogue_stage').selectAll().execute()).toEqual([])
+  })
+
+  it('withdraws what is not listed any more', async () => {
+    await mirrorAll(world(), [SOURCE])
+    const { app } = world()
+    const listed = HERON_SOUNDS.slice(0, 5).map(({ id }) => String(id))
+    const values = listed.map((external_id) => ({ source_id: SOURCE, external_id }))
+    await app.db.insertInto('catalogue_seen').values(values).execute()
+    const known = await app.db.selectFrom('sounds').select('external_id').where('source_id', '=', SOURCE).execute()
+    const gone = known.filter(({ external_id }) => !listed.includes(external_id))
+    const signal = new AbortController().signal
+    expect(await workInThread(app, SOURCE, { kind: 'withdraw' }, { signal })).toBe(gone.length)
+    expect(await workInThread(app, SOURCE, { kind: 'withdraw' }, { signal })).toBe(0)
   })
 })

@@ -108,6 +108,14 @@ export const ScoreEditSchema: z.ZodType<ScoreEdit> = z.lazy(() =>
   ]),
 ) as z.ZodType<ScoreEdit>
 
+/** A placed sound whose loudness is asked for. */
+export const LoudnessRequest = z.object({ placement: PlacementSchema })
+export type LoudnessRequest = z.infer<typeof LoudnessRequest>
+
+/** Loudness over the part that is heard, at a level of 0 dB, LUFS; null for silence. */
+export const LoudnessAnswer = z.object({ lufs: z.number().nullable() })
+export type LoudnessAnswer = z.infer<typeof LoudnessAnswer>
+
 /** A placed sound that is to have another length. */
 export const LengthRequest = z.object({
   audio: AudioSchema,

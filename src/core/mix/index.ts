@@ -3,8 +3,9 @@ export const MIX_RATE_HZ = 48_000
 
 export { type DeliverOptions, deliverMix, type MixBlock, type MixedAudio, type MixResult } from './deliver'
 export { fadesGain, gainOfDb } from './gains'
-export { suggestedGainDb, voiceLoudness } from './levels'
+export { type Beside, gainToSit, loudnessBeside, suggestedGainDb, voiceLoudness } from './levels'
 export { TruePeakLimiter } from './limiter'
 export { Mixer, type MixInput } from './mixer'
 export { atAnotherSpeed, memorySource, type PcmSource } from './pcm'
+export { placedLoudness } from './placed-loudness'
 export { Stretcher, type StretchModule, stretchedChannels } from './stretch'

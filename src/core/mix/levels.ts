@@ -39,13 +39,57 @@ export function voiceLoudness(momentaryLufs: ArrayLike<number>, speech: readonly
   return count === 0 ? null : 10 * Math.log10(power / count)
 }
 
+/** What a placed sound sits to. */
+export interface Beside {
+  readonly lufs: number
+  /** The voice, where somebody speaks meanwhile; else what the cut sounds like there. */
+  readonly what: 'voice' | 'cut'
+}
+
+/**
+ * How loud it is where a sound is heard: the voice, where somebody speaks meanwhile, else the cut itself. Null where neither is.
+ *
+ * @param momentaryLufs Of the cut, ten values a second; the first ends at 0.4 s.
+ */
+export function loudnessBeside(
+  momentaryLufs: ArrayLike<number>,
+  speech: readonly TimeRange[],
+  span: TimeRange,
+): Beside | null {
+  const spoken = speech
+    .map(({ startS, endS }) => ({ startS: Math.max(startS, span.startS), endS: Math.min(endS, span.endS) }))
+    // A shorter word gives no value of its own: the 0.4 s around it are taken.
+    .map((one) => (one.endS - one.startS < SHORTEST_S ? widened(one) : one))
+    .filter(({ startS, endS }, at) => endS > startS && overlaps(speech[at] as TimeRange, span))
+  const voice = voiceLoudness(momentaryLufs, spoken)
+  if (voice !== null) return { lufs: voice, what: 'voice' }
+  const cut = voiceLoudness(momentaryLufs, [span.endS - span.startS < SHORTEST_S ? widened(span) : span])
+  return cut === null ? null : { lufs: cut, what: 'cut' }
+}
+
+const SHORTEST_S = 0.6
+
+function widened({ startS, endS }: TimeRange): TimeRange {
+  const middle = (startS + endS) / 2
+  const start = Math.max(0, middle - SHORTEST_S / 2)
+  return { startS: start, endS: start + SHORTEST_S }
+}
+
+function overlaps(a: TimeRange, b: TimeRange): boolean {
+  return a.startS < b.endS && b.startS < a.endS
+}
+
+/** The level at which a sound sits so much over what is beside it, dB. @param soundLufs As it is heard at 0 dB. @param offsetLu Negative for under it. */
+export function gainToSit(soundLufs: number, besideLufs: number, offsetLu: number): number {
+  const wanted = besideLufs + offsetLu - soundLufs
+  return Math.round(10 * Math.min(MOST_GAIN_DB, Math.max(LEAST_GAIN_DB, wanted))) / 10
+}
+
 /**
  * The level that a sound is first placed at, dB: so that it sits to the voice as its kind does.
  *
  * @param soundLufs Loudness of the sound; null leaves it as it is. @param voiceLufs Null where nobody speaks.
  */
 export function suggestedGainDb(kind: MomentKind, soundLufs: number | null, voiceLufs: number | null): number {
-  if (soundLufs === null) return 0
-  const wanted = (voiceLufs ?? USUAL_VOICE_LUFS) + LEVEL_TO_VOICE_LU[kind] - soundLufs
-  return Math.round(10 * Math.min(MOST_GAIN_DB, Math.max(LEAST_GAIN_DB, wanted))) / 10
+  return soundLufs === null ? 0 : gainToSit(soundLufs, voiceLufs ?? USUAL_VOICE_LUFS, LEVEL_TO_VOICE_LU[kind])
 }

@@ -2,6 +2,8 @@ import { keepPreviousData, useMutation, useQueries, useQuery, useQueryClient } f
 import {
   LengthAnswer,
   type LengthRequest,
+  LoudnessAnswer,
+  type LoudnessRequest,
   type MixOptions,
   MixStarted,
   PlannedHeard,
@@ -66,6 +68,13 @@ export function useReadScoreList(videoId: number) {
 export function useFindLength() {
   return useMutation({
     mutationFn: (request: LengthRequest) => send('POST', '/api/score/length', LengthAnswer, request),
+  })
+}
+
+/** How loud a placed sound is over the part that is heard. */
+export function useMeasurePlaced() {
+  return useMutation({
+    mutationFn: (request: LoudnessRequest) => send('POST', '/api/score/loudness', LoudnessAnswer, request),
   })
 }
 

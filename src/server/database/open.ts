@@ -64,7 +64,7 @@ const MAX_CACHED_STATEMENTS = 300
 function withCachedStatements(database: Sqlite, onSlow?: SlowListener): SqliteDatabase {
   const cached = new Map<string, Statement>()
   const prepared = (text: string): Statement => {
-    const made = onSlow ? timed(database.prepare(text), text, onSlow) : database.prepare(text)
+    const made = onSlow ? timed(database.prepare(begun(text)), text, onSlow) : database.prepare(begun(text))
     return text === 'rollback' ? endOfTransaction(database, made) : made
   }
   return {
@@ -106,6 +106,13 @@ function setting(database: Sqlite, text: string): Statement {
       return { changes: 0, lastInsertRowid: 0 }
     },
   }
+}
+
+/**
+ * A transaction waits at its start for a thread that is writing: one that had read before it wrote would be refused where the thread wrote in between.
+ */
+function begun(text: string): string {
+  return text === 'begin' ? 'begin immediate' : text
 }
 
 /** Is told of a statement that kept everyone waiting. */

@@ -5,7 +5,7 @@ import type { Db } from '../database/open'
 import { DomainError } from '../domain-error'
 import type { LengthTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
-import { placedSha256, placedTitle } from './placed-audio'
+import { requirePlacedFile } from './placed-audio'
 
 /** Beats in a bar: libraries tell the tempo of music and not its metre, and nearly all of it is in four. */
 const BEATS_IN_BAR = 4
@@ -21,13 +21,11 @@ export async function findLengthFor(
   { db, store, interactivePool }: Services,
   { audio, fromS, toS, wantedS }: LengthRequest,
 ): Promise<LengthAnswer> {
-  const sha256 = await placedSha256(db, audio)
-  if (sha256 === null || !store.has(sha256))
-    throw new DomainError('not-found', `The audio of ${await placedTitle(db, audio)} is not here.`)
+  const path = await requirePlacedFile({ db, store }, audio)
   if (toS > LONGEST_SOURCE_S)
     throw new DomainError('too-large', 'Sounds up to 20 minutes are given another length. Trim this one first.')
   const barS = await barLengthS(db, audio)
-  const task: LengthTask = { path: store.blobPath(sha256), fromS, toS, wantedS, barS }
+  const task: LengthTask = { path, fromS, toS, wantedS, barS }
   const fitted = await runWatchedTask<LengthAnswer['fitted']>(interactivePool, 'findLength', task)
   return { fitted, barS }
 }

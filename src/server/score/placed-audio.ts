@@ -1,5 +1,7 @@
 import { audioKey, type PlacedAudio } from '../../core/score'
+import type { Services } from '../context'
 import type { Db } from '../database/open'
+import { DomainError } from '../domain-error'
 
 /** Hash of the stored file that a placement is heard from; null where there is none. */
 export async function placedSha256(db: Db, audio: PlacedAudio): Promise<string | null> {
@@ -10,6 +12,17 @@ export async function placedSha256(db: Db, audio: PlacedAudio): Promise<string |
     .where('sound_id', '=', audio.soundId)
     .executeTakeFirst()
   return row?.audio_sha256 ?? null
+}
+
+/** Path of the stored file that a placement is heard from. @throws {DomainError} not-found. */
+export async function requirePlacedFile(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  audio: PlacedAudio,
+): Promise<string> {
+  const sha256 = await placedSha256(db, audio)
+  if (sha256 === null || !store.has(sha256))
+    throw new DomainError('not-found', `The audio of ${await placedTitle(db, audio)} is not here.`)
+  return store.blobPath(sha256)
 }
 
 /** What a placed sound is called. */

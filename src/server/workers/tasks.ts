@@ -2,7 +2,7 @@ import type { MessagePort } from 'node:worker_threads'
 import type { Peaks } from '../../core/audio'
 import type { Detection, FalsePositiveModel, RawDetection } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
-import type { Score } from '../../core/score'
+import type { Placement, Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
 import type { DecodeEnd, MediaInfo } from '../media/decoder'
 import type { Pulse } from './pulse'
@@ -286,6 +286,12 @@ export interface LengthTask extends PulsedTask {
   readonly toS: number
   readonly wantedS: number
   readonly barS: number | null
+}
+
+/** A placed sound whose loudness is asked for. */
+export interface LoudnessTask extends PulsedTask {
+  readonly path: string
+  readonly placement: Placement
 }
 
 /** A decoded sound that is to be stretched to another speed into another file, its pitch kept. */

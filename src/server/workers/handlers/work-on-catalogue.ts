@@ -12,7 +12,7 @@ import { asTaskResult } from './task-result'
 /** From this size on the log is moved into the database by this thread itself: nobody else writes much, and it begins anew. */
 const LOG_BYTES = 32 * 1024 * 1024
 /** So long the database is free for others between two pieces, ms. */
-const PAUSE_MS = 4
+const PAUSE_MS = 6
 const TOLD_EVERY_MS = 250
 
 /** Does one step of taking over a large catalogue. @returns What was written, or how many sounds are gone. */
