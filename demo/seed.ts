@@ -3,7 +3,17 @@ import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { fileURLToPath } from 'node:url'
 import { isMainThread, Worker, workerData } from 'node:worker_threads'
-import { newMoment, SHORT_LIST_SLOTS } from '../src/core/moments'
+import { suggestedGainDb } from '../src/core/mix'
+import { type Moment, newMoment, SHORT_LIST_SLOTS } from '../src/core/moments'
+import {
+  EMPTY_SCORE,
+  layerName,
+  newLayer,
+  type PlacedAudio,
+  placedForMoment,
+  type ScoreEdit,
+  scoreWithEdit,
+} from '../src/core/score'
 import { openApp, optionsFromEnvironment } from '../src/server/app'
 import { takeInExport } from '../src/server/checks/start-check'
 import type { App } from '../src/server/context'
@@ -14,6 +24,8 @@ import { changeMoments } from '../src/server/moments/moments'
 import { placeOrder } from '../src/server/orders/orders'
 import { declarePapers } from '../src/server/papers/declare'
 import { setOwnSpeech } from '../src/server/rows/own-speech'
+import { changeScore } from '../src/server/score/score'
+import { loadSourceFacts } from '../src/server/score/source-facts'
 import { findSetting, setSetting } from '../src/server/settings'
 import { makeCollection } from '../src/server/shelf/collections'
 import { editShelf, keepSound } from '../src/server/shelf/edit-shelf'
@@ -153,6 +165,39 @@ async function noteMoments(app: App, filesDir: string): Promise<void> {
     ),
   )
   await changeMoments(app, video.id, { revision: 0, edits: [{ do: 'add', moments }] })
+  await placePicked(app, video.id, moments)
+}
+
+/** The sounds that were picked for moments, in their places; the cut's own sound is part of the mix. */
+async function placePicked(app: App, videoId: number, moments: readonly Moment[]): Promise<void> {
+  const own: ScoreEdit = { do: 'add-layer', layer: newLayer('demo-cut', layerName('cut'), 'cut'), atIndex: 0 }
+  const edits: ScoreEdit[] = [own]
+  let score = scoreWithEdit(EMPTY_SCORE, own).document
+  for (const [index, moment] of moments.entries()) {
+    if (moment.soundId === null) continue
+    const row = await app.db
+      .selectFrom('analyses')
+      .leftJoin('active_grants', 'active_grants.sound_id', 'analyses.sound_id')
+      .select(['duration_s', 'loudness_lufs', 'copy_sha256'])
+      .where('analyses.sound_id', '=', moment.soundId)
+      .orderBy('active_grants.id', 'desc')
+      .executeTakeFirstOrThrow()
+    const { soundId } = moment
+    const audio: PlacedAudio = row.copy_sha256
+      ? { kind: 'copy', sha256: row.copy_sha256, soundId }
+      : { kind: 'preview', soundId }
+    const sourceOf = await loadSourceFacts(app.db, [audio])
+    const { edit } = placedForMoment(score, {
+      moment,
+      audio,
+      source: sourceOf(audio, { durationS: row.duration_s }),
+      gainDb: suggestedGainDb(moment.kind, row.loudness_lufs, null),
+      ids: { placement: `demo-place-${index + 1}`, layer: `demo-layer-${index + 1}` },
+    })
+    score = scoreWithEdit(score, edit).document
+    edits.push(edit)
+  }
+  await changeScore(app, videoId, { revision: 0, edits })
 }
 
 /** What the channel kept, how it put it in order, and the captions of its videos. */

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { expect, type Page, test } from '@playwright/test'
+import { VideoScore } from '../src/contract'
 import { clipLoudness, hitPointS } from '../src/core/audio'
 import { readWav } from '../src/core/formats/wav'
 import { openWorld } from './worlds'
@@ -10,7 +11,15 @@ const STEP = '/videos/1/in-place'
 /** When “ice breaks” is noted in the cut of the demo, s: frame 362 of 24 a second. */
 const MOMENT_S = 362 / 24
 
+/** Opens the step with nothing placed: what the demo has placed is taken away. */
 async function open(page: Page): Promise<void> {
+  const address = '/api/videos/1/score'
+  const { revision, document } = VideoScore.parse(await (await page.request.get(address)).json())
+  const edits = [
+    ...(document.placements.length > 0 ? [{ do: 'remove', ids: document.placements.map(({ id }) => id) }] : []),
+    ...document.layers.map(({ id }) => ({ do: 'remove-layer', id })),
+  ]
+  if (edits.length > 0) expect((await page.request.post(address, { data: { revision, edits } })).ok()).toBe(true)
   await page.goto(STEP)
   await expect(page.getByRole('button', { name: /^Place Ice crack/ })).toBeVisible()
 }
@@ -183,4 +192,42 @@ test('it plays with the picture: together within a frame', async ({ page }) => {
   await expect.poll(apartS).toBeLessThan(1 / 24)
   await expect(page.getByTestId('mix-levels')).toContainText('LUFS')
   await page.keyboard.press('k')
+})
+
+test('the cut’s own sound is a layer of the mix, and a sound sits as far under it as is asked', async ({ page }) => {
+  await open(page)
+  const add = page.getByRole('combobox', { name: 'Add a layer' })
+  await add.selectOption('Sound of the cut')
+  const layer = page.getByRole('region', { name: 'Chosen layer' })
+  await expect(layer.getByRole('heading')).toHaveText('Sound of the cut')
+  // A cut has one sound.
+  await expect(add.getByRole('option', { name: 'Sound of the cut' })).toHaveCount(0)
+  const volume = () => page.locator('video').evaluate((media: HTMLVideoElement) => media.volume)
+  expect(await volume()).toBe(1)
+  await field(page, 'Level (dB)').fill('-12')
+  await field(page, 'Level (dB)').press('Enter')
+  await expect.poll(volume).toBeCloseTo(0.251, 2)
+  await layer.getByRole('checkbox', { name: 'Mute' }).check()
+  await expect.poll(volume).toBe(0)
+  await page.keyboard.press('Control+z')
+  await expect.poll(volume).toBeCloseTo(0.251, 2)
+  await layer.getByRole('textbox', { name: 'Name' }).fill('As it was shot')
+  await layer.getByRole('textbox', { name: 'Name' }).press('Enter')
+  await page.getByRole('button', { name: 'As it was shot' }).click()
+
+  await page.getByRole('button', { name: /^Place Ice crack/ }).click()
+  const before = await field(page, 'Level (dB)').inputValue()
+  const under = page.getByRole('spinbutton', { name: /^To the (voice|cut) \(LU\)/ })
+  await under.fill('-9')
+  await under.press('Enter')
+  await expect(page.getByTestId('sits')).toHaveText(/^It sits (8\.9|9\.\d) LU under the (voice|cut) there\.$/)
+  const after = await field(page, 'Level (dB)').inputValue()
+  await page.keyboard.press('Escape')
+  expect(after).not.toBe(before)
+
+  await page.getByRole('combobox', { name: 'List by' }).selectOption('By moment')
+  const row = page.getByTestId('used-by-moment').getByRole('row', { name: /ice breaks/ })
+  await expect(row).toContainText('Ice crack')
+  await expect(page.getByText(/moments? without a sound yet/)).toBeVisible()
+  await saved(page)
 })

@@ -3,10 +3,11 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { inflateRawSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { LengthAnswer, PlannedHeard, ScoreChanged, ScoreImported, VideoScore, VideoUsed } from '../src/contract'
+import { LengthAnswer, LoudnessAnswer, PlannedHeard, ScoreChanged, ScoreImported, VideoScore, VideoUsed } from '../src/contract'
 import { readWav } from '../src/core/formats/wav'
 import { assemblyLengthS, newLayer, newPlacement, type Placement, type ScoreEdit } from '../src/core/score'
 import * as lengthRoute from '../src/pages/api/score/length'
+import * as loudnessRoute from '../src/pages/api/score/loudness'
 import * as plannedRoute from '../src/pages/api/videos/[id]/planned-heard'
 import * as scoreRoute from '../src/pages/api/videos/[id]/score'
 import * as importRoute from '../src/pages/api/videos/[id]/score-import'
@@ -380,5 +381,24 @@ describe('another length', () => {
     })
     expect(answer.status).toBe(404)
     expect(await answer.text()).toContain('Radio hum')
+  })
+})
+
+describe('the loudness of a placed sound', () => {
+  const ask = async (values: Partial<Placement>) => {
+    const placement = newPlacement('p', { layerId: 'l', audio: await copyOf('Dull thud'), startS: 9, toS: 0.4 }, values)
+    return call(loudnessRoute, 'POST', { body: { placement } })
+  }
+
+  it('is measured as it is heard, whatever its level; what is not here is named', async () => {
+    const [plain, soft] = [await ask({}), await ask({ gainDb: -20 })]
+    const { lufs } = LoudnessAnswer.parse(await plain.json())
+    expect(lufs).toBeLessThan(0)
+    expect(LoudnessAnswer.parse(await soft.json()).lufs).toBe(lufs)
+    const muffled = await ask({ treatments: [{ kind: 'small-speaker', amountFraction: 1 }] })
+    expect(LoudnessAnswer.parse(await muffled.json()).lufs).toBeLessThan(lufs as number)
+    const gone = await ask({ audio: { kind: 'copy', sha256: 'e'.repeat(64), soundId: null } })
+    expect(gone.status).toBe(404)
+    expect((await ask({ toS: Number.NaN })).status).toBe(400)
   })
 })

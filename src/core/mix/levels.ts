@@ -57,26 +57,24 @@ export function loudnessBeside(
   span: TimeRange,
 ): Beside | null {
   const spoken = speech
+    .filter(({ startS, endS }) => startS < span.endS && span.startS < endS)
     .map(({ startS, endS }) => ({ startS: Math.max(startS, span.startS), endS: Math.min(endS, span.endS) }))
-    // A shorter word gives no value of its own: the 0.4 s around it are taken.
-    .map((one) => (one.endS - one.startS < SHORTEST_S ? widened(one) : one))
-    .filter(({ startS, endS }, at) => endS > startS && overlaps(speech[at] as TimeRange, span))
+    .map(widened)
   const voice = voiceLoudness(momentaryLufs, spoken)
   if (voice !== null) return { lufs: voice, what: 'voice' }
-  const cut = voiceLoudness(momentaryLufs, [span.endS - span.startS < SHORTEST_S ? widened(span) : span])
+  const cut = voiceLoudness(momentaryLufs, [widened(span)])
   return cut === null ? null : { lufs: cut, what: 'cut' }
 }
 
+/** A shorter stretch gives no value of its own. */
 const SHORTEST_S = 0.6
 
+/** A stretch that is long enough to be measured, around the same middle. */
 function widened({ startS, endS }: TimeRange): TimeRange {
+  if (endS - startS >= SHORTEST_S) return { startS, endS }
   const middle = (startS + endS) / 2
   const start = Math.max(0, middle - SHORTEST_S / 2)
   return { startS: start, endS: start + SHORTEST_S }
-}
-
-function overlaps(a: TimeRange, b: TimeRange): boolean {
-  return a.startS < b.endS && b.startS < a.endS
 }
 
 /** The level at which a sound sits so much over what is beside it, dB. @param soundLufs As it is heard at 0 dB. @param offsetLu Negative for under it. */

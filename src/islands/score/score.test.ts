@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { newPlacement, type Placement } from '../../core/score'
 import { MixMeter } from './mix-meter'
-import { levelHeight, levelLine, stemPath } from './score-shapes'
+import { scaleOf } from '../time-map/view'
+import { LAYER_PX, levelHeight, levelLine, stemPath } from './score-shapes'
 import { sourceFacts } from './source-facts'
+import { touched } from './use-box-selection'
 
 const PLACED: Placement = newPlacement('p', {
   layerId: 'one',
@@ -100,5 +102,26 @@ describe('the meter of what is played', () => {
       correlation: 0,
       mostLimitedDb: 0,
     })
+  })
+})
+
+describe('what a box over the layers touches', () => {
+  const scale = scaleOf({ startS: 0, endS: 10 }, 1000)
+  const rowOf = new Map([
+    ['one', 0],
+    ['two', 1],
+  ])
+  const placements = [PLACED, { ...PLACED, id: 'q', layerId: 'two', startS: 6 }]
+  const ids = (left: number, top: number, right: number, bottom: number) =>
+    touched({ left, top, right, bottom }, { scale, placements, rowOf })
+
+  it.each([
+    ['all of it', [0, 0, 1000, 2 * LAYER_PX], ['p', 'q']],
+    ['an end of one', [495, 2, 520, 6], ['p']],
+    ['what is beside it', [501, 2, 520, 6], []],
+    ['a row without anything there', [300, LAYER_PX + 2, 500, LAYER_PX + 9], []],
+    ['the second row', [590, LAYER_PX + 2, 700, LAYER_PX + 9], ['q']],
+  ] as const)('%s', (_, [left, top, right, bottom], wanted) => {
+    expect(ids(left, top, right, bottom)).toEqual(wanted)
   })
 })

@@ -88,6 +88,7 @@ export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk
     setLayerId,
     refusal,
     sounds,
+    speech,
     voiceLufs,
     mix,
     chosen,
@@ -165,6 +166,14 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
         isMuted ? 'Mute' : 'Unmute',
       )
     },
+    /** Chooses the next one too, or the one before, in the order of time. */
+    alsoNeighbour: (by: 1 | -1): void => {
+      const ids = score.placements.map(({ id }) => id)
+      const ends = chosen.map(({ id }) => ids.indexOf(id))
+      const next = ids[by > 0 ? Math.max(-1, ...ends) + 1 : Math.min(ids.length, ...ends) - 1]
+      if (next !== undefined) setChosenIds(new Set([...chosen.map(({ id }) => id), next]))
+    },
+    chooseAll: (): void => setChosenIds(new Set(score.placements.map(({ id }) => id))),
     /** @returns Whether it could be done. */
     addRead: ({ layers, placements }: ScoreImported): boolean =>
       edit(() => addedWithLayers(score, layers, placements), 'Place from a list'),

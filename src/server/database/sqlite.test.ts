@@ -33,6 +33,27 @@ function full(): Sqlite {
   return one
 }
 
+describe('many connections one after the other', () => {
+  it('do not keep the pages that each has read', () => {
+    const large = file()
+    const first = new Sqlite(large)
+    first.exec('CREATE TABLE rows (value TEXT)')
+    const values = `SELECT hex(randomblob(40)) FROM n`
+    first.exec(
+      `WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 60000) INSERT INTO rows ${values}`,
+    )
+    first.close()
+    const before = process.memoryUsage().rss
+    for (let at = 0; at < 150; at++) {
+      const one = new Sqlite(large, { readonly: true })
+      one.prepare(`SELECT count(*) FROM rows WHERE value LIKE '%ZZ%'`).all()
+      one.close()
+    }
+    // Each reads into a cache of two megabytes.
+    expect(process.memoryUsage().rss - before).toBeLessThan(150e6)
+  })
+})
+
 describe('a database', () => {
   it.each([
     ['is written to', (one: Sqlite) => one.prepare('UPDATE words SET word = ?').run(['x'.repeat(100_000)])],

@@ -15,6 +15,7 @@ import { CURVE_WORDS, TREATMENT_WORDS } from '../../format/score-words'
 import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
 import { LengthField } from './LengthField'
 import { NumberField } from './NumberField'
+import { SitField } from './SitField'
 
 interface FieldsProps {
   readonly placement: Placement
@@ -55,6 +56,7 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
         <FadeFields placement={placement} actions={actions} />
         <TreatmentFields placement={placement} actions={actions} />
         <LengthField placement={placement} actions={actions} />
+        <SitField placement={placement} placeDesk={placeDesk} actions={actions} />
       </div>
       <div className="mt-3 flex flex-wrap gap-2">
         <Action onClick={actions.mute} keys="M">

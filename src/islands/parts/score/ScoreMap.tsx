@@ -9,6 +9,7 @@ import {
   shapesOf,
   stemPath,
 } from '../../score/score-shapes'
+import { useBoxSelection } from '../../score/use-box-selection'
 import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
 import { heightOf, RULER_PX, rowsOf } from '../../time-map/draw'
 import { TimeMap } from '../../time-map/TimeMap'
@@ -29,7 +30,7 @@ interface ScoreMapProps {
 
 /** What is being dragged: all of it, or one end. */
 interface Drag {
-  readonly id: string
+  readonly ids: ReadonlySet<string>
   readonly what: 'all' | 'start' | 'end'
   readonly byS: number
 }
@@ -64,9 +65,24 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const shown = score.placements
     .map((placement) => dragged(placement, drag))
     .filter((placement) => placement.startS < view.endS && placementEndS(placement) > view.startS)
+  const { setChosenIds, setLayerId, chosenIds } = placeDesk
+  const { box, pointer } = useBoxSelection({
+    scale,
+    placements: score.placements,
+    rowOf,
+    onChoose: (ids, adds) => {
+      setLayerId(null)
+      setChosenIds(new Set([...(adds ? chosenIds : []), ...ids]))
+    },
+  })
   const stemTopPx = RULER_PX + (content.strip ? STRIP_PX : 0)
   return (
-    <div className="relative" style={{ height: Math.max(1, score.layers.length) * LAYER_PX }} data-testid="layers">
+    <div
+      className="relative touch-pan-y"
+      style={{ height: Math.max(1, score.layers.length) * LAYER_PX }}
+      data-testid="layers"
+      {...pointer}
+    >
       {score.placements.length === 0 && score.layers.length === 0 && (
         <p className="quiet absolute inset-0 grid place-items-center text-sm">
           Nothing is placed yet. Place a sound for one of the moments above.
@@ -94,6 +110,12 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
           />
         ))}
       </svg>
+      {box && (
+        <div
+          className="pointer-events-none absolute z-20 border border-primary bg-primary/10"
+          style={{ left: box.left, top: box.top, width: box.right - box.left, height: box.bottom - box.top }}
+        />
+      )}
       {shown.map((placement) => (
         <PlacedPrint
           key={placement.id}
@@ -110,7 +132,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
 }
 
 function dragged(placement: Placement, drag: Drag | null): Placement {
-  if (drag?.id !== placement.id || drag.what !== 'all') return placement
+  if (!drag?.ids.has(placement.id) || drag.what !== 'all') return placement
   return { ...placement, startS: Math.max(0, placement.startS + drag.byS) }
 }
 
@@ -179,7 +201,7 @@ function PlacedPrint({ placement, scale, topPx, placeDesk, actions, onDrag }: Pl
   const widthPx = Math.max(6, placementLengthS(placement) * scale.pxPerS)
   const heightPx = levelHeight(placement.gainDb) * (LAYER_PX - 8)
   const line = levelLine(placement)
-  const pointer = usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag })
+  const { wasDragged, ...pointer } = usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag })
   const title = sound?.title ?? 'A sound'
   return (
     <button
@@ -198,6 +220,7 @@ function PlacedPrint({ placement, scale, topPx, placeDesk, actions, onDrag }: Pl
       {...pointer}
       onClick={(event) => {
         placeDesk.setLayerId(null)
+        if (wasDragged.current) return
         setChosenIds(event.shiftKey ? new Set([...chosenIds, placement.id]) : new Set([placement.id]))
       }}
     >
@@ -254,6 +277,10 @@ function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag }:
     readonly placement: Placement
     moved: boolean
   } | null>(null)
+  // One of several that are chosen takes the others with it.
+  const together = (one: Placement): readonly Placement[] =>
+    placeDesk.chosenIds.has(one.id) ? placeDesk.chosen : [one]
+  const wasDragged = useRef(false)
   const byOf = (event: PointerEvent): number => {
     const start = from.current
     if (!start) return 0
@@ -261,7 +288,10 @@ function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag }:
     return event.altKey || start.what !== 'all' ? byS : snappedBy(start.placement, byS, scale, placeDesk)
   }
   return {
+    /** Whether the click that comes now is the end of dragging. */
+    wasDragged,
     onPointerDown: (event: PointerEvent<HTMLButtonElement>): void => {
+      wasDragged.current = false
       if (event.button !== 0) return
       event.currentTarget.setPointerCapture(event.pointerId)
       const at = event.clientX - event.currentTarget.getBoundingClientRect().left
@@ -273,7 +303,7 @@ function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag }:
       const start = from.current
       if (!start || (!start.moved && Math.abs(event.clientX - start.px) < DRAG_MIN_PX)) return
       start.moved = true
-      onDrag({ id: placement.id, what: start.what, byS: byOf(event) })
+      onDrag({ ids: new Set(together(start.placement).map(({ id }) => id)), what: start.what, byS: byOf(event) })
     },
     onPointerUp: (event: PointerEvent<HTMLButtonElement>): void => {
       const start = from.current
@@ -281,8 +311,9 @@ function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag }:
       from.current = null
       onDrag(null)
       if (!start?.moved) return
+      wasDragged.current = true
       const { placement: at } = start
-      if (start.what === 'all') actions.move([at], byS)
+      if (start.what === 'all') actions.move(together(at), byS)
       else {
         actions.trim(at, start.what, (start.what === 'start' ? at.startS : placementEndS(at)) + byS)
       }

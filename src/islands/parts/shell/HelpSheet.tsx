@@ -42,7 +42,7 @@ const PLACE_KEYS: readonly (readonly [string, string])[] = [
   ['Space', 'play the cut with what is placed, or stop'],
   ['J K L', 'backwards, stop, forwards (again: faster)'],
   ['← →', 'one frame; ten with Shift'],
-  ['↑ ↓', 'to the placed sound before, and after'],
+  ['↑ ↓', 'to the placed sound before, and after; with Shift it is chosen too, * chooses all'],
   [', .', 'move the chosen sounds by a frame; < > by a millisecond'],
   ['[ ]', 'begin, end the chosen sound at the playhead'],
   ['- =', 'softer, louder by 1 dB'],
