@@ -3,7 +3,15 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { inflateRawSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { LengthAnswer, LoudnessAnswer, PlannedHeard, ScoreChanged, ScoreImported, VideoScore, VideoUsed } from '../src/contract'
+import {
+  LengthAnswer,
+  LoudnessAnswer,
+  PlannedHeard,
+  ScoreChanged,
+  ScoreImported,
+  VideoScore,
+  VideoUsed,
+} from '../src/contract'
 import { readWav } from '../src/core/formats/wav'
 import { assemblyLengthS, newLayer, newPlacement, type Placement, type ScoreEdit } from '../src/core/score'
 import * as lengthRoute from '../src/pages/api/score/length'

@@ -37,6 +37,12 @@ describe('the loudness of a placed sound', () => {
     expect(placedLoudness(muffled, source, RATE_HZ)).toBeLessThan(plain - 3)
   })
 
+  it('of a click is measured too, lower the shorter it is', () => {
+    const of = (toS: number) => placedLoudness(placed({ toS }), source, RATE_HZ) as number
+    expect(of(0.2) - of(0.05)).toBeCloseTo(6, 0)
+    expect(of(0.2)).toBeLessThan(of(0.4))
+  })
+
   it('of silence is none', () => {
     expect(placedLoudness(placed({ toS: 1 }), memorySource([new Float32Array(RATE_HZ)], RATE_HZ), RATE_HZ)).toBeNull()
   })

@@ -5,12 +5,14 @@ import type { PcmSource } from './pcm'
 
 /** More of a long sound is not measured, s. */
 const LONGEST_S = 120
+/** Loudness is measured in blocks of this length, s. */
+const BLOCK_S = 0.4
 const BLOCK_FRAMES = 1 << 14
 
 /**
  * How loud a placed sound is over the part that is heard, at a level of 0 dB, with all else that is done to it: fades, lines, treatments, speed.
  *
- * @param source Samples of its file. @returns Loudness by ITU-R BS.1770, LUFS; of less than 0.4 s the loudest there is. Null for silence.
+ * @param source Samples of its file. @returns Loudness by ITU-R BS.1770, LUFS; what is shorter than one block of 0.4 s is measured with silence behind it. Null for silence.
  */
 export function placedLoudness(placement: Placement, source: PcmSource, sampleRateHz: number): number | null {
   const layer = newLayer('alone', 'Alone', 'free')
@@ -26,5 +28,7 @@ export function placedLoudness(placement: Placement, source: PcmSource, sampleRa
     mixer.render(from, left, right)
     meter.push([left, right])
   }
+  const short = Math.ceil(BLOCK_S * sampleRateHz) - end
+  if (short > 0) meter.push([new Float32Array(short), new Float32Array(short)])
   return meter.result().integratedLufs
 }

@@ -3,7 +3,6 @@ import {
   LengthAnswer,
   type LengthRequest,
   LoudnessAnswer,
-  type LoudnessRequest,
   type MixOptions,
   MixStarted,
   PlannedHeard,
@@ -15,6 +14,7 @@ import {
   VideoScore,
   VideoUsed,
 } from '../../contract'
+import type { Placement } from '../../core/score'
 import { ask, send } from './client'
 
 export function useVideoScore(videoId: number) {
@@ -74,7 +74,7 @@ export function useFindLength() {
 /** How loud a placed sound is over the part that is heard. */
 export function useMeasurePlaced() {
   return useMutation({
-    mutationFn: (request: LoudnessRequest) => send('POST', '/api/score/loudness', LoudnessAnswer, request),
+    mutationFn: (placement: Placement) => send('POST', '/api/score/loudness', LoudnessAnswer, { placement }),
   })
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { newPlacement, type Placement } from '../../core/score'
-import { MixMeter } from './mix-meter'
 import { scaleOf } from '../time-map/view'
+import { MixMeter } from './mix-meter'
 import { LAYER_PX, levelHeight, levelLine, stemPath } from './score-shapes'
 import { sourceFacts } from './source-facts'
 import { touched } from './use-box-selection'

@@ -49,7 +49,7 @@ const MIGRATIONS = {
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */
 const CACHE_KB = 64 * 1024
-const MAPPED_BYTES = 2 ** 28
+const MAPPED_BYTES = 2 ** 26
 /** Name of the database in a data folder. */
 export const DATABASE_NAME = 'good-thud.sqlite'
 /** What was written is moved into the database by a thread of its own long before this, pages of 4 KB. */

@@ -29,22 +29,19 @@ export function SitField({ placement, placeDesk, actions }: SitFieldProps) {
   const sit = (): void => {
     if (!beside || !isNumber) return
     setWords(null)
-    measure.mutate(
-      { placement },
-      {
-        onSuccess: ({ lufs }) => {
-          if (lufs === null) {
-            setWords('It is too short or too soft to be measured.')
-            return
-          }
-          const layerDb = score.layers.find(({ id }) => id === placement.layerId)?.levelDb ?? 0
-          const gainDb = gainToSit(lufs + layerDb, beside.lufs, offsetLu)
-          if (!actions.change(() => ({ gainDb }), 'Sit to the voice')) return
-          const reached = lufs + layerDb + gainDb - beside.lufs
-          setWords(`It sits ${sitWords(reached)} ${beside.what === 'voice' ? 'the voice' : 'the cut'} there.`)
-        },
+    measure.mutate(placement, {
+      onSuccess: ({ lufs }) => {
+        if (lufs === null) {
+          setWords('It is too short or too soft to be measured.')
+          return
+        }
+        const layerDb = score.layers.find(({ id }) => id === placement.layerId)?.levelDb ?? 0
+        const gainDb = gainToSit(lufs + layerDb, beside.lufs, offsetLu)
+        if (!actions.change(() => ({ gainDb }), 'Sit to the voice')) return
+        const reached = lufs + layerDb + gainDb - beside.lufs
+        setWords(`It sits ${sitWords(reached)} ${beside.what === 'voice' ? 'the voice' : 'the cut'} there.`)
       },
-    )
+    })
   }
   return (
     <form
