@@ -1,14 +1,17 @@
 import fs from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { type MixOptions, MixStarted, ScoreChanged, VideoScore, type WrittenMix } from '../src/contract'
+import { type MixOptions, MixStarted, ScoreChanged, VideoScore, VideoStepFacts, type WrittenMix } from '../src/contract'
 import { clipLoudness, hitPointS } from '../src/core/audio'
 import { readWav } from '../src/core/formats/wav'
+import { newMoment } from '../src/core/moments'
 import { newLayer, newPlacement, type Placement, type ScoreEdit } from '../src/core/score'
 import * as mixFileRoute from '../src/pages/api/mixes/[id]/[position]'
 import * as mixesRoute from '../src/pages/api/videos/[id]/mixes'
 import * as scoreRoute from '../src/pages/api/videos/[id]/score'
 import * as scoreListRoute from '../src/pages/api/videos/[id]/score-list'
+import * as stepsRoute from '../src/pages/api/videos/[id]/steps'
 import { describeFile } from '../src/server/doctor/describe-file'
+import { changeMoments } from '../src/server/moments/moments'
 import { sweep } from '../src/server/removal/room'
 import { call, serveApp, value } from './call'
 import { download, makeVideo, mirrorAll, openWorld, soundId, type World } from './world'
@@ -214,5 +217,24 @@ describe('a mix', () => {
     await sweep(world.app, { nowMs: Date.now(), graceMs: 0, signal: new AbortController().signal })
     expect(world.app.store.has(row.sha256)).toBe(true)
     expect(await describeFile(world.app.db, row.sha256)).toMatchObject({ name: 'The mix “A finished film, mix.wav”' })
+  })
+})
+
+describe('how far a video is in its first steps', () => {
+  const steps = (videoId: number) => value(VideoStepFacts, stepsRoute, 'GET', { params: { id: String(videoId) } })
+
+  it('is counted as it is in what is noted and placed', async () => {
+    const videoId = await makeVideo(world.app)
+    expect(await steps(videoId)).toEqual({ momentCount: 0, settledCount: 0, placedCount: 0, hasCut: false })
+    const moments = [
+      newMoment('a', 1, { soundId: await soundId(world.app, 'Dull thud') }),
+      newMoment('b', 2),
+      newMoment('c', 3, { kind: 'silence' }),
+    ]
+    await changeMoments(world.app, videoId, { revision: 0, edits: [{ do: 'add', moments }] })
+    await change(videoId, 0, [EFFECTS, { do: 'add', placements: [await placed('p', 'Dull thud')] }])
+    expect(await steps(videoId)).toEqual({ momentCount: 3, settledCount: 2, placedCount: 1, hasCut: false })
+    const answer = await call(stepsRoute, 'GET', { params: { id: '999999' } })
+    expect(answer.status).toBe(404)
   })
 })

@@ -205,3 +205,13 @@ export const ReactionSchema = z.object({
   setS: z.number().min(0).max(MAX_REACTION_S).nullable(),
   latenessS: z.array(z.number().min(-5).max(5)).max(50),
 }) satisfies z.ZodType<Reaction>
+
+/** How far a video is in its first steps. */
+export const VideoStepFacts = z.object({
+  momentCount: z.number().int(),
+  /** Of them, with a sound or silent on purpose. */
+  settledCount: z.number().int(),
+  placedCount: z.number().int(),
+  hasCut: z.boolean(),
+})
+export type VideoStepFacts = z.infer<typeof VideoStepFacts>

@@ -35,6 +35,15 @@ export function dipsUnder(rule: DuckRule, speech: readonly TimeRange[]): Dip[] {
   })
 }
 
+/** A rule in which the dip for one stretch of speech goes down by its own depth, dB; by null as the others do. */
+export function withDip(rule: DuckRule, speechS: number, depthDb: number | null): DuckRule {
+  const others = rule.adjusted.filter(({ atS }) => Math.abs(atS - speechS) > SAME_SPEECH_S)
+  return {
+    ...rule,
+    adjusted: depthDb === null ? others : [...others, { atS: speechS, depthDb }].sort((a, b) => a.atS - b.atS),
+  }
+}
+
 /** How far a layer is down at a time of the video, dB, 0 or less; the deepest dip counts where two meet. */
 export function duckedDb(dips: readonly Dip[], atS: number): number {
   let most = 0

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
+  type DuckRule,
   EMPTY_SCORE,
   type FadeCurve,
   lineValue,
@@ -11,7 +12,7 @@ import {
   type Score,
 } from '../score'
 import { biquad } from './biquad'
-import { dipsUnder, duckedDb } from './duck'
+import { dipsUnder, duckedDb, withDip } from './duck'
 import { Mixer, type MixInput } from './mixer'
 import { memorySource, type PcmSource } from './pcm'
 import { roomResponse } from './room'
@@ -489,6 +490,20 @@ describe('a layer under speech', () => {
     expect(dips).toHaveLength(2)
     // The ways up and down meet: the lower one counts.
     expect(duckedDb(dips, 6.35)).toBeLessThan(-3)
+  })
+
+  it('takes one dip by itself, once, and as the others again', () => {
+    const speech = [
+      { startS: 5, endS: 6 },
+      { startS: 20, endS: 21 },
+    ]
+    const depths = (one: DuckRule) => dipsUnder(one, speech).map(({ depthDb }) => depthDb)
+    const once = withDip(rule, 20, 4)
+    expect(depths(once)).toEqual([10, 4])
+    const again = withDip(withDip(once, 20.1, 6), 5, 2)
+    expect(again.adjusted).toHaveLength(2)
+    expect(depths(again)).toEqual([2, 6])
+    expect(depths(withDip(again, 20, null))).toEqual([2, 10])
   })
 
   it('goes as deep as was set by hand for that speech, also where it is found a little elsewhere', () => {

@@ -6,6 +6,7 @@ import {
   ReactionSchema,
   SuggestionList,
   VideoMoments,
+  VideoStepFacts,
 } from '../../contract'
 import type { Reaction } from '../../core/moments'
 import { ask, send } from './client'
@@ -15,6 +16,13 @@ export function useVideoMoments(videoId: number, isWanted = true) {
     enabled: isWanted,
     queryKey: ['moments', videoId],
     queryFn: ({ signal }) => ask(`/api/videos/${videoId}/moments`, VideoMoments, { signal }),
+  })
+}
+
+export function useStepFacts(videoId: number) {
+  return useQuery({
+    queryKey: ['steps', videoId],
+    queryFn: ({ signal }) => ask(`/api/videos/${videoId}/steps`, VideoStepFacts, { signal }),
   })
 }
 

@@ -17,8 +17,9 @@ import {
 import type { Placement } from '../../core/score'
 import { ask, send } from './client'
 
-export function useVideoScore(videoId: number) {
+export function useVideoScore(videoId: number, isWanted = true) {
   return useQuery({
+    enabled: isWanted,
     queryKey: ['score', videoId],
     queryFn: ({ signal }) => ask(`/api/videos/${videoId}/score`, VideoScore, { signal }),
   })

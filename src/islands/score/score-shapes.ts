@@ -1,7 +1,8 @@
 import type { PrintWire } from '../../contract'
-import { fadesGain } from '../../core/mix'
+import { type Dip, fadesGain } from '../../core/mix'
 import { lineValue, type Placement, placementLengthS } from '../../core/score'
 import { printPaths } from '../format/print-shapes'
+import type { Scale } from '../time-map/view'
 
 /** Height of the row of a layer, px. */
 export const LAYER_PX = 48
@@ -53,6 +54,23 @@ export function levelLine(placement: Placement): string | null {
       return `${((100 * atS) / lengthS).toFixed(2)} ${(96 - 88 * Math.min(1, gain)).toFixed(1)}`
     })
   return `M${points.join('L')}`
+}
+
+/** So far down is the whole height of a row, dB. */
+const DEEPEST_DB = 30
+
+/** How a layer goes down under speech, as a line in its row: at the top where it is at its level. Only what is in view is drawn. */
+export function duckLine(dips: readonly Dip[], { x, widthPx }: Pick<Scale, 'x' | 'widthPx'>, heightPx: number): string {
+  const y = (db: number): number => 2 + (heightPx - 4) * Math.min(1, db / DEEPEST_DB)
+  const points = dips
+    .filter(({ downFromS, upAtS }) => x(upAtS) > 0 && x(downFromS) < widthPx)
+    .flatMap(({ downFromS, downAtS, upFromS, upAtS, depthDb }) => [
+      [x(downFromS), y(0)],
+      [x(downAtS), y(depthDb)],
+      [x(upFromS), y(depthDb)],
+      [x(upAtS), y(0)],
+    ])
+  return `M${[[0, y(0)], ...points, [widthPx, y(0)]].map(([px, py]) => `${px?.toFixed(1)} ${py?.toFixed(1)}`).join('L')}`
 }
 
 /**

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { newPlacement, type Placement } from '../../core/score'
 import { scaleOf } from '../time-map/view'
 import { MixMeter } from './mix-meter'
-import { LAYER_PX, levelHeight, levelLine, stemPath } from './score-shapes'
+import { duckLine, LAYER_PX, levelHeight, levelLine, stemPath } from './score-shapes'
 import { sourceFacts } from './source-facts'
 import { touched } from './use-box-selection'
 
@@ -123,5 +123,20 @@ describe('what a box over the layers touches', () => {
     ['the second row', [590, LAYER_PX + 2, 700, LAYER_PX + 9], ['q']],
   ] as const)('%s', (_, [left, top, right, bottom], wanted) => {
     expect(ids(left, top, right, bottom)).toEqual(wanted)
+  })
+})
+
+describe('the line of a layer that goes down under speech', () => {
+  const dip = { speechS: 2, downFromS: 1.5, downAtS: 2, upFromS: 4, upAtS: 5, depthDb: 15 }
+  const late = { ...dip, speechS: 22, downFromS: 21.5, downAtS: 22, upFromS: 24, upAtS: 25 }
+  const scale = scaleOf({ startS: 0, endS: 10 }, 1000)
+
+  it('goes from the top halfway down and up again, and leaves out what is not in view', () => {
+    expect(duckLine([dip, late], scale, 44)).toBe('M0.0 2.0L150.0 2.0L200.0 22.0L400.0 22.0L500.0 2.0L1000.0 2.0')
+  })
+
+  it('is level without a dip, and never below the row', () => {
+    expect(duckLine([], scale, 44)).toBe('M0.0 2.0L1000.0 2.0')
+    expect(duckLine([{ ...dip, depthDb: 90 }], scale, 44)).toContain('L200.0 42.0L')
   })
 })

@@ -2,6 +2,7 @@ import { bisectRight } from 'd3'
 import type { PeakSource } from './peaks'
 import type { StripSource } from './strip'
 import { type Scale, scaleOf, type Tick, type TimeView } from './view'
+import { drawColumns } from './wave-picture'
 
 /** Colours of the map, as the theme has them. */
 export interface MapInk {
@@ -173,12 +174,7 @@ function drawWave(
     context.fillRect(0, middle - 0.5, scale.widthPx, 1)
     return
   }
-  for (let column = 0; column < scale.widthPx; column++) {
-    const top = middle - half * (columns[2 * column + 1] as number)
-    const bottom = middle - half * (columns[2 * column] as number)
-    // In whole pixels: edges that need no smoothing are drawn several times as fast.
-    context.fillRect(column, Math.round(top - 0.5), 1, Math.max(1, Math.round(bottom - top + 1)))
-  }
+  drawColumns(context, columns, { widthPx: scale.widthPx, y, heightPx, halfPx: half, colour: ink.wave })
 }
 
 /** Single samples with a line through them; as dots where they are far enough apart. */

@@ -1,5 +1,6 @@
 import { type Layer, type LayerValues, NEW_DUCK, SCORE_LIMITS } from '../../../core/score'
 import type { PlaceDesk } from '../../score/use-score-desk'
+import { DipField } from './DipField'
 import { NumberField } from './NumberField'
 
 /** What can be set for a layer. */
@@ -67,6 +68,7 @@ export function LayerFields({ layer, placeDesk }: { layer: Layer; placeDesk: Pla
               step={0.05}
               onChange={(releaseS) => change({ duck: { ...duck, releaseS } }, 'Coming up')}
             />
+            <DipField duck={duck} placeDesk={placeDesk} onChange={(next) => change({ duck: next }, 'One way down')} />
           </>
         )}
       </div>

@@ -1,6 +1,8 @@
 import { type PointerEvent, useRef, useState, useSyncExternalStore } from 'react'
+import { dipsUnder } from '../../../core/mix'
 import { hitTimeS, type Layer, type Placement, placementEndS, placementLengthS, targetTimeS } from '../../../core/score'
 import {
+  duckLine,
   LAYER_PX,
   levelHeight,
   levelLine,
@@ -98,6 +100,19 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
         height={mapPx + score.layers.length * LAYER_PX}
         aria-hidden="true"
       >
+        {score.layers.map(({ id, duck }, at) =>
+          duck ? (
+            <path
+              key={id}
+              data-testid="duck-line"
+              d={duckLine(dipsUnder(duck, placeDesk.speech), scale, LAYER_PX)}
+              transform={`translate(0 ${mapPx + at * LAYER_PX})`}
+              fill="none"
+              className="stroke-base-content/50"
+              strokeWidth={1.25}
+            />
+          ) : null,
+        )}
         {shown.map((placement) => (
           <Stem
             key={placement.id}

@@ -1,7 +1,7 @@
 import { Link } from 'wouter'
-import type { Video } from '../../../contract'
+import type { Video, VideoMoments, VideoStepFacts } from '../../../contract'
 import { stateInWords } from '../../../core/clearance'
-import { useVideoMoments } from '../../api/moments-queries'
+import { useStepFacts, useVideoMoments } from '../../api/moments-queries'
 import { useVideoScore } from '../../api/score-queries'
 import { counted } from '../../format/words'
 
@@ -17,11 +17,15 @@ const STEP_NAMES: Readonly<Record<VideoStep, string>> = {
 
 /** The steps of a video, each with its address and how it stands. */
 export function VideoSteps({ video, step }: { video: Video; step: VideoStep }) {
-  const moments = useVideoMoments(video.id)
-  const score = useVideoScore(video.id)
+  const facts = useStepFacts(video.id).data
+  // Where they are open they are newer than what was counted; they are not loaded for these words.
+  const moments = useVideoMoments(video.id, false).data
+  const score = useVideoScore(video.id, false).data
+  const noted = moments ? momentFacts(moments) : facts
+  const placedCount = score?.document.placements.length ?? facts?.placedCount
   const words: Readonly<Record<VideoStep, string>> = {
-    moments: moments.data ? momentsWords(moments.data.document.moments, moments.data.cut !== null) : ' ',
-    'in-place': score.data ? placedWords(score.data.document.placements.length) : ' ',
+    moments: noted ? momentsWords(noted) : ' ',
+    'in-place': placedCount === undefined ? ' ' : placedWords(placedCount),
     clearance: stateInWords(video.state),
     credits: creditsWords(video),
   }
@@ -42,14 +46,17 @@ export function VideoSteps({ video, step }: { video: Video; step: VideoStep }) {
   )
 }
 
-/** "7 noted, 3 with a sound". */
-function momentsWords(
-  moments: readonly { readonly soundId: number | null; readonly kind: string }[],
-  hasCut: boolean,
-): string {
-  if (moments.length === 0) return hasCut ? 'nothing noted yet' : 'no cut yet'
-  const done = moments.filter(({ soundId, kind }) => soundId !== null || kind === 'silence').length
-  return `${counted(moments.length, 'moment')}, ${done === moments.length ? 'all settled' : `${done} settled`}`
+type MomentFacts = Pick<VideoStepFacts, 'momentCount' | 'settledCount' | 'hasCut'>
+
+function momentFacts({ document: { moments }, cut }: VideoMoments): MomentFacts {
+  const settled = moments.filter(({ soundId, kind }) => soundId !== null || kind === 'silence')
+  return { momentCount: moments.length, settledCount: settled.length, hasCut: cut !== null }
+}
+
+/** "7 moments, 3 settled". */
+function momentsWords({ momentCount, settledCount, hasCut }: MomentFacts): string {
+  if (momentCount === 0) return hasCut ? 'nothing noted yet' : 'no cut yet'
+  return `${counted(momentCount, 'moment')}, ${settledCount === momentCount ? 'all settled' : `${settledCount} settled`}`
 }
 
 function placedWords(count: number): string {
