@@ -30,7 +30,9 @@ test('frames that come unevenly are stepped to one by one, as the browser saw th
   const tone = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=12']
   const out = ['-fps_mode', 'vfr', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '25', '-c:a', 'aac', file]
   execFileSync('ffmpeg', ['-v', 'error', ...picture, ...tone, ...out])
-  await page.goto('/videos/3/moments')
+  const uses = { places: ['online'], earns: false, territory: 'worldwide', publishOn: null, videoLicence: null }
+  const { id } = await (await page.request.post('/api/videos', { data: { title: 'An uneven night', uses } })).json()
+  await page.goto(`/videos/${id}/moments`)
   await page.getByLabel('Rough cut file').setInputFiles(file)
   await expect(page.getByText('Its frames come unevenly')).toBeVisible({ timeout: 90_000 })
   const times = [0]

@@ -41,8 +41,13 @@ function isUndoKey(event: KeyboardEvent): boolean {
   return (event.ctrlKey || event.metaKey) && !event.altKey && event.key.toLowerCase() === 'z'
 }
 
-/** In a field the field undoes. */
+/** Inputs in which nothing is typed: they undo nothing by themselves. */
+const NOT_TYPED = new Set(['checkbox', 'radio', 'range', 'file', 'button', 'submit'])
+
+/** In a field that is typed in the field undoes. */
 function isField(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null
-  return target !== null && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+  if (target === null) return false
+  if (target.tagName === 'INPUT') return !NOT_TYPED.has((target as HTMLInputElement).type)
+  return target.isContentEditable || target.tagName === 'TEXTAREA'
 }

@@ -159,7 +159,7 @@ function LayerRow({ layer, at, placeDesk }: { layer: Layer; at: number; placeDes
     <div className="absolute inset-x-0 border-b ruled" style={{ top: at * LAYER_PX, height: LAYER_PX }}>
       <button
         type="button"
-        className={`absolute left-0 top-0 z-10 rounded-br bg-base-100/80 px-1.5 text-xs ${placeDesk.layerId === layer.id ? 'font-semibold underline' : 'quiet'}`}
+        className={`absolute left-0 top-0 z-10 min-h-6 rounded-br bg-base-100/80 px-1.5 text-xs ${placeDesk.layerId === layer.id ? 'font-semibold underline' : 'quiet'}`}
         aria-pressed={placeDesk.layerId === layer.id}
         onClick={() => {
           placeDesk.setChosenIds(new Set())
