@@ -39,10 +39,15 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
         </span>
       </header>
       <p className="mb-2 text-sm" data-testid="lined-up">
-        {targetMoment && meets && <>Its hit meets “{targetMoment.words || 'the moment'}”.</>}
+        {targetMoment && meets && (
+          <>
+            {placement.hitS === null ? 'It begins with' : 'Its hit meets'} “{targetMoment.words || 'the moment'}”.
+          </>
+        )}
         {targetMoment && !meets && (
           <>
-            Its hit does not meet “{targetMoment.words || 'the moment'}” yet.{' '}
+            {placement.hitS === null ? 'It does not begin with' : 'Its hit does not meet'} “
+            {targetMoment.words || 'the moment'}” yet.{' '}
             <button type="button" className="link" onClick={actions.lineUp}>
               Line it up
             </button>
