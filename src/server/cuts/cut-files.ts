@@ -105,6 +105,13 @@ export async function readStripPicture(
   return readBytes(store.blobPath(file), offset, bytes)
 }
 
+/** For what is stored as it comes: too much of it is told in words. */
+function saidIfTooLarge(words: string): (cause: unknown) => never {
+  return (cause) => {
+    throw cause instanceof TooLargeError ? new DomainError('too-large', words, { cause }) : cause
+  }
+}
+
 /** Takes the strip that a browser made. @throws {DomainError} not-found, already, too-large. */
 export async function takeStrip(
   { db, store }: Pick<Services, 'db' | 'store'>,
@@ -113,11 +120,9 @@ export async function takeStrip(
   signal: AbortSignal,
 ): Promise<{ sizeBytes: number }> {
   await requireWanted(db, cutId)
-  const stored = await store.storeStream(body, { maxBytes: STRIP_MAX_BYTES, signal }).catch((cause) => {
-    if (cause instanceof TooLargeError)
-      throw new DomainError('too-large', 'The small pictures take more than 64 MB.', { cause })
-    throw cause
-  })
+  const stored = await store
+    .storeStream(body, { maxBytes: STRIP_MAX_BYTES, signal })
+    .catch(saidIfTooLarge('The small pictures take more than 64 MB.'))
   await db.updateTable('cuts').set({ strip_sha256: stored.sha256 }).where('id', '=', cutId).execute()
   return { sizeBytes: stored.sizeBytes }
 }
@@ -130,11 +135,9 @@ export async function takeFrameTimes(
   signal: AbortSignal,
 ): Promise<{ sizeBytes: number }> {
   await requireWanted(db, cutId)
-  const stored = await store.storeStream(body, { maxBytes: FRAMES_MAX_BYTES, signal }).catch((cause) => {
-    if (cause instanceof TooLargeError)
-      throw new DomainError('too-large', 'The times of the frames take more than 16 MB.', { cause })
-    throw cause
-  })
+  const stored = await store
+    .storeStream(body, { maxBytes: FRAMES_MAX_BYTES, signal })
+    .catch(saidIfTooLarge('The times of the frames take more than 16 MB.'))
   await db.updateTable('cuts').set({ frames_sha256: stored.sha256 }).where('id', '=', cutId).execute()
   return { sizeBytes: stored.sizeBytes }
 }
