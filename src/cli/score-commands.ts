@@ -6,7 +6,7 @@ import { parseArgs } from 'node:util'
 import { addedWithLayers } from '../core/score'
 import { type Db, nowIso } from '../server/database/db'
 import { DomainError } from '../server/domain-error'
-import { plainFileName } from '../server/files/plain-file-name'
+import { namePart } from '../server/files/file-name'
 import { FileStore } from '../server/files/store'
 import { findScoreRow } from '../server/rows/score-rows'
 import { loadCueSheet } from '../server/score/cue-sheet'
@@ -59,8 +59,8 @@ export async function mixCommand(args: readonly string[]): Promise<number> {
             context: { signal: new AbortController().signal, report: () => {} },
           },
         )
-        for (const { name, path: made } of outputs) fs.renameSync(made, path.join(out, plainFileName(name)))
-        for (const { name } of outputs) console.log(path.join(out, plainFileName(name)))
+        for (const { name, path: made } of outputs) fs.renameSync(made, path.join(out, namePart(name)))
+        for (const { name } of outputs) console.log(path.join(out, namePart(name)))
         for (const title of silent) console.error(`${title}: left out. Its audio is not here.`)
         const { lengthS, integratedLufs, truePeakDbtp } = result
         console.log(

@@ -179,10 +179,9 @@ export const WrittenMix = z.object({
 })
 export type WrittenMix = z.infer<typeof WrittenMix>
 
-export const MIX_FORMATS = ['wav', 'flac'] as const
 export const MixOptions = z.object({
   withStems: z.boolean(),
-  format: z.enum(MIX_FORMATS),
+  format: z.enum(['wav', 'flac']),
   /** Whether the cut's picture is written too, with the mix as its sound track. */
   withVideo: z.boolean(),
 })

@@ -1,6 +1,9 @@
 /** Values of OpenTimelineIO's JSON that markers and timelines share. */
 export type Json = Readonly<Record<string, unknown>>
 
+/** Where our own values lie among the metadata of what we write. */
+export const OTIO_METADATA_KEY = 'good_thud'
+
 /** Deeper nesting than this is not gone into. */
 export const OTIO_DEEPEST = 32
 
@@ -21,6 +24,38 @@ export function timeRange(startS: number, durationS: number, rate: number) {
     start_time: rational(startS, rate),
     duration: rational(durationS, rate),
   }
+}
+
+/** A timeline as a file. @param rangeOfAll What of the whole is meant; null for all of it. */
+export function otioTimeline(
+  title: string,
+  {
+    rangeOfAll,
+    markers,
+    tracks,
+  }: { readonly rangeOfAll: object | null; readonly markers: object[]; readonly tracks: object[] },
+): string {
+  const timeline = {
+    OTIO_SCHEMA: 'Timeline.1',
+    name: title,
+    global_start_time: null,
+    metadata: {},
+    tracks: {
+      OTIO_SCHEMA: 'Stack.1',
+      name: 'tracks',
+      source_range: rangeOfAll,
+      effects: [],
+      markers,
+      metadata: {},
+      children: tracks,
+    },
+  }
+  return `${JSON.stringify(timeline, null, 2)}\n`
+}
+
+/** What an item is, whatever the version of its schema: "Clip", "Gap"; empty for what names none. */
+export function otioKind(item: Json | undefined): string {
+  return typeof item?.OTIO_SCHEMA === 'string' ? (item.OTIO_SCHEMA.split('.')[0] as string) : ''
 }
 
 export function isObject(value: unknown): value is Json {

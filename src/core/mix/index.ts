@@ -4,7 +4,7 @@ export const MIX_RATE_HZ = 48_000
 export { type DeliverOptions, deliverMix, type MixBlock, type MixedAudio, type MixResult } from './deliver'
 export { type Dip, dipsUnder, withDip } from './duck'
 export { fadesGain, gainOfDb } from './gains'
-export { type Beside, gainToSit, loudnessBeside, suggestedGainDb, voiceLoudness } from './levels'
+export { gainToSit, loudnessBeside, suggestedGainDb, voiceLoudness } from './levels'
 export { TruePeakLimiter } from './limiter'
 export { Mixer, type MixInput } from './mixer'
 export { atAnotherSpeed, memorySource, type PcmSource } from './pcm'

@@ -1,5 +1,5 @@
 import { type Marker, oneLine, otioMarkers } from '../formats/markers'
-import { rational, timeRange } from '../formats/otio'
+import { OTIO_METADATA_KEY, otioTimeline, rational, timeRange } from '../formats/otio'
 import { type FrameRate, frameAt, framesPerS, mayDropFrames, timecodeOf } from '../formats/timecode'
 import type { Fade, Placement, Score } from './score'
 import { placementEndS, placementLengthS, sourceLengthS } from './timing'
@@ -18,8 +18,6 @@ export interface ScoreListContext {
   readonly markers: readonly Marker[]
 }
 
-/** Where our own values lie among the metadata of a clip. */
-export const METADATA_KEY = 'good_thud'
 /** Positions in sound files are told in samples of this rate. */
 const SAMPLE_RATE_HZ = 48_000
 const NUMBER_DIGITS = 3
@@ -61,7 +59,7 @@ function fadeOf({ lengthS, curve, isAutomatic }: Fade, end: 'in' | 'out'): objec
     transition_type: 'SMPTE_Dissolve',
     in_offset: end === 'in' ? none : whole,
     out_offset: end === 'in' ? whole : none,
-    metadata: { [METADATA_KEY]: { curve, isAutomatic } },
+    metadata: { [OTIO_METADATA_KEY]: { curve, isAutomatic } },
   }
 }
 
@@ -102,22 +100,7 @@ export function scoreToOtio(score: Score, { title, rate, markers, fileNameOf, fi
       children,
     }
   })
-  const timeline = {
-    OTIO_SCHEMA: 'Timeline.1',
-    name: title,
-    global_start_time: null,
-    metadata: {},
-    tracks: {
-      OTIO_SCHEMA: 'Stack.1',
-      name: 'tracks',
-      source_range: null,
-      effects: [],
-      markers: otioMarkers(markers, rate),
-      metadata: {},
-      children: tracks,
-    },
-  }
-  return `${JSON.stringify(timeline, null, 2)}\n`
+  return otioTimeline(title, { rangeOfAll: null, markers: otioMarkers(markers, rate), tracks })
 }
 
 function clipOf(placement: Placement, fileName: string, fileLengthS: number): object {
@@ -145,7 +128,7 @@ function clipOf(placement: Placement, fileName: string, fileLengthS: number): ob
         metadata: {},
       },
     },
-    metadata: { [METADATA_KEY]: placement },
+    metadata: { [OTIO_METADATA_KEY]: placement },
   }
 }
 

@@ -1,7 +1,15 @@
 import { EDL_EVENT, edlLines, hoursBefore, hoursInS, hoursWords } from '../formats/edl'
-import { isObject, type Json, OTIO_DEEPEST, otioRoot, rangeInS, secondsOf } from '../formats/otio'
+import {
+  isObject,
+  type Json,
+  OTIO_DEEPEST,
+  OTIO_METADATA_KEY,
+  otioKind,
+  otioRoot,
+  rangeInS,
+  secondsOf,
+} from '../formats/otio'
 import { type FrameRate, frameOfTimecode, frameStartS, nominalRate } from '../formats/timecode'
-import { METADATA_KEY } from './exchange'
 
 /** A sound that a list of another program places. */
 export interface ListedClip {
@@ -36,7 +44,7 @@ export function clipsFromOtio(text: string): ListRead | null {
   const root = otioRoot(text)
   if (!root) return null
   const into: Gathered = { clips: [], leftOut: new Set() }
-  gather(isObject(root.tracks) ? root.tracks : root, { atS: 0, trackName: '', depth: 0 }, into)
+  gather(isObject(root.tracks) ? root.tracks : root, { atS: 0, trackName: '', depth: 0, fades: NO_FADES }, into)
   return readOf(into)
 }
 
@@ -49,38 +57,39 @@ interface Place {
   readonly atS: number
   readonly trackName: string
   readonly depth: number
+  /** Of the item, by the transitions beside it. */
+  readonly fades: Fades
 }
 
 /** @returns Length of the item in the whole, s. */
-function gather(item: Json, { atS, trackName, depth }: Place, into: Gathered): number {
+function gather(item: Json, place: Place, into: Gathered): number {
+  const { atS, trackName, depth } = place
   if (depth > OTIO_DEEPEST) {
     into.leftOut.add(`Parts that are nested more than ${OTIO_DEEPEST} deep.`)
     return 0
   }
-  const schema = typeof item.OTIO_SCHEMA === 'string' ? (item.OTIO_SCHEMA.split('.')[0] as string) : ''
+  const kind = otioKind(item)
   const source = rangeInS(item.source_range)
-  if (schema === 'Clip') return addClip(item, { atS, trackName, depth }, NO_FADES, into)
-  if (schema === 'Gap') return source?.durationS ?? 0
-  if (schema === 'Track' && item.kind === 'Video' && countClips(item) > 0) into.leftOut.add('Tracks with pictures.')
-  if (schema === 'Track' && item.kind === 'Video') return lengthOf(item)
-  const isSequence = schema === 'Track'
+  if (kind === 'Clip') return addClip(item, place, into)
+  if (kind === 'Gap') return source?.durationS ?? 0
+  if (kind === 'Track' && item.kind === 'Video' && countClips(item) > 0) into.leftOut.add('Tracks with pictures.')
+  if (kind === 'Track' && item.kind === 'Video') return lengthOf(item)
+  const isSequence = kind === 'Track'
   const trimmedS = source?.startS ?? 0
-  if (depth > 1 && schema === 'Stack') into.leftOut.add('That parts were grouped: their sounds are placed one by one.')
+  if (depth > 1 && kind === 'Stack') into.leftOut.add('That parts were grouped: their sounds are placed one by one.')
   let lengthS = 0
   const children = childrenOf(item)
   for (const [index, child] of children.entries()) {
-    if (isKind(child, 'Transition')) {
+    if (otioKind(child) === 'Transition') {
       // Between two sounds it is another thing than two fades.
-      if (isKind(children[index - 1], 'Clip') && isKind(children[index + 1], 'Clip'))
+      if (otioKind(children[index - 1]) === 'Clip' && otioKind(children[index + 1]) === 'Clip')
         into.leftOut.add('Transitions between two sounds: set fades here.')
       continue
     }
     const name = child.OTIO_SCHEMA === 'Track.1' && typeof child.name === 'string' ? child.name : trackName
     const childAtS = atS - trimmedS + (isSequence ? lengthS : 0)
-    const place = { atS: childAtS, trackName: name, depth: depth + 1 }
-    const childS = isKind(child, 'Clip')
-      ? addClip(child, place, fadesOf(children, index), into)
-      : gather(child, place, into)
+    const childPlace = { atS: childAtS, trackName: name, depth: depth + 1, fades: fadesOf(children, index) }
+    const childS = gather(child, childPlace, into)
     lengthS = isSequence ? lengthS + childS : Math.max(lengthS, childS)
   }
   return source?.durationS ?? lengthS
@@ -89,15 +98,11 @@ function gather(item: Json, { atS, trackName, depth }: Place, into: Gathered): n
 type Fades = Pick<ListedClip, 'fadeInS' | 'fadeOutS'>
 const NO_FADES: Fades = { fadeInS: null, fadeOutS: null }
 
-function isKind(item: Json | undefined, kind: string): boolean {
-  return item !== undefined && String(item.OTIO_SCHEMA).startsWith(`${kind}.`)
-}
-
 /** Transitions beside a clip that lie between it and silence: how far they reach into it. */
 function fadesOf(children: readonly Json[], index: number): Fades {
   const [before, after] = [children[index - 1], children[index + 1]]
   const reach = (transition: Json | undefined, beyond: Json | undefined, key: 'in_offset' | 'out_offset') => {
-    if (!isKind(transition, 'Transition') || isKind(beyond, 'Clip')) return null
+    if (otioKind(transition) !== 'Transition' || otioKind(beyond) === 'Clip') return null
     const reachS = secondsOf(transition?.[key])
     return reachS !== null && reachS > 0 ? reachS : null
   }
@@ -112,21 +117,21 @@ function childrenOf(item: Json): Json[] {
 }
 
 function countClips(item: Json): number {
-  return childrenOf(item).filter((child) => String(child.OTIO_SCHEMA).startsWith('Clip')).length
+  return childrenOf(item).filter((child) => otioKind(child) === 'Clip').length
 }
 
 function lengthOf(item: Json): number {
   return childrenOf(item).reduce((sum, child) => sum + (rangeInS(child.source_range)?.durationS ?? 0), 0)
 }
 
-function addClip(clip: Json, { atS, trackName }: Place, fades: Fades, { clips, leftOut }: Gathered): number {
+function addClip(clip: Json, { atS, trackName, fades }: Place, { clips, leftOut }: Gathered): number {
   const media = mediaOf(clip)
   const range = rangeInS(clip.source_range) ?? rangeInS(media?.available_range)
   if (!range || !(range.durationS > 0)) {
     leftOut.add('Clips without a length.')
     return 0
   }
-  const metadata = isObject(clip.metadata) ? clip.metadata[METADATA_KEY] : null
+  const metadata = isObject(clip.metadata) ? clip.metadata[OTIO_METADATA_KEY] : null
   if (clips.length >= LISTED_CLIPS_MAX) leftOut.add(`Clips beyond the first ${LISTED_CLIPS_MAX}.`)
   else
     clips.push({

@@ -1,4 +1,4 @@
-/** An id for a new moment, which no other has. */
-export function newMomentId(): string {
+/** An id for something new in a document, which nothing else has. */
+export function newId(): string {
   return crypto.randomUUID()
 }

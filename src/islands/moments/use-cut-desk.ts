@@ -16,7 +16,7 @@ import {
 } from '../../core/moments'
 import { useOfferUndo } from '../state/undo'
 import { findAddress } from './find-for-moment'
-import { newMomentId } from './new-id'
+import { newId } from './new-id'
 import { useCutOnMap } from './use-cut-on-map'
 import type { MomentsDesk } from './use-moments'
 import { useNoting } from './use-noting'
@@ -171,7 +171,7 @@ function takeSuggestion(desk: MomentsDesk, one: SuggestionList['suggestions'][nu
     return moment.id
   }
   const shortList = one.soundId === null ? [] : [{ slot: 'A' as const, soundId: one.soundId, reason: 'as usual' }]
-  const moment = newMoment(newMomentId(), one.atS, {
+  const moment = newMoment(newId(), one.atS, {
     endS: one.endS,
     words: one.words,
     kind: one.momentKind,

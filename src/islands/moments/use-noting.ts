@@ -3,7 +3,7 @@ import { isLearned, type Moment, NO_REACTION, newMoment, reactionS, withCorrecti
 import type { TimeRange } from '../../core/time-range'
 import { useReaction, useSaveReaction } from '../api/moments-queries'
 import type { FrameGrid } from './frames'
-import { newMomentId } from './new-id'
+import { newId } from './new-id'
 import type { CutPlayer } from './use-cut-player'
 import type { MomentsDesk } from './use-moments'
 
@@ -40,7 +40,7 @@ export function useNoting(desk: MomentsDesk, player: CutPlayer, frames: FrameGri
       // Only while it plays forwards somebody reacts to what was heard.
       const lateS = cut.speed > 0 ? reactionS(now) * cut.speed : 0
       const atS = part ? grid.nearestS(part.startS) : grid.startS(grid.at(Math.max(0, pressedAtS - lateS)))
-      const id = newMomentId()
+      const id = newId()
       const moment = newMoment(id, atS, part ? { endS: grid.nearestS(part.endS) } : {})
       if (desk.edit({ do: 'add', moments: [moment] }, 'Note a moment') !== null) return null
       if (lateS > 0 && cut.speed === 1) noted.current.set(id, { pressedAtS, notedS: atS })

@@ -28,7 +28,7 @@ import {
   withSafeEnds,
 } from '../../core/score'
 import { useSoundsById } from '../api/score-queries'
-import { newMomentId } from '../moments/new-id'
+import { newId } from '../moments/new-id'
 import { useCutOnMap } from '../moments/use-cut-on-map'
 import { useOfferUndo } from '../state/undo'
 import { sourceFacts } from './source-facts'
@@ -122,7 +122,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     choose,
     change,
     place: (moment: Moment, sound: SoundDetail): void => {
-      const id = newMomentId()
+      const id = newId()
       const done = edit(
         () =>
           placedForMoment(score, {
@@ -130,7 +130,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
             audio: audioOf(sound),
             source: sourceFacts(sound),
             gainDb: suggestedGainDb(moment.kind, sound.loudnessLufs, voiceLufs),
-            ids: { placement: id, layer: newMomentId() },
+            ids: { placement: id, layer: newId() },
           }).edit,
         `Place ${sound.title}`,
       )
@@ -178,8 +178,8 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     addRead: ({ layers, placements }: ScoreImported): boolean =>
       edit(() => addedWithLayers(score, layers, placements), 'Place from a list'),
     addHeard: (places: readonly HeardPlaceWire[]): void => {
-      const layer = layerFor(score, 'effects') ?? newLayer(newMomentId(), layerName('effects'), 'effects')
-      const placements = places.map((place) => placedAsHeard(newMomentId(), layer.id, place))
+      const layer = layerFor(score, 'effects') ?? newLayer(newId(), layerName('effects'), 'effects')
+      const placements = places.map((place) => placedAsHeard(newId(), layer.id, place))
       const isNew = !score.layers.includes(layer)
       edit(() => addedWithLayers(score, isNew ? [layer] : [], placements), 'Place what was heard')
     },
@@ -204,10 +204,10 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       if (chosen.length > 0) change(({ isMuted }) => ({ isMuted: !isMuted }), 'Mute')
     },
     splitHere: (): void => {
-      if (only) edit(() => split(only, { atS: player.clock.now(), id: newMomentId() }), 'Split')
+      if (only) edit(() => split(only, { atS: player.clock.now(), id: newId() }), 'Split')
     },
     duplicate: (): void => {
-      const id = newMomentId()
+      const id = newId()
       if (only && edit(() => duplicated(only, { id }), 'Duplicate')) choose(id)
     },
     lineUp: (): void => {

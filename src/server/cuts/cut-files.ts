@@ -14,8 +14,6 @@ import { type CutRow, getCutRow } from './cut-rows'
 
 /** More samples than these are not drawn one by one, s. */
 const SAMPLES_MAX_S = 4
-const STRIP_MAX_BYTES = 64 * 1024 * 1024
-const FRAMES_MAX_BYTES = 16 * 1024 * 1024
 
 /**
  * One thing of what was read of a cut, taken out by the database: what was read is long, and is asked for piece by piece.
@@ -105,42 +103,40 @@ export async function readStripPicture(
   return readBytes(store.blobPath(file), offset, bytes)
 }
 
-/** For what is stored as it comes: too much of it is told in words. */
-function saidIfTooLarge(words: string): (cause: unknown) => never {
-  return (cause) => {
-    throw cause instanceof TooLargeError ? new DomainError('too-large', words, { cause }) : cause
+/** What a browser hands over of a cut as a file of its own. */
+const HANDED_OVER = {
+  strip_sha256: { maxBytes: 64 * 1024 * 1024, tooLarge: 'The small pictures take more than 64 MB.' },
+  frames_sha256: { maxBytes: 16 * 1024 * 1024, tooLarge: 'The times of the frames take more than 16 MB.' },
+} as const
+
+type Handed = (
+  services: Pick<Services, 'db' | 'store'>,
+  cutId: number,
+  body: Readable,
+  signal: AbortSignal,
+) => Promise<{ sizeBytes: number }>
+
+function taking(column: keyof typeof HANDED_OVER): Handed {
+  const { maxBytes, tooLarge } = HANDED_OVER[column]
+  return async ({ db, store }, cutId, body, signal) => {
+    await requireWanted(db, cutId)
+    const { sha256, sizeBytes } = await store.storeStream(body, { maxBytes, signal }).catch((cause) => {
+      throw cause instanceof TooLargeError ? new DomainError('too-large', tooLarge, { cause }) : cause
+    })
+    await db
+      .updateTable('cuts')
+      .set({ [column]: sha256 })
+      .where('id', '=', cutId)
+      .execute()
+    return { sizeBytes }
   }
 }
 
 /** Takes the strip that a browser made. @throws {DomainError} not-found, already, too-large. */
-export async function takeStrip(
-  { db, store }: Pick<Services, 'db' | 'store'>,
-  cutId: number,
-  body: Readable,
-  signal: AbortSignal,
-): Promise<{ sizeBytes: number }> {
-  await requireWanted(db, cutId)
-  const stored = await store
-    .storeStream(body, { maxBytes: STRIP_MAX_BYTES, signal })
-    .catch(saidIfTooLarge('The small pictures take more than 64 MB.'))
-  await db.updateTable('cuts').set({ strip_sha256: stored.sha256 }).where('id', '=', cutId).execute()
-  return { sizeBytes: stored.sizeBytes }
-}
+export const takeStrip = taking('strip_sha256')
 
 /** Takes the times of uneven frames that a browser saw: 32-bit numbers of 0.1 ms. @throws {DomainError} not-found, already, too-large. */
-export async function takeFrameTimes(
-  { db, store }: Pick<Services, 'db' | 'store'>,
-  cutId: number,
-  body: Readable,
-  signal: AbortSignal,
-): Promise<{ sizeBytes: number }> {
-  await requireWanted(db, cutId)
-  const stored = await store
-    .storeStream(body, { maxBytes: FRAMES_MAX_BYTES, signal })
-    .catch(saidIfTooLarge('The times of the frames take more than 16 MB.'))
-  await db.updateTable('cuts').set({ frames_sha256: stored.sha256 }).where('id', '=', cutId).execute()
-  return { sizeBytes: stored.sizeBytes }
-}
+export const takeFrameTimes = taking('frames_sha256')
 
 /** Takes what a browser saw in a picture. @throws {DomainError} not-found, already, bad-range when a small picture lies outside of the strip or times of frames are missing. */
 export async function takePicture(

@@ -19,7 +19,7 @@ export function copyFileName(
   const ending = parts.ending.replace(/[^a-z0-9]/gi, '').slice(0, 8) || 'bin'
   const stem = pattern
     .split(' - ')
-    .map((piece) => safePart(piece.replace(/\{(title|maker|source)\}/g, (_, name: keyof typeof parts) => parts[name])))
+    .map((piece) => namePart(piece.replace(/\{(title|maker|source)\}/g, (_, name: keyof typeof parts) => parts[name])))
     .filter(Boolean)
     .join(' - ')
   const cut = trimmedEnd(stem.slice(0, MAX_NAME_LENGTH - ending.length - 1), '. ')
@@ -29,10 +29,11 @@ export function copyFileName(
 /** The last part of a name from outside, without anything that could be read as a path. */
 export function plainFileName(name: string): string {
   const last = name.split(/[\\/]/).pop() ?? ''
-  return safePart(last).slice(0, 120) || 'file'
+  return namePart(last).slice(0, 120) || 'file'
 }
 
-function safePart(text: string): string {
+/** A text as a part of a name that every system takes, and that leads into no other folder. */
+export function namePart(text: string): string {
   return (
     visibleText(text)
       .replace(/\ufffd/g, '_')

@@ -81,7 +81,7 @@ interface PreparedSources {
 /** Makes a mix and, where they are asked for, its stems. @throws AbortError when it is stopped. */
 export async function makeMixFiles(services: Making, request: MixRequest): Promise<MadeMix> {
   const { videoId, title, withStems, writtenAt, newPath, context } = request
-  const { lengthS: leastS, speech, sound, picture } = await cutFacts(services.db, videoId)
+  const { lengthS: leastS, speech, sound, pictureSha256 } = await cutFacts(services.db, videoId)
   const { score, audio: cutAudio } = withCutSound(request.score, sound)
   const { files, silent } = await prepareSources(services, score, { context, newPath, cutAudio })
   const stems = withStems ? score.layers.filter((layer) => isLayerHeard(layer, score.layers)) : []
@@ -111,7 +111,7 @@ export async function makeMixFiles(services: Making, request: MixRequest): Promi
       return runTask<boolean>(pool, 'renderStem', stem, { signal })
     }),
   )
-  const video = request.withVideo && picture ? await writeVideo(services, request, picture, whole.path) : []
+  const video = request.withVideo && pictureSha256 ? await writeVideo(services, request, pictureSha256, whole.path) : []
   const sounds = request.format === 'flac' ? await inFlac(services, request, outputs) : outputs
   const { lengthFrames, integratedLufs, truePeakDbtp, mostLimitedDb } = made
   const result = { lengthS: lengthFrames / MIX_RATE_HZ, integratedLufs, truePeakDbtp, mostLimitedDb }
@@ -138,12 +138,12 @@ async function inFlac(
 async function writeVideo(
   { pool, store }: Making,
   { title, newPath, context: { signal, report } }: MixRequest,
-  { sha256 }: { readonly sha256: string },
+  pictureSha256: string,
   wavPath: string,
 ): Promise<MadeMix['outputs']> {
   report(DECODE_SHARE + MIX_SHARE + 0.12, 'Writing the video')
   const into = newPath('video')
-  const task: VideoTask = { cutPath: store.blobPath(sha256), wavPath, into }
+  const task: VideoTask = { cutPath: store.blobPath(pictureSha256), wavPath, into }
   const ending = await runTask<string>(pool, 'writeVideo', task, { signal })
   return [{ name: `${title}, with the mix.${ending}`, path: into }]
 }
@@ -199,8 +199,8 @@ interface CutFacts {
   readonly speech: readonly TimeRange[]
   /** Its own sound; null where it has none. */
   readonly sound: { readonly sha256: string; readonly durationS: number } | null
-  /** Its file, where it has a picture. */
-  readonly picture: { readonly sha256: string } | null
+  /** Hash of its file, where that has a picture. */
+  readonly pictureSha256: string | null
 }
 
 async function cutFacts(db: Db, videoId: number): Promise<CutFacts> {
@@ -214,14 +214,14 @@ async function cutFacts(db: Db, videoId: number): Promise<CutFacts> {
     .where('removed_at', 'is', null)
     .orderBy('id', 'desc')
     .executeTakeFirst()
-  const picture = row?.has_picture === 1 ? { sha256: row.sha256 } : null
-  if (!row?.sound_json) return { lengthS: 0, speech: [], sound: null, picture }
+  const pictureSha256 = row?.has_picture === 1 ? row.sha256 : null
+  if (!row?.sound_json) return { lengthS: 0, speech: [], sound: null, pictureSha256 }
   const { durationS, segments } = CutSoundSchema.parse(JSON.parse(row.sound_json))
   return {
     lengthS: durationS,
     speech: segments.filter(({ kind }) => kind === 'speech'),
     sound: { sha256: row.sha256, durationS },
-    picture,
+    pictureSha256,
   }
 }
 

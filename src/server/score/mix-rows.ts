@@ -1,6 +1,7 @@
 import type { Selectable } from 'kysely'
 import { z } from 'zod'
 import type { WrittenMix } from '../../contract'
+import { findMime } from '../../core/formats/media-endings'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
@@ -55,13 +56,6 @@ async function mixOf(db: Db, row: MixRow, jobId: number | null): Promise<Written
   }
 }
 
-const MIMES: Readonly<Record<string, string>> = {
-  wav: 'audio/wav',
-  flac: 'audio/flac',
-  mp4: 'video/mp4',
-  mkv: 'video/x-matroska',
-}
-
 /** A file of a mix. @param position 0 for the mix itself. @throws {DomainError} not-found. */
 export async function getMixFile(db: Db, mixId: number, position: number): Promise<NamedFile> {
   const row = await db
@@ -71,5 +65,5 @@ export async function getMixFile(db: Db, mixId: number, position: number): Promi
     .where('position', '=', position)
     .executeTakeFirst()
   if (!row) throw notFound('This file of a mix')
-  return { ...row, mime: MIMES[row.fileName.split('.').pop() ?? ''] ?? 'application/octet-stream' }
+  return { ...row, mime: findMime(row.fileName) ?? 'application/octet-stream' }
 }

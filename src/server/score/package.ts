@@ -5,7 +5,7 @@ import { type PlacedAudio, usedSounds } from '../../core/score'
 import type { Services } from '../context'
 import { archiveNames } from '../copies/archive-names'
 import { DomainError } from '../domain-error'
-import { plainFileName } from '../files/plain-file-name'
+import { namePart } from '../files/file-name'
 import { tended } from '../files/web-stream'
 import { findScoreRow } from '../rows/score-rows'
 import { loadCueSheet } from './cue-sheet'
@@ -30,7 +30,7 @@ export async function getScorePackage(
   const { sounds } = used
   if (sounds.length === 0) throw new DomainError('nothing-to-do', 'Nothing is placed yet.')
   const sheet = await loadCueSheet(services, videoId, used)
-  const name = plainFileName(sheet.title) || 'video'
+  const name = namePart(sheet.title) || 'video'
   const archive = new ZipFile()
   const freeName = archiveNames()
   const missing: string[] = []

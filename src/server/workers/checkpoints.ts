@@ -29,14 +29,12 @@ export class Checkpoints {
    * meanwhile; without such a pause it grows until a request has to move it.
    */
   async catchUp(): Promise<void> {
-    if (logBytes(this.dataDir) < WAITED_FROM_BYTES) return
-    // What is under way may have begun before the last was written.
-    await this.moving
-    await this.move()
+    if (logBytes(this.dataDir) >= WAITED_FROM_BYTES) await this.settle()
   }
 
   /** Moves all that was written so far, however little: what follows has nothing before it to wait for. */
   async settle(): Promise<void> {
+    // What is under way may have begun before the last was written.
     await this.moving
     await this.move()
   }

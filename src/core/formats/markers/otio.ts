@@ -1,31 +1,27 @@
-import { isObject, type Json, OTIO_DEEPEST, otioRoot, rangeInS, timeRange } from '../otio'
+import {
+  isObject,
+  type Json,
+  OTIO_DEEPEST,
+  OTIO_METADATA_KEY,
+  otioKind,
+  otioRoot,
+  otioTimeline,
+  rangeInS,
+  timeRange,
+} from '../otio'
 import { type FrameRate, framesPerS } from '../timecode'
 import { boundedMarkers, type Marker, type MarkerProblem, type MarkersRead } from './marker'
-
-/** Where our own values lie among the metadata of a marker. */
-const METADATA_KEY = 'good_thud'
 
 /** Writes markers as a timeline of OpenTimelineIO (JSON) whose stack has them. @param durationS Length of the cut. */
 export function markersToOtio(
   markers: readonly Marker[],
   { title, rate, durationS }: { title: string; rate: FrameRate; durationS: number },
 ): string {
-  const timeline = {
-    OTIO_SCHEMA: 'Timeline.1',
-    name: title,
-    global_start_time: null,
-    metadata: {},
-    tracks: {
-      OTIO_SCHEMA: 'Stack.1',
-      name: 'tracks',
-      source_range: timeRange(0, durationS, framesPerS(rate)),
-      effects: [],
-      metadata: {},
-      children: [],
-      markers: otioMarkers(markers, rate),
-    },
-  }
-  return `${JSON.stringify(timeline, null, 2)}\n`
+  return otioTimeline(title, {
+    rangeOfAll: timeRange(0, durationS, framesPerS(rate)),
+    markers: otioMarkers(markers, rate),
+    tracks: [],
+  })
 }
 
 /** Markers as they hang on an item of a timeline. */
@@ -37,7 +33,7 @@ export function otioMarkers(markers: readonly Marker[], rate: FrameRate): object
     comment: note,
     color: null,
     marked_range: timeRange(startS, (endS ?? startS) - startS, perS),
-    metadata: { [METADATA_KEY]: { ...tags, instant: endS === null } },
+    metadata: { [OTIO_METADATA_KEY]: { ...tags, instant: endS === null } },
   }))
 }
 
@@ -72,12 +68,12 @@ function gather(item: Json, atS: number, depth: number, into: Gathered): number 
   const trimmedS = source?.startS ?? 0
   for (const marker of Array.isArray(item.markers) ? item.markers : [])
     if (isObject(marker)) addMarker(marker, atS - trimmedS, into)
-  const isSequence = typeof item.OTIO_SCHEMA === 'string' && item.OTIO_SCHEMA.startsWith('Track')
+  const isSequence = otioKind(item) === 'Track'
   let lengthS = 0
   for (const child of Array.isArray(item.children) ? item.children : []) {
     if (!isObject(child)) continue
     // Transitions lie over their neighbours and take no time of their own.
-    if (String(child.OTIO_SCHEMA).startsWith('Transition')) continue
+    if (otioKind(child) === 'Transition') continue
     const childS = gather(child, atS - trimmedS + (isSequence ? lengthS : 0), depth + 1, into)
     lengthS = isSequence ? lengthS + childS : Math.max(lengthS, childS)
   }
@@ -91,7 +87,7 @@ function addMarker(marker: Json, offsetS: number, { markers, problems }: Gathere
     problems.push({ line: 0, words: `The marker “${name.slice(0, 40)}” has no time.` })
     return
   }
-  const metadata = isObject(marker.metadata) ? marker.metadata[METADATA_KEY] : null
+  const metadata = isObject(marker.metadata) ? marker.metadata[OTIO_METADATA_KEY] : null
   const own = isObject(metadata) ? metadata : {}
   const tags: Record<string, string> = {}
   for (const key of ['kind', 'weight']) if (typeof own[key] === 'string') tags[key] = own[key] as string

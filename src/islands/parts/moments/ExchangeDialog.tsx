@@ -12,7 +12,7 @@ import {
   momentsAs,
 } from '../../../core/moments'
 import { counted } from '../../format/words'
-import { newMomentId } from '../../moments/new-id'
+import { newId } from '../../moments/new-id'
 
 const FORMAT_WORDS: Readonly<Record<MomentFormat, string>> = {
   csv: 'CSV table',
@@ -44,7 +44,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
     if (text.trim() === '') return null
     const read = markersIn(text, { rate, drop: context.drop && mayDropFrames(rate) })
     if (!read) return { plan: null, format: null }
-    const plan = importPlan(document, read, { durationS: context.durationS, rate, newId: newMomentId })
+    const plan = importPlan(document, read, { durationS: context.durationS, rate, newId: newId })
     return { plan, format: read.format }
   }, [text, rate, document, context])
   return (

@@ -1,5 +1,5 @@
 import { cutLayer, LAYER_ROLES, type LayerRole, layerName, newLayer } from '../../../core/score'
-import { newMomentId } from '../../moments/new-id'
+import { newId } from '../../moments/new-id'
 import type { PlaceDesk } from '../../score/use-score-desk'
 
 /** Adds a layer for some kind of sound, or the one that the cut's own sound lies on. */
@@ -7,7 +7,7 @@ export function AddLayer({ placeDesk: { score, edit, setChosenIds, setLayerId } 
   // A cut has one sound.
   const roles = LAYER_ROLES.filter((role) => role !== 'cut' || !cutLayer(score))
   const add = (role: LayerRole): void => {
-    const layer = newLayer(newMomentId(), layerName(role), role)
+    const layer = newLayer(newId(), layerName(role), role)
     if (!edit(() => ({ do: 'add-layer', layer, atIndex: score.layers.length }), 'Add a layer')) return
     setChosenIds(new Set())
     setLayerId(layer.id)

@@ -1,5 +1,6 @@
 import { type Layer, type LayerValues, NEW_DUCK, SCORE_LIMITS } from '../../../core/score'
 import type { PlaceDesk } from '../../score/use-score-desk'
+import { Check } from './Check'
 import { DipField } from './DipField'
 import { NumberField } from './NumberField'
 
@@ -117,20 +118,6 @@ function NameField({ layer, onChange }: { layer: Layer; onChange: (name: string)
           if (key === 'Enter') keep(currentTarget.value)
         }}
       />
-    </label>
-  )
-}
-
-function Check({ label, checked, onChange }: { label: string; checked: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-end gap-2 pb-1.5 text-sm">
-      <input
-        type="checkbox"
-        className="checkbox checkbox-sm"
-        checked={checked}
-        onChange={({ target }) => onChange(target.checked)}
-      />
-      {label}
     </label>
   )
 }

@@ -4,6 +4,7 @@ import { cutLayer } from '../../../core/score'
 import { useWriteMix } from '../../api/score-queries'
 import { dbtpWords, lufsWords } from '../../format/score-words'
 import type { PlaceDesk } from '../../score/use-score-desk'
+import { Check } from './Check'
 
 /** Loudness that a mix can be brought to, LUFS. */
 const LOUDNESS_CHOICES = [-14, -16, -23] as const
@@ -49,25 +50,17 @@ export function MixFiles({ placeDesk, loaded }: { placeDesk: PlaceDesk; loaded: 
             <option value="flac">FLAC, 24 bit</option>
           </select>
         </label>
-        <label className="flex items-center gap-2 pb-1.5">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={options.withStems}
-            onChange={({ target }) => choose({ withStems: target.checked })}
-          />
-          A stem for each layer, too
-        </label>
+        <Check
+          label="A stem for each layer, too"
+          checked={options.withStems}
+          onChange={(withStems) => choose({ withStems })}
+        />
         {placeDesk.cut.picture && (
-          <label className="flex items-center gap-2 pb-1.5">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-sm"
-              checked={options.withVideo}
-              onChange={({ target }) => choose({ withVideo: target.checked })}
-            />
-            The video with it
-          </label>
+          <Check
+            label="The video with it"
+            checked={options.withVideo}
+            onChange={(withVideo) => choose({ withVideo })}
+          />
         )}
         <button
           type="button"

@@ -13,6 +13,7 @@ import {
 } from '../../../core/score'
 import { CURVE_WORDS, TREATMENT_WORDS } from '../../format/score-words'
 import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import { Check } from './Check'
 import { LengthField } from './LengthField'
 import { NumberField } from './NumberField'
 import { SitField } from './SitField'
@@ -148,15 +149,11 @@ function LevelFields({ placement, actions }: PartProps) {
         }
       />
       {placement.rate !== 1 && (
-        <label className="flex items-end gap-2 pb-1.5 text-sm">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={placement.keepsPitch}
-            onChange={({ target }) => actions.change(() => ({ keepsPitch: target.checked }), 'Keep the pitch')}
-          />
-          Keep the pitch
-        </label>
+        <Check
+          label="Keep the pitch"
+          checked={placement.keepsPitch}
+          onChange={(keepsPitch) => actions.change(() => ({ keepsPitch }), 'Keep the pitch')}
+        />
       )}
     </>
   )

@@ -1,4 +1,4 @@
-import { type PointerEvent, useRef, useState, useSyncExternalStore } from 'react'
+import { type PointerEvent, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { dipsUnder } from '../../../core/mix'
 import { hitTimeS, type Layer, type Placement, placementEndS, placementLengthS, targetTimeS } from '../../../core/score'
 import {
@@ -67,7 +67,9 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const shown = score.placements
     .map((placement) => dragged(placement, drag))
     .filter((placement) => placement.startS < view.endS && placementEndS(placement) > view.startS)
-  const { setChosenIds, setLayerId, chosenIds } = placeDesk
+  const { setChosenIds, setLayerId, chosenIds, speech } = placeDesk
+  // They are drawn with every step of the wheel, and change only with the layers.
+  const dips = useMemo(() => score.layers.map(({ duck }) => duck && dipsUnder(duck, speech)), [score.layers, speech])
   const { box, pointer } = useBoxSelection({
     scale,
     placements: score.placements,
@@ -85,7 +87,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
       data-testid="layers"
       {...pointer}
     >
-      {score.placements.length === 0 && score.layers.length === 0 && (
+      {score.layers.length === 0 && (
         <p className="quiet absolute inset-0 grid place-items-center text-sm">
           Nothing is placed yet. Place a sound for one of the moments above.
         </p>
@@ -100,12 +102,12 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
         height={mapPx + score.layers.length * LAYER_PX}
         aria-hidden="true"
       >
-        {score.layers.map(({ id, duck }, at) =>
-          duck ? (
+        {dips.map((ofLayer, at) =>
+          ofLayer ? (
             <path
-              key={id}
+              key={score.layers[at]?.id}
               data-testid="duck-line"
-              d={duckLine(dipsUnder(duck, placeDesk.speech), scale, LAYER_PX)}
+              d={duckLine(ofLayer, scale, LAYER_PX)}
               transform={`translate(0 ${mapPx + at * LAYER_PX})`}
               fill="none"
               className="stroke-base-content/50"

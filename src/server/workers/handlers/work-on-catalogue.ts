@@ -1,10 +1,9 @@
 import { setTimeout } from 'node:timers/promises'
-import { sql } from 'kysely'
 import type { Between } from '../../catalogue/between'
 import { clearStage, stagedPages } from '../../catalogue/catalogue-stage'
 import { withdrawUnseen } from '../../catalogue/withdraw-sounds'
 import { type WrittenSounds, writeSounds } from '../../catalogue/write-sounds'
-import { logBytes } from '../../database/checkpoint'
+import { checkpoint, logBytes } from '../../database/checkpoint'
 import { openToWrite } from '../../database/open'
 import type { CatalogueTask, TaskResult } from '../tasks'
 import { asTaskResult } from './task-result'
@@ -30,7 +29,7 @@ export function workOnCatalogue({
     const db = openToWrite(dataDir)
     const between: Between = async () => {
       if (isStopped) throw new Error('It was stopped.')
-      if (logBytes(dataDir) > LOG_BYTES) await sql`PRAGMA wal_checkpoint(PASSIVE)`.execute(db)
+      if (logBytes(dataDir) > LOG_BYTES) checkpoint(dataDir)
       await setTimeout(PAUSE_MS)
     }
     let toldMs = 0
