@@ -73,8 +73,9 @@ export function scoreToOtio(score: Score, { title, rate, markers, fileNameOf, fi
     let atS = 0
     let isFaded = false
     for (const placement of placements) {
-      // Two transitions never follow each other.
-      if (placement.startS > atS || (isFaded && placement.fadeIn))
+      // A fade goes to silence also where the next sound begins at once: beside a clip its transition would mean a mix of the two.
+      const fadesAtSeam = isFaded || placement.fadeIn !== null
+      if (placement.startS > atS || (children.length > 0 && fadesAtSeam))
         children.push({
           OTIO_SCHEMA: 'Gap.1',
           name: '',

@@ -85,6 +85,24 @@ describe('lists come back as they went out', () => {
     )
   })
 
+  test.each([
+    ['the first', { fadeOut: true }, { fadeIn: false }],
+    ['the second', { fadeOut: false }, { fadeIn: true }],
+    ['both', { fadeOut: true }, { fadeIn: true }],
+  ])('where one sound begins as another ends, a fade of %s stays a fade', (_, { fadeOut }, { fadeIn }) => {
+    const fade = { lengthS: 0.01, curve: 'straight', isAutomatic: false } as const
+    const at = (id: number, startS: number, more: object) =>
+      newPlacement(`p${id}`, { layerId: 'one', audio: { kind: 'preview', soundId: id }, startS, toS: 1 }, more)
+    const placements = [at(1, 0, { fadeOut: fadeOut ? fade : null }), at(2, 1, { fadeIn: fadeIn ? fade : null })]
+    const score: Score = { ...EMPTY_SCORE, layers: [newLayer('one', 'Effects', 'effects')], placements }
+    const result = clipsFromOtio(scoreToOtio(score, CONTEXT))
+    expect(result?.leftOut).toEqual([])
+    expect(result?.clips.map(({ startS, fadeInS, fadeOutS }) => [startS, fadeInS, fadeOutS])).toEqual([
+      [0, null, fadeOut ? 0.01 : null],
+      [1, fadeIn ? 0.01 : null, null],
+    ])
+  })
+
   test('an edit list, with levels and fades', () => {
     fc.assert(
       fc.property(anyScore, (score) => {
