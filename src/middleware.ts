@@ -33,7 +33,7 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
     response.headers.set('Content-Security-Policy', "default-src 'none'; frame-ancestors 'none'")
   response.headers.set('Cross-Origin-Resource-Policy', 'same-origin')
   response.headers.set('Cross-Origin-Opener-Policy', 'same-origin')
-  response.headers.set('Permissions-Policy', 'camera=(), microphone=(), geolocation=(), payment=(), usb=()')
+  response.headers.set('Permissions-Policy', 'camera=(), microphone=(self), geolocation=(), payment=(), usb=()')
   return withEnd(request, response)
 })
 

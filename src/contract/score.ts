@@ -116,6 +116,30 @@ export type LoudnessRequest = z.infer<typeof LoudnessRequest>
 export const LoudnessAnswer = z.object({ lufs: z.number().nullable() })
 export type LoudnessAnswer = z.infer<typeof LoudnessAnswer>
 
+/** How a placed sound and the voice of the cut cover each other. */
+export const MaskingWire = z.object({
+  /** Of the placement. */
+  id: Id,
+  /** How much of what is said meanwhile is lost, 0 to 1; null where nobody speaks. */
+  speechLostFraction: z.number().nullable(),
+  /** Where what is said is hardly understood, in the video. */
+  speechLost: z.array(z.object({ startS: z.number(), endS: z.number() })),
+  /** How much of the time that it lasts nothing is heard of it, 0 to 1. */
+  soundLostFraction: z.number().nullable(),
+})
+export type MaskingWire = z.infer<typeof MaskingWire>
+
+/** What covers what in a video, of the revision that is saved. Placements that nobody speaks over are left out. */
+export const MaskingAnswer = z.object({
+  revision: z.number().int(),
+  /** Whether the cut's own sound is heard at all. */
+  isVoiceHeard: z.boolean(),
+  places: z.array(MaskingWire),
+  /** Placements whose audio is not here. */
+  notHere: z.array(Id),
+})
+export type MaskingAnswer = z.infer<typeof MaskingAnswer>
+
 /** A placed sound that is to have another length. */
 export const LengthRequest = z.object({
   audio: AudioSchema,

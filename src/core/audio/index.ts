@@ -12,4 +12,5 @@ export {
   soundPrint,
 } from './print'
 export { Resampler, type ResamplerOptions, resampled } from './resample'
+export { takeBounds } from './take-bounds'
 export { TRUE_PEAK_DELAY, TRUE_PEAK_GROUP, TruePeak, truePeakAt, truePeakWithin } from './true-peak'

@@ -2,9 +2,11 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { newMoment } from '../moments'
 import {
+  changedSafely,
   duplicated,
   linedUp,
   moved,
+  placedAnywhere,
   placedForMoment,
   replaced,
   type SourceFacts,
@@ -74,6 +76,64 @@ describe('a sound placed for a moment', () => {
     expect(placement.startS).toBe(30)
     expect(meetsTarget(placement, { moments: [moment] })).toBe(true)
     expect(meetsTarget(placement, { moments: [] })).toBe(false)
+  })
+})
+
+describe('a sound dropped somewhere', () => {
+  const drop = (score: Score, layerId: string | null, role: 'effects' | 'ambience' = 'effects') =>
+    placedAnywhere(score, {
+      atS: 5,
+      audio: AUDIO,
+      source: SOURCE,
+      layerId,
+      role,
+      gainDb: -3,
+      ids: { placement: 'new', layer: 'made' },
+    })
+
+  it('goes to the layer it was dropped on, with its hit at the time; a bed begins there', () => {
+    const score = { ...SCORE, layers: [...SCORE.layers, newLayer('two', 'Beds', 'ambience')] }
+    expect(hitTimeS(drop(score, 'two').placement)).toBeCloseTo(5, 9)
+    expect(drop(score, 'two').placement).toMatchObject({ layerId: 'two', gainDb: -3, target: null })
+    expect(drop(score, null, 'ambience').placement).toMatchObject({ layerId: 'two', startS: 5, hitS: null })
+  })
+
+  it('on a layer that somebody removed meanwhile goes to the one for its role, which is made where there is none', () => {
+    expect(drop(SCORE, 'gone').placement.layerId).toBe('one')
+    const { edit, placement } = drop(EMPTY_SCORE, 'gone', 'ambience')
+    expect(placement.layerId).toBe('made')
+    expect(scoreWithEdit(EMPTY_SCORE, edit).document.layers).toMatchObject([{ name: 'Ambience', role: 'ambience' }])
+  })
+})
+
+describe('values that are set by hand', () => {
+  it('get a short fade where the end now cuts, and lose it where it does not', () => {
+    const shorter = first(changedSafely(PLACED, { toS: 1 }, SOURCE))
+    expect(shorter.fadeOut).toMatchObject({ lengthS: 0.01, isAutomatic: true })
+    const { document } = scoreWithEdit(SCORE, changedSafely(PLACED, { toS: 1 }, SOURCE))
+    expect(first(changedSafely(shorter, { toS: 2 }, SOURCE), document).fadeOut).toBeNull()
+    expect(first(changedSafely(PLACED, { fromS: 0.5, fadeIn: null }, SOURCE)).fadeIn?.isAutomatic).toBe(true)
+  })
+
+  it('turned around cuts at the other end', () => {
+    const half = { ...PLACED, toS: 1, fadeOut: null }
+    const turned = first(changedSafely(half, { isReversed: true }, SOURCE), { ...SCORE, placements: [half] })
+    expect([turned.fadeIn?.isAutomatic, turned.fadeOut]).toEqual([true, null])
+  })
+
+  it('shorten fades that would not fit at another speed, instead of refusing it', () => {
+    const faded = { ...PLACED, fadeOut: { lengthS: 1.5, curve: 's', isAutomatic: false } as const }
+    const faster = first(changedSafely(faded, { rate: 4 }, SOURCE), { ...SCORE, placements: [faded] })
+    expect(faster.fadeOut).toEqual({ lengthS: 0.5, curve: 's', isAutomatic: false })
+  })
+
+  it('name nothing that stays: what another tab changed of it is kept', () => {
+    const { changes } = changedSafely(PLACED, { gainDb: -9 }, SOURCE)
+    expect(changes).toEqual([{ id: 'p', to: { gainDb: -9 } }])
+  })
+
+  it('that cannot be are refused as they are', () => {
+    expect(() => first(changedSafely(PLACED, { toS: -1 }, SOURCE))).toThrow('ends before it begins')
   })
 })
 
@@ -161,9 +221,11 @@ describe('a placement', () => {
 
   it('replaced keeps where its hit is, its level and its layer', () => {
     const other: SourceFacts = { durationS: 5, hitS: 3, isLoudAt: () => true }
-    const { startS, ...rest } = first(
-      replaced({ ...PLACED, gainDb: -7, rate: 2 }, { audio: { kind: 'preview', soundId: 9 }, source: other }),
-    )
+    const before = { ...PLACED, gainDb: -7, rate: 2 }
+    const { startS, ...rest } = first(replaced(before, { audio: { kind: 'preview', soundId: 9 }, source: other }), {
+      ...SCORE,
+      placements: [before],
+    })
     expect(startS + 3 / 2).toBeCloseTo(10 + 0.4 / 2, 9)
     expect(rest).toMatchObject({ gainDb: -7, layerId: 'one', toS: 5, fadeOut: { isAutomatic: true } })
   })

@@ -105,6 +105,39 @@ export function placedForMoment(
   return { edit: addedWithLayers(score, known ? [] : [layer], [placement]), placement }
 }
 
+/** Places a sound so that its hit, or else its start, is at a time; the layer for its role is made where none is told and there is none. */
+export function placedAnywhere(
+  score: Score,
+  {
+    atS,
+    audio,
+    source,
+    layerId,
+    role,
+    ids,
+    gainDb,
+  }: {
+    readonly atS: number
+    readonly audio: Placement['audio']
+    readonly source: SourceFacts
+    /** Where it was dropped; null for the first that is for its role. */
+    readonly layerId: string | null
+    readonly role: LayerRole
+    readonly gainDb: number
+    readonly ids: { readonly placement: string; readonly layer: string }
+  },
+): { readonly edit: ScoreEdit; readonly placement: Placement } {
+  const known = score.layers.find(({ id }) => id === layerId) ?? layerFor(score, role)
+  const layer = known ?? newLayer(ids.layer, layerName(role), role)
+  const whole = newPlacement(
+    ids.placement,
+    { layerId: layer.id, audio, startS: 0, toS: source.durationS },
+    { hitS: role === 'effects' ? source.hitS : null, gainDb },
+  )
+  const placement = withSafeEnds(placedAt(whole, atS), source)
+  return { edit: addedWithLayers(score, known ? [] : [layer], [placement]), placement }
+}
+
 /** Placements added, with layers that are made for them behind those that are there. */
 export function addedWithLayers(
   { layers: known }: Pick<Score, 'layers'>,
@@ -171,7 +204,19 @@ export function trimmed(
     },
     source,
   )
-  return { do: 'change', changes: [{ id: placement.id, to: valuesOf(after) }] }
+  return { do: 'change', changes: [{ id: placement.id, to: differing(placement, after) }] }
+}
+
+/** Values of a placement changed by which its ends may come to cut, or its fades not fit any more: both are mended with them. */
+export function changedSafely(
+  placement: Placement,
+  values: Partial<PlacementValues>,
+  source: SourceFacts,
+): ScoreEdit & { readonly do: 'change' } {
+  const next = { ...placement, ...values }
+  const lengthS = placementLengthS(next)
+  const fitting = lengthS > 0 ? { ...next, ...fittingFades(next, lengthS) } : next
+  return { do: 'change', changes: [{ id: placement.id, to: differing(placement, withSafeEnds(fitting, source)) }] }
 }
 
 /**
@@ -245,7 +290,7 @@ export function replaced(
   }
   const there = placedAt(whole, hitAtS)
   const after = withSafeEnds({ ...there, ...fittingFades(there, placementLengthS(there)) }, source)
-  return { do: 'change', changes: [{ id: placement.id, to: valuesOf(after) }] }
+  return { do: 'change', changes: [{ id: placement.id, to: differing(placement, after) }] }
 }
 
 /** A placement brought to a length by parts of its source one after the other; its hit, or else its start, stays where it is. */
@@ -259,7 +304,7 @@ export function withPieces(placement: Placement, pieces: readonly AssemblyPiece[
   const there: Placement = { ...placement, ...part }
   const kept = offsetS === null ? there : placedAt(there, placement.startS + offsetS)
   const after = withSafeEnds({ ...kept, ...fittingFades(kept, placementLengthS(kept)) }, source)
-  return { do: 'change', changes: [{ id: placement.id, to: valuesOf(after) }] }
+  return { do: 'change', changes: [{ id: placement.id, to: differing(placement, after) }] }
 }
 
 /** A placement once more, right after itself or where it is told. @param id An id that nobody has. */
@@ -311,8 +356,10 @@ function shifted(points: Placement['gainPoints'], byS: number): Placement['gainP
   return [{ atS: 0, value }, ...after.slice(first)]
 }
 
-function valuesOf({ id: _, ...values }: Placement): PlacementValues {
-  return values
+/** Only what is another than before: what somebody else changed meanwhile stays. */
+function differing(before: Placement, after: Placement): Partial<PlacementValues> {
+  const keys = (Object.keys(after) as (keyof Placement)[]).filter((key) => after[key] !== before[key])
+  return Object.fromEntries(keys.map((key) => [key, after[key]]))
 }
 
 function within(value: number, least: number, most: number): number {

@@ -1,10 +1,12 @@
 export {
   addedWithLayers,
+  changedSafely,
   duplicated,
   layerFor,
   layerName,
   linedUp,
   moved,
+  placedAnywhere,
   placedForMoment,
   replaced,
   roleOfKind,
@@ -14,6 +16,7 @@ export {
   withPieces,
   withSafeEnds,
 } from './arrange'
+export { type LineBounds, withBreakPoint, withMovedBreakPoint, withoutBreakPoint } from './break-points'
 export { type Cue, type CueSound, cuesOf } from './cue-sheet'
 export { cutGain, cutLayer, withCutSound } from './cut-layer'
 export { type EditedScore, type ScoreEdit, scoreWithEdit } from './edits'

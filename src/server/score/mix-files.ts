@@ -1,5 +1,5 @@
 import fs from 'node:fs'
-import { CutSoundSchema } from '../../contract'
+import PQueue from 'p-queue'
 import { MIX_RATE_HZ, type MixResult } from '../../core/mix'
 import {
   audioKey,
@@ -11,11 +11,8 @@ import {
   usedSounds,
   withCutSound,
 } from '../../core/score'
-import type { TimeRange } from '../../core/time-range'
 import type { Services } from '../context'
-import type { Db } from '../database/db'
 import type { JobContext } from '../jobs/jobs'
-import { findMomentsRow } from '../rows/moments-rows'
 import { runTask } from '../workers/pool'
 import type {
   DecodedFile,
@@ -30,6 +27,7 @@ import type {
   VideoTask,
 } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
+import { cutFacts } from './cut-facts'
 import type { MixResultJson } from './mix-rows'
 import { placedSha256, placedTitle } from './placed-audio'
 
@@ -164,16 +162,16 @@ async function prepareSources(
 ): Promise<PreparedSources> {
   const { pool, store, db } = services
   const { signal, report } = context
-  const files: MixSourceFile[] = []
   const silent: string[] = []
   const used = usedSounds(score)
   const needed = mixAudio(score)
-  for (const [index, { key: usedKey, audio }] of used.entries()) {
-    report((DECODE_SHARE * index) / used.length, `Decoding sound ${index + 1} of ${used.length}`)
+  let begun = 0
+  const decode = async ({ key: usedKey, audio }: (typeof used)[number]): Promise<MixSourceFile[]> => {
+    report((DECODE_SHARE * begun) / used.length, `Decoding sound ${++begun} of ${used.length}`)
     const sha256 = await placedSha256(db, audio)
     if (sha256 === null || !store.has(sha256)) {
       silent.push(audio === cutAudio ? 'the sound of the cut' : await placedTitle(db, audio))
-      continue
+      return []
     }
     const decoded = await runWatchedTask<DecodedFile>(
       pool,
@@ -181,47 +179,23 @@ async function prepareSources(
       { path: store.blobPath(sha256), into: newPath('pcm') } satisfies MixSourceTask,
       { signal },
     )
-    for (const { key, stretchRate } of needed.filter((one) => audioKey(one.audio) === usedKey))
-      if (stretchRate === null) files.push({ ...decoded, key, stretchRate })
-      else {
-        report((DECODE_SHARE * (index + 0.5)) / used.length, `Stretching sound ${index + 1} of ${used.length}`)
+    const speeds = needed.filter((one) => audioKey(one.audio) === usedKey)
+    return Promise.all(
+      speeds.map(async ({ key, stretchRate }) => {
+        if (stretchRate === null) return { ...decoded, key, stretchRate }
         const task: StretchTask = { source: decoded, rate: stretchRate, into: newPath('pcm') }
-        files.push({ ...(await runTask<DecodedFile>(pool, 'stretchMixSource', task, { signal })), key, stretchRate })
-      }
+        return { ...(await runTask<DecodedFile>(pool, 'stretchMixSource', task, { signal })), key, stretchRate }
+      }),
+    )
   }
-  return { files, silent }
-}
-
-/** What a mix needs of the cut of a video. */
-interface CutFacts {
-  readonly lengthS: number
-  /** Where somebody speaks in it. */
-  readonly speech: readonly TimeRange[]
-  /** Its own sound; null where it has none. */
-  readonly sound: { readonly sha256: string; readonly durationS: number } | null
-  /** Hash of its file, where that has a picture. */
-  readonly pictureSha256: string | null
-}
-
-async function cutFacts(db: Db, videoId: number): Promise<CutFacts> {
-  const { cutId } = await findMomentsRow(db, videoId)
-  const row = await db
-    .selectFrom('cuts')
-    .select(['sound_json', 'sha256', 'has_picture'])
-    .where('video_id', '=', videoId)
-    .$if(cutId !== null, (query) => query.where('id', '=', cutId as number))
-    .where('state', '=', 'done')
-    .where('removed_at', 'is', null)
-    .orderBy('id', 'desc')
-    .executeTakeFirst()
-  const pictureSha256 = row?.has_picture === 1 ? row.sha256 : null
-  if (!row?.sound_json) return { lengthS: 0, speech: [], sound: null, pictureSha256 }
-  const { durationS, segments } = CutSoundSchema.parse(JSON.parse(row.sound_json))
-  return {
-    lengthS: durationS,
-    speech: segments.filter(({ kind }) => kind === 'speech'),
-    sound: { sha256: row.sha256, durationS },
-    pictureSha256,
+  const queue = new PQueue({ concurrency: pool.maxThreads })
+  try {
+    const files = await queue.addAll(used.map((one) => () => decode(one)))
+    return { files: files.flat(), silent }
+  } finally {
+    // Nothing is written any more once it is given up.
+    queue.clear()
+    await queue.onIdle()
   }
 }
 

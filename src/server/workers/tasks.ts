@@ -2,6 +2,7 @@ import type { MessagePort } from 'node:worker_threads'
 import type { Peaks } from '../../core/audio'
 import type { Detection, FalsePositiveModel, RawDetection } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
+import type { Masking, OverVoice } from '../../core/mix'
 import type { Placement, Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
 import type { DecodeEnd, MediaInfo } from '../media/decoder'
@@ -292,6 +293,21 @@ export interface LengthTask extends PulsedTask {
 export interface LoudnessTask extends PulsedTask {
   readonly path: string
   readonly placement: Placement
+}
+
+/** Placed sounds, and the cut whose voice they are held against. */
+export interface MaskingTask extends PulsedTask {
+  readonly cutPath: string
+  /** Level of the cut's own sound in the mix, dB. */
+  readonly cutLevelDb: number
+  readonly speech: readonly TimeRange[]
+  /** With the file of each. */
+  readonly placed: readonly (OverVoice & { readonly path: string })[]
+}
+
+/** How a placed sound and the voice cover each other. */
+export interface MaskingResult extends Masking {
+  readonly id: string
 }
 
 /** A decoded sound that is to be stretched to another speed into another file, its pitch kept. */
