@@ -15,6 +15,10 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     trace: 'off',
-    launchOptions: { ...CHROMIUM, args: [...CHROMIUM.args, '--autoplay-policy=no-user-gesture-required'] },
+    launchOptions: {
+      ...CHROMIUM,
+      // A microphone that beeps, for tests that allow it.
+      args: [...CHROMIUM.args, '--autoplay-policy=no-user-gesture-required', '--use-fake-device-for-media-stream'],
+    },
   },
 })

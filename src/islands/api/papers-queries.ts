@@ -86,6 +86,18 @@ export function useDeclare(soundId: number) {
   return usePapersChange((input: DeclarationInput) => send('POST', `/api/sounds/${soundId}/declare`, Done, input))
 }
 
+/** Takes in what the creator recorded, and puts on record who, when and where. Done twice it is the same sound. */
+export function useKeepRecording() {
+  return usePapersChange(async ({ file, said }: { file: File; said: DeclarationInput }) => {
+    const taken = await sendFile(`/api/elsewhere?${new URLSearchParams({ name: file.name })}`, file, ElsewhereTaken, {
+      onProgress: () => {},
+      signal: new AbortController().signal,
+    })
+    await send('POST', `/api/sounds/${taken.soundId}/declare`, Done, said)
+    return taken
+  })
+}
+
 export function useTakeBack() {
   return usePapersChange(({ grantId, takenBack }: { grantId: number; takenBack: boolean }) =>
     send('PATCH', `/api/papers/${grantId}`, Done, { takenBack }),

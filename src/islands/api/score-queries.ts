@@ -3,6 +3,7 @@ import {
   LengthAnswer,
   type LengthRequest,
   LoudnessAnswer,
+  MaskingAnswer,
   type MixOptions,
   MixStarted,
   PlannedHeard,
@@ -79,15 +80,29 @@ export function useMeasurePlaced() {
   })
 }
 
+/** What of the saved score covers the voice, and is covered by it. */
+export function useMeasureMasking(videoId: number) {
+  return useMutation({
+    mutationFn: () => ask(`/api/videos/${videoId}/masking`, MaskingAnswer),
+  })
+}
+
 /** Sounds by their ids; those that are not here yet, or any more, are left out. */
 export function useSoundsById(ids: readonly number[]): ReadonlyMap<number, SoundDetail> {
-  return useQueries({
-    queries: ids.map((id) => ({
-      queryKey: ['sound', id],
-      queryFn: ({ signal }: { signal: AbortSignal }) => ask(`/api/sounds/${id}`, SoundDetail, { signal }),
-    })),
-    combine: byId,
-  })
+  return useQueries({ queries: ids.map(soundQuery), combine: byId })
+}
+
+/** Gives one sound when it is asked for. */
+export function useFetchSound(): (id: number) => Promise<SoundDetail> {
+  const client = useQueryClient()
+  return (id) => client.fetchQuery(soundQuery(id))
+}
+
+function soundQuery(id: number) {
+  return {
+    queryKey: ['sound', id],
+    queryFn: ({ signal }: { signal: AbortSignal }) => ask(`/api/sounds/${id}`, SoundDetail, { signal }),
+  }
 }
 
 function byId(results: readonly { readonly data: SoundDetail | undefined }[]): ReadonlyMap<number, SoundDetail> {

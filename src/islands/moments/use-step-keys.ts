@@ -7,13 +7,21 @@ export type KeyActions = Readonly<Record<string, (event: KeyboardEvent) => void>
 /** Keys that a list with the focus takes itself. */
 const LIST_KEYS = new Set(['arrowup', 'arrowdown', 'home', 'end', 'enter', 'delete', 'backspace', 'a', 'x'])
 
+/** Keys that a handle on the map takes itself. */
+const HANDLE_KEYS = new Set(['arrowup', 'arrowdown', 'arrowleft', 'arrowright', 'delete', 'backspace'])
+
 /** A control with the focus takes the keys that work it itself. */
 function takesItself(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null
+  if (target?.dataset.stepKeys === 'handle' && HANDLE_KEYS.has(event.key.toLowerCase())) return true
   const list = target?.closest('[data-step-keys="list"]')
   if (list === target && list !== null && LIST_KEYS.has(event.key.toLowerCase())) return true
-  const isButton = ['BUTTON', 'A', 'SUMMARY'].includes(target?.tagName ?? '')
-  return isButton && (event.key === ' ' || event.key === 'Enter')
+  const tag = target?.tagName ?? ''
+  // Space does nothing on a link.
+  return (
+    (event.key === 'Enter' && ['BUTTON', 'A', 'SUMMARY'].includes(tag)) ||
+    (event.key === ' ' && ['BUTTON', 'SUMMARY'].includes(tag))
+  )
 }
 
 /**

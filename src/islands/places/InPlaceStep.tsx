@@ -5,14 +5,17 @@ import { useVideoScore } from '../api/score-queries'
 import { counted } from '../format/words'
 import { CutStage } from '../parts/moments/CutStage'
 import { AddLayer } from '../parts/score/AddLayer'
+import { AddSound } from '../parts/score/AddSound'
 import { LayerFields } from '../parts/score/LayerFields'
 import { MixFiles } from '../parts/score/MixFiles'
 import { MixLevelsLine } from '../parts/score/MixLevelsLine'
 import { OutAndBack } from '../parts/score/OutAndBack'
 import { PlaceMoments } from '../parts/score/PlaceMoments'
 import { PlacementFields } from '../parts/score/PlacementFields'
+import { RecordSound } from '../parts/score/RecordSound'
 import { ScoreMap } from '../parts/score/ScoreMap'
 import { UsedList } from '../parts/score/UsedList'
+import { VoiceCover } from '../parts/score/VoiceCover'
 import { SaveState } from '../parts/shared/SaveState'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 import { usePlaceKeys } from '../score/use-place-keys'
@@ -94,6 +97,11 @@ function OpenScore({ video, cut, planned, loaded }: OpenScoreProps) {
       <div className="mt-4">
         <ScoreMap placeDesk={placeDesk} actions={actions} />
         <AddLayer placeDesk={placeDesk} />
+        <VoiceCover placeDesk={placeDesk} actions={actions} savedRevision={savedRevision} />
+      </div>
+      <div className="grid grid-cols-2 gap-10 max-lg:grid-cols-1">
+        <AddSound actions={actions} />
+        <RecordSound placeDesk={placeDesk} actions={actions} />
       </div>
       <div className="mt-6 grid grid-cols-2 gap-10 max-lg:grid-cols-1">
         <UsedList placeDesk={placeDesk} actions={actions} savedRevision={savedRevision} />

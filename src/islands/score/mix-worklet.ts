@@ -49,7 +49,8 @@ class MixProcessor extends AudioWorkletProcessor {
       sampleRateHz: sampleRate,
     })
     this.limiter ??= new TruePeakLimiter({ ceilingDbtp: this.score.delivery.ceilingDbtp, sampleRateHz: sampleRate })
-    this.mixer.render(this.nextFrame, left, right)
+    // The limiter looks ahead: what it gives now was put into it so much before.
+    this.mixer.render(this.nextFrame + this.limiter.latencyFrames, left, right)
     this.rise(left, right)
     this.limiter.process(left, right)
     this.nextFrame += left.length
@@ -64,10 +65,11 @@ class MixProcessor extends AudioWorkletProcessor {
         this.mixer = null
         break
       case 'score':
+        // A limiter that begins anew gives silence first: it goes on as long as its ceiling is the same.
+        if (message.score.delivery.ceilingDbtp !== this.score.delivery.ceilingDbtp) this.limiter = null
         this.score = message.score
         this.speech = message.speech
         this.mixer = null
-        this.limiter = null
         break
       case 'play':
         this.nextFrame = message.fromFrame

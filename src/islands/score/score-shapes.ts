@@ -1,11 +1,38 @@
 import type { PrintWire } from '../../contract'
 import { type Dip, fadesGain } from '../../core/mix'
-import { lineValue, type Placement, placementLengthS } from '../../core/score'
+import { type Layer, lineValue, type Placement, placementLengthS } from '../../core/score'
 import { printPaths } from '../format/print-shapes'
 import type { Scale } from '../time-map/view'
 
 /** Height of the row of a layer, px. */
 export const LAYER_PX = 48
+/** Height of a row that is folded, px. */
+export const FOLDED_PX = 24
+
+/** Where a layer is drawn, px from the top of the first. */
+export interface LayerRowPlace {
+  readonly topPx: number
+  readonly heightPx: number
+}
+
+/** The rows of all layers, by their ids, one below the other. */
+export function layerRows(layers: readonly Layer[]): ReadonlyMap<string, LayerRowPlace> {
+  const rows = new Map<string, LayerRowPlace>()
+  let topPx = 0
+  for (const { id, isFolded } of layers) {
+    const heightPx = isFolded ? FOLDED_PX : LAYER_PX
+    rows.set(id, { topPx, heightPx })
+    topPx += heightPx
+  }
+  return rows
+}
+
+/** The layer at a height, or null below all of them. */
+export function layerAt(layers: readonly Layer[], y: number): Layer | null {
+  const rows = layerRows(layers)
+  return layers.find(({ id }) => y < (rows.get(id)?.topPx ?? 0) + (rows.get(id)?.heightPx ?? 0)) ?? null
+}
+
 /** Px a second in which prints are made once; they are drawn out to the scale of the map. */
 export const SHAPE_PX_PER_S = 60
 export const SHAPE_HEIGHT_PX = 40
@@ -49,11 +76,16 @@ export function levelLine(placement: Placement): string | null {
   ].filter((atS) => atS <= lengthS)
   const points = timesS
     .sort((a, b) => a - b)
-    .map((atS) => {
-      const gain = fadesGain(placement, lengthS, atS) * 10 ** (lineValue(gainPoints, atS) / 20)
-      return `${((100 * atS) / lengthS).toFixed(2)} ${(96 - 88 * Math.min(1, gain)).toFixed(1)}`
-    })
+    .map((atS) => `${((100 * atS) / lengthS).toFixed(2)} ${levelY(placement, atS).toFixed(1)}`)
   return `M${points.join('L')}`
+}
+
+/** Where the line of the level of a placement is at a time from its start, in a box of 100. */
+export function levelY(placement: Placement, atS: number): number {
+  const { gainPoints } = placement
+  const most = Math.max(1, ...gainPoints.map(({ value }) => 10 ** (value / 20)))
+  const gain = fadesGain(placement, placementLengthS(placement), atS) * 10 ** (lineValue(gainPoints, atS) / 20)
+  return 96 - (88 * Math.min(most, gain)) / most
 }
 
 /** So far down is the whole height of a row, dB. */

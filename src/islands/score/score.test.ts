@@ -1,10 +1,23 @@
 import { describe, expect, it } from 'vitest'
-import { newPlacement, type Placement } from '../../core/score'
+import { EMPTY_SCORE, newLayer, newPlacement, type Placement } from '../../core/score'
 import { scaleOf } from '../time-map/view'
+import { coverWords } from './cover-words'
 import { MixMeter } from './mix-meter'
-import { duckLine, LAYER_PX, levelHeight, levelLine, stemPath } from './score-shapes'
+import { handleValues, printHandles } from './print-handles'
+import {
+  duckLine,
+  FOLDED_PX,
+  LAYER_PX,
+  layerAt,
+  layerRows,
+  levelHeight,
+  levelLine,
+  levelY,
+  stemPath,
+} from './score-shapes'
 import { sourceFacts } from './source-facts'
 import { touched } from './use-box-selection'
+import { stillTrue } from './use-masking'
 
 const PLACED: Placement = newPlacement('p', {
   layerId: 'one',
@@ -107,10 +120,8 @@ describe('the meter of what is played', () => {
 
 describe('what a box over the layers touches', () => {
   const scale = scaleOf({ startS: 0, endS: 10 }, 1000)
-  const rowOf = new Map([
-    ['one', 0],
-    ['two', 1],
-  ])
+  const layers = [newLayer('one', 'One', 'effects'), newLayer('two', 'Two', 'effects')]
+  const rowOf = layerRows(layers)
   const placements = [PLACED, { ...PLACED, id: 'q', layerId: 'two', startS: 6 }]
   const ids = (left: number, top: number, right: number, bottom: number) =>
     touched({ left, top, right, bottom }, { scale, placements, rowOf })
@@ -123,6 +134,106 @@ describe('what a box over the layers touches', () => {
     ['the second row', [590, LAYER_PX + 2, 700, LAYER_PX + 9], ['q']],
   ] as const)('%s', (_, [left, top, right, bottom], wanted) => {
     expect(ids(left, top, right, bottom)).toEqual(wanted)
+  })
+})
+
+describe('rows of layers', () => {
+  const layers = [
+    newLayer('one', 'One', 'effects'),
+    newLayer('two', 'Two', 'music', { isFolded: true }),
+    newLayer('three', 'Three', 'effects'),
+  ]
+
+  it('stand one below the other, a folded one with less room', () => {
+    expect([...layerRows(layers)]).toEqual([
+      ['one', { topPx: 0, heightPx: LAYER_PX }],
+      ['two', { topPx: LAYER_PX, heightPx: FOLDED_PX }],
+      ['three', { topPx: LAYER_PX + FOLDED_PX, heightPx: LAYER_PX }],
+    ])
+  })
+
+  it('are found by their height, and none is below the last', () => {
+    const at = (y: number) => layerAt(layers, y)?.id
+    expect([0, LAYER_PX - 1, LAYER_PX, LAYER_PX + FOLDED_PX - 1, LAYER_PX + FOLDED_PX].map(at)).toEqual([
+      'one',
+      'one',
+      'two',
+      'two',
+      'three',
+    ])
+    expect(at(2 * LAYER_PX + FOLDED_PX)).toBeUndefined()
+    expect(layerAt([], 5)).toBeNull()
+  })
+
+  it('are chosen by a box where they are, folded or not', () => {
+    const placements = [PLACED, { ...PLACED, id: 'q', layerId: 'three' }]
+    const box = { left: 0, right: 1000, top: LAYER_PX + FOLDED_PX + 2, bottom: LAYER_PX + FOLDED_PX + 9 }
+    const scale = scaleOf({ startS: 0, endS: 10 }, 1000)
+    expect(touched(box, { scale, placements, rowOf: layerRows(layers) })).toEqual(['q'])
+  })
+})
+
+describe('handles of a print', () => {
+  const fade = (lengthS: number) => ({ lengthS, curve: 's', isAutomatic: false }) as const
+
+  it('stand at the inner ends of the fades, at the ends where there is none, and on the points that are heard', () => {
+    const points = [
+      { atS: 0.5, value: -6 },
+      { atS: 7, value: 0 },
+    ]
+    const handles = printHandles({ ...PLACED, fadeOut: fade(0.5), gainPoints: points })
+    expect(handles.map(({ key, atS }) => [key, atS])).toEqual([
+      ['fade-in', 0],
+      ['point-0', 0.5],
+      ['fade-out', 1.5],
+    ])
+    expect(handles.map(handleValues)).toEqual(['Fade in: none', 'Level -6.0 dB at 0.50 s', 'Fade out 0.50 s'])
+  })
+
+  it('of points over the usual level lie on the line, and the line in its box', () => {
+    const louder = {
+      ...PLACED,
+      gainPoints: [
+        { atS: 0.5, value: 12 },
+        { atS: 1.5, value: 0 },
+      ],
+    }
+    expect(levelY(louder, 0.5)).toBeCloseTo(8, 6)
+    expect(levelY(louder, 1.5)).toBeGreaterThan(60)
+    expect(levelY(PLACED, 1)).toBeCloseTo(8, 6)
+  })
+})
+
+describe('what is known of sounds and the voice', () => {
+  const score = {
+    ...EMPTY_SCORE,
+    layers: [newLayer('one', 'One', 'effects')],
+    placements: [PLACED, { ...PLACED, id: 'q' }],
+  }
+  const wire = (id: string, speechLostFraction: number, soundLostFraction = 0) => ({
+    id,
+    speechLostFraction,
+    speechLost: [],
+    soundLostFraction,
+  })
+  const answer = { revision: 1, isVoiceHeard: true, places: [wire('p', 0.6), wire('q', 0.1)], notHere: [] }
+
+  it('stays known of what did not change, and is forgotten of what did', () => {
+    const [first, second] = score.placements as [Placement, Placement]
+    const ids = (now: typeof score) => [...stillTrue({ score, answer }, now).keys()]
+    expect(ids(score)).toEqual(['p', 'q'])
+    expect(ids({ ...score, placements: [{ ...first, gainDb: -3 }, second] })).toEqual(['q'])
+    expect(ids({ ...score, placements: [second] })).toEqual(['q'])
+    // A layer that is louder covers more.
+    expect(ids({ ...score, layers: [newLayer('one', 'One', 'effects', { levelDb: 6 })] })).toEqual([])
+  })
+
+  it('is said where it matters, the worse first', () => {
+    expect(coverWords(wire('p', 0.6, 0.9))).toBe('covers the voice: 60 % of what is said meanwhile is lost.')
+    expect(coverWords(wire('p', 0.1, 0.9))).toBe('is not heard under the voice for 90 % of its length.')
+    expect(coverWords(wire('p', 0.1, 0.1))).toBeNull()
+    // Little is lost on the whole, and yet two words are.
+    expect(coverWords({ ...wire('p', 0.1), speechLost: [{ startS: 1, endS: 2 }] })).toContain('covers the voice')
   })
 })
 

@@ -2,7 +2,7 @@ import { type PointerEvent, useRef, useState } from 'react'
 import { type Placement, placementEndS } from '../../core/score'
 import { pxIn } from '../time-map/px-in'
 import type { Scale } from '../time-map/view'
-import { LAYER_PX } from './score-shapes'
+import type { LayerRowPlace } from './score-shapes'
 
 /** A pointer that moves less has clicked. */
 const DRAG_MIN_PX = 4
@@ -19,7 +19,7 @@ interface BoxSelectionOptions {
   readonly scale: Scale
   readonly placements: readonly Placement[]
   /** Row of each layer, by its id. */
-  readonly rowOf: ReadonlyMap<string, number>
+  readonly rowOf: ReadonlyMap<string, LayerRowPlace>
   readonly onChoose: (ids: readonly string[], adds: boolean) => void
 }
 
@@ -73,10 +73,11 @@ export function touched(
 ): string[] {
   return placements
     .filter((placement) => {
-      const rowTop = (rowOf.get(placement.layerId) ?? 0) * LAYER_PX
+      const row = rowOf.get(placement.layerId)
       return (
-        rowTop < bottom &&
-        rowTop + LAYER_PX > top &&
+        row !== undefined &&
+        row.topPx < bottom &&
+        row.topPx + row.heightPx > top &&
         scale.x(placement.startS) < right &&
         scale.x(placementEndS(placement)) > left
       )

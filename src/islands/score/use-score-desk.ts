@@ -5,8 +5,10 @@ import type { Moment } from '../../core/moments'
 import {
   type AssemblyPiece,
   addedWithLayers,
+  changedSafely,
   duplicated,
   hitTimeS,
+  type LineBounds,
   layerFor,
   layerName,
   linedUp,
@@ -15,23 +17,30 @@ import {
   newPlacement,
   type Placement,
   type PlacementValues,
+  placedAnywhere,
   placedAt,
   placedForMoment,
+  placementEndS,
+  placementLengthS,
   replaced,
+  roleOfKind,
   type ScoreEdit,
   ScoreError,
   type SourceFacts,
   split,
   trimmed,
   usedSounds,
+  withBreakPoint,
   withPieces,
   withSafeEnds,
 } from '../../core/score'
-import { useSoundsById } from '../api/score-queries'
+import { useFetchSound, useSoundsById } from '../api/score-queries'
 import { newId } from '../moments/new-id'
 import { useCutOnMap } from '../moments/use-cut-on-map'
 import { useOfferUndo } from '../state/undo'
+import { LEVEL_BOUNDS } from './print-handles'
 import { sourceFacts } from './source-facts'
+import { useMasking } from './use-masking'
 import { useMixPlayer } from './use-mix-player'
 import type { ScoreDesk } from './use-score'
 
@@ -59,6 +68,7 @@ export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk
   const speech = useMemo(() => (cut.sound?.segments ?? []).filter(({ kind }) => kind === 'speech'), [cut])
   const voiceLufs = useMemo(() => voiceLoudness(content.momentaryLufs, speech), [content, speech])
   const mix = useMixPlayer(player, score, { sounds, speech })
+  const masking = useMasking(video.id, score)
   const chosen = useMemo(() => score.placements.filter(({ id }) => chosenIds.has(id)), [score, chosenIds])
   const edit = useCallback(
     (make: () => ScoreEdit, words: string): boolean => {
@@ -87,10 +97,12 @@ export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk
     layerId,
     setLayerId,
     refusal,
+    setRefusal,
     sounds,
     speech,
     voiceLufs,
     mix,
+    masking,
     chosen,
     edit,
   }
@@ -107,6 +119,18 @@ export type PlaceActions = ReturnType<typeof usePlaceActions>
 export function usePlaceActions(placeDesk: PlaceDesk) {
   const { score, moments, chosen, sounds, edit, player, frames, setChosenIds, desk, voiceLufs } = placeDesk
   const offerUndo = useOfferUndo()
+  const fetchSound = useFetchSound()
+  /** A sound that is not among those of the step yet; null where it cannot be had, which is said. */
+  const soundBy = async (id: number): Promise<SoundDetail | null> => {
+    const known = sounds.get(id)
+    if (known) return known
+    try {
+      return await fetchSound(id)
+    } catch (error) {
+      placeDesk.setRefusal(error instanceof Error ? error.message : String(error))
+      return null
+    }
+  }
   const sourceOf = (placement: Placement): SourceFacts => {
     const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
     return sound ? sourceFacts(sound) : { durationS: placement.toS, hitS: placement.hitS, isLoudAt: () => true }
@@ -118,9 +142,87 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
   }
   const change = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
     edit(() => ({ do: 'change', changes: chosen.map((one) => ({ id: one.id, to: values(one) })) }), words)
+  const changeSafely = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
+    edit(() => ({ do: 'all', edits: chosen.map((one) => changedSafely(one, values(one), sourceOf(one))) }), words)
+  /** Seconds from the start of the chosen sound to the playhead. */
+  const playheadIn = (placement: Placement): number => player.clock.now() - placement.startS
   return {
     choose,
     change,
+    changeSafely,
+    /** Puts a point on the line of the level at the playhead: on the line as it runs, to be moved from there. */
+    addPoint: (): void => {
+      if (only)
+        change(
+          ({ gainPoints }) => ({
+            gainPoints: withBreakPoint(gainPoints, { atS: playheadIn(only) }, levelBounds(only)),
+          }),
+          'Add a point',
+        )
+    },
+    /** A fade from the start to the playhead, or from the playhead to the end. */
+    fadeHere: (end: 'fadeIn' | 'fadeOut'): void => {
+      if (!only) return
+      const insideS = end === 'fadeIn' ? playheadIn(only) : placementEndS(only) - player.clock.now()
+      const roomS = placementLengthS(only) - ((end === 'fadeIn' ? only.fadeOut : only.fadeIn)?.lengthS ?? 0)
+      const lengthS = Math.min(roomS, insideS)
+      if (!(lengthS > 0)) {
+        placeDesk.setRefusal('The playhead is not within this sound. Move it to where the fade should reach.')
+        return
+      }
+      const curve = only[end]?.curve ?? 'equal-power'
+      changeSafely(() => ({ [end]: { lengthS, curve, isAutomatic: false } }), 'Fade')
+    },
+    /** Places a sound that was dropped or found, at a time and on a layer. */
+    placeSound: async (
+      soundId: number,
+      { atS = player.clock.now(), layerId = null }: { readonly atS?: number; readonly layerId?: string | null } = {},
+    ): Promise<void> => {
+      const sound = await soundBy(soundId)
+      if (!sound) return
+      const id = newId()
+      const kind = sound.kind === 'music' ? 'music' : 'spot'
+      const role =
+        layerId === null ? roleOfKind(kind) : (score.layers.find((one) => one.id === layerId)?.role ?? 'effects')
+      const done = edit(
+        () =>
+          placedAnywhere(score, {
+            atS,
+            audio: audioOf(sound),
+            source: sourceFacts(sound),
+            layerId,
+            role,
+            gainDb: suggestedGainDb(role === 'ambience' ? 'ambience' : kind, sound.loudnessLufs, voiceLufs),
+            ids: { placement: id, layer: newId() },
+          }).edit,
+        `Place ${sound.title}`,
+      )
+      if (done) choose(id)
+    },
+    /** Places what was recorded, from where something is heard in it. @returns Whether it is placed. */
+    placeRecording: async (
+      soundId: number,
+      part: { readonly startS: number; readonly fromS: number; readonly toS: number },
+    ): Promise<boolean> => {
+      const sound = await soundBy(soundId)
+      if (!sound) return false
+      const layer = layerFor(score, 'effects') ?? newLayer(newId(), layerName('effects'), 'effects')
+      const { startS, fromS, toS } = part
+      const placement = withSafeEnds(
+        newPlacement(newId(), { layerId: layer.id, audio: audioOf(sound), startS, toS }, { fromS, hitS: sound.hitS }),
+        sourceFacts(sound),
+      )
+      const isNew = !score.layers.includes(layer)
+      const done = edit(() => addedWithLayers(score, isNew ? [layer] : [], [placement]), `Place ${sound.title}`)
+      if (done) choose(placement.id)
+      return done
+    },
+    /** Puts any sound in the place of the chosen one, and keeps everything else. */
+    replaceWith: async (soundId: number): Promise<void> => {
+      const sound = await soundBy(soundId)
+      if (!only || !sound) return
+      edit(() => replaced(only, { audio: audioOf(sound), source: sourceFacts(sound) }), `Replace by ${sound.title}`)
+    },
     place: (moment: Moment, sound: SoundDetail): void => {
       const id = newId()
       const done = edit(
@@ -240,6 +342,10 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       player.seek(hitTimeS(next) ?? next.startS)
     },
   }
+}
+
+function levelBounds(placement: Placement): LineBounds {
+  return { ...LEVEL_BOUNDS, lengthS: placementLengthS(placement) }
 }
 
 /** What was heard as it would be placed to sound so. */

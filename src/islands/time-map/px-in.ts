@@ -1,6 +1,6 @@
-import type { PointerEvent } from 'react'
+import type { MouseEvent } from 'react'
 
 /** Where the pointer is, px from the left edge of what it is over. */
-export function pxIn(event: PointerEvent<Element>): number {
+export function pxIn(event: MouseEvent<Element>): number {
   return event.clientX - event.currentTarget.getBoundingClientRect().left
 }

@@ -4,6 +4,7 @@ import type { TimeRange } from '../../../core/time-range'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
 import { MarkedSpan } from './MarkedSpan'
+import { PlannedSounds } from './PlannedSounds'
 import { Points } from './Points'
 import { Summary } from './Summary'
 import { TrackBreakdown } from './TrackBreakdown'
@@ -89,6 +90,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
               ))}
             </ul>
           </section>
+          <PlannedSounds check={check} onSeek={playAt} />
         </div>
         <Credits text={check.credits} />
       </div>

@@ -7,6 +7,7 @@ import { useJobOf } from '../../api/jobs'
 import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
 import { counted, lengthWords } from '../../format/words'
+import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { PrintView } from '../shared/PrintView'
 import { FitMark } from '../shared/VerdictMark'
 
@@ -56,6 +57,11 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       data-selected={selected}
       className={`absolute inset-x-0 grid cursor-default items-center gap-2.5 px-4 ${ground}`}
       style={{ gridTemplateColumns: props.place ? PLACE_COLUMNS : COLUMNS, height: ROW_PX, top: topPx }}
+      draggable
+      onDragStart={({ dataTransfer }) => {
+        dataTransfer.setData(SOUND_DRAG_TYPE, String(sound.id))
+        dataTransfer.effectAllowed = 'copy'
+      }}
       onClick={(event) => (event.ctrlKey || event.metaKey || event.shiftKey ? onPickUp(index) : onHear(index))}
     >
       <span role="gridcell" className="min-w-0">

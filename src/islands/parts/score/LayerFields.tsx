@@ -39,6 +39,11 @@ export function LayerFields({ layer, placeDesk }: { layer: Layer; placeDesk: Pla
           onChange={(isSolo) => change({ isSolo }, 'Hear a layer alone')}
         />
         <Check
+          label="Fold the row"
+          checked={layer.isFolded}
+          onChange={(isFolded) => change({ isFolded }, 'Fold a layer')}
+        />
+        <Check
           label="Go down under speech"
           checked={duck !== null}
           onChange={(on) => change({ duck: on ? NEW_DUCK : null }, 'Go down under speech')}

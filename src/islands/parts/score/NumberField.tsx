@@ -4,8 +4,8 @@ interface NumberFieldProps {
   readonly label: string
   readonly value: number
   readonly step: number
-  /** @returns Whether it could be done; else the field shows again what stands. */
-  readonly onChange: (value: number) => boolean
+  /** Where it cannot be done the field shows again what stands. */
+  readonly onChange: (value: number) => void
 }
 
 /** A number that is taken when Enter is pressed or the field is left; Escape gives it up and leaves the field. */
@@ -18,7 +18,9 @@ export function NumberField({ label, value, step, onChange }: NumberFieldProps) 
     if (isGivenUp.current) return
     const next = Number(text)
     if (text === shown) return
-    if (text.trim() === '' || !Number.isFinite(next) || !onChange(next)) setText(shown)
+    // What comes of it is shown once it stands; it may be what stood before.
+    setText(shown)
+    if (text.trim() !== '' && Number.isFinite(next)) onChange(next)
   }
   return (
     <label className="block text-sm">

@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 import {
   FADE_CURVES,
   type Fade,
@@ -12,9 +12,12 @@ import {
   type TreatmentKind,
 } from '../../../core/score'
 import { CURVE_WORDS, TREATMENT_WORDS } from '../../format/score-words'
+import { coverWords } from '../../score/cover-words'
 import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import { SoundPicker } from '../shared/SoundPicker'
 import { Check } from './Check'
 import { LengthField } from './LengthField'
+import { LineFields } from './LineFields'
 import { NumberField } from './NumberField'
 import { SitField } from './SitField'
 
@@ -27,8 +30,11 @@ interface FieldsProps {
 /** The exact values of the chosen sound. */
 export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) {
   const { sounds, moments, timecode } = placeDesk
+  const [isReplacing, setIsReplacing] = useState(false)
   const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
   const { target } = placement
+  const masked = placeDesk.masking.byId.get(placement.id)
+  const cover = masked && coverWords(masked)
   const meets = meetsTarget(placement, { moments })
   const targetMoment = target?.kind === 'moment' ? moments.find(({ id }) => id === target.momentId) : undefined
   return (
@@ -55,6 +61,7 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
           </>
         )}
         {!targetMoment && 'It is not lined up with a moment.'}
+        {cover && <span className="block text-error">It {cover}</span>}
       </p>
       <div className="grid grid-cols-5 gap-x-3 gap-y-1.5 max-lg:grid-cols-3">
         <TimeFields placement={placement} actions={actions} />
@@ -63,12 +70,13 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
         <TreatmentFields placement={placement} actions={actions} />
         <LengthField placement={placement} actions={actions} />
         <SitField placement={placement} placeDesk={placeDesk} actions={actions} />
+        <LineFields placement={placement} placeDesk={placeDesk} actions={actions} />
       </div>
       <div className="mt-3 flex flex-wrap gap-2">
         <Action onClick={actions.mute} keys="M">
           {placement.isMuted ? 'Unmute' : 'Mute'}
         </Action>
-        <Action onClick={() => actions.change(({ isReversed }) => ({ isReversed: !isReversed }), 'Reverse')}>
+        <Action onClick={() => actions.changeSafely(({ isReversed }) => ({ isReversed: !isReversed }), 'Reverse')}>
           {placement.isReversed ? 'Play forwards' : 'Reverse'}
         </Action>
         <Action onClick={actions.splitHere} keys="V">
@@ -77,10 +85,23 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
         <Action onClick={actions.duplicate} keys="U">
           Duplicate
         </Action>
+        <Action onClick={() => setIsReplacing(!isReplacing)}>{isReplacing ? 'Cancel replacing' : 'Replace …'}</Action>
         <Action onClick={actions.remove} keys="Del">
           Remove
         </Action>
       </div>
+      {isReplacing && (
+        <div className="mt-3 max-w-md">
+          <SoundPicker
+            sound={null}
+            label="Replace it with"
+            onPick={({ id }) => {
+              setIsReplacing(false)
+              void actions.replaceWith(id)
+            }}
+          />
+        </div>
+      )}
     </section>
   )
 }
@@ -109,13 +130,13 @@ function TimeFields({ placement, actions }: PartProps) {
         label="From (s)"
         value={placement.fromS}
         step={0.01}
-        onChange={(fromS) => actions.change(() => ({ fromS }), 'Trim')}
+        onChange={(fromS) => actions.changeSafely(() => ({ fromS }), 'Trim')}
       />
       <NumberField
         label="To (s)"
         value={placement.toS}
         step={0.01}
-        onChange={(toS) => actions.change(() => ({ toS }), 'Trim')}
+        onChange={(toS) => actions.changeSafely(() => ({ toS }), 'Trim')}
       />
     </>
   )
@@ -141,7 +162,7 @@ function LevelFields({ placement, actions }: PartProps) {
         value={placement.rate}
         step={0.05}
         onChange={(next) =>
-          actions.change((one) => {
+          actions.changeSafely((one) => {
             const atS = hitTimeS(one)
             const changed = { ...one, rate: next }
             return { rate: next, startS: atS === null ? one.startS : placedAt(changed, atS).startS }
@@ -162,7 +183,7 @@ function LevelFields({ placement, actions }: PartProps) {
 function FadeFields({ placement, actions }: PartProps) {
   const set = (which: 'fadeIn' | 'fadeOut', lengthS: number, curve: FadeCurve): boolean => {
     const fade: Fade | null = lengthS > 0 ? { lengthS, curve, isAutomatic: false } : null
-    return actions.change(() => (which === 'fadeIn' ? { fadeIn: fade } : { fadeOut: fade }), 'Fade')
+    return actions.changeSafely(() => (which === 'fadeIn' ? { fadeIn: fade } : { fadeOut: fade }), 'Fade')
   }
   const { fadeIn, fadeOut } = placement
   const curve = fadeOut?.curve ?? fadeIn?.curve ?? 'equal-power'

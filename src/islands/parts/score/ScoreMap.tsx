@@ -1,9 +1,11 @@
-import { type PointerEvent, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { type DragEvent, type PointerEvent, useMemo, useRef, useState, useSyncExternalStore } from 'react'
 import { dipsUnder } from '../../../core/mix'
 import { hitTimeS, type Layer, type Placement, placementEndS, placementLengthS, targetTimeS } from '../../../core/score'
 import {
   duckLine,
-  LAYER_PX,
+  type LayerRowPlace,
+  layerAt,
+  layerRows,
   levelHeight,
   levelLine,
   SHAPE_HEIGHT_PX,
@@ -11,11 +13,14 @@ import {
   shapesOf,
   stemPath,
 } from '../../score/score-shapes'
+import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { useBoxSelection } from '../../score/use-box-selection'
 import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
 import { heightOf, RULER_PX, rowsOf } from '../../time-map/draw'
+import { pxIn } from '../../time-map/px-in'
 import { TimeMap } from '../../time-map/TimeMap'
 import { type Scale, scaleOf, snapped } from '../../time-map/view'
+import { PrintHandles } from './PrintHandles'
 
 /** A dragged hit goes to what is so near, px. */
 const SNAP_PX = 8
@@ -24,6 +29,12 @@ const END_PX = 7
 const DRAG_MIN_PX = 3
 const WAVE_PX = 40
 const STRIP_PX = 42
+/** A row that holds nothing yet has room for its sentence, px. */
+const EMPTY_PX = 48
+/** Handles are shown on prints that are at least so wide, px. */
+const HANDLES_FROM_PX = 56
+/** Space above and below a print in its row, px. */
+const PRINT_MARGIN_PX = 4
 
 interface ScoreMapProps {
   readonly placeDesk: PlaceDesk
@@ -63,9 +74,11 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const view = useSyncExternalStore(store.subscribe, store.now, store.now)
   const scale = scaleOf(view, widthPx)
   const [drag, setDrag] = useState<Drag | null>(null)
-  const rowOf = new Map(score.layers.map(({ id }, at) => [id, at]))
+  const [preview, setPreview] = useState<Placement | null>(null)
+  const rows = useMemo(() => layerRows(score.layers), [score.layers])
+  const layersPx = [...rows.values()].reduce((sum, { heightPx }) => sum + heightPx, 0)
   const shown = score.placements
-    .map((placement) => dragged(placement, drag))
+    .map((placement) => (preview?.id === placement.id ? preview : dragged(placement, drag)))
     .filter((placement) => placement.startS < view.endS && placementEndS(placement) > view.startS)
   const { setChosenIds, setLayerId, chosenIds, speech } = placeDesk
   // They are drawn with every step of the wheel, and change only with the layers.
@@ -73,48 +86,67 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const { box, pointer } = useBoxSelection({
     scale,
     placements: score.placements,
-    rowOf,
+    rowOf: rows,
     onChoose: (ids, adds) => {
       setLayerId(null)
       setChosenIds(new Set([...(adds ? chosenIds : []), ...ids]))
     },
   })
+  const [only] = placeDesk.chosen.length === 1 && !drag ? shown.filter(({ id }) => chosenIds.has(id)) : []
+  const isFolded = score.layers.find(({ id }) => id === only?.layerId)?.isFolded === true
+  const drop = {
+    onDragOver: (event: DragEvent<HTMLElement>): void => {
+      if (!event.dataTransfer.types.includes(SOUND_DRAG_TYPE)) return
+      event.preventDefault()
+      event.dataTransfer.dropEffect = 'copy'
+    },
+    onDrop: (event: DragEvent<HTMLElement>): void => {
+      const soundId = Number(event.dataTransfer.getData(SOUND_DRAG_TYPE))
+      if (!Number.isInteger(soundId) || soundId <= 0) return
+      event.preventDefault()
+      const atS = Math.max(0, scale.timeAt(pxIn(event)))
+      const y = event.clientY - event.currentTarget.getBoundingClientRect().top
+      void actions.placeSound(soundId, { atS, layerId: layerAt(score.layers, y)?.id ?? null })
+    },
+  }
   const stemTopPx = RULER_PX + (content.strip ? STRIP_PX : 0)
   return (
     <div
       className="relative touch-pan-y"
-      style={{ height: Math.max(1, score.layers.length) * LAYER_PX }}
+      style={{ height: Math.max(EMPTY_PX, layersPx) }}
       data-testid="layers"
       {...pointer}
+      {...drop}
     >
       {score.layers.length === 0 && (
         <p className="quiet absolute inset-0 grid place-items-center text-sm">
           Nothing is placed yet. Place a sound for one of the moments above.
         </p>
       )}
-      {score.layers.map((layer, at) => (
-        <LayerRow key={layer.id} layer={layer} at={at} placeDesk={placeDesk} />
+      {score.layers.map((layer) => (
+        <LayerRow key={layer.id} layer={layer} row={rows.get(layer.id)} placeDesk={placeDesk} />
       ))}
       <svg
         className="pointer-events-none absolute left-0 overflow-visible"
         style={{ top: -mapPx }}
         width={widthPx}
-        height={mapPx + score.layers.length * LAYER_PX}
+        height={mapPx + layersPx}
         aria-hidden="true"
       >
-        {dips.map((ofLayer, at) =>
-          ofLayer ? (
+        {score.layers.map(({ id }, at) => {
+          const [ofLayer, row] = [dips[at], rows.get(id)]
+          return ofLayer && row ? (
             <path
-              key={score.layers[at]?.id}
+              key={id}
               data-testid="duck-line"
-              d={duckLine(ofLayer, scale, LAYER_PX)}
-              transform={`translate(0 ${mapPx + at * LAYER_PX})`}
+              d={duckLine(ofLayer, scale, row.heightPx)}
+              transform={`translate(0 ${mapPx + row.topPx})`}
               fill="none"
               className="stroke-base-content/50"
               strokeWidth={1.25}
             />
-          ) : null,
-        )}
+          ) : null
+        })}
         {shown.map((placement) => (
           <Stem
             key={placement.id}
@@ -122,7 +154,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
             targetS={placement.target && targetTimeS(placement.target, { moments })}
             scale={scale}
             topPx={stemTopPx}
-            bottomPx={mapPx + (rowOf.get(placement.layerId) ?? 0) * LAYER_PX + LAYER_PX / 2}
+            bottomPx={mapPx + middlePx(rows.get(placement.layerId))}
             isChosen={placeDesk.chosenIds.has(placement.id)}
           />
         ))}
@@ -138,14 +170,39 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
           key={placement.id}
           placement={placement}
           scale={scale}
-          topPx={(rowOf.get(placement.layerId) ?? 0) * LAYER_PX}
+          box={printBox(placement, rows.get(placement.layerId))}
           placeDesk={placeDesk}
           actions={actions}
           onDrag={setDrag}
         />
       ))}
+      {only && !isFolded && placementLengthS(only) * scale.pxPerS >= HANDLES_FROM_PX && (
+        <PrintHandles
+          placement={only}
+          scale={scale}
+          box={printBox(only, rows.get(only.layerId))}
+          actions={actions}
+          onPreview={setPreview}
+        />
+      )}
     </div>
   )
+}
+
+interface PrintBox {
+  readonly topPx: number
+  readonly heightPx: number
+}
+
+/** Where a print is drawn: in the middle of its row, as high as it is loud. */
+function printBox({ gainDb }: Placement, row: LayerRowPlace | undefined): PrintBox {
+  const { topPx, heightPx: rowPx } = row ?? { topPx: 0, heightPx: EMPTY_PX }
+  const heightPx = levelHeight(gainDb) * (rowPx - 2 * PRINT_MARGIN_PX)
+  return { topPx: topPx + (rowPx - heightPx) / 2, heightPx }
+}
+
+function middlePx(row: LayerRowPlace | undefined): number {
+  return row ? row.topPx + row.heightPx / 2 : 0
 }
 
 function dragged(placement: Placement, drag: Drag | null): Placement {
@@ -153,12 +210,18 @@ function dragged(placement: Placement, drag: Drag | null): Placement {
   return { ...placement, startS: Math.max(0, placement.startS + drag.byS) }
 }
 
-function LayerRow({ layer, at, placeDesk }: { layer: Layer; at: number; placeDesk: PlaceDesk }) {
+interface LayerRowProps {
+  readonly layer: Layer
+  readonly row: LayerRowPlace | undefined
+  readonly placeDesk: PlaceDesk
+}
+
+function LayerRow({ layer, row, placeDesk }: LayerRowProps) {
   const words = [layer.isMuted && 'muted', layer.isSolo && 'solo', layer.duck && 'goes down under speech'].filter(
     Boolean,
   )
   return (
-    <div className="absolute inset-x-0 border-b ruled" style={{ top: at * LAYER_PX, height: LAYER_PX }}>
+    <div className="absolute inset-x-0 border-b ruled" style={{ top: row?.topPx, height: row?.heightPx }}>
       <button
         type="button"
         className={`absolute left-0 top-0 z-10 min-h-6 rounded-br bg-base-100/80 px-1.5 text-xs ${placeDesk.layerId === layer.id ? 'font-semibold underline' : 'quiet'}`}
@@ -206,18 +269,18 @@ function Stem({ placement, targetS, scale, topPx, bottomPx, isChosen }: StemProp
 interface PlacedPrintProps extends ScoreMapProps {
   readonly placement: Placement
   readonly scale: Scale
-  readonly topPx: number
+  readonly box: PrintBox
   readonly onDrag: (drag: Drag | null) => void
 }
 
 /** A placed sound: its print, as high as it is loud, with the line of its level; dragged as a whole or by its ends. */
-function PlacedPrint({ placement, scale, topPx, placeDesk, actions, onDrag }: PlacedPrintProps) {
+function PlacedPrint({ placement, scale, box: { topPx, heightPx }, placeDesk, actions, onDrag }: PlacedPrintProps) {
   const { sounds, chosenIds, setChosenIds, timecode } = placeDesk
   const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
   const isChosen = chosenIds.has(placement.id)
   const widthPx = Math.max(6, placementLengthS(placement) * scale.pxPerS)
-  const heightPx = levelHeight(placement.gainDb) * (LAYER_PX - 8)
   const line = levelLine(placement)
+  const lostSpeech = placeDesk.masking.byId.get(placement.id)?.speechLost ?? []
   const { wasDragged, ...pointer } = usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag })
   const title = sound?.title ?? 'A sound'
   return (
@@ -226,7 +289,7 @@ function PlacedPrint({ placement, scale, topPx, placeDesk, actions, onDrag }: Pl
       className={`absolute block cursor-grab touch-none rounded-sm ${isChosen ? 'outline-2 outline-primary' : ''} ${placement.isMuted ? 'opacity-35' : ''}`}
       style={{
         left: scale.x(placement.startS),
-        top: topPx + (LAYER_PX - heightPx) / 2,
+        top: topPx,
         width: widthPx,
         height: heightPx,
       }}
@@ -272,6 +335,18 @@ function PlacedPrint({ placement, scale, topPx, placeDesk, actions, onDrag }: Pl
           <path d={line} fill="none" className="stroke-primary" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
         )}
       </svg>
+      {lostSpeech.map(({ startS, endS }) => (
+        <span
+          key={startS}
+          data-testid="speech-lost"
+          title="What is said here is hardly understood"
+          className="absolute bottom-0 block h-1 bg-error"
+          style={{
+            left: (startS - placement.startS) * scale.pxPerS,
+            width: Math.max(2, (endS - startS) * scale.pxPerS),
+          }}
+        />
+      ))}
     </button>
   )
 }

@@ -45,6 +45,8 @@ const PLACE_KEYS: readonly (readonly [string, string])[] = [
   ['↑ ↓', 'to the placed sound before, and after; with Shift it is chosen too, * chooses all'],
   [', .', 'move the chosen sounds by a frame; < > by a millisecond'],
   ['[ ]', 'begin, end the chosen sound at the playhead'],
+  ['( )', 'fade it in up to the playhead, out from the playhead'],
+  ['P', 'add a point to its level at the playhead; Tab to it, arrows move it'],
   ['- =', 'softer, louder by 1 dB'],
   ['V', 'split the chosen sound at the playhead'],
   ['U', 'duplicate it'],

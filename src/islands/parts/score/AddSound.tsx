@@ -1,0 +1,130 @@
+import { Pause, Play } from 'lucide-react'
+import { useDeferredValue, useMemo, useState } from 'react'
+import type { SoundSummary } from '../../../contract'
+import { useSounds } from '../../api/find-queries'
+import { useShelf } from '../../api/shelf-queries'
+import { usePlayer } from '../../audio/player'
+import { lengthWords } from '../../format/words'
+import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
+import type { PlaceActions } from '../../score/use-score-desk'
+import { fromQuestion } from '../../state/find-state'
+import { shelfSounds } from '../../state/shelf-view'
+import { Failed } from '../shared/States'
+import { FitMark } from '../shared/VerdictMark'
+
+/** So many are offered; a longer word finds fewer. */
+const SHOWN = 20
+const WHERE = { find: 'All sounds', shelf: 'Kept sounds and copies' } as const
+type Where = keyof typeof WHERE
+
+/** Sounds by their words, to be dragged onto a layer or placed at the playhead, without any moment. */
+export function AddSound({ actions }: { actions: PlaceActions }) {
+  const [text, setText] = useState('')
+  const [where, setWhere] = useState<Where>('find')
+  const q = useDeferredValue(text.trim())
+  const { sounds, error, retry } = useOffered(where, q)
+  return (
+    <section aria-label="Add a sound" className="mt-6">
+      <h2 className="text-lg font-semibold">Add a sound</h2>
+      <div className="mt-1 flex flex-wrap gap-2">
+        <input
+          type="search"
+          aria-label="Words of the sound"
+          className="input input-sm w-64"
+          placeholder="words of the sound"
+          value={text}
+          onChange={({ target }) => setText(target.value)}
+        />
+        <select
+          aria-label="Look in"
+          className="select select-sm w-52"
+          value={where}
+          onChange={({ target }) => setWhere(target.value as Where)}
+        >
+          {(Object.entries(WHERE) as [Where, string][]).map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </div>
+      {error && <Failed error={error} onRetry={retry} />}
+      {sounds.length > 0 && (
+        <>
+          <p className="quiet mt-1 text-xs">Drag one onto a layer, or place it at the playhead.</p>
+          <ul className="mt-1 max-h-64 overflow-y-auto">
+            {sounds.map((sound) => (
+              <Offered key={sound.id} sound={sound} actions={actions} />
+            ))}
+          </ul>
+        </>
+      )}
+      {q === '' && where === 'find' && (
+        <p className="quiet mt-1 text-sm">Type a word, or look through the sounds that you keep.</p>
+      )}
+      {!error && (q !== '' || where === 'shelf') && sounds.length === 0 && (
+        <p className="quiet mt-1 text-sm">No sound here has all these words.</p>
+      )}
+    </section>
+  )
+}
+
+interface Offer {
+  readonly sounds: readonly SoundSummary[]
+  readonly error: Error | null
+  readonly retry: () => void
+}
+
+function useOffered(where: Where, q: string): Offer {
+  const found = useSounds(useMemo(() => fromQuestion(q), [q]))
+  const shelf = useShelf()
+  const query = where === 'find' ? found : shelf
+  const offered =
+    where === 'find'
+      ? q === ''
+        ? []
+        : (found.data?.pages[0]?.sounds ?? [])
+      : shelf.data
+        ? shelfSounds(shelf.data, { kind: 'all' }, q)
+        : []
+  return { sounds: offered.slice(0, SHOWN), error: query.error, retry: () => void query.refetch() }
+}
+
+function Offered({ sound, actions }: { sound: SoundSummary; actions: PlaceActions }) {
+  const player = usePlayer()
+  const isHeard = player.playing && player.sound?.id === sound.id
+  return (
+    <li
+      draggable
+      className="flex cursor-grab items-center gap-3 border-b ruled py-1 text-sm"
+      data-sound={sound.id}
+      onDragStart={({ dataTransfer }) => {
+        dataTransfer.setData(SOUND_DRAG_TYPE, String(sound.id))
+        dataTransfer.effectAllowed = 'copy'
+      }}
+    >
+      <button
+        type="button"
+        className="btn btn-sm btn-square btn-ghost"
+        aria-label={isHeard ? `Stop ${sound.title}` : `Hear ${sound.title}`}
+        onClick={() => (isHeard ? player.stop() : player.play(sound))}
+      >
+        {isHeard ? <Pause className="size-4" aria-hidden="true" /> : <Play className="size-4" aria-hidden="true" />}
+      </button>
+      <span className="min-w-0 flex-1 truncate">
+        {sound.title} <span className="quiet">{lengthWords(sound.durationS)}</span>
+      </span>
+      <span className="w-36 shrink-0 truncate">
+        <FitMark fit={sound.fit} />
+      </span>
+      <button
+        type="button"
+        className="btn btn-sm"
+        aria-label={`Place ${sound.title} at the playhead`}
+        onClick={() => void actions.placeSound(sound.id)}
+      >
+        Place
+      </button>
+    </li>
+  )
+}

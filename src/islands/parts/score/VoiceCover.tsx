@@ -1,0 +1,64 @@
+import type { Placement } from '../../../core/score'
+import { coverWords } from '../../score/cover-words'
+import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+
+interface VoiceCoverProps {
+  readonly placeDesk: PlaceDesk
+  readonly actions: PlaceActions
+  /** Null while something is not saved. */
+  readonly savedRevision: number | null
+}
+
+/** Which placed sounds cover the voice, and which are covered by it: measured when it is asked for, each a way to its place. */
+export function VoiceCover({ placeDesk, actions, savedRevision }: VoiceCoverProps) {
+  const { masking, score } = placeDesk
+  if (score.placements.length === 0) return null
+  const covering = score.placements.flatMap((placement) => {
+    const found = masking.byId.get(placement.id)
+    const words = found && coverWords(found)
+    return words ? [{ placement, words }] : []
+  })
+  return (
+    <section aria-label="Sounds and the voice" className="mt-3 text-sm">
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={savedRevision === null || masking.isPending}
+        onClick={masking.measure}
+      >
+        {masking.isPending ? 'Comparing with the voice …' : 'Check against the voice'}
+      </button>
+      <span role="status" className="ml-3" data-testid="voice-cover">
+        {masking.error && <span className="text-error">{masking.error.message} Try again.</span>}
+        {masking.isMeasured && !masking.isPending && <span>{summary(placeDesk, covering.length)}</span>}
+      </span>
+      {covering.length > 0 && (
+        <ul className="mt-1">
+          {covering.map(({ placement, words }) => (
+            <li key={placement.id} className="border-b ruled py-1">
+              <Place placement={placement} placeDesk={placeDesk} actions={actions} /> {words}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  )
+}
+
+function Place({ placement, placeDesk, actions }: { placement: Placement } & Omit<VoiceCoverProps, 'savedRevision'>) {
+  const { sounds, timecode } = placeDesk
+  const title = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)?.title
+  return (
+    <button type="button" className="link" onClick={() => actions.focusOn([placement])}>
+      {title ?? 'A sound'} at {timecode(placement.startS)}
+    </button>
+  )
+}
+
+function summary({ masking }: PlaceDesk, count: number): string {
+  if (!masking.isVoiceHeard) return 'The sound of the cut is not heard here: there is no voice to compare with.'
+  const outdated = masking.isOutdated ? ' What was changed since is not in it: check again.' : ''
+  if (masking.byId.size === 0) return `Nobody speaks while a placed sound is heard.${outdated}`
+  if (count > 0) return outdated.trim()
+  return `No placed sound covers the voice, and none is lost under it.${outdated}`
+}

@@ -1,0 +1,41 @@
+import { type Placement, placementLengthS, SCORE_LIMITS } from '../../core/score'
+
+/** What the points of a level line may be, dB. */
+export const LEVEL_BOUNDS = SCORE_LIMITS.gainDb
+
+/** What the points of a pan line may be: they are added to the pan. */
+export const PAN_BOUNDS = { least: -2, most: 2 } as const
+
+/** A place of a print that can be taken and moved. */
+export type PrintHandle =
+  | { readonly key: string; readonly what: 'fadeIn' | 'fadeOut'; readonly atS: number; readonly lengthS: number }
+  | {
+      readonly key: string
+      readonly what: 'point'
+      readonly index: number
+      readonly atS: number
+      readonly value: number
+    }
+
+/** The handles of a print: the inner ends of its fades, and the points of its level. `atS` is from its start. */
+export function printHandles(placement: Placement): PrintHandle[] {
+  const lengthS = placementLengthS(placement)
+  const inS = placement.fadeIn?.lengthS ?? 0
+  const outS = placement.fadeOut?.lengthS ?? 0
+  const points = placement.gainPoints.flatMap(({ atS, value }, index): PrintHandle[] =>
+    atS <= lengthS ? [{ key: `point-${index}`, what: 'point', index, atS, value }] : [],
+  )
+  return [
+    { key: 'fade-in', what: 'fadeIn', atS: inS, lengthS: inS },
+    ...points,
+    { key: 'fade-out', what: 'fadeOut', atS: lengthS - outS, lengthS: outS },
+  ]
+}
+
+/** What a handle is, with its numbers. */
+export function handleValues(handle: PrintHandle): string {
+  if (handle.what === 'point')
+    return `Level ${handle.value > 0 ? '+' : ''}${handle.value.toFixed(1)} dB at ${handle.atS.toFixed(2)} s`
+  const name = handle.what === 'fadeIn' ? 'Fade in' : 'Fade out'
+  return handle.lengthS > 0 ? `${name} ${handle.lengthS.toFixed(2)} s` : `${name}: none`
+}
