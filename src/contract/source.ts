@@ -29,6 +29,17 @@ export const SourceWire = z.object({
 export type SourceWire = z.infer<typeof SourceWire>
 export const SourceList = z.object({ sources: z.array(SourceWire) })
 
+const LevelLu = z.number().min(-40, 'a level lies between -40 and 20 LU').max(20, 'a level lies between -40 and 20 LU')
+/** How sounds of each kind of moment are first placed to the voice, LU. */
+export const LevelsToVoiceWire = z.object({
+  hit: LevelLu,
+  swell: LevelLu,
+  spot: LevelLu,
+  ambience: LevelLu,
+  music: LevelLu,
+  silence: LevelLu,
+})
+
 /** What the shell needs to know at once. */
 export const ShellState = z.object({
   videoInHandId: z.number().int().nullable(),
@@ -42,6 +53,7 @@ export const ShellState = z.object({
   basketCount: z.number().int(),
   /** Who said that the voices in all videos are the channel's own; null while nobody did. */
   ownSpeech: OwnSpeech.nullable(),
+  levelsToVoiceLu: LevelsToVoiceWire,
 })
 export type ShellState = z.infer<typeof ShellState>
 export const ShellChange = z.object({
@@ -58,5 +70,7 @@ export const ShellChange = z.object({
     .object({ by: z.string().trim().min(1, 'write your name').max(120) })
     .nullable()
     .optional(),
+  /** Null for the levels that stand at first. */
+  levelsToVoiceLu: LevelsToVoiceWire.nullable().optional(),
 })
 export type ShellChange = z.infer<typeof ShellChange>

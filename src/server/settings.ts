@@ -11,6 +11,7 @@ type Key =
   | 'doctor-report'
   | 'backup-plan'
   | 'reaction'
+  | 'levels-to-voice'
   | 'last-backup'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {

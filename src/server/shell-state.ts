@@ -1,5 +1,6 @@
 import { sql } from 'kysely'
-import type { ShellChange, ShellState } from '../contract'
+import { LevelsToVoiceWire, type ShellChange, type ShellState } from '../contract'
+import { LEVEL_TO_VOICE_LU, type LevelsToVoice } from '../core/mix'
 import type { Services } from './context'
 import { DomainError } from './domain-error'
 import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
@@ -25,7 +26,15 @@ export async function loadShellState(
     connectedSources: sources,
     basketCount: basket,
     ownSpeech: await findOwnSpeech(db),
+    levelsToVoiceLu: await findLevels(db),
   }
+}
+
+/** Levels that the creator set; those that stand at first where none are, or cannot be read. */
+async function findLevels(db: Services['db']): Promise<LevelsToVoice> {
+  const saved = await findSetting(db, 'levels-to-voice')
+  const read = LevelsToVoiceWire.safeParse(saved === null ? null : JSON.parse(saved))
+  return read.success ? read.data : LEVEL_TO_VOICE_LU
 }
 
 /** Takes another video in hand, or changes who holds the licences. @throws {DomainError} not-found. */
@@ -45,6 +54,8 @@ export async function changeShell(
   if (change.namePattern !== undefined) await setSetting(db, 'name-pattern', change.namePattern)
   const { ownSpeech } = change
   if (ownSpeech !== undefined) await db.transaction().execute((trx) => setOwnSpeech(trx, ownSpeech?.by ?? null))
+  const { levelsToVoiceLu: levels } = change
+  if (levels !== undefined) await setSetting(db, 'levels-to-voice', levels && JSON.stringify(levels))
   if (change.licensee !== undefined) await setSetting(db, 'licensee', change.licensee)
   return loadShellState(services, change.videoInHandId === undefined ? named : change.videoInHandId)
 }

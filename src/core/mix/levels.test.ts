@@ -55,6 +55,7 @@ describe('the level that is suggested', () => {
   it('puts a sound so far under the voice as its kind is', () => {
     expect(suggestedGainDb('spot', -16, -20)).toBe(-20 + LEVEL_TO_VOICE_LU.spot + 16)
     expect(suggestedGainDb('ambience', -30, -20)).toBe(-8)
+    expect(suggestedGainDb('ambience', -30, -20, { ...LEVEL_TO_VOICE_LU, ambience: -10 })).toBe(0)
   })
 
   it('goes no further than the bounds, and leaves alone what it cannot judge', () => {

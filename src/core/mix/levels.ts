@@ -1,8 +1,11 @@
 import type { MomentKind } from '../moments'
 import type { TimeRange } from '../time-range'
 
-/** How a sound of a kind sits to the voice, LU; the values are where a mix is begun, not where it ends. */
-export const LEVEL_TO_VOICE_LU: Readonly<Record<MomentKind, number>> = {
+/** How sounds of each kind sit to the voice, LU. */
+export type LevelsToVoice = Readonly<Record<MomentKind, number>>
+
+/** Where a mix is begun, not where it ends: values that stand until the creator sets others. */
+export const LEVEL_TO_VOICE_LU: LevelsToVoice = {
   hit: -4,
   swell: -8,
   spot: -6,
@@ -88,6 +91,11 @@ export function gainToSit(soundLufs: number, besideLufs: number, offsetLu: numbe
  *
  * @param soundLufs Loudness of the sound; null leaves it as it is. @param voiceLufs Null where nobody speaks.
  */
-export function suggestedGainDb(kind: MomentKind, soundLufs: number | null, voiceLufs: number | null): number {
-  return soundLufs === null ? 0 : gainToSit(soundLufs, voiceLufs ?? USUAL_VOICE_LUFS, LEVEL_TO_VOICE_LU[kind])
+export function suggestedGainDb(
+  kind: MomentKind,
+  soundLufs: number | null,
+  voiceLufs: number | null,
+  levels: LevelsToVoice = LEVEL_TO_VOICE_LU,
+): number {
+  return soundLufs === null ? 0 : gainToSit(soundLufs, voiceLufs ?? USUAL_VOICE_LUFS, levels[kind])
 }

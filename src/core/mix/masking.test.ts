@@ -1,6 +1,9 @@
 import { describe, expect, test } from 'vitest'
 import { noise } from '../../../test/signals'
+import { EMPTY_SCORE, NEW_DUCK, newLayer, newPlacement, type Placement, type Score } from '../score'
 import { maskingOf } from './masking'
+import { memorySource } from './pcm'
+import { type OverVoice, placedMasking, placedOverVoice } from './placed-masking'
 
 const RATE_HZ = 48_000
 const SPEECH = [{ startS: 10, endS: 14 }]
@@ -101,5 +104,46 @@ describe('a sound under speech', () => {
 
   test('that is shorter than a frame is still one', () => {
     expect(unheard(times(voiceLike(2, 1), 0).slice(0, 500))).toBe(0)
+  })
+})
+
+describe('placed sounds over the voice', () => {
+  const layer = newLayer('fx', 'Effects', 'effects')
+  const at = (id: string, startS: number, lengthS: number, more: Partial<Placement> = {}) =>
+    newPlacement(id, { layerId: 'fx', audio: { kind: 'preview', soundId: 1 }, startS, toS: lengthS }, more)
+  const scoreOf = (placements: readonly Placement[], layers = [layer]): Score => ({
+    ...EMPTY_SCORE,
+    layers,
+    placements,
+  })
+  const ids = (score: Score) => placedOverVoice(score, SPEECH).map(({ placement }) => placement.id)
+
+  test('are those that are heard while somebody speaks', () => {
+    const muted = at('muted', 11, 1, { isMuted: true })
+    const score = scoreOf([at('before', 8, 2), at('into', 9.5, 1), at('within', 11, 1), at('after', 14, 1), muted])
+    expect(ids(score)).toEqual(['into', 'within'])
+    expect(ids(scoreOf(score.placements, [{ ...layer, isMuted: true }]))).toEqual([])
+    // A voice that is placed is what is said, and covers nothing.
+    expect(ids(scoreOf(score.placements, [{ ...layer, role: 'voice' }]))).toEqual([])
+    expect(ids(scoreOf([at('lost', 11, 1)], []))).toEqual([])
+  })
+
+  test('that are long are looked at from shortly before the speech, and not for ever', () => {
+    const [bed] = placedOverVoice(scoreOf([at('bed', 0, 3600)]), SPEECH)
+    expect(bed?.range).toEqual({ startS: 9, endS: 129 })
+  })
+
+  test('are held against it as they are in the mix: by their level, their layer and where that goes down', () => {
+    const lost = (level: { gainDb?: number; levelDb?: number; duckDb?: number }) => {
+      const { gainDb = 0, levelDb = 0, duckDb = 0 } = level
+      const duck = duckDb > 0 ? { ...NEW_DUCK, depthDb: duckDb } : null
+      const [one] = placedOverVoice(scoreOf([at('p', 11, 1, { gainDb })], [{ ...layer, levelDb, duck }]), SPEECH)
+      const source = memorySource([voiceLike(2, 1)], RATE_HZ)
+      return placedMasking(one as OverVoice, source, VOICE, SPEECH, RATE_HZ).speechLostFraction as number
+    }
+    expect(lost({ gainDb: 9 })).toBeCloseTo(lost({ levelDb: 9 }), 6)
+    expect(lost({ gainDb: -12 })).toBeLessThan(lost({}))
+    // Down by 12 dB before anybody speaks.
+    expect(lost({ duckDb: 12 })).toBeCloseTo(lost({ gainDb: -12 }), 3)
   })
 })

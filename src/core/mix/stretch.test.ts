@@ -51,7 +51,8 @@ describe('a stretched sound', () => {
   })
 
   test.each([
-    [0.25, 10],
+    // It begins with phases by chance: 6 to 11 ms off in a hundred runs.
+    [0.25, 16],
     [0.5, 2],
     [0.8, 2],
     [1.25, 2],

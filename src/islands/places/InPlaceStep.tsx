@@ -6,6 +6,7 @@ import { counted } from '../format/words'
 import { CutStage } from '../parts/moments/CutStage'
 import { AddLayer } from '../parts/score/AddLayer'
 import { AddSound } from '../parts/score/AddSound'
+import { FirstLevels } from '../parts/score/FirstLevels'
 import { LayerFields } from '../parts/score/LayerFields'
 import { MixFiles } from '../parts/score/MixFiles'
 import { MixLevelsLine } from '../parts/score/MixLevelsLine'
@@ -96,11 +97,14 @@ function OpenScore({ video, cut, planned, loaded }: OpenScoreProps) {
       </div>
       <div className="mt-4">
         <ScoreMap placeDesk={placeDesk} actions={actions} />
-        <AddLayer placeDesk={placeDesk} />
+        <div className="mt-2 flex flex-wrap gap-2">
+          <AddLayer placeDesk={placeDesk} />
+          <FirstLevels />
+        </div>
         <VoiceCover placeDesk={placeDesk} actions={actions} savedRevision={savedRevision} />
       </div>
       <div className="grid grid-cols-2 gap-10 max-lg:grid-cols-1">
-        <AddSound actions={actions} />
+        <AddSound videoId={video.id} actions={actions} />
         <RecordSound placeDesk={placeDesk} actions={actions} />
       </div>
       <div className="mt-6 grid grid-cols-2 gap-10 max-lg:grid-cols-1">

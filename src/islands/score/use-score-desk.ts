@@ -34,6 +34,7 @@ import {
   withPieces,
   withSafeEnds,
 } from '../../core/score'
+import { useShell } from '../api/queries'
 import { useFetchSound, useSoundsById } from '../api/score-queries'
 import { newId } from '../moments/new-id'
 import { useCutOnMap } from '../moments/use-cut-on-map'
@@ -119,6 +120,7 @@ export type PlaceActions = ReturnType<typeof usePlaceActions>
 export function usePlaceActions(placeDesk: PlaceDesk) {
   const { score, moments, chosen, sounds, edit, player, frames, setChosenIds, desk, voiceLufs } = placeDesk
   const offerUndo = useOfferUndo()
+  const levels = useShell().data?.levelsToVoiceLu
   const fetchSound = useFetchSound()
   /** A sound that is not among those of the step yet; null where it cannot be had, which is said. */
   const soundBy = async (id: number): Promise<SoundDetail | null> => {
@@ -192,7 +194,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
             source: sourceFacts(sound),
             layerId,
             role,
-            gainDb: suggestedGainDb(role === 'ambience' ? 'ambience' : kind, sound.loudnessLufs, voiceLufs),
+            gainDb: suggestedGainDb(role === 'ambience' ? 'ambience' : kind, sound.loudnessLufs, voiceLufs, levels),
             ids: { placement: id, layer: newId() },
           }).edit,
         `Place ${sound.title}`,
@@ -231,7 +233,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
             moment,
             audio: audioOf(sound),
             source: sourceFacts(sound),
-            gainDb: suggestedGainDb(moment.kind, sound.loudnessLufs, voiceLufs),
+            gainDb: suggestedGainDb(moment.kind, sound.loudnessLufs, voiceLufs, levels),
             ids: { placement: id, layer: newId() },
           }).edit,
         `Place ${sound.title}`,

@@ -13,7 +13,7 @@ export function AddLayer({ placeDesk: { score, edit, setChosenIds, setLayerId } 
     setLayerId(layer.id)
   }
   return (
-    <label className="mt-2 inline-block text-sm">
+    <label className="inline-block text-sm">
       <span className="sr-only">Add a layer</span>
       <select
         className="select select-sm"

@@ -2,6 +2,7 @@ import { Pause, Play } from 'lucide-react'
 import { useDeferredValue, useMemo, useState } from 'react'
 import type { SoundSummary } from '../../../contract'
 import { useSounds } from '../../api/find-queries'
+import { useShell } from '../../api/queries'
 import { useShelf } from '../../api/shelf-queries'
 import { usePlayer } from '../../audio/player'
 import { lengthWords } from '../../format/words'
@@ -18,11 +19,13 @@ const WHERE = { find: 'All sounds', shelf: 'Kept sounds and copies' } as const
 type Where = keyof typeof WHERE
 
 /** Sounds by their words, to be dragged onto a layer or placed at the playhead, without any moment. */
-export function AddSound({ actions }: { actions: PlaceActions }) {
+export function AddSound({ videoId, actions }: { videoId: number; actions: PlaceActions }) {
   const [text, setText] = useState('')
   const [where, setWhere] = useState<Where>('find')
   const q = useDeferredValue(text.trim())
   const { sounds, error, retry } = useOffered(where, q)
+  // What may be used is told for the video in hand only.
+  const isInHand = useShell().data?.videoInHandId === videoId
   return (
     <section aria-label="Add a sound" className="mt-6">
       <h2 className="text-lg font-semibold">Add a sound</h2>
@@ -54,7 +57,7 @@ export function AddSound({ actions }: { actions: PlaceActions }) {
           <p className="quiet mt-1 text-xs">Drag one onto a layer, or place it at the playhead.</p>
           <ul className="mt-1 max-h-64 overflow-y-auto">
             {sounds.map((sound) => (
-              <Offered key={sound.id} sound={sound} actions={actions} />
+              <Offered key={sound.id} sound={sound} actions={actions} isInHand={isInHand} />
             ))}
           </ul>
         </>
@@ -90,7 +93,13 @@ function useOffered(where: Where, q: string): Offer {
   return { sounds: offered.slice(0, SHOWN), error: query.error, retry: () => void query.refetch() }
 }
 
-function Offered({ sound, actions }: { sound: SoundSummary; actions: PlaceActions }) {
+interface OfferedProps {
+  readonly sound: SoundSummary
+  readonly actions: PlaceActions
+  readonly isInHand: boolean
+}
+
+function Offered({ sound, actions, isInHand }: OfferedProps) {
   const player = usePlayer()
   const isHeard = player.playing && player.sound?.id === sound.id
   return (
@@ -115,7 +124,7 @@ function Offered({ sound, actions }: { sound: SoundSummary; actions: PlaceAction
         {sound.title} <span className="quiet">{lengthWords(sound.durationS)}</span>
       </span>
       <span className="w-36 shrink-0 truncate">
-        <FitMark fit={sound.fit} />
+        {isInHand ? <FitMark fit={sound.fit} /> : <span className="quiet">{sound.source.name}</span>}
       </span>
       <button
         type="button"
