@@ -11,6 +11,6 @@ export {
   type Print,
   soundPrint,
 } from './print'
-export { Resampler, type ResamplerOptions, resampled } from './resample'
+export { compiledFir, FIR_TAPS_MAX, type Fir, Resampler, type ResamplerOptions, resampled } from './resample'
 export { takeBounds } from './take-bounds'
 export { TRUE_PEAK_DELAY, TRUE_PEAK_GROUP, TruePeak, truePeakAt, truePeakWithin } from './true-peak'

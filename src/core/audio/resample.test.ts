@@ -3,7 +3,7 @@ import path from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { KERNELS, kernelModule } from '../../../scripts/build-kernel.mjs'
 import { noise, rms, sine } from '../../../test/signals'
-import { Resampler, resampled } from './resample'
+import { compiledFir, Resampler, resampled } from './resample'
 
 const RATES = [8000, 11025, 16000, 22050, 32000, 44100, 48000, 96000]
 
@@ -88,5 +88,28 @@ describe('Resampler', () => {
     parts.push(...resampler.flush())
     expect(parts.length).toBe(whole.length)
     expect(parts).toEqual([...whole])
+  })
+})
+
+describe('the compiled filter', () => {
+  const fir = compiledFir()
+
+  it.each([
+    [4, 1],
+    [52, 1000],
+    [256, 3],
+    // More than one batch.
+    [52, 70_000],
+  ])('of %d taps gives for %d places what the sums by hand give', (tapCount, places) => {
+    if (!fir) throw new Error('there is no SIMD here')
+    const taps = noise(tapCount, 3, 1)
+    const input = noise(places + tapCount - 1, 5, 1)
+    const out = new Float32Array(places)
+    fir(input, taps, out)
+    for (let n = 0; n < places; n += Math.max(1, Math.floor(places / 97))) {
+      let sum = 0
+      for (let k = 0; k < tapCount; k++) sum += (input[n + k] as number) * (taps[k] as number)
+      expect(Math.abs((out[n] as number) - sum)).toBeLessThan(1e-5 * tapCount)
+    }
   })
 })

@@ -1,5 +1,5 @@
 import { RESAMPLE_HEX } from './resample-bytes'
-import { WASM_PAGE_BYTES, wasmHost, wasmModule } from './wasm-host'
+import { WASM_PAGE_BYTES, type WasmHost, wasmHost, wasmModule } from './wasm-host'
 
 /** Half the width of the low-pass kernel, in zero crossings: 16 keeps the pass band flat to 0.9 of Nyquist. */
 const ZERO_CROSSINGS = 16
@@ -112,6 +112,43 @@ export function resampled(samples: Float32Array, options: ResamplerOptions): Flo
   all.set(head)
   all.set(rest, head.length)
   return all
+}
+
+/** Writes to `out` the sums of `taps` over `input`, from one place after the other; `input` has as many values more as there are taps, less one. */
+export type Fir = (input: Float32Array, taps: Float32Array, out: Float32Array) => void
+
+let madeFir: Fir | null | undefined
+
+/** The one filter of this thread in SIMD WebAssembly, for numbers of taps that are multiples of 4; null where that cannot run. */
+export function compiledFir(): Fir | null {
+  if (madeFir === undefined) madeFir = firIn(wasmHost())
+  return madeFir
+}
+
+/** Most taps that the compiled filter takes. */
+export const FIR_TAPS_MAX = 256
+
+function firIn(host: WasmHost | undefined): Fir | null {
+  const module = wasmModule(host, RESAMPLE_HEX)
+  if (!host || !module) return null
+  const tapsAt = 4 * BATCH_FRAMES
+  const outAt = tapsAt + 4 * FIR_TAPS_MAX
+  const memory = new host.Memory({ initial: Math.ceil((outAt + 4 * BATCH_FRAMES) / WASM_PAGE_BYTES) })
+  const { polyphase } = new host.Instance(module, { env: { memory } }).exports as {
+    polyphase(...values: number[]): void
+  }
+  const inputView = new Float32Array(memory.buffer, 0, BATCH_FRAMES)
+  const tapsView = new Float32Array(memory.buffer, tapsAt, FIR_TAPS_MAX)
+  return (input, taps, out) => {
+    tapsView.set(taps)
+    const most = BATCH_FRAMES - taps.length + 1
+    for (let done = 0; done < out.length; done += most) {
+      const count = Math.min(most, out.length - done)
+      inputView.set(input.subarray(done, done + count + taps.length - 1))
+      polyphase(0, tapsAt, taps.length, 1, 1, 0, count, outAt)
+      out.set(new Float32Array(memory.buffer, outAt, count), done)
+    }
+  }
 }
 
 interface CompiledLoop {

@@ -5,6 +5,8 @@ import { gainOfDb } from './gains'
 const LOOK_AHEAD_S = 0.003
 /** The gain comes up again with this time constant, s. */
 const RELEASE_S = 0.08
+/** Nearer to nothing taken than this it is nothing: -120 dB. */
+const RELEASED = 1 - 1e-6
 /** Room for what the moving gain itself adds between samples, dB. */
 const MARGIN_DB = 0.05
 /** What interpolation can make of samples that are no higher than 1. */
@@ -36,6 +38,8 @@ export class TruePeakLimiter {
   private readonly window: Float64Array
   private windowSum: number
   private released = 1
+  /** Samples since anything was taken: a limiter begins at rest. */
+  private untouched = Number.POSITIVE_INFINITY
   private frame = 0
   private lowest = 1
 
@@ -58,6 +62,13 @@ export class TruePeakLimiter {
     for (let from = 0; from < left.length; from += TRUE_PEAK_GROUP) {
       const end = Math.min(left.length, from + TRUE_PEAK_GROUP)
       const isOver = this.isOver(allLeft, allRight, held + from - TRUE_PEAK_DELAY, end - from)
+      if (!isOver && this.isAtRest) {
+        const first = held + from - this.latencyFrames
+        left.set(allLeft.subarray(first, first + end - from), from)
+        right.set(allRight.subarray(first, first + end - from), from)
+        this.frame += end - from
+        continue
+      }
       for (let n = from; n < end; n++) {
         // The peak of the sample before the newest six.
         const at = held + n - TRUE_PEAK_DELAY
@@ -68,6 +79,11 @@ export class TruePeakLimiter {
     }
     this.left = allLeft.slice(left.length)
     this.right = allRight.slice(left.length)
+  }
+
+  /** Whether nothing is taken, nor was within the window: a sample that needs nothing then goes through as it is, and changes nothing here. */
+  private get isAtRest(): boolean {
+    return this.untouched >= this.lookAhead
   }
 
   /** Whether any of some samples may have a peak over the ceiling. */
@@ -97,16 +113,22 @@ export class TruePeakLimiter {
     if ((minima[0] as { frame: number }).frame < this.frame - lookAhead) minima.shift()
     const least = (minima[0] as { gain: number }).gain
     this.released = least < this.released ? least : this.released + (least - this.released) * this.releaseStep
+    if (this.released > RELEASED) this.released = 1
+    this.untouched = this.released === 1 ? this.untouched + 1 : 0
     const slot = this.frame % lookAhead
     this.windowSum += this.released - (window[slot] as number)
     window[slot] = this.released
     this.frame++
     // Sums drift by rounding: made anew once a turn.
-    if (slot === lookAhead - 1) this.windowSum = window.reduce((sum, value) => sum + value, 0)
+    if (slot === lookAhead - 1 || this.isAtRest) this.windowSum = this.isAtRest ? lookAhead : sumOf(window)
     const gain = Math.min(1, this.windowSum / lookAhead)
     this.lowest = Math.min(this.lowest, gain)
     return gain
   }
+}
+
+function sumOf(values: Float64Array): number {
+  return values.reduce((sum, value) => sum + value, 0)
 }
 
 function joined(a: Float32Array, b: Float32Array): Float32Array {

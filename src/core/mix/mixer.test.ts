@@ -515,3 +515,48 @@ describe('a layer under speech', () => {
     expect(dips.map(({ depthDb }) => depthDb)).toEqual([3, 10])
   })
 })
+
+describe('a mixer that goes on from one before', () => {
+  const source = memorySource([noise(2 * RATE_HZ, 3), noise(2 * RATE_HZ, 4)], RATE_HZ)
+  const room = placed({ toS: 2, treatments: [{ kind: 'large-room', amountFraction: 0.8 }] }, 'room')
+  const plain = placed({ toS: 2, startS: 0.3 }, 'plain')
+  const HALF = RATE_HZ
+
+  /** The second half, by a mixer that goes on from one that made the first half of another score. */
+  function goneOn(from: Score, to: Score): [Float32Array, Float32Array] {
+    const before = new Mixer(inputOf(from, source))
+    before.render(0, new Float32Array(HALF), new Float32Array(HALF))
+    const [left, right] = [new Float32Array(HALF), new Float32Array(HALF)]
+    // Messages give the same values in other objects.
+    new Mixer(inputOf(JSON.parse(JSON.stringify(to)) as Score, source, { before })).render(HALF, left, right)
+    return [left, right]
+  }
+  const anew = (score: Score) => mixed(inputOf(score, source), HALF, 777, HALF)
+
+  it('sounds as one that is made anew, whatever was changed beside', () => {
+    const from = scoreOf([room, plain])
+    for (const to of [
+      from,
+      scoreOf([room, { ...plain, gainDb: -20 }]),
+      scoreOf([{ ...room, treatments: [{ kind: 'large-room', amountFraction: 0.2 }] }, plain]),
+      scoreOf([{ ...room, startS: 0.05 }, plain]),
+      scoreOf([plain]),
+    ]) {
+      const [left, right] = goneOn(from, to)
+      const [wantedLeft, wantedRight] = anew(to)
+      expect(offBy(left, (n) => wantedLeft[n] as number)).toBeLessThan(1e-6)
+      expect(offBy(right, (n) => wantedRight[n] as number)).toBeLessThan(1e-6)
+    }
+  })
+
+  it('takes nothing over whose audio is another now', () => {
+    const other = memorySource([noise(2 * RATE_HZ, 8), noise(2 * RATE_HZ, 9)], RATE_HZ)
+    const score = scoreOf([plain])
+    const before = new Mixer(inputOf(score, source))
+    before.render(0, new Float32Array(HALF), new Float32Array(HALF))
+    const [left, right] = [new Float32Array(HALF), new Float32Array(HALF)]
+    new Mixer(inputOf(score, other, { before })).render(HALF, left, right)
+    const [wanted] = mixed(inputOf(score, other), HALF, 777, HALF)
+    expect(offBy(left, (n) => wanted[n] as number)).toBeLessThan(1e-6)
+  })
+})

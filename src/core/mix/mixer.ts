@@ -14,6 +14,8 @@ export interface MixInput {
   readonly speech: readonly TimeRange[]
   /** Rate of the mix, 8 000 to 192 000. */
   readonly sampleRateHz: number
+  /** A mixer of the score as it was before, at the same rate, that is not used any more: what did not change goes on as it sounds. */
+  readonly before?: Mixer
 }
 
 interface LayerVoices {
@@ -34,10 +36,11 @@ export class Mixer {
   /** Placements that are heard but have no audio. */
   readonly silent: readonly Placement[]
   private readonly layers: readonly LayerVoices[]
+  private readonly voices = new Map<string, Voice>()
   private layerLeft = new Float32Array(0)
   private layerRight = new Float32Array(0)
 
-  constructor({ score, sources, speech, sampleRateHz }: MixInput) {
+  constructor({ score, sources, speech, sampleRateHz, before }: MixInput) {
     const silent: Placement[] = []
     this.layers = score.layers
       .filter((layer) => isLayerHeard(layer, score.layers))
@@ -50,7 +53,7 @@ export class Mixer {
           .flatMap((placement) => {
             const source = sources.get(mixKey(placement))
             if (!source) silent.push(placement)
-            return source ? [new Voice(placement, source, sampleRateHz)] : []
+            return source ? [this.voiceOf(placement, source, sampleRateHz, before)] : []
           }),
       }))
     this.silent = silent
@@ -59,6 +62,13 @@ export class Mixer {
       0,
       ...this.layers.flatMap(({ voices }) => voices.map((voice) => voice.startFrame + voice.lengthFrames)),
     )
+  }
+
+  private voiceOf(placement: Placement, source: PcmSource, sampleRateHz: number, before: Mixer | undefined): Voice {
+    const known = before?.voices.get(placement.id)
+    const voice = known?.isOf(placement, source) ? known : new Voice(placement, source, sampleRateHz)
+    this.voices.set(placement.id, voice)
+    return voice
   }
 
   /** Fills both arrays with the mix from a frame on. */

@@ -1,7 +1,7 @@
 import { Fft } from '../audio'
 
 /** Frames that are worked on at once. */
-export const CHUNK_FRAMES = 1024
+export const CHUNK_FRAMES = 4096
 
 /** What a room answers to one click. */
 export interface RoomShape {
@@ -50,6 +50,35 @@ interface Spectrum {
   readonly im: Float32Array
 }
 
+/** An impulse response in parts of {@link CHUNK_FRAMES}, transformed. */
+export type ResponseSpectra = readonly Spectrum[]
+
+function emptySpectrum(): Spectrum {
+  return { re: new Float32Array(2 * CHUNK_FRAMES), im: new Float32Array(2 * CHUNK_FRAMES) }
+}
+
+function spectraOf(response: Float32Array): ResponseSpectra {
+  const fft = new Fft(2 * CHUNK_FRAMES)
+  return Array.from({ length: Math.max(1, Math.ceil(response.length / CHUNK_FRAMES)) }, (_, at) => {
+    const part = emptySpectrum()
+    part.re.set(response.subarray(at * CHUNK_FRAMES, (at + 1) * CHUNK_FRAMES))
+    fft.forward(part.re, part.im)
+    return part
+  })
+}
+
+const madeRooms = new Map<string, ResponseSpectra>()
+
+/** What a room answers, transformed; made once for all sounds in it. */
+export function roomSpectra(shape: RoomShape, side: 0 | 1, sampleRateHz: number): ResponseSpectra {
+  const key = [shape.decayS, shape.delayS, shape.brightHz, side, sampleRateHz].join(' ')
+  const known = madeRooms.get(key)
+  if (known) return known
+  const made = spectraOf(roomResponse(shape, side, sampleRateHz))
+  madeRooms.set(key, made)
+  return made
+}
+
 /**
  * Convolves a channel with an impulse response, a chunk at a time, without delay.
  *
@@ -64,16 +93,10 @@ export class Convolver {
   private readonly before = new Float32Array(CHUNK_FRAMES)
   private turn = 0
 
-  constructor(response: Float32Array) {
-    const count = Math.max(1, Math.ceil(response.length / CHUNK_FRAMES))
-    const empty = (): Spectrum => ({ re: new Float32Array(2 * CHUNK_FRAMES), im: new Float32Array(2 * CHUNK_FRAMES) })
-    this.parts = Array.from({ length: count }, (_, at) => {
-      const part = empty()
-      part.re.set(response.subarray(at * CHUNK_FRAMES, (at + 1) * CHUNK_FRAMES))
-      this.fft.forward(part.re, part.im)
-      return part
-    })
-    this.past = Array.from({ length: count }, empty)
+  /** @param response As samples, or as spectra that were made of them. */
+  constructor(response: Float32Array | ResponseSpectra) {
+    this.parts = response instanceof Float32Array ? spectraOf(response) : response
+    this.past = this.parts.map(emptySpectrum)
   }
 
   /** @param input A chunk; not modified. @param out Takes what is heard of it and of those before. */

@@ -1,3 +1,4 @@
+import { compiledFir, FIR_TAPS_MAX, type Fir } from '../audio'
 import type { PcmSource } from './pcm'
 
 /** Half the width of the low-pass kernel, in zero crossings. */
@@ -52,10 +53,18 @@ function rowsFor(scale: number): TapRows {
 
 /** Reads a source at any speed, band-limited. Keeps room to read into, so one is for one thread and one source. */
 export class SincReader {
+  private readonly fir: Fir | null
   private window = new Float32Array(0)
+  private oneSet = new Float32Array(0)
   private taps: TapRows & { readonly scale: number } = { rows: new Float64Array(0), half: 0, scale: 0 }
 
-  constructor(private readonly source: PcmSource) {}
+  /** @param compiled Whether SIMD WebAssembly does it where it can; the plain loop is the reference. */
+  constructor(
+    private readonly source: PcmSource,
+    compiled = true,
+  ) {
+    this.fir = compiled ? compiledFir() : null
+  }
 
   /**
    * Writes a channel from a place on, so many frames of the source for each of the output.
@@ -82,6 +91,10 @@ export class SincReader {
     if (this.window.length < length) this.window = new Float32Array(2 * length)
     const window = this.window
     this.source.read(channel, first, window.subarray(0, length))
+    if (Math.abs(step) === 1) {
+      this.shifted(position - first, step, out)
+      return
+    }
     for (let n = 0; n < out.length; n++) {
       const at = position + step * n - first
       const base = Math.floor(at)
@@ -100,9 +113,39 @@ export class SincReader {
     }
   }
 
+  /** At its own speed all samples lie at the same place between two frames: one set of taps does for all. */
+  private shifted(position: number, step: number, out: Float32Array): void {
+    const { window } = this
+    const { rows, half } = this.taps
+    const count = 2 * half
+    const base = Math.floor(position)
+    const place = (position - base) * PHASES
+    const row = Math.floor(place) * count
+    const share = place - Math.floor(place)
+    if (this.oneSet.length !== count) this.oneSet = new Float32Array(count)
+    const taps = this.oneSet
+    for (let k = 0; k < count; k++) {
+      const here = rows[row + k] as number
+      taps[k] = here + ((rows[row + count + k] as number) - here) * share
+    }
+    // Backwards is forwards, turned round.
+    const first = (step > 0 ? base : base - out.length + 1) - half + 1
+    const input = window.subarray(first, first + out.length + count - 1)
+    ;((count % 4 === 0 && count <= FIR_TAPS_MAX && this.fir) || plainFir)(input, taps, out)
+    if (step < 0) out.reverse()
+  }
+
   private copy(channel: number, at: number, step: number, out: Float32Array): void {
     this.source.read(channel, step > 0 ? at : at - out.length + 1, out)
     if (step < 0) out.reverse()
+  }
+}
+
+const plainFir: Fir = (input, taps, out) => {
+  for (let n = 0; n < out.length; n++) {
+    let sum = 0
+    for (let k = 0; k < taps.length; k++) sum += (input[n + k] as number) * (taps[k] as number)
+    out[n] = sum
   }
 }
 

@@ -1,7 +1,7 @@
 import type { Placement, Treatment, TreatmentKind } from '../score'
 import { BiquadChain, type BiquadCoefficients, biquad } from './biquad'
 import { gainOfDb } from './gains'
-import { CHUNK_FRAMES, Convolver, type RoomShape, roomResponse } from './room'
+import { CHUNK_FRAMES, Convolver, type RoomShape, roomSpectra } from './room'
 
 /** What a treatment is made of, for an amount. */
 interface Recipe {
@@ -77,7 +77,7 @@ class TreatmentStage {
     sampleRateHz: number,
   ) {
     this.filters = [new BiquadChain(made.sections), new BiquadChain(made.sections)]
-    const side = (at: 0 | 1) => new Convolver(roomResponse((made.room as { shape: RoomShape }).shape, at, sampleRateHz))
+    const side = (at: 0 | 1) => new Convolver(roomSpectra((made.room as { shape: RoomShape }).shape, at, sampleRateHz))
     this.rooms = made.room ? [side(0), side(1)] : null
   }
 

@@ -46,6 +46,14 @@ export class Voice {
     this.treatments = new PlacementTreatments(placement, sampleRateHz)
   }
 
+  /** Whether it would be the same if it were made anew. */
+  isOf(placement: Placement, source: PcmSource): boolean {
+    return (
+      source === this.source &&
+      (placement === this.placement || JSON.stringify(placement) === JSON.stringify(this.placement))
+    )
+  }
+
   /** Adds what is heard of it. @param fromFrame Frame of the mix that both arrays begin with. */
   addTo(left: Float32Array, right: Float32Array, fromFrame: number): void {
     let at = Math.max(0, fromFrame - this.startFrame)

@@ -25,7 +25,7 @@ export interface MixReport {
   readonly left: Float32Array
   readonly right: Float32Array
   readonly mostLimitedDb: number
-  /** How often the audio thread came too late, since it began. */
+  /** How often the audio came too late, since it began. */
   readonly underruns: number
 }
 

@@ -1,6 +1,7 @@
 import { atAnotherSpeed, Mixer, memorySource, type PcmSource, TruePeakLimiter } from '../../core/mix'
 import { EMPTY_SCORE, type Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
+import { LateClock } from './late-clock'
 import { MIX_PROCESSOR, type MixMessage, type MixReport } from './mix-messages'
 
 declare class AudioWorkletProcessor {
@@ -8,7 +9,6 @@ declare class AudioWorkletProcessor {
 }
 declare function registerProcessor(name: string, processor: typeof AudioWorkletProcessor): void
 declare const sampleRate: number
-declare const currentFrame: number
 declare const currentTime: number
 
 /** Frames that are told of at once. */
@@ -22,10 +22,11 @@ class MixProcessor extends AudioWorkletProcessor {
   private score: Score = EMPTY_SCORE
   private speech: readonly TimeRange[] = []
   private mixer: Mixer | null = null
+  /** Whether the score, or its audio, is another than the mixer has. */
+  private isChanged = true
   private limiter: TruePeakLimiter | null = null
   private nextFrame: number | null = null
-  private expectedFrame = -1
-  private underruns = 0
+  private readonly late = new LateClock()
   private readonly left = new Float32Array(REPORT_FRAMES)
   private readonly right = new Float32Array(REPORT_FRAMES)
   private filled = 0
@@ -39,15 +40,13 @@ class MixProcessor extends AudioWorkletProcessor {
   process(_inputs: unknown, [output]: readonly Float32Array[][]): boolean {
     const [left, right] = output ?? []
     if (!left || !right) return true
-    if (this.expectedFrame >= 0 && currentFrame > this.expectedFrame) this.underruns++
-    this.expectedFrame = currentFrame + left.length
     if (this.nextFrame === null) return true
-    this.mixer ??= new Mixer({
-      score: this.score,
-      sources: this.sources,
-      speech: this.speech,
-      sampleRateHz: sampleRate,
-    })
+    this.late.look(Date.now() / 1000, currentTime)
+    if (!this.mixer || this.isChanged) {
+      const { score, sources, speech, mixer } = this
+      this.mixer = new Mixer({ score, sources, speech, sampleRateHz: sampleRate, ...(mixer ? { before: mixer } : {}) })
+      this.isChanged = false
+    }
     this.limiter ??= new TruePeakLimiter({ ceilingDbtp: this.score.delivery.ceilingDbtp, sampleRateHz: sampleRate })
     // The limiter looks ahead: what it gives now was put into it so much before.
     this.mixer.render(this.nextFrame + this.limiter.latencyFrames, left, right)
@@ -62,18 +61,19 @@ class MixProcessor extends AudioWorkletProcessor {
     switch (message.kind) {
       case 'source':
         this.sources.set(message.key, sourceOf(message))
-        this.mixer = null
+        this.isChanged = true
         break
       case 'score':
         // A limiter that begins anew gives silence first: it goes on as long as its ceiling is the same.
         if (message.score.delivery.ceilingDbtp !== this.score.delivery.ceilingDbtp) this.limiter = null
         this.score = message.score
         this.speech = message.speech
-        this.mixer = null
+        this.isChanged = true
         break
       case 'play':
         this.nextFrame = message.fromFrame
         this.limiter = null
+        this.late.begin()
         this.filled = 0
         break
       case 'move':
@@ -110,7 +110,7 @@ class MixProcessor extends AudioWorkletProcessor {
       left: this.left.slice(),
       right: this.right.slice(),
       mostLimitedDb: this.limiter?.mostReducedDb ?? 0,
-      underruns: this.underruns,
+      underruns: this.late.count,
     }
     this.port.postMessage(report)
   }
