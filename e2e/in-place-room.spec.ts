@@ -175,6 +175,40 @@ test('what covers the voice is named at its place, and is not any more once it i
   expect(answer.places[0]?.speechLostFraction).toBeLessThan(0.05)
 })
 
+test('a part is looped with what is placed in it, and the sound stays with the picture', async ({ page }) => {
+  await open(page)
+  await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
+  await page.keyboard.press('Escape')
+  await saved(page)
+  const seek = (atS: number) =>
+    page.locator('video').evaluate((video: HTMLVideoElement, to) => {
+      video.currentTime = to
+    }, atS)
+  await seek(4)
+  await page.waitForTimeout(300)
+  await page.keyboard.press('i')
+  await seek(6)
+  await page.waitForTimeout(300)
+  await page.keyboard.press('o')
+  await page.keyboard.press('r')
+  await seek(4)
+  await page.keyboard.press('Space')
+  const health = page.getByTestId('mix-health')
+  await expect(health).toBeAttached()
+  const times: number[] = []
+  for (let look = 0; look < 60; look++) {
+    await page.waitForTimeout(150)
+    times.push(await page.locator('video').evaluate((video: HTMLVideoElement) => video.currentTime))
+  }
+  // It went back at least twice in nine seconds, and never far beyond the end of the part.
+  expect(times.filter((time, at) => at > 0 && time < (times[at - 1] as number) - 1).length).toBeGreaterThanOrEqual(2)
+  expect(Math.max(...times)).toBeLessThan(6.4)
+  expect(Math.min(...times)).toBeGreaterThan(3.9)
+  const apartS = async () => Math.abs(Number((await health.getAttribute('data-drift-s')) ?? Number.NaN))
+  await expect.poll(apartS).toBeLessThan(1 / 24)
+  await page.keyboard.press('k')
+})
+
 test.describe('what the audio thread plays', () => {
   interface Captured {
     readonly endFrame: number

@@ -117,6 +117,7 @@ function scoreEdits(before, sounds) {
       assembly: times > 1 ? [{ fromS: 0, toS: sound.durationS, times, seamS: 0 }] : null,
       startS: 0.5 + 13 * wave + 0.03 * (at % AT_ONCE),
       hitS: null,
+      hitRepeat: 0,
       target: null,
       gainDb: -6,
       gainPoints:

@@ -44,6 +44,7 @@ const PlacementValuesShape = {
   assembly: z.array(PieceSchema).max(SCORE_LIMITS.pieces).nullable(),
   startS: Time,
   hitS: Time.nullable(),
+  hitRepeat: z.number().int().min(0).max(SCORE_LIMITS.repeats),
   target: TargetSchema.nullable(),
   gainDb: Gain,
   gainPoints: LineSchema,
@@ -58,7 +59,12 @@ const PlacementValuesShape = {
   treatmentChange: z.object({ to: TreatmentsSchema, fromS: Time, toS: Time }).nullable(),
   isMuted: z.boolean(),
 }
-export const PlacementSchema = z.object({ id: Id, ...PlacementValuesShape })
+export const PlacementSchema = z.object({
+  id: Id,
+  ...PlacementValuesShape,
+  // What was saved before there was a choice means the first.
+  hitRepeat: PlacementValuesShape.hitRepeat.default(0),
+})
 
 const DuckSchema = z.object({
   depthDb: z.number().min(SCORE_LIMITS.duckDb.least).max(SCORE_LIMITS.duckDb.most),

@@ -100,6 +100,11 @@ function checkTimes(placement: Placement): void {
     throw badTime('A sound is placed between the start of the video and 24 hours.')
   if (!isTime(fromS) || !isTime(toS) || toS - fromS < SCORE_LIMITS.shortestS)
     throw badTime('The part that is heard ends before it begins, or is too short to be heard.')
+  if (
+    !Number.isInteger(placement.hitRepeat) ||
+    !isWithin(placement.hitRepeat, { least: 0, most: SCORE_LIMITS.repeats })
+  )
+    throw bad('A hit is the first, the second or a later one.')
   if (assembly) checkAssembly(assembly)
   if (!isTime(startS + placementLengthS(placement))) throw badTime('The sound ends after 24 hours.')
 }

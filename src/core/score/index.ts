@@ -61,6 +61,7 @@ export { sourceFactsOf } from './source-facts'
 export {
   assemblyLengthS,
   hitOffsetS,
+  hitOffsetsS,
   hitTimeS,
   meetsTarget,
   placedAt,

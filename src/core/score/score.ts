@@ -75,6 +75,8 @@ export interface Placement {
   readonly startS: number
   /** The instant that should meet the target, s of the source; null where it has none. */
   readonly hitS: number | null
+  /** Which time that instant is meant where it is heard several times: 0 for the first. The last where there are fewer. */
+  readonly hitRepeat: number
   readonly target: HitTarget | null
   readonly gainDb: number
   /** Added to `gainDb`, dB. In order of time. */
@@ -206,6 +208,7 @@ export function newPlacement(
     fromS: 0,
     assembly: null,
     hitS: null,
+    hitRepeat: 0,
     target: null,
     gainDb: 0,
     gainPoints: [],

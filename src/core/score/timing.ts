@@ -28,23 +28,35 @@ export function placementEndS(placement: Placement): number {
 
 /** From the start of a placement to its hit, s; null where it has none, or where that is not heard. */
 export function hitOffsetS(placement: Placement): number | null {
-  const { hitS, rate, isReversed, assembly } = placement
-  if (hitS === null) return null
-  const lengthS = sourceLengthS(placement)
-  const inPart = assembly ? offsetInAssembly(assembly, hitS) : hitS - placement.fromS
-  if (inPart === null || inPart < 0 || inPart > lengthS) return null
-  return (isReversed ? lengthS - inPart : inPart) / rate
+  const offsets = hitOffsetsS(placement)
+  return offsets[Math.min(placement.hitRepeat, offsets.length - 1)] ?? null
 }
 
-/** Where an instant of the source is first heard in an assembly, s from its start, or null. */
-function offsetInAssembly(pieces: readonly AssemblyPiece[], sourceS: number): number | null {
+/** From the start of a placement to each time that its hit is heard, in order, s: several where parts of the sound are repeated. */
+export function hitOffsetsS(placement: Placement): number[] {
+  const { hitS, rate, isReversed, assembly } = placement
+  if (hitS === null) return []
+  const lengthS = sourceLengthS(placement)
+  const inPart = assembly ? offsetsInAssembly(assembly, hitS) : [hitS - placement.fromS]
+  return inPart
+    .filter((offsetS) => offsetS >= 0 && offsetS <= lengthS)
+    .map((offsetS) => (isReversed ? lengthS - offsetS : offsetS) / rate)
+    .sort((a, b) => a - b)
+}
+
+/** Where an instant of the source is heard in an assembly, s from its start. */
+function offsetsInAssembly(pieces: readonly AssemblyPiece[], sourceS: number): number[] {
+  const offsets: number[] = []
   let startS = 0
   for (const [at, { fromS, toS, times, seamS }] of pieces.entries()) {
-    const firstS = at === 0 ? startS : startS - seamS
-    if (sourceS >= fromS && sourceS <= toS) return firstS + sourceS - fromS
-    startS = firstS + times * (toS - fromS) - (times - 1) * seamS
+    const lengthS = toS - fromS
+    for (let time = 0; time < times; time++) {
+      const runS = at === 0 && time === 0 ? 0 : startS - seamS
+      if (sourceS >= fromS && sourceS <= toS) offsets.push(runS + sourceS - fromS)
+      startS = runS + lengthS
+    }
   }
-  return null
+  return offsets
 }
 
 /** Where the hit of a placement is in the video, s, or null. */

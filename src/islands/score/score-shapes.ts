@@ -1,6 +1,6 @@
 import type { PrintWire } from '../../contract'
-import { type Dip, fadesGain } from '../../core/mix'
-import { type Layer, lineValue, type Placement, placementLengthS } from '../../core/score'
+import { type Dip, fadesGain, runsOf } from '../../core/mix'
+import { type Layer, lineValue, type Placement, placementLengthS, sourceLengthS } from '../../core/score'
 import { printPaths } from '../format/print-shapes'
 import type { Scale } from '../time-map/view'
 
@@ -58,6 +58,35 @@ export function shapesOf(print: PrintWire): string[] {
   const made = printPaths(print, { heightPx: SHAPE_HEIGHT_PX, pxPerS: SHAPE_PX_PER_S })
   shapes.set(print, made)
   return made
+}
+
+/** More runs than these are not drawn apart. */
+const RUNS_MAX = 120
+
+/** A part of a print that is drawn once, across a box of 100. */
+export interface PrintRun {
+  readonly key: number
+  readonly x: number
+  readonly width: number
+  readonly fromS: number
+  readonly toS: number
+}
+
+/** What of its print a placement shows: each part of the sound as often as it is heard, where it is heard. */
+export function printRuns(placement: Placement): PrintRun[] {
+  const runs = runsOf(placement)
+  const lengthS = sourceLengthS(placement)
+  const drawn =
+    runs.length > RUNS_MAX
+      ? [{ fromS: placement.fromS, toS: placement.toS, atS: 0, widthS: lengthS }]
+      : runs.map((run) => ({ ...run, widthS: run.toS - run.fromS }))
+  return drawn.map(({ fromS, toS, atS, widthS }, key) => ({
+    key,
+    x: (100 * atS) / lengthS,
+    width: (100 * widthS) / lengthS,
+    fromS,
+    toS,
+  }))
 }
 
 /** The line of the level of a placement with its fades and break points, in a box of 100 by 100; null where it is level. */

@@ -13,6 +13,7 @@ import {
   levelHeight,
   levelLine,
   levelY,
+  printRuns,
   stemPath,
 } from './score-shapes'
 import { sourceFacts } from './source-facts'
@@ -170,6 +171,28 @@ describe('rows of layers', () => {
     const box = { left: 0, right: 1000, top: LAYER_PX + FOLDED_PX + 2, bottom: LAYER_PX + FOLDED_PX + 9 }
     const scale = scaleOf({ startS: 0, endS: 10 }, 1000)
     expect(touched(box, { scale, placements, rowOf: layerRows(layers) })).toEqual(['q'])
+  })
+})
+
+describe('the print of a sound that is put together from parts', () => {
+  it('shows each part as often as it is heard, from end to end', () => {
+    const assembly = [
+      { fromS: 0, toS: 1, times: 1, seamS: 0 },
+      { fromS: 0.5, toS: 1.5, times: 3, seamS: 0 },
+    ]
+    const runs = printRuns({ ...PLACED, assembly })
+    expect(runs.map(({ x, width, fromS }) => [x, width, fromS])).toEqual([
+      [0, 25, 0],
+      [25, 25, 0.5],
+      [50, 25, 0.5],
+      [75, 25, 0.5],
+    ])
+    expect(printRuns(PLACED)).toEqual([{ key: 0, x: 0, width: 100, fromS: 0, toS: 2 }])
+  })
+
+  it('is drawn as one where there would be more than anybody sees', () => {
+    const assembly = [{ fromS: 0, toS: 0.01, times: 2000, seamS: 0 }]
+    expect(printRuns({ ...PLACED, assembly })).toHaveLength(1)
   })
 })
 

@@ -314,6 +314,15 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       const id = newId()
       if (only && edit(() => duplicated(only, { id }), 'Duplicate')) choose(id)
     },
+    /** Another of its hits is the one that meets what it is lined up with; that stays where it is. */
+    meetWith: (hitRepeat: number): void => {
+      if (!only) return
+      const atS = hitTimeS(only)
+      change(
+        (one) => ({ hitRepeat, startS: atS === null ? one.startS : placedAt({ ...one, hitRepeat }, atS).startS }),
+        'Choose a hit',
+      )
+    },
     lineUp: (): void => {
       if (chosen.length > 0) edit(() => linedUp(chosen, { moments }), 'Line up')
     },

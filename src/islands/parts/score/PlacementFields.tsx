@@ -3,6 +3,7 @@ import {
   FADE_CURVES,
   type Fade,
   type FadeCurve,
+  hitOffsetsS,
   hitTimeS,
   meetsTarget,
   type Placement,
@@ -118,6 +119,7 @@ type PartProps = Pick<FieldsProps, 'placement' | 'actions'>
 
 function TimeFields({ placement, actions }: PartProps) {
   const hitS = hitTimeS(placement)
+  const hits = hitOffsetsS(placement).length
   return (
     <>
       <NumberField
@@ -126,6 +128,14 @@ function TimeFields({ placement, actions }: PartProps) {
         step={0.001}
         onChange={(atS) => actions.change((one) => ({ startS: placedAt(one, atS).startS }), 'Move')}
       />
+      {hits > 1 && (
+        <NumberField
+          label={`Which hit (1 to ${hits})`}
+          value={Math.min(placement.hitRepeat + 1, hits)}
+          step={1}
+          onChange={(which) => actions.meetWith(Math.min(hits, Math.max(1, Math.round(which))) - 1)}
+        />
+      )}
       <NumberField
         label="From (s)"
         value={placement.fromS}

@@ -8,6 +8,7 @@ import {
   layerRows,
   levelHeight,
   levelLine,
+  printRuns,
   SHAPE_HEIGHT_PX,
   SHAPE_PX_PER_S,
   shapesOf,
@@ -283,6 +284,7 @@ function PlacedPrint({ placement, scale, box: { topPx, heightPx }, placeDesk, ac
   const lostSpeech = placeDesk.masking.byId.get(placement.id)?.speechLost ?? []
   const { wasDragged, ...pointer } = usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag })
   const title = sound?.title ?? 'A sound'
+  const print = sound?.print
   return (
     <button
       type="button"
@@ -312,22 +314,26 @@ function PlacedPrint({ placement, scale, box: { topPx, heightPx }, placeDesk, ac
         aria-hidden="true"
         className="block"
       >
-        {sound?.print ? (
-          <svg
-            aria-hidden="true"
-            x="0"
-            y="0"
-            width="100"
-            height="100"
-            viewBox={`${placement.fromS * SHAPE_PX_PER_S} 0 ${(placement.toS - placement.fromS) * SHAPE_PX_PER_S} ${SHAPE_HEIGHT_PX}`}
-            preserveAspectRatio="none"
-            transform={placement.isReversed ? 'translate(100 0) scale(-1 1)' : undefined}
-          >
-            {shapesOf(sound.print).map((path, band) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: the bands are always the same four, in order
-              <path key={band} d={path} fill="currentColor" opacity={0.9 - 0.2 * band} />
+        {print ? (
+          <g transform={placement.isReversed ? 'translate(100 0) scale(-1 1)' : undefined}>
+            {printRuns(placement).map(({ key, x, width, fromS, toS }) => (
+              <svg
+                key={key}
+                aria-hidden="true"
+                x={x}
+                y="0"
+                width={width}
+                height="100"
+                viewBox={`${fromS * SHAPE_PX_PER_S} 0 ${(toS - fromS) * SHAPE_PX_PER_S} ${SHAPE_HEIGHT_PX}`}
+                preserveAspectRatio="none"
+              >
+                {shapesOf(print).map((path, band) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: the bands are always the same four, in order
+                  <path key={band} d={path} fill="currentColor" opacity={0.9 - 0.2 * band} />
+                ))}
+              </svg>
             ))}
-          </svg>
+          </g>
         ) : (
           <rect x="0" y="30" width="100" height="40" fill="currentColor" opacity="0.25" />
         )}
