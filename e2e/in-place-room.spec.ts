@@ -94,10 +94,10 @@ test('an end that is set by a number where the sound has not died gets a fade by
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   await field(page, 'To (s)').fill('3')
   await field(page, 'To (s)').press('Enter')
-  await expect(field(page, 'Fade out (s, automatic)')).toHaveValue('0.01')
-  await field(page, 'Fade out (s, automatic)').fill('0')
-  await field(page, 'Fade out (s, automatic)').press('Enter')
-  await expect(field(page, 'Fade out (s, automatic)')).toHaveValue('0.01')
+  await expect(field(page, 'Fade out, auto (s)')).toHaveValue('0.01')
+  await field(page, 'Fade out, auto (s)').fill('0')
+  await field(page, 'Fade out, auto (s)').press('Enter')
+  await expect(field(page, 'Fade out, auto (s)')).toHaveValue('0.01')
 })
 
 test('a sound is found, dropped onto a layer, and replaced by any other; its row is folded', async ({ page }) => {

@@ -78,7 +78,7 @@ function OpenScore({ video, cut, planned, loaded }: OpenScoreProps) {
             {desk.state.isDirty ? 'saving …' : 'saved'}
           </p>
         </div>
-        <div className="min-h-60">
+        <div className="h-72 overflow-y-auto overscroll-contain">
           {(refusal ?? mix.problem) && (
             <p role="alert" className="mb-2 text-sm text-error">
               {refusal ?? mix.problem}

@@ -39,7 +39,7 @@ import { useFetchSound, useSoundsById } from '../api/score-queries'
 import { newId } from '../moments/new-id'
 import { useCutOnMap } from '../moments/use-cut-on-map'
 import { useOfferUndo } from '../state/undo'
-import { LEVEL_BOUNDS } from './print-handles'
+import { LEVEL_BOUNDS, PAN_BOUNDS } from './print-handles'
 import { sourceFacts } from './source-facts'
 import { useMasking } from './use-masking'
 import { useMixPlayer } from './use-mix-player'
@@ -158,6 +158,19 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
         change(
           ({ gainPoints }) => ({
             gainPoints: withBreakPoint(gainPoints, { atS: playheadIn(only) }, levelBounds(only)),
+          }),
+          'Add a point',
+        )
+    },
+    addPanPoint: (): void => {
+      if (only)
+        change(
+          ({ panPoints }) => ({
+            panPoints: withBreakPoint(
+              panPoints,
+              { atS: playheadIn(only) },
+              { ...PAN_BOUNDS, lengthS: placementLengthS(only) },
+            ),
           }),
           'Add a point',
         )

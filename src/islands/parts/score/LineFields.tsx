@@ -2,17 +2,15 @@ import {
   type BreakPoint,
   type Placement,
   placementLengthS,
-  withBreakPoint,
   withMovedBreakPoint,
   withoutBreakPoint,
 } from '../../../core/score'
 import { LEVEL_BOUNDS, PAN_BOUNDS } from '../../score/print-handles'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-score-desk'
 import { NumberField } from './NumberField'
 
 interface LineFieldsProps {
   readonly placement: Placement
-  readonly placeDesk: PlaceDesk
   readonly actions: PlaceActions
 }
 
@@ -31,10 +29,11 @@ const LINES = {
   panPoints: { name: 'Pan over time', unit: 'added to its pan', step: 0.1, bounds: PAN_BOUNDS },
 } as const
 
-function OneLine({ placement, placeDesk, actions, which }: LineFieldsProps & { which: keyof typeof LINES }) {
+function OneLine({ placement, actions, which }: LineFieldsProps & { which: keyof typeof LINES }) {
   const { name, unit, step, bounds } = LINES[which]
   const points: readonly BreakPoint[] = placement[which]
   const line = { ...bounds, lengthS: placementLengthS(placement) }
+  if (points.length === 0) return null
   const set = (make: () => BreakPoint[], words: string): boolean => actions.change(() => ({ [which]: make() }), words)
   return (
     <fieldset className="col-span-full flex flex-wrap items-end gap-2 text-sm">
@@ -74,18 +73,6 @@ function OneLine({ placement, placeDesk, actions, which }: LineFieldsProps & { w
           </button>
         </div>
       ))}
-      <button
-        type="button"
-        className="btn btn-sm"
-        onClick={() =>
-          set(
-            () => withBreakPoint(points, { atS: placeDesk.player.clock.now() - placement.startS }, line),
-            'Add a point',
-          )
-        }
-      >
-        Add a point at the playhead {which === 'gainPoints' && <kbd className="kbd kbd-xs">P</kbd>}
-      </button>
     </fieldset>
   )
 }

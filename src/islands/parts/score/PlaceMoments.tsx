@@ -13,7 +13,7 @@ export function PlaceMoments({ placeDesk, actions }: { placeDesk: PlaceDesk; act
     <section aria-label="Moments to place sounds for">
       <h2 className="mb-1 text-lg font-semibold">Moments</h2>
       {wanted.length === 0 && <p className="quiet text-sm">No moment is noted yet. Note them in the step before.</p>}
-      <ul className="max-h-72 overflow-y-auto">
+      <ul>
         {wanted.map((moment) => (
           <li key={moment.id} className="flex items-center gap-3 border-b ruled py-1.5 text-sm">
             <button

@@ -40,13 +40,13 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
   const targetMoment = target?.kind === 'moment' ? moments.find(({ id }) => id === target.momentId) : undefined
   return (
     <section aria-label="Chosen sound">
-      <header className="mb-2 flex flex-wrap items-baseline gap-x-3">
+      <header className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="text-lg font-semibold">{sound?.title ?? 'A sound that is not here'}</h2>
         <span className="quiet text-sm">
           {timecode(placement.startS)}, {placementLengthS(placement).toFixed(2)} s
         </span>
       </header>
-      <p className="mb-2 text-sm" data-testid="lined-up">
+      <p className="mb-1.5 text-sm" data-testid="lined-up">
         {targetMoment && meets && (
           <>
             {placement.hitS === null ? 'It begins with' : 'Its hit meets'} “{targetMoment.words || 'the moment'}”.
@@ -64,16 +64,7 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
         {!targetMoment && 'It is not lined up with a moment.'}
         {cover && <span className="block text-error">It {cover}</span>}
       </p>
-      <div className="grid grid-cols-5 gap-x-3 gap-y-1.5 max-lg:grid-cols-3">
-        <TimeFields placement={placement} actions={actions} />
-        <LevelFields placement={placement} actions={actions} />
-        <FadeFields placement={placement} actions={actions} />
-        <TreatmentFields placement={placement} actions={actions} />
-        <LengthField placement={placement} actions={actions} />
-        <SitField placement={placement} placeDesk={placeDesk} actions={actions} />
-        <LineFields placement={placement} placeDesk={placeDesk} actions={actions} />
-      </div>
-      <div className="mt-3 flex flex-wrap gap-2">
+      <div className="mb-2 flex flex-wrap gap-1.5">
         <Action onClick={actions.mute} keys="M">
           {placement.isMuted ? 'Unmute' : 'Mute'}
         </Action>
@@ -81,18 +72,22 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
           {placement.isReversed ? 'Play forwards' : 'Reverse'}
         </Action>
         <Action onClick={actions.splitHere} keys="V">
-          Split at the playhead
+          Split
         </Action>
         <Action onClick={actions.duplicate} keys="U">
           Duplicate
         </Action>
+        <Action onClick={actions.addPoint} keys="P">
+          Level point
+        </Action>
+        <Action onClick={actions.addPanPoint}>Pan point</Action>
         <Action onClick={() => setIsReplacing(!isReplacing)}>{isReplacing ? 'Cancel replacing' : 'Replace …'}</Action>
         <Action onClick={actions.remove} keys="Del">
           Remove
         </Action>
       </div>
       {isReplacing && (
-        <div className="mt-3 max-w-md">
+        <div className="mb-3 max-w-md">
           <SoundPicker
             sound={null}
             label="Replace it with"
@@ -103,13 +98,22 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
           />
         </div>
       )}
+      <div className="grid grid-cols-6 gap-x-3 gap-y-1 max-lg:grid-cols-3">
+        <TimeFields placement={placement} actions={actions} />
+        <LevelFields placement={placement} actions={actions} />
+        <FadeFields placement={placement} actions={actions} />
+        <TreatmentFields placement={placement} actions={actions} />
+        <LengthField placement={placement} actions={actions} />
+        <SitField placement={placement} placeDesk={placeDesk} actions={actions} />
+        <LineFields placement={placement} actions={actions} />
+      </div>
     </section>
   )
 }
 
 function Action({ onClick, keys, children }: { onClick: () => void; keys?: string; children: ReactNode }) {
   return (
-    <button type="button" className="btn btn-sm" onClick={onClick}>
+    <button type="button" className="btn btn-sm px-2.5" onClick={onClick}>
       {children} {keys && <kbd className="kbd kbd-xs">{keys}</kbd>}
     </button>
   )
@@ -200,13 +204,13 @@ function FadeFields({ placement, actions }: PartProps) {
   return (
     <>
       <NumberField
-        label={fadeIn?.isAutomatic ? 'Fade in (s, automatic)' : 'Fade in (s)'}
+        label={fadeIn?.isAutomatic ? 'Fade in, auto (s)' : 'Fade in (s)'}
         value={fadeIn?.lengthS ?? 0}
         step={0.01}
         onChange={(lengthS) => set('fadeIn', lengthS, curve)}
       />
       <NumberField
-        label={fadeOut?.isAutomatic ? 'Fade out (s, automatic)' : 'Fade out (s)'}
+        label={fadeOut?.isAutomatic ? 'Fade out, auto (s)' : 'Fade out (s)'}
         value={fadeOut?.lengthS ?? 0}
         step={0.01}
         onChange={(lengthS) => set('fadeOut', lengthS, curve)}
