@@ -98,12 +98,15 @@ describe('a file of moments', () => {
 
   it('is told line by line what cannot be taken in', () => {
     const plan = planned('start_s,end_s,name\n-1,,before\n50,,behind\n5,4,backwards\nsoon,,when\n6,8,one\n7,9,two\n')
-    expect(plan.skipped.map(({ words }) => words)).toEqual([
-      '“soon” is no time.',
-      '“before” lies before the start of the cut (-1.00 s).',
-      '“behind” lies at 50.0 s, behind the end of the cut (44.0 s).',
-      '“backwards” ends before it begins.',
+    // By the lines of the file, in their order.
+    expect(plan.skipped.map(({ line, words }) => [line, words])).toEqual([
+      [2, '“before” lies before the start of the cut (-1.00 s).'],
+      [3, '“behind” lies at 50.0 s, behind the end of the cut (44.0 s).'],
+      [4, '“backwards” ends before it begins.'],
+      [5, '“soon” is no time.'],
     ])
+    const pasted = planned('0:05 a clock\n\nnothing\n0:50 late\n0:09 - 0:08 turned\n')
+    expect(pasted.skipped.map(({ line }) => line)).toEqual([3, 4, 5])
     // Spans may overlap.
     expect(plan.added.map(({ words }) => words)).toEqual(['one', 'two'])
   })

@@ -117,10 +117,10 @@ export function importPlan(
   const taken = new Set<string>()
   const room = MOMENT_LIMITS.moments - document.moments.length
   let tooMany = 0
-  for (const [index, marker] of read.markers.entries()) {
+  for (const marker of read.markers) {
     const values = valuesOf(marker, durationS)
     if (typeof values === 'string') {
-      skipped.push({ line: index + 1, words: values })
+      skipped.push({ line: marker.line ?? 0, words: values })
       continue
     }
     const there = document.moments
@@ -143,6 +143,7 @@ export function importPlan(
   const edits: MomentsEdit[] = []
   if (added.length > 0) edits.push({ do: 'add', moments: added })
   if (changes.length > 0) edits.push({ do: 'change', changes })
+  skipped.sort((a, b) => a.line - b.line)
   return { added, changed, unchanged, skipped, edit: { do: 'all', edits } }
 }
 

@@ -96,6 +96,7 @@ export function markersFromCsv(text: string, rate: FrameRate, drop: boolean): Ma
       name: unguarded(cell('name')),
       note: unguarded(cell('note')),
       tags,
+      line: index + 2,
     })
   }
   return boundedMarkers(markers, problems)

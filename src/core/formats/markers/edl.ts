@@ -69,7 +69,7 @@ export function markersFromEdl(text: string, rate: FrameRate): MarkersRead | nul
     if (event) {
       const marker = markerOfEvent(event, rate, drop)
       if (typeof marker === 'string') problems.push({ line: index + 1, words: marker })
-      else markers.push(marker)
+      else markers.push({ ...marker, line: index + 1 })
     } else if (line.startsWith('*')) addComment(markers, line.slice(1).trim())
   }
   const shifted = fromTheHour(markers)

@@ -7,6 +7,8 @@ export interface Marker {
   readonly note: string
   /** What else is said, by key: "kind", "weight". */
   readonly tags: Readonly<Record<string, string>>
+  /** Line of the file that it was read from, from 1; absent where a format has no lines to speak of. */
+  readonly line?: number
 }
 
 /** A place of a file that could not be read. */

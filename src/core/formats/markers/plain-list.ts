@@ -41,7 +41,7 @@ export function markersFromPlainList(text: string, rate: FrameRate, drop: boolea
     const line = raw.slice(0, LINE_MAX).trim()
     if (line === '') continue
     const marker = markerOfLine(line, rate, drop)
-    if (marker) markers.push(marker)
+    if (marker) markers.push({ ...marker, line: index + 1 })
     else problems.push({ line: index + 1, words: `“${line.slice(0, 40)}” does not begin with a time.` })
   }
   return markers.length === 0 ? null : boundedMarkers(markers, problems)

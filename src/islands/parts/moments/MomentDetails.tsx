@@ -128,6 +128,8 @@ function ShiftAfter({ onShift }: { onShift: (byS: number) => void }) {
         if (!isUsable) return
         onShift(byS)
         setSeconds('')
+        // What was typed is done: the next undo is of the moments.
+        if (document.activeElement instanceof HTMLElement) document.activeElement.blur()
       }}
     >
       <label className="flex items-center gap-1.5">
