@@ -175,6 +175,25 @@ test('what covers the voice is named at its place, and is not any more once it i
   expect(answer.places[0]?.speechLostFraction).toBeLessThan(0.05)
 })
 
+test('the clearance page holds what is placed against what was heard, each a way to its place', async ({ page }) => {
+  await page.goto('/videos/1/clearance')
+  const planned = page.getByTestId('planned-sounds')
+  await expect(planned).toContainText(/\d of 2 placed sounds/)
+  const [first] = (await scoreOf(page)).document.placements
+  const place = planned.getByRole('listitem').first().getByRole('button')
+  await place.click()
+  await expect
+    .poll(() => page.locator('video').evaluate((video: HTMLVideoElement) => video.currentTime))
+    .toBeGreaterThan((first?.startS ?? 0) - 0.5)
+  // With nothing placed there is nothing to be told.
+  const { revision, document } = await scoreOf(page)
+  const edits = [{ do: 'remove', ids: document.placements.map(({ id }) => id) }]
+  expect((await page.request.post(SCORE, { data: { revision, edits } })).ok()).toBe(true)
+  await page.reload()
+  await expect(page.getByRole('region', { name: 'Findings' })).toBeVisible()
+  await expect(planned).toHaveCount(0)
+})
+
 test('a part is looped with what is placed in it, and the sound stays with the picture', async ({ page }) => {
   await open(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()

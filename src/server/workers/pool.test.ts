@@ -112,3 +112,31 @@ describe('a task in a worker thread', () => {
     })
   })
 })
+
+describe('a thread that cannot be started', () => {
+  it('is started again: what waits for it is done, also when nothing else is asked for', async () => {
+    const folder = path.join(dir, 'version')
+    fs.mkdirSync(folder)
+    const file = path.join(folder, 'worker.mjs')
+    fs.writeFileSync(
+      file,
+      'export const nothing = () => null\nexport const twice = (x) => ({ ok: true, value: 2 * x.of })\nexport const forever = () => new Promise(() => setInterval(() => {}, 1000))\n',
+    )
+    const one = createPool(folder, 1)
+    const problems: string[] = []
+    one.on('error', (error: Error) => problems.push(error.message))
+    expect(await runTask(one, 'twice', { of: 1 })).toBe(2)
+    // A new version is being put in its place while a task is stopped and others wait.
+    fs.renameSync(file, `${file}.new`)
+    const controller = new AbortController()
+    const stopped = runTask(one, 'forever', {}, { signal: controller.signal }).catch((error: Error) => error.name)
+    const waiting = [3, 4].map((of) => runTask<number>(one, 'twice', { of }))
+    controller.abort()
+    expect(await stopped).toBe('AbortError')
+    await expect.poll(() => problems.join(), { timeout: 20_000 }).toContain('worker.mjs')
+    expect(one.threads).toHaveLength(0)
+    fs.renameSync(`${file}.new`, file)
+    expect(await Promise.all(waiting)).toEqual([6, 8])
+    await one.destroy()
+  })
+})

@@ -28,7 +28,38 @@ export function createPool(nodeDir: string, workers: number = os.availableParall
     if (error.message.startsWith('Unexpected message from Worker')) return
     if (process.env.THUD_LOG !== 'quiet') console.error(error)
   })
+  startAgain(pool)
   return pool
+}
+
+/** Waits before a thread is started again that could not be, ms: the first, and the longest. */
+const START_AGAIN_MS = 250
+const START_AGAIN_MAX_MS = 30_000
+
+/**
+ * A thread that cannot be started (its file is being replaced by a new version, or there is no room for it) leaves what waits for it waiting for
+ * ever: none is started but for new work. So long as something waits and there is no thread, it is tried again, after growing waits.
+ */
+function startAgain(pool: Pool): void {
+  let waitMs = START_AGAIN_MS
+  let timer: NodeJS.Timeout | undefined
+  const begin = (): void => {
+    timer = undefined
+    if (pool.queueSize === 0 || pool.threads.length > 0) return
+    waitMs = Math.min(2 * waitMs, START_AGAIN_MAX_MS)
+    pool.run(null, { name: 'nothing' }).then(
+      () => {
+        waitMs = START_AGAIN_MS
+      },
+      // The pool was closed meanwhile.
+      () => undefined,
+    )
+  }
+  pool.on('error', () => {
+    if (timer) return
+    timer = setTimeout(begin, waitMs)
+    timer.unref()
+  })
 }
 
 /** Threads for long work, and one for what someone waits for: long work cannot keep it busy. */

@@ -29,3 +29,8 @@ export { storeTrack } from './handlers/store-track'
 export { tagCopy } from './handlers/tag-copy'
 export { workOnCatalogue } from './handlers/work-on-catalogue'
 export { writeFlac, writeVideo } from './handlers/write-media'
+
+/** Only to have a thread started. */
+export function nothing(): null {
+  return null
+}
