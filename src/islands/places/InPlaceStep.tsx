@@ -19,9 +19,10 @@ import { UsedList } from '../parts/score/UsedList'
 import { VoiceCover } from '../parts/score/VoiceCover'
 import { SaveState } from '../parts/shared/SaveState'
 import { Empty, Failed, Loading } from '../parts/shared/States'
+import { usePlaceActions } from '../score/use-place-actions'
 import { usePlaceKeys } from '../score/use-place-keys'
 import { useScore } from '../score/use-score'
-import { usePlaceActions, usePlaceDesk } from '../score/use-score-desk'
+import { usePlaceDesk } from '../score/use-score-desk'
 
 /** In place: sounds are tried against the picture, at their level, before anything is taken. */
 export function InPlaceStep({ video }: { video: Video }) {

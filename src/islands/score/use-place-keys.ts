@@ -1,6 +1,7 @@
 import { transportKeys } from '../moments/transport-keys'
 import { useStepKeys } from '../moments/use-step-keys'
-import type { PlaceActions, PlaceDesk } from './use-score-desk'
+import type { PlaceActions } from './use-place-actions'
+import type { PlaceDesk } from './use-score-desk'
 
 /** The keys of the step in which sounds are placed. */
 export function usePlaceKeys(placeDesk: PlaceDesk, actions: PlaceActions): void {

@@ -2,7 +2,7 @@ import type { LengthAnswer } from '../../../contract'
 import { type Placement, placementLengthS, sourceLengthS } from '../../../core/score'
 import { useFindLength } from '../../api/score-queries'
 import { counted } from '../../format/words'
-import type { PlaceActions } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
 import { NumberField } from './NumberField'
 
 /** Stretching is offered between these speeds: beyond, it is heard more than a seam. */

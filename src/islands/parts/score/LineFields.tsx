@@ -6,7 +6,7 @@ import {
   withoutBreakPoint,
 } from '../../../core/score'
 import { LEVEL_BOUNDS, PAN_BOUNDS } from '../../score/print-handles'
-import type { PlaceActions } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
 import { NumberField } from './NumberField'
 
 interface LineFieldsProps {

@@ -2,7 +2,8 @@ import { type ChangeEvent, useRef, useState } from 'react'
 import type { ScoreImported } from '../../../contract'
 import { usePlannedHeard, useReadScoreList, useUsedSounds } from '../../api/score-queries'
 import { counted } from '../../format/words'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
+import type { PlaceDesk } from '../../score/use-score-desk'
 
 /** Largest list that is read, bytes. */
 const LIST_MAX_BYTES = 8_000_000

@@ -2,7 +2,8 @@ import type { SoundDetail } from '../../../contract'
 import type { Moment } from '../../../core/moments'
 import type { Placement } from '../../../core/score'
 import { KIND_WORDS } from '../../format/moment-words'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
+import type { PlaceDesk } from '../../score/use-score-desk'
 
 /** The moments of the cut, each with its sound: placed already, to be placed, or still to be found. */
 export function PlaceMoments({ placeDesk, actions }: { placeDesk: PlaceDesk; actions: PlaceActions }) {

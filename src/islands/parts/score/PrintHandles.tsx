@@ -8,7 +8,7 @@ import {
 } from '../../../core/score'
 import { handleValues, LEVEL_BOUNDS, type PrintHandle, printHandles } from '../../score/print-handles'
 import { levelY } from '../../score/score-shapes'
-import type { PlaceActions } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
 import type { Scale } from '../../time-map/view'
 
 /** A handle is taken within this, px. */

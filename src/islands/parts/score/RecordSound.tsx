@@ -4,8 +4,9 @@ import { writeWav } from '../../../core/formats/wav'
 import { MIX_RATE_HZ } from '../../../core/mix'
 import { useKeepRecording } from '../../api/papers-queries'
 import { dayHere } from '../../format/words'
+import type { PlaceActions } from '../../score/use-place-actions'
 import { type KeptTake, type RecordingDesk, useRecording } from '../../score/use-recording'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceDesk } from '../../score/use-score-desk'
 import { useOfferUndo } from '../../state/undo'
 
 interface RecordSoundProps {

@@ -1,33 +1,19 @@
-import { type DragEvent, type PointerEvent, useMemo, useRef, useState, useSyncExternalStore } from 'react'
+import { type DragEvent, useMemo, useState, useSyncExternalStore } from 'react'
 import { dipsUnder } from '../../../core/mix'
 import { hitTimeS, type Layer, type Placement, placementEndS, placementLengthS, targetTimeS } from '../../../core/score'
-import {
-  duckLine,
-  type LayerRowPlace,
-  layerAt,
-  layerRows,
-  levelHeight,
-  levelLine,
-  printRuns,
-  SHAPE_HEIGHT_PX,
-  SHAPE_PX_PER_S,
-  shapesOf,
-  stemPath,
-} from '../../score/score-shapes'
+import { duckLine, type LayerRowPlace, layerAt, layerRows, levelHeight, stemPath } from '../../score/score-shapes'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { useBoxSelection } from '../../score/use-box-selection'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
+import type { PrintDrag } from '../../score/use-print-drag'
+import type { PlaceDesk } from '../../score/use-score-desk'
 import { heightOf, RULER_PX, rowsOf } from '../../time-map/draw'
 import { pxIn } from '../../time-map/px-in'
 import { TimeMap } from '../../time-map/TimeMap'
-import { type Scale, scaleOf, snapped } from '../../time-map/view'
+import { type Scale, scaleOf } from '../../time-map/view'
+import { PlacedPrint, type PrintBox } from './PlacedPrint'
 import { PrintHandles } from './PrintHandles'
 
-/** A dragged hit goes to what is so near, px. */
-const SNAP_PX = 8
-/** Ends are taken within this, px. */
-const END_PX = 7
-const DRAG_MIN_PX = 3
 const WAVE_PX = 40
 const STRIP_PX = 42
 /** A row that holds nothing yet has room for its sentence, px. */
@@ -40,13 +26,6 @@ const PRINT_MARGIN_PX = 4
 interface ScoreMapProps {
   readonly placeDesk: PlaceDesk
   readonly actions: PlaceActions
-}
-
-/** What is being dragged: all of it, or one end. */
-interface Drag {
-  readonly ids: ReadonlySet<string>
-  readonly what: 'all' | 'start' | 'end'
-  readonly byS: number
 }
 
 /** The time map with a row for each layer: prints on the time scale, and stems from the picture down to what they meet. */
@@ -74,7 +53,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const { store, score, moments, content } = placeDesk
   const view = useSyncExternalStore(store.subscribe, store.now, store.now)
   const scale = scaleOf(view, widthPx)
-  const [drag, setDrag] = useState<Drag | null>(null)
+  const [drag, setDrag] = useState<PrintDrag | null>(null)
   const [preview, setPreview] = useState<Placement | null>(null)
   const rows = useMemo(() => layerRows(score.layers), [score.layers])
   const layersPx = [...rows.values()].reduce((sum, { heightPx }) => sum + heightPx, 0)
@@ -190,11 +169,6 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   )
 }
 
-interface PrintBox {
-  readonly topPx: number
-  readonly heightPx: number
-}
-
 /** Where a print is drawn: in the middle of its row, as high as it is loud. */
 function printBox({ gainDb }: Placement, row: LayerRowPlace | undefined): PrintBox {
   const { topPx, heightPx: rowPx } = row ?? { topPx: 0, heightPx: EMPTY_PX }
@@ -206,7 +180,7 @@ function middlePx(row: LayerRowPlace | undefined): number {
   return row ? row.topPx + row.heightPx / 2 : 0
 }
 
-function dragged(placement: Placement, drag: Drag | null): Placement {
+function dragged(placement: Placement, drag: PrintDrag | null): Placement {
   if (!drag?.ids.has(placement.id) || drag.what !== 'all') return placement
   return { ...placement, startS: Math.max(0, placement.startS + drag.byS) }
 }
@@ -265,167 +239,4 @@ function Stem({ placement, targetS, scale, topPx, bottomPx, isChosen }: StemProp
       <circle cx={toX} cy={bottomPx} r={3.5} fill="currentColor" />
     </g>
   )
-}
-
-interface PlacedPrintProps extends ScoreMapProps {
-  readonly placement: Placement
-  readonly scale: Scale
-  readonly box: PrintBox
-  readonly onDrag: (drag: Drag | null) => void
-}
-
-/** A placed sound: its print, as high as it is loud, with the line of its level; dragged as a whole or by its ends. */
-function PlacedPrint({ placement, scale, box: { topPx, heightPx }, placeDesk, actions, onDrag }: PlacedPrintProps) {
-  const { sounds, chosenIds, setChosenIds, timecode } = placeDesk
-  const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
-  const isChosen = chosenIds.has(placement.id)
-  const widthPx = Math.max(6, placementLengthS(placement) * scale.pxPerS)
-  const line = levelLine(placement)
-  const lostSpeech = placeDesk.masking.byId.get(placement.id)?.speechLost ?? []
-  const { wasDragged, ...pointer } = usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag })
-  const title = sound?.title ?? 'A sound'
-  const print = sound?.print
-  return (
-    <button
-      type="button"
-      className={`absolute block cursor-grab touch-none rounded-sm ${isChosen ? 'outline-2 outline-primary' : ''} ${placement.isMuted ? 'opacity-35' : ''}`}
-      style={{
-        left: scale.x(placement.startS),
-        top: topPx,
-        width: widthPx,
-        height: heightPx,
-      }}
-      aria-label={`${title}, ${timecode(placement.startS)} to ${timecode(placementEndS(placement))}${placement.isMuted ? ', muted' : ''}`}
-      aria-pressed={isChosen}
-      title={title}
-      data-placement={placement.id}
-      {...pointer}
-      onClick={(event) => {
-        placeDesk.setLayerId(null)
-        if (wasDragged.current) return
-        setChosenIds(event.shiftKey ? new Set([...chosenIds, placement.id]) : new Set([placement.id]))
-      }}
-    >
-      <svg
-        width="100%"
-        height="100%"
-        viewBox="0 0 100 100"
-        preserveAspectRatio="none"
-        aria-hidden="true"
-        className="block"
-      >
-        {print ? (
-          <g transform={placement.isReversed ? 'translate(100 0) scale(-1 1)' : undefined}>
-            {printRuns(placement).map(({ key, x, width, fromS, toS }) => (
-              <svg
-                key={key}
-                aria-hidden="true"
-                x={x}
-                y="0"
-                width={width}
-                height="100"
-                viewBox={`${fromS * SHAPE_PX_PER_S} 0 ${(toS - fromS) * SHAPE_PX_PER_S} ${SHAPE_HEIGHT_PX}`}
-                preserveAspectRatio="none"
-              >
-                {shapesOf(print).map((path, band) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: the bands are always the same four, in order
-                  <path key={band} d={path} fill="currentColor" opacity={0.9 - 0.2 * band} />
-                ))}
-              </svg>
-            ))}
-          </g>
-        ) : (
-          <rect x="0" y="30" width="100" height="40" fill="currentColor" opacity="0.25" />
-        )}
-        {line && (
-          <path d={line} fill="none" className="stroke-primary" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
-        )}
-      </svg>
-      {lostSpeech.map(({ startS, endS }) => (
-        <span
-          key={startS}
-          data-testid="speech-lost"
-          title="What is said here is hardly understood"
-          className="absolute bottom-0 block h-1 bg-error"
-          style={{
-            left: (startS - placement.startS) * scale.pxPerS,
-            width: Math.max(2, (endS - startS) * scale.pxPerS),
-          }}
-        />
-      ))}
-    </button>
-  )
-}
-
-interface PrintDragOptions {
-  readonly placement: Placement
-  readonly scale: Scale
-  readonly widthPx: number
-  readonly placeDesk: PlaceDesk
-  readonly actions: PlaceActions
-  readonly onDrag: (drag: Drag | null) => void
-}
-
-/** Dragging a print: it goes to moments, shot changes and other hits; with Alt it goes anywhere. */
-function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, onDrag }: PrintDragOptions) {
-  // As it was when the pointer went down: what is shown moves with it.
-  const from = useRef<{
-    readonly px: number
-    readonly what: Drag['what']
-    readonly placement: Placement
-    moved: boolean
-  } | null>(null)
-  // One of several that are chosen takes the others with it.
-  const together = (one: Placement): readonly Placement[] =>
-    placeDesk.chosenIds.has(one.id) ? placeDesk.chosen : [one]
-  const wasDragged = useRef(false)
-  const byOf = (event: PointerEvent): number => {
-    const start = from.current
-    if (!start) return 0
-    const byS = (event.clientX - start.px) / scale.pxPerS
-    return event.altKey || start.what !== 'all' ? byS : snappedBy(start.placement, byS, scale, placeDesk)
-  }
-  return {
-    /** Whether the click that comes now is the end of dragging. */
-    wasDragged,
-    onPointerDown: (event: PointerEvent<HTMLButtonElement>): void => {
-      wasDragged.current = false
-      if (event.button !== 0) return
-      event.currentTarget.setPointerCapture(event.pointerId)
-      const at = event.clientX - event.currentTarget.getBoundingClientRect().left
-      const isEnd = widthPx > 4 * END_PX
-      const what = isEnd && at < END_PX ? 'start' : isEnd && at > widthPx - END_PX ? 'end' : 'all'
-      from.current = { px: event.clientX, what, placement, moved: false }
-    },
-    onPointerMove: (event: PointerEvent<HTMLButtonElement>): void => {
-      const start = from.current
-      if (!start || (!start.moved && Math.abs(event.clientX - start.px) < DRAG_MIN_PX)) return
-      start.moved = true
-      onDrag({ ids: new Set(together(start.placement).map(({ id }) => id)), what: start.what, byS: byOf(event) })
-    },
-    onPointerUp: (event: PointerEvent<HTMLButtonElement>): void => {
-      const start = from.current
-      const byS = byOf(event)
-      from.current = null
-      onDrag(null)
-      if (!start?.moved) return
-      wasDragged.current = true
-      const { placement: at } = start
-      if (start.what === 'all') actions.move(together(at), byS)
-      else {
-        actions.trim(at, start.what, (start.what === 'start' ? at.startS : placementEndS(at)) + byS)
-      }
-    },
-    onPointerCancel: (): void => {
-      from.current = null
-      onDrag(null)
-    },
-  }
-}
-
-function snappedBy(placement: Placement, byS: number, scale: Scale, { moments, content, score }: PlaceDesk): number {
-  const hitS = hitTimeS(placement) ?? placement.startS
-  const others = score.placements.filter(({ id }) => id !== placement.id).map((one) => hitTimeS(one) ?? one.startS)
-  const marks = [...moments.map(({ atS }) => atS), ...content.shotChangesS, ...others]
-  return snapped(hitS + byS, marks, SNAP_PX / scale.pxPerS) - hitS
 }

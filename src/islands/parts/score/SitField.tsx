@@ -2,7 +2,8 @@ import { useState } from 'react'
 import { gainToSit, loudnessBeside } from '../../../core/mix'
 import { type Placement, placementEndS } from '../../../core/score'
 import { useMeasurePlaced } from '../../api/score-queries'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
+import type { PlaceDesk } from '../../score/use-score-desk'
 
 interface SitFieldProps {
   readonly placement: Placement

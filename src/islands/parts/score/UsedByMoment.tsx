@@ -2,7 +2,8 @@ import type { UsedSoundWire } from '../../../contract'
 import type { Moment } from '../../../core/moments'
 import { audioKey, type Placement, placementsByMoment } from '../../../core/score'
 import { counted } from '../../format/words'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
+import type { PlaceDesk } from '../../score/use-score-desk'
 
 interface UsedByMomentProps {
   readonly placeDesk: PlaceDesk

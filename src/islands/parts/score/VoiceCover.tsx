@@ -1,6 +1,7 @@
 import type { Placement } from '../../../core/score'
 import { coverWords } from '../../score/cover-words'
-import type { PlaceActions, PlaceDesk } from '../../score/use-score-desk'
+import type { PlaceActions } from '../../score/use-place-actions'
+import type { PlaceDesk } from '../../score/use-score-desk'
 
 interface VoiceCoverProps {
   readonly placeDesk: PlaceDesk

@@ -1,0 +1,318 @@
+import type { HeardPlaceWire, ScoreImported, SoundDetail } from '../../contract'
+import { suggestedGainDb } from '../../core/mix'
+import type { Moment } from '../../core/moments'
+import {
+  type AssemblyPiece,
+  addedWithLayers,
+  changedSafely,
+  duplicated,
+  hitTimeS,
+  type LineBounds,
+  layerFor,
+  layerName,
+  linedUp,
+  moved,
+  newLayer,
+  newPlacement,
+  type Placement,
+  type PlacementValues,
+  placedAnywhere,
+  placedAt,
+  placedForMoment,
+  placementEndS,
+  placementLengthS,
+  replaced,
+  roleOfKind,
+  type SourceFacts,
+  split,
+  trimmed,
+  withBreakPoint,
+  withPieces,
+  withSafeEnds,
+} from '../../core/score'
+import { useShell } from '../api/queries'
+import { useFetchSound } from '../api/score-queries'
+import { newId } from '../moments/new-id'
+import { useOfferUndo } from '../state/undo'
+import { LEVEL_BOUNDS, PAN_BOUNDS } from './print-handles'
+import { sourceFacts } from './source-facts'
+import type { PlaceDesk } from './use-score-desk'
+
+/** What can be done with what is placed. */
+export type PlaceActions = ReturnType<typeof usePlaceActions>
+
+export function usePlaceActions(placeDesk: PlaceDesk) {
+  const { score, moments, chosen, sounds, edit, player, frames, setChosenIds, desk, voiceLufs } = placeDesk
+  const offerUndo = useOfferUndo()
+  const levels = useShell().data?.levelsToVoiceLu
+  const fetchSound = useFetchSound()
+  /** A sound that is not among those of the step yet; null where it cannot be had, which is said. */
+  const soundBy = async (id: number): Promise<SoundDetail | null> => {
+    const known = sounds.get(id)
+    if (known) return known
+    try {
+      return await fetchSound(id)
+    } catch (error) {
+      placeDesk.setRefusal(error instanceof Error ? error.message : String(error))
+      return null
+    }
+  }
+  const sourceOf = (placement: Placement): SourceFacts => {
+    const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
+    return sound ? sourceFacts(sound) : { durationS: placement.toS, hitS: placement.hitS, isLoudAt: () => true }
+  }
+  const [only] = chosen.length === 1 ? chosen : []
+  const choose = (id: string): void => {
+    setChosenIds(new Set([id]))
+    placeDesk.setLayerId(null)
+  }
+  const change = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
+    edit(() => ({ do: 'change', changes: chosen.map((one) => ({ id: one.id, to: values(one) })) }), words)
+  const changeSafely = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
+    edit(() => ({ do: 'all', edits: chosen.map((one) => changedSafely(one, values(one), sourceOf(one))) }), words)
+  /** Seconds from the start of the chosen sound to the playhead. */
+  const playheadIn = (placement: Placement): number => player.clock.now() - placement.startS
+  return {
+    choose,
+    change,
+    changeSafely,
+    /** Puts a point on the line of the level at the playhead: on the line as it runs, to be moved from there. */
+    addPoint: (): void => {
+      if (only)
+        change(
+          ({ gainPoints }) => ({
+            gainPoints: withBreakPoint(gainPoints, { atS: playheadIn(only) }, levelBounds(only)),
+          }),
+          'Add a point',
+        )
+    },
+    addPanPoint: (): void => {
+      if (only)
+        change(
+          ({ panPoints }) => ({
+            panPoints: withBreakPoint(
+              panPoints,
+              { atS: playheadIn(only) },
+              { ...PAN_BOUNDS, lengthS: placementLengthS(only) },
+            ),
+          }),
+          'Add a point',
+        )
+    },
+    /** A fade from the start to the playhead, or from the playhead to the end. */
+    fadeHere: (end: 'fadeIn' | 'fadeOut'): void => {
+      if (!only) return
+      const insideS = end === 'fadeIn' ? playheadIn(only) : placementEndS(only) - player.clock.now()
+      const roomS = placementLengthS(only) - ((end === 'fadeIn' ? only.fadeOut : only.fadeIn)?.lengthS ?? 0)
+      const lengthS = Math.min(roomS, insideS)
+      if (!(lengthS > 0)) {
+        placeDesk.setRefusal('The playhead is not within this sound. Move it to where the fade should reach.')
+        return
+      }
+      const curve = only[end]?.curve ?? 'equal-power'
+      changeSafely(() => ({ [end]: { lengthS, curve, isAutomatic: false } }), 'Fade')
+    },
+    /** Places a sound that was dropped or found, at a time and on a layer. */
+    placeSound: async (
+      soundId: number,
+      { atS = player.clock.now(), layerId = null }: { readonly atS?: number; readonly layerId?: string | null } = {},
+    ): Promise<void> => {
+      const sound = await soundBy(soundId)
+      if (!sound) return
+      const id = newId()
+      const kind = sound.kind === 'music' ? 'music' : 'spot'
+      const role =
+        layerId === null ? roleOfKind(kind) : (score.layers.find((one) => one.id === layerId)?.role ?? 'effects')
+      const done = edit(
+        () =>
+          placedAnywhere(score, {
+            atS,
+            audio: audioOf(sound),
+            source: sourceFacts(sound),
+            layerId,
+            role,
+            gainDb: suggestedGainDb(role === 'ambience' ? 'ambience' : kind, sound.loudnessLufs, voiceLufs, levels),
+            ids: { placement: id, layer: newId() },
+          }).edit,
+        `Place ${sound.title}`,
+      )
+      if (done) choose(id)
+    },
+    /** Places what was recorded, from where something is heard in it. @returns Whether it is placed. */
+    placeRecording: async (
+      soundId: number,
+      part: { readonly startS: number; readonly fromS: number; readonly toS: number },
+    ): Promise<boolean> => {
+      const sound = await soundBy(soundId)
+      if (!sound) return false
+      const layer = layerFor(score, 'effects') ?? newLayer(newId(), layerName('effects'), 'effects')
+      const { startS, fromS, toS } = part
+      const placement = withSafeEnds(
+        newPlacement(newId(), { layerId: layer.id, audio: audioOf(sound), startS, toS }, { fromS, hitS: sound.hitS }),
+        sourceFacts(sound),
+      )
+      const isNew = !score.layers.includes(layer)
+      const done = edit(() => addedWithLayers(score, isNew ? [layer] : [], [placement]), `Place ${sound.title}`)
+      if (done) choose(placement.id)
+      return done
+    },
+    /** Puts any sound in the place of the chosen one, and keeps everything else. */
+    replaceWith: async (soundId: number): Promise<void> => {
+      const sound = await soundBy(soundId)
+      if (!only || !sound) return
+      edit(() => replaced(only, { audio: audioOf(sound), source: sourceFacts(sound) }), `Replace by ${sound.title}`)
+    },
+    place: (moment: Moment, sound: SoundDetail): void => {
+      const id = newId()
+      const done = edit(
+        () =>
+          placedForMoment(score, {
+            moment,
+            audio: audioOf(sound),
+            source: sourceFacts(sound),
+            gainDb: suggestedGainDb(moment.kind, sound.loudnessLufs, voiceLufs, levels),
+            ids: { placement: id, layer: newId() },
+          }).edit,
+        `Place ${sound.title}`,
+      )
+      if (done) choose(id)
+    },
+    move: (placements: readonly Placement[], byS: number): void => {
+      if (placements.length > 0) edit(() => moved(placements, byS), 'Move')
+    },
+    nudgeFrames: (by: number): void => {
+      const [first] = chosen
+      if (!first) return
+      const atS = hitTimeS(first) ?? first.startS
+      edit(() => moved(chosen, frames.startS(Math.max(0, frames.at(atS + 0.0005) + by)) - atS), 'Move by frames')
+    },
+    nudgeMs: (by: number): void => {
+      if (chosen.length > 0) edit(() => moved(chosen, by / 1000), 'Move by milliseconds')
+    },
+    trim: (placement: Placement, end: 'start' | 'end', toVideoS: number): boolean =>
+      edit(() => trimmed(placement, { end, toVideoS, source: sourceOf(placement) }), 'Trim'),
+    trimHere: (end: 'start' | 'end'): void => {
+      if (only) edit(() => trimmed(only, { end, toVideoS: player.clock.now(), source: sourceOf(only) }), 'Trim')
+    },
+    focusOn: (placements: readonly Placement[]): void => {
+      const [first] = placements
+      if (!first) return
+      setChosenIds(new Set(placements.map(({ id }) => id)))
+      placeDesk.setLayerId(null)
+      player.seek(first.startS)
+    },
+    muteAll: (placements: readonly Placement[], isMuted: boolean): void => {
+      edit(
+        () => ({ do: 'change', changes: placements.map(({ id }) => ({ id, to: { isMuted } })) }),
+        isMuted ? 'Mute' : 'Unmute',
+      )
+    },
+    /** Chooses the next one too, or the one before, in the order of time. */
+    alsoNeighbour: (by: 1 | -1): void => {
+      const ids = score.placements.map(({ id }) => id)
+      const ends = chosen.map(({ id }) => ids.indexOf(id))
+      const next = ids[by > 0 ? Math.max(-1, ...ends) + 1 : Math.min(ids.length, ...ends) - 1]
+      if (next !== undefined) setChosenIds(new Set([...chosen.map(({ id }) => id), next]))
+    },
+    chooseAll: (): void => setChosenIds(new Set(score.placements.map(({ id }) => id))),
+    /** @returns Whether it could be done. */
+    addRead: ({ layers, placements }: ScoreImported): boolean =>
+      edit(() => addedWithLayers(score, layers, placements), 'Place from a list'),
+    addHeard: (places: readonly HeardPlaceWire[]): void => {
+      const layer = layerFor(score, 'effects') ?? newLayer(newId(), layerName('effects'), 'effects')
+      const placements = places.map((place) => placedAsHeard(newId(), layer.id, place))
+      const isNew = !score.layers.includes(layer)
+      edit(() => addedWithLayers(score, isNew ? [layer] : [], placements), 'Place what was heard')
+    },
+    setPieces: (id: string, pieces: readonly AssemblyPiece[]): void => {
+      const placement = score.placements.find((one) => one.id === id)
+      if (placement) edit(() => withPieces(placement, pieces, sourceOf(placement)), 'Give it a length')
+    },
+    stretchTo: (id: string, lengthS: number): void => {
+      const placement = score.placements.find((one) => one.id === id)
+      if (!placement) return
+      const rate = (placement.toS - placement.fromS) / lengthS
+      const { startS } = placedAt({ ...placement, assembly: null, rate }, hitTimeS(placement) ?? placement.startS)
+      edit(
+        () => ({ do: 'change', changes: [{ id, to: { assembly: null, rate, keepsPitch: true, startS } }] }),
+        'Stretch',
+      )
+    },
+    louder: (byDb: number): void => {
+      if (chosen.length > 0) change(({ gainDb }) => ({ gainDb: gainDb + byDb }), byDb > 0 ? 'Louder' : 'Softer')
+    },
+    mute: (): void => {
+      if (chosen.length > 0) change(({ isMuted }) => ({ isMuted: !isMuted }), 'Mute')
+    },
+    splitHere: (): void => {
+      if (only) edit(() => split(only, { atS: player.clock.now(), id: newId() }), 'Split')
+    },
+    duplicate: (): void => {
+      const id = newId()
+      if (only && edit(() => duplicated(only, { id }), 'Duplicate')) choose(id)
+    },
+    /** Another of its hits is the one that meets what it is lined up with; that stays where it is. */
+    meetWith: (hitRepeat: number): void => {
+      if (!only) return
+      const atS = hitTimeS(only)
+      change(
+        (one) => ({ hitRepeat, startS: atS === null ? one.startS : placedAt({ ...one, hitRepeat }, atS).startS }),
+        'Choose a hit',
+      )
+    },
+    lineUp: (): void => {
+      if (chosen.length > 0) edit(() => linedUp(chosen, { moments }), 'Line up')
+    },
+    swap: (slot: string): void => {
+      const { target } = only ?? {}
+      if (!only || target?.kind !== 'moment') return
+      const moment = moments.find(({ id }) => id === target.momentId)
+      const listed = moment?.shortList.find((one) => one.slot === slot)
+      const sound = listed && sounds.get(listed.soundId)
+      if (sound)
+        edit(() => replaced(only, { audio: audioOf(sound), source: sourceFacts(sound) }), `Swap for ${sound.title}`)
+    },
+    remove: (): void => {
+      if (chosen.length === 0) return
+      if (!edit(() => ({ do: 'remove', ids: chosen.map(({ id }) => id) }), 'Remove')) return
+      setChosenIds(new Set())
+      offerUndo(chosen.length === 1 ? 'A sound was removed.' : `${chosen.length} sounds were removed.`, () =>
+        desk.store.undo(),
+      )
+    },
+    toNeighbour: (by: 1 | -1): void => {
+      const [first] = chosen
+      const { placements } = score
+      const at = first ? placements.findIndex(({ id }) => id === first.id) : by > 0 ? -1 : placements.length
+      const next = placements[at + by]
+      if (!next) return
+      choose(next.id)
+      player.seek(hitTimeS(next) ?? next.startS)
+    },
+  }
+}
+
+function levelBounds(placement: Placement): LineBounds {
+  return { ...LEVEL_BOUNDS, lengthS: placementLengthS(placement) }
+}
+
+/** What was heard as it would be placed to sound so. */
+function placedAsHeard(id: string, layerId: string, place: HeardPlaceWire): Placement {
+  const { soundId, audioSha256, isCopy, startS, fromS, toS, speed, gainDb } = place
+  const audio: Placement['audio'] = isCopy
+    ? { kind: 'copy', sha256: audioSha256, soundId }
+    : { kind: 'preview', soundId }
+  const isLoudAt = (atS: number): boolean => (atS <= fromS ? place.isLoudAtStart : place.isLoudAtEnd)
+  return withSafeEnds(newPlacement(id, { layerId, audio, startS, toS }, { fromS, rate: speed, gainDb }), {
+    durationS: toS,
+    hitS: null,
+    isLoudAt,
+  })
+}
+
+/** The audio by which a sound is placed: its copy where that is here, so that another version of it is another sound. */
+function audioOf(sound: SoundDetail): Placement['audio'] {
+  return sound.copySha256
+    ? { kind: 'copy', sha256: sound.copySha256, soundId: sound.id }
+    : { kind: 'preview', soundId: sound.id }
+}
