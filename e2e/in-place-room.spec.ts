@@ -89,6 +89,31 @@ test('the level of a sound is drawn by hand: by keys, by its handles, by numbers
   await saved(page)
 })
 
+test('an end is dragged, with its numbers shown on the way, and the sound stays where it is', async ({ page }) => {
+  await open(page)
+  await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
+  const placed = page.locator('[data-placement]')
+  await placed.scrollIntoViewIfNeeded()
+  const box = await placed.boundingBox()
+  if (!box) throw new Error('nothing is drawn')
+  const startS = Number(await field(page, 'Start (s)').inputValue())
+  const y = box.y + box.height / 2
+  await page.mouse.move(box.x + box.width - 3, y)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width - 120, y, { steps: 6 })
+  // On the way it is drawn as it would be, and nothing is changed yet.
+  await expect(placed).toContainText(/ s$/)
+  const shownPx = (await placed.boundingBox())?.width ?? 0
+  expect(Math.abs(shownPx - (box.width - 117))).toBeLessThan(6)
+  await expect(field(page, 'To (s)')).toHaveValue('18')
+  await page.mouse.up()
+  const toS = Number(await field(page, 'To (s)').inputValue())
+  expect(toS).toBeLessThan(16)
+  expect(Number(await field(page, 'Start (s)').inputValue())).toBe(startS)
+  await page.keyboard.press('Control+z')
+  await expect(field(page, 'To (s)')).toHaveValue('18')
+})
+
 test('an end that is set by a number where the sound has not died gets a fade by itself', async ({ page }) => {
   await open(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()

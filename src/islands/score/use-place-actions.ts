@@ -23,7 +23,9 @@ import {
   placementLengthS,
   replaced,
   roleOfKind,
+  ScoreError,
   type SourceFacts,
+  scoreWithEdit,
   split,
   trimmed,
   withBreakPoint,
@@ -188,6 +190,16 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     },
     nudgeMs: (by: number): void => {
       if (chosen.length > 0) edit(() => moved(chosen, by / 1000), 'Move by milliseconds')
+    },
+    /** How a placement would be with an end dragged to a time; as it is where that cannot be. */
+    trimmedTo: (placement: Placement, end: 'start' | 'end', toVideoS: number): Placement => {
+      try {
+        const edited = trimmed(placement, { end, toVideoS, source: sourceOf(placement) })
+        return scoreWithEdit(score, edited).document.placements.find(({ id }) => id === placement.id) ?? placement
+      } catch (error) {
+        if (error instanceof ScoreError) return placement
+        throw error
+      }
     },
     trim: (placement: Placement, end: 'start' | 'end', toVideoS: number): boolean =>
       edit(() => trimmed(placement, { end, toVideoS, source: sourceOf(placement) }), 'Trim'),

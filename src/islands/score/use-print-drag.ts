@@ -61,7 +61,9 @@ export function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, on
       const start = from.current
       if (!start || (!start.moved && Math.abs(event.clientX - start.px) < DRAG_MIN_PX)) return
       start.moved = true
-      onDrag({ ids: new Set(together(start.placement).map(({ id }) => id)), what: start.what, byS: byOf(event) })
+      // An end is trimmed of this one only.
+      const taken = start.what === 'all' ? together(start.placement) : [start.placement]
+      onDrag({ ids: new Set(taken.map(({ id }) => id)), what: start.what, byS: byOf(event) })
     },
     onPointerUp: (event: PointerEvent<HTMLButtonElement>): void => {
       const start = from.current

@@ -78,7 +78,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
           </div>
         </section>
         <section aria-label="In">
-          <h3 className="mb-1 font-semibold">Take in</h3>
+          <h3 className="mb-1 font-semibold">Import</h3>
           <div className="flex flex-wrap items-center gap-3">
             <input
               type="file"
@@ -145,7 +145,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
             onClick={() => {
               if (!found?.plan) return
               const { added, changed, edit } = found.plan
-              const failed = onImport(edit, `Take in ${counted(added.length + changed.length, 'moment')}`)
+              const failed = onImport(edit, `Import ${counted(added.length + changed.length, 'moment')}`)
               if (failed) setProblem(failed)
               else ref.current?.close()
             }}
@@ -169,8 +169,8 @@ function PlanView({ plan, format }: { plan: ImportPlan; format: string }) {
   return (
     <div className="mt-2" data-testid="import-plan">
       <p role="status">
-        Read as {format}: {added.length} to add, {changed.length} to change, {unchanged} as they are, {skipped.length}{' '}
-        skipped or to be told.
+        Read as {format}: {added.length} to add, {changed.length} to change, {unchanged} already the same,{' '}
+        {counted(skipped.length, 'line')} to look at.
       </p>
       <ul aria-label="What will be done" className="mt-1 max-h-44 overflow-y-auto text-sm">
         {skipped.slice(0, SHOWN_MAX).map(({ line, words }, index) => (

@@ -1,4 +1,4 @@
-import { type Placement, placementEndS, placementLengthS } from '../../../core/score'
+import { hitTimeS, type Placement, placementEndS, placementLengthS } from '../../../core/score'
 import { levelLine, printRuns, SHAPE_HEIGHT_PX, SHAPE_PX_PER_S, shapesOf } from '../../score/score-shapes'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { type PrintDrag, usePrintDrag } from '../../score/use-print-drag'
@@ -18,6 +18,7 @@ interface PlacedPrintProps {
   readonly scale: Scale
   readonly box: PrintBox
   readonly onDrag: (drag: PrintDrag | null) => void
+  readonly isDragged: boolean
 }
 
 /** A placed sound: its print, as high as it is loud, with the line of its level; dragged as a whole or by its ends. */
@@ -28,6 +29,7 @@ export function PlacedPrint({
   placeDesk,
   actions,
   onDrag,
+  isDragged,
 }: PlacedPrintProps) {
   const { sounds, chosenIds, setChosenIds, timecode } = placeDesk
   const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
@@ -94,6 +96,11 @@ export function PlacedPrint({
           <path d={line} fill="none" className="stroke-primary" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
         )}
       </svg>
+      {isDragged && (
+        <span className="absolute bottom-full left-0 z-30 whitespace-nowrap rounded-sm bg-base-300 px-1.5 text-xs tabular-nums">
+          {timecode(hitTimeS(placement) ?? placement.startS)}, {placementLengthS(placement).toFixed(2)} s
+        </span>
+      )}
       {lostSpeech.map(({ startS, endS }) => (
         <span
           key={startS}

@@ -58,7 +58,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   const rows = useMemo(() => layerRows(score.layers), [score.layers])
   const layersPx = [...rows.values()].reduce((sum, { heightPx }) => sum + heightPx, 0)
   const shown = score.placements
-    .map((placement) => (preview?.id === placement.id ? preview : dragged(placement, drag)))
+    .map((placement) => (preview?.id === placement.id ? preview : dragged(placement, drag, actions)))
     .filter((placement) => placement.startS < view.endS && placementEndS(placement) > view.startS)
   const { setChosenIds, setLayerId, chosenIds, speech } = placeDesk
   // They are drawn with every step of the wheel, and change only with the layers.
@@ -154,6 +154,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
           placeDesk={placeDesk}
           actions={actions}
           onDrag={setDrag}
+          isDragged={drag?.ids.has(placement.id) === true}
         />
       ))}
       {only && !isFolded && placementLengthS(only) * scale.pxPerS >= HANDLES_FROM_PX && (
@@ -180,9 +181,12 @@ function middlePx(row: LayerRowPlace | undefined): number {
   return row ? row.topPx + row.heightPx / 2 : 0
 }
 
-function dragged(placement: Placement, drag: PrintDrag | null): Placement {
-  if (!drag?.ids.has(placement.id) || drag.what !== 'all') return placement
-  return { ...placement, startS: Math.max(0, placement.startS + drag.byS) }
+/** A placement as it would be if it were let go where it is dragged to. */
+function dragged(placement: Placement, drag: PrintDrag | null, actions: PlaceActions): Placement {
+  if (!drag?.ids.has(placement.id)) return placement
+  const { what, byS } = drag
+  if (what === 'all') return { ...placement, startS: Math.max(0, placement.startS + byS) }
+  return actions.trimmedTo(placement, what, (what === 'start' ? placement.startS : placementEndS(placement)) + byS)
 }
 
 interface LayerRowProps {
