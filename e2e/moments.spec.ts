@@ -112,7 +112,9 @@ test('moments go out in every format and come back as they were', async ({ page 
       mimeType: 'text/plain',
       buffer: fs.readFileSync(file),
     })
-    await expect(dialog.getByTestId('import-plan')).toContainText('0 to add, 0 to change, 7 already the same, 0 lines to look at')
+    await expect(dialog.getByTestId('import-plan')).toContainText(
+      '0 to add, 0 to change, 7 already the same, 0 lines to look at',
+    )
   }
   for (const [name, start] of [
     ['List to print (HTML)', '<!doctype html>'],

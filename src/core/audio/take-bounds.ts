@@ -37,7 +37,7 @@ export function takeBounds(channels: readonly Float32Array[], sampleRateHz: numb
   const noise = [...levels].sort((a, b) => a - b)[Math.floor(NOISE_QUANTILE * levels.length)] as number
   const isHeard = Math.min(loudest / 2, Math.max(noise * 10 ** (OVER_NOISE_DB / 20), loudest * 10 ** (-RANGE_DB / 20)))
   const first = levels.findIndex((level) => level >= isHeard)
-  const last = levels.findLastIndex((level) => level >= isHeard)
+  const last = levels.reduce((newest, level, at) => (level >= isHeard ? at : newest), -1)
   return {
     startS: Math.max(0, first * STEP_S - BEFORE_S),
     endS: Math.min(frames / sampleRateHz, (last + 1) * STEP_S + AFTER_S),
