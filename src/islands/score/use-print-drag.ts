@@ -7,7 +7,7 @@ import type { PlaceDesk } from './use-score-desk'
 /** A dragged hit goes to what is so near, px. */
 const SNAP_PX = 8
 /** Ends are taken within this, px. */
-const END_PX = 7
+export const END_PX = 7
 const DRAG_MIN_PX = 3
 
 /** What is being dragged: all of it, or one end. */

@@ -2,6 +2,7 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import {
   type Fade,
   type Placement,
+  placementEndS,
   placementLengthS,
   withMovedBreakPoint,
   withoutBreakPoint,
@@ -9,6 +10,7 @@ import {
 import { handleValues, LEVEL_BOUNDS, type PrintHandle, printHandles } from '../../score/print-handles'
 import { levelY } from '../../score/score-shapes'
 import type { PlaceActions } from '../../score/use-place-actions'
+import { END_PX } from '../../score/use-print-drag'
 import type { Scale } from '../../time-map/view'
 
 /** A handle is taken within this, px. */
@@ -61,6 +63,15 @@ function withMoved(placement: Placement, handle: PrintHandle, byS: number, byDb:
   return { [handle.what]: fade }
 }
 
+/** Where a handle stands: that of a short fade so far inside that the end of the print can still be taken. */
+function handleX(handle: PrintHandle, placement: Placement, scale: Scale): number {
+  const x = scale.x(placement.startS + handle.atS)
+  const insidePx = END_PX + HANDLE_PX / 2
+  if (handle.what === 'fadeIn') return Math.max(x, scale.x(placement.startS) + insidePx)
+  if (handle.what === 'fadeOut') return Math.min(x, scale.x(placementEndS(placement)) - insidePx)
+  return x
+}
+
 type HandleProps = PrintHandlesProps & { readonly handle: PrintHandle }
 
 function Handle({ handle, placement, scale, box, actions, onPreview }: HandleProps) {
@@ -68,7 +79,7 @@ function Handle({ handle, placement, scale, box, actions, onPreview }: HandlePro
   const from = useRef<{ readonly x: number; readonly y: number; readonly placement: Placement } | null>(null)
   const [isDragged, setIsDragged] = useState(false)
   const atS = handle.atS
-  const x = scale.x(placement.startS + atS)
+  const x = handleX(handle, placement, scale)
   const y = box.topPx + (box.heightPx * (handle.what === 'point' ? levelY(placement, atS) : 8)) / 100
   const words = handleValues(handle)
   const change = (one: Placement, byS: number, byDb: number): void => {

@@ -19,7 +19,7 @@ const STRIP_PX = 42
 /** A row that holds nothing yet has room for its sentence, px. */
 const EMPTY_PX = 48
 /** Handles are shown on prints that are at least so wide, px. */
-const HANDLES_FROM_PX = 56
+const HANDLES_FROM_PX = 72
 /** Space above and below a print in its row, px. */
 const PRINT_MARGIN_PX = 4
 
