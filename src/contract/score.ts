@@ -143,6 +143,8 @@ export const MaskingAnswer = z.object({
   places: z.array(MaskingWire),
   /** Placements whose audio is not here. */
   notHere: z.array(Id),
+  /** Long placements of which only the first part under speech was looked at. */
+  cutShort: z.array(Id),
 })
 export type MaskingAnswer = z.infer<typeof MaskingAnswer>
 

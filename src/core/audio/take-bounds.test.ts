@@ -38,6 +38,12 @@ describe('where a recording is heard', () => {
     expect(takeBounds([], RATE_HZ)).toBeNull()
   })
 
+  test('is found in one that is longer than any that is recorded', () => {
+    const hours = new Float32Array(1200 * 8000)
+    hours.fill(0.3, 900 * 8000, 901 * 8000)
+    expect(takeBounds([hours], 8000)?.startS).toBeCloseTo(899.99, 2)
+  })
+
   test('never reaches beyond the recording', () => {
     const bounds = takeBounds([knock({ atS: 2.95, roomDb: -80 })], RATE_HZ)
     expect(bounds?.endS).toBe(3)

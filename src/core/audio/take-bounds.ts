@@ -32,7 +32,7 @@ export function takeBounds(channels: readonly Float32Array[], sampleRateHz: numb
     }
     return most
   })
-  const loudest = Math.max(0, ...levels)
+  const loudest = levels.reduce((most, level) => Math.max(most, level), 0)
   if (loudest < SILENCE) return null
   const noise = [...levels].sort((a, b) => a - b)[Math.floor(NOISE_QUANTILE * levels.length)] as number
   const isHeard = Math.min(loudest / 2, Math.max(noise * 10 ** (OVER_NOISE_DB / 20), loudest * 10 ** (-RANGE_DB / 20)))

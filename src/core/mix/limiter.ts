@@ -120,15 +120,12 @@ export class TruePeakLimiter {
     window[slot] = this.released
     this.frame++
     // Sums drift by rounding: made anew once a turn.
-    if (slot === lookAhead - 1 || this.isAtRest) this.windowSum = this.isAtRest ? lookAhead : sumOf(window)
+    if (this.isAtRest) this.windowSum = lookAhead
+    else if (slot === lookAhead - 1) this.windowSum = window.reduce((sum, value) => sum + value, 0)
     const gain = Math.min(1, this.windowSum / lookAhead)
     this.lowest = Math.min(this.lowest, gain)
     return gain
   }
-}
-
-function sumOf(values: Float64Array): number {
-  return values.reduce((sum, value) => sum + value, 0)
 }
 
 function joined(a: Float32Array, b: Float32Array): Float32Array {

@@ -130,7 +130,11 @@ describe('placed sounds over the voice', () => {
 
   test('that are long are looked at from shortly before the speech, and not for ever', () => {
     const [bed] = placedOverVoice(scoreOf([at('bed', 0, 3600)]), SPEECH)
-    expect(bed?.range).toEqual({ startS: 9, endS: 129 })
+    expect(bed).toMatchObject({ range: { startS: 9, endS: 129 }, isCutShort: false })
+    // Somebody speaks over the rest of it too: that has to be told.
+    const later = [...SPEECH, { startS: 500, endS: 510 }]
+    expect(placedOverVoice(scoreOf([at('bed', 0, 3600)]), later)[0]).toMatchObject({ isCutShort: true })
+    expect(placedOverVoice(scoreOf([at('short', 0, 100)]), later)[0]).toMatchObject({ isCutShort: false })
   })
 
   test('are held against it as they are in the mix: by their level, their layer and where that goes down', () => {

@@ -1,5 +1,5 @@
 import { EMPTY_SCORE, isHeard, type Layer, mixKey, type Placement, placementEndS, type Score } from '../score'
-import type { TimeRange } from '../time-range'
+import { joinedRanges, type TimeRange } from '../time-range'
 import { type Masking, maskingOf, type PlacedSignal } from './masking'
 import { Mixer } from './mixer'
 import type { PcmSource } from './pcm'
@@ -15,6 +15,8 @@ export interface OverVoice {
   readonly placement: Placement
   readonly layer: Layer
   readonly range: TimeRange
+  /** Whether somebody speaks over it beyond that part too. */
+  readonly isCutShort: boolean
 }
 
 /** Placed sounds that are heard while somebody speaks. A voice that is placed is speech itself: it covers none. */
@@ -23,10 +25,13 @@ export function placedOverVoice({ layers, placements }: Score, speech: readonly 
     const layer = layers.find(({ id }) => id === placement.layerId)
     const { startS } = placement
     const endS = placementEndS(placement)
-    const first = Math.min(...speech.filter((one) => one.startS < endS && one.endS > startS).map((one) => one.startS))
-    if (!layer || layer.role === 'voice' || !isHeard(placement, layers) || first === Number.POSITIVE_INFINITY) return []
-    const fromS = Math.max(startS, first - BEFORE_S)
-    return [{ placement, layer, range: { startS: fromS, endS: Math.min(endS, fromS + LONGEST_S) } }]
+    const spoken = joinedRanges(speech.filter((one) => one.startS < endS && one.endS > startS))
+    const [first] = spoken
+    if (!layer || layer.role === 'voice' || !isHeard(placement, layers) || !first) return []
+    const fromS = Math.max(startS, first.startS - BEFORE_S)
+    const range = { startS: fromS, endS: Math.min(endS, fromS + LONGEST_S) }
+    const isCutShort = spoken.some((one) => Math.min(endS, one.endS) > range.endS)
+    return [{ placement, layer, range, isCutShort }]
   })
 }
 

@@ -1,4 +1,6 @@
 import type { MaskingWire } from '../../contract'
+import { counted } from '../format/words'
+import type { MaskingDesk } from './use-masking'
 
 /** Of what is said, a third lost is noticed; a half is not understood. */
 const SPEECH_LOST_FROM = 0.35
@@ -16,4 +18,22 @@ export function coverWords({ speechLostFraction, speechLost, soundLostFraction }
 
 function percent(fraction: number): string {
   return `${Math.round(100 * fraction)} %`
+}
+
+type Compared = Pick<MaskingDesk, 'byId' | 'isVoiceHeard' | 'isOutdated' | 'notCompared' | 'inPart'>
+
+/** What a comparison comes to, beside the list of what was found. What was not compared is said, and never held to be all right. */
+export function maskingSummary(masking: Compared, found: number): string {
+  if (!masking.isVoiceHeard) return 'The sound of the cut is not heard here: there is no voice to compare with.'
+  const { byId, isOutdated, notCompared, inPart } = masking
+  const isWhole = !isOutdated && notCompared === 0 && inPart === 0
+  return [
+    found === 0 && byId.size > 0 && 'No sound that was compared covers the voice or is lost under it.',
+    byId.size === 0 && isWhole && 'Nobody speaks while a placed sound is heard.',
+    notCompared > 0 && `${counted(notCompared, 'sound')} could not be compared: the audio is not here.`,
+    inPart > 0 && `${counted(inPart, 'long sound was', 'long sounds were')} compared for the first two minutes only.`,
+    isOutdated && 'What was changed since is not in it: check again.',
+  ]
+    .filter(Boolean)
+    .join(' ')
 }

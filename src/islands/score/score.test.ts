@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
+import type { MaskingWire } from '../../contract'
 import { EMPTY_SCORE, newLayer, newPlacement, type Placement } from '../../core/score'
 import { scaleOf } from '../time-map/view'
-import { coverWords } from './cover-words'
+import { coverWords, maskingSummary } from './cover-words'
 import { MixMeter } from './mix-meter'
 import { handleValues, printHandles } from './print-handles'
 import {
@@ -239,7 +240,13 @@ describe('what is known of sounds and the voice', () => {
     speechLost: [],
     soundLostFraction,
   })
-  const answer = { revision: 1, isVoiceHeard: true, places: [wire('p', 0.6), wire('q', 0.1)], notHere: [] }
+  const answer = {
+    revision: 1,
+    isVoiceHeard: true,
+    places: [wire('p', 0.6), wire('q', 0.1)],
+    notHere: [],
+    cutShort: [],
+  }
 
   it('stays known of what did not change, and is forgotten of what did', () => {
     const [first, second] = score.placements as [Placement, Placement]
@@ -249,6 +256,29 @@ describe('what is known of sounds and the voice', () => {
     expect(ids({ ...score, placements: [second] })).toEqual(['q'])
     // A layer that is louder covers more.
     expect(ids({ ...score, layers: [newLayer('one', 'One', 'effects', { levelDb: 6 })] })).toEqual([])
+  })
+
+  it('is never called all right where it is not known', () => {
+    const all = {
+      byId: new Map([['p', wire('p', 0.1)]]),
+      isVoiceHeard: true,
+      isOutdated: false,
+      notCompared: 0,
+      inPart: 0,
+    }
+    const none = { ...all, byId: new Map<string, MaskingWire>() }
+    expect(maskingSummary(all, 0)).toBe('No sound that was compared covers the voice or is lost under it.')
+    expect(maskingSummary(all, 1)).toBe('')
+    expect(maskingSummary(none, 0)).toBe('Nobody speaks while a placed sound is heard.')
+    // What could not be compared is not what nobody speaks over.
+    expect(maskingSummary({ ...none, notCompared: 2 }, 0)).toBe(
+      '2 sounds could not be compared: the audio is not here.',
+    )
+    expect(maskingSummary({ ...none, isOutdated: true }, 0)).toBe('What was changed since is not in it: check again.')
+    expect(maskingSummary({ ...all, inPart: 1 }, 0)).toContain(
+      '1 long sound was compared for the first two minutes only.',
+    )
+    expect(maskingSummary({ ...all, isVoiceHeard: false }, 0)).toContain('no voice to compare with')
   })
 
   it('is said where it matters, the worse first', () => {

@@ -11,9 +11,13 @@ export interface MaskingDesk {
   /** Whether something was changed since: then it is known of the others only. */
   readonly isOutdated: boolean
   readonly isVoiceHeard: boolean
+  /** How many placed sounds could not be compared at all, and how many only in part. */
+  readonly notCompared: number
+  readonly inPart: number
   readonly isPending: boolean
   readonly error: Error | null
-  measure(): void
+  /** @param revision That is saved, and is shown. */
+  measure(revision: number): void
 }
 
 interface Measured {
@@ -25,14 +29,24 @@ interface Measured {
 export function useMasking(videoId: number, score: Score): MaskingDesk {
   const query = useMeasureMasking(videoId)
   const [measured, setMeasured] = useState<Measured | null>(null)
+  const [isOfAnother, setIsOfAnother] = useState(false)
   return {
     byId: measured ? stillTrue(measured, score) : new Map(),
     isMeasured: measured !== null,
     isOutdated: measured !== null && measured.score !== score,
     isVoiceHeard: measured?.answer.isVoiceHeard ?? true,
+    notCompared: measured?.answer.notHere.length ?? 0,
+    inPart: measured?.answer.cutShort.length ?? 0,
     isPending: query.isPending,
-    error: query.error,
-    measure: () => query.mutate(undefined, { onSuccess: (answer) => setMeasured({ score, answer }) }),
+    error: isOfAnother ? new Error('What is placed was changed in another tab. Load the page again.') : query.error,
+    measure: (revision) =>
+      query.mutate(undefined, {
+        onSuccess: (answer) => {
+          // What another tab saved meanwhile is not what is shown here.
+          setIsOfAnother(answer.revision !== revision)
+          setMeasured(answer.revision === revision ? { score, answer } : null)
+        },
+      }),
   }
 }
 

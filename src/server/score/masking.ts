@@ -30,7 +30,7 @@ export async function measureMasking(
   const layer = cutLayer(document)
   // Where the cut is not heard, nobody speaks in the mix.
   const isVoiceHeard = sound !== null && store.has(sound.sha256) && (!layer || isLayerHeard(layer, document.layers))
-  if (!isVoiceHeard) return { revision, isVoiceHeard, places: [], notHere: [] }
+  if (!isVoiceHeard) return { revision, isVoiceHeard, places: [], notHere: [], cutShort: [] }
   const notHere: string[] = []
   const placed: Placed[] = []
   for (const one of placedOverVoice(document, speech)) {
@@ -49,7 +49,8 @@ export async function measureMasking(
     const measured = await runWatchedTask<MaskingResult[]>(pool, 'measureMasking', task, { signal })
     places.push(...measured.map((one) => ({ ...one, speechLost: [...one.speechLost] })))
   }
-  return { revision, isVoiceHeard, places, notHere }
+  const cutShort = placed.filter((one) => one.isCutShort).map(({ placement }) => placement.id)
+  return { revision, isVoiceHeard, places, notHere, cutShort }
 }
 
 /** Placements in the order of time, so many together as fit into one task. */

@@ -1,5 +1,5 @@
 import type { Placement } from '../../../core/score'
-import { coverWords } from '../../score/cover-words'
+import { coverWords, maskingSummary } from '../../score/cover-words'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
 
@@ -25,13 +25,13 @@ export function VoiceCover({ placeDesk, actions, savedRevision }: VoiceCoverProp
         type="button"
         className="btn btn-sm"
         disabled={savedRevision === null || masking.isPending}
-        onClick={masking.measure}
+        onClick={() => savedRevision !== null && masking.measure(savedRevision)}
       >
         {masking.isPending ? 'Comparing with the voice …' : 'Check against the voice'}
       </button>
       <span role="status" className="ml-3" data-testid="voice-cover">
         {masking.error && <span className="text-error">{masking.error.message} Try again.</span>}
-        {masking.isMeasured && !masking.isPending && <span>{summary(placeDesk, covering.length)}</span>}
+        {masking.isMeasured && !masking.isPending && <span>{maskingSummary(masking, covering.length)}</span>}
       </span>
       {covering.length > 0 && (
         <ul className="mt-1">
@@ -54,12 +54,4 @@ function Place({ placement, placeDesk, actions }: { placement: Placement } & Omi
       {title ?? 'A sound'} at {timecode(placement.startS)}
     </button>
   )
-}
-
-function summary({ masking }: PlaceDesk, count: number): string {
-  if (!masking.isVoiceHeard) return 'The sound of the cut is not heard here: there is no voice to compare with.'
-  const outdated = masking.isOutdated ? ' What was changed since is not in it: check again.' : ''
-  if (masking.byId.size === 0) return `Nobody speaks while a placed sound is heard.${outdated}`
-  if (count > 0) return outdated.trim()
-  return `No placed sound covers the voice, and none is lost under it.${outdated}`
 }

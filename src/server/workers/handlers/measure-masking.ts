@@ -3,6 +3,7 @@ import {
   gainOfDb,
   MIX_RATE_HZ,
   memorySource,
+  type OverVoice,
   type PlacedSignal,
   placedMasking,
   VOICE_AROUND_S,
@@ -33,17 +34,23 @@ export function measureMasking({
     const teller = new PulseTeller(pulse)
     const voices = await decodeWindows(cutPath, windows, { gain: gainOfDb(cutLevelDb), teller })
     const results: MaskingResult[] = []
-    for (const { path, ...one } of placed) {
-      const { placement, range } = one
-      const voice = voices.find(({ startS, endS }) => startS <= range.startS && endS >= range.endS)
-      if (!voice) continue
-      const untilS = Math.max(placement.toS, ...(placement.assembly ?? []).map(({ toS }) => toS))
-      const { channels, rateHz } = await decodeRange(path, { startS: 0, endS: untilS }, pulse)
-      const masking = placedMasking(one, memorySource(channels, rateHz), voice.signal, speech, MIX_RATE_HZ)
-      results.push({ id: placement.id, ...masking })
+    for (const path of new Set(placed.map((one) => one.path))) {
+      const ofFile = placed.filter((one) => one.path === path)
+      const { channels, rateHz } = await decodeRange(path, { startS: 0, endS: Math.max(...ofFile.map(untilS)) }, pulse)
+      const source = memorySource(channels, rateHz)
+      for (const one of ofFile) {
+        const voice = voices.find(({ startS, endS }) => startS <= one.range.startS && endS >= one.range.endS)
+        if (!voice) throw new Error('a placement lies outside of what was decoded for it')
+        results.push({ id: one.placement.id, ...placedMasking(one, source, voice.signal, speech, MIX_RATE_HZ) })
+      }
     }
     return results
   })
+}
+
+/** Up to where a placement needs its file, s. */
+function untilS({ placement: { toS, assembly } }: OverVoice): number {
+  return Math.max(toS, ...(assembly ?? []).map((piece) => piece.toS))
 }
 
 interface VoiceWindow extends TimeRange {
