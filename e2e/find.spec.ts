@@ -430,6 +430,8 @@ for (const theme of ['bone', 'ember']) {
     test(`${name} has no barriers in ${theme}`, async ({ page }) => {
       await page.addInitScript((one) => localStorage.setItem('theme', one), theme)
       await page.goto(place)
+      // The room is there, and no longer waits for anything.
+      await expect(page.getByRole('main').getByRole('heading', { level: 1 })).toHaveCount(1)
       await page.waitForLoadState('networkidle')
       if (name === 'Find') await page.getByRole('button', { name: 'Length', exact: true }).click()
       if (name === 'Shelf') await page.getByRole('row').first().click()

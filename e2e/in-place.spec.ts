@@ -1,33 +1,17 @@
 import fs from 'node:fs'
-import { expect, type Page, test } from '@playwright/test'
-import { VideoScore } from '../src/contract'
+import { expect, test } from '@playwright/test'
 import { clipLoudness, hitPointS } from '../src/core/audio'
 import { readWav } from '../src/core/formats/wav'
+import { field, openEmptyStep, saved } from './in-place-step'
 import { openWorld } from './worlds'
 
 openWorld('demo', { each: true })
 
-const STEP = '/videos/1/in-place'
 /** When “ice breaks” is noted in the cut of the demo, s: frame 362 of 24 a second. */
 const MOMENT_S = 362 / 24
 
-/** Opens the step with nothing placed: what the demo has placed is taken away. */
-async function open(page: Page): Promise<void> {
-  const address = '/api/videos/1/score'
-  const { revision, document } = VideoScore.parse(await (await page.request.get(address)).json())
-  const edits = [
-    ...(document.placements.length > 0 ? [{ do: 'remove', ids: document.placements.map(({ id }) => id) }] : []),
-    ...document.layers.map(({ id }) => ({ do: 'remove-layer', id })),
-  ]
-  if (edits.length > 0) expect((await page.request.post(address, { data: { revision, edits } })).ok()).toBe(true)
-  await page.goto(STEP)
-  await expect(page.getByRole('button', { name: /^Place Ice crack/ })).toBeVisible()
-}
-const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
-const field = (page: Page, label: string) => page.getByRole('spinbutton', { name: label, exact: true })
-
 test('from a moment through its candidates to a mix that is measured, by keys alone', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).focus()
   await page.keyboard.press('Enter')
   const linedUp = page.getByTestId('lined-up')
@@ -78,7 +62,7 @@ test('from a moment through its candidates to a mix that is measured, by keys al
 })
 
 test('what is placed is there after the page is loaded anew, and is removed and brought back', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).click()
   await saved(page)
   await page.reload()
@@ -100,7 +84,7 @@ test('what is placed is there after the page is loaded anew, and is removed and 
 })
 
 test('what is allowed is told for this video only, never by the uses of another that is in hand', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).click()
   const used = page.getByRole('region', { name: 'What is used' })
   const row = used.getByRole('row').filter({ hasText: 'Ice crack' })
@@ -113,7 +97,7 @@ test('what is allowed is told for this video only, never by the uses of another 
 })
 
 test('a bed is made as long as it is wanted, goes out with what is open, and comes back', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   await field(page, 'Length (s)').fill('31.5')
   await field(page, 'Length (s)').press('Enter')
@@ -154,7 +138,7 @@ test('a bed is made as long as it is wanted, goes out with what is open, and com
 })
 
 test('a placed sound is dragged to a moment, which it goes to by itself', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).click()
   for (let frame = 0; frame < 12; frame++) await page.keyboard.press('.')
   await expect(page.getByTestId('lined-up')).toContainText('does not meet')
@@ -175,7 +159,7 @@ test('a placed sound is dragged to a moment, which it goes to by itself', async 
 })
 
 test('it plays with the picture: together within a frame', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   for (const name of [/^Place Ridge wind/, /^Place Dome motor/, /^Place Ice crack/]) {
     await page.getByRole('button', { name }).click()
     await page.keyboard.press('Escape')
@@ -195,7 +179,7 @@ test('it plays with the picture: together within a frame', async ({ page }) => {
 })
 
 test('the cut’s own sound is a layer of the mix, and a sound sits as far under it as is asked', async ({ page }) => {
-  await open(page)
+  await openEmptyStep(page)
   const add = page.getByRole('combobox', { name: 'Add a layer' })
   await add.selectOption('Sound of the cut')
   const layer = page.getByRole('region', { name: 'Chosen layer' })

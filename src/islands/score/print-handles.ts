@@ -1,10 +1,13 @@
-import { type Placement, placementLengthS, SCORE_LIMITS } from '../../core/score'
+import { type LineBounds, type Placement, placementLengthS, SCORE_LIMITS } from '../../core/score'
 
-/** What the points of a level line may be, dB. */
-export const LEVEL_BOUNDS = SCORE_LIMITS.gainDb
+/** What the points of each line may be: dB, and what is added to the pan. */
+export const POINT_BOUNDS = { gainPoints: SCORE_LIMITS.gainDb, panPoints: { least: -2, most: 2 } } as const
+export type PointLine = keyof typeof POINT_BOUNDS
 
-/** What the points of a pan line may be: they are added to the pan. */
-export const PAN_BOUNDS = { least: -2, most: 2 } as const
+/** Bounds of a line of a placement. */
+export function lineBounds(placement: Placement, which: PointLine): LineBounds {
+  return { ...POINT_BOUNDS[which], lengthS: placementLengthS(placement) }
+}
 
 /** A place of a print that can be taken and moved. */
 export type PrintHandle =

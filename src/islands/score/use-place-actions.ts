@@ -7,7 +7,6 @@ import {
   changedSafely,
   duplicated,
   hitTimeS,
-  type LineBounds,
   layerFor,
   layerName,
   linedUp,
@@ -36,7 +35,7 @@ import { useShell } from '../api/queries'
 import { useFetchSound } from '../api/score-queries'
 import { newId } from '../moments/new-id'
 import { useOfferUndo } from '../state/undo'
-import { LEVEL_BOUNDS, PAN_BOUNDS } from './print-handles'
+import { lineBounds, type PointLine } from './print-handles'
 import { sourceFacts } from './source-facts'
 import type { PlaceDesk } from './use-score-desk'
 
@@ -78,26 +77,11 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     choose,
     change,
     changeSafely,
-    /** Puts a point on the line of the level at the playhead: on the line as it runs, to be moved from there. */
-    addPoint: (): void => {
+    /** Puts a point on a line at the playhead: on the line as it runs, to be moved from there. */
+    addPoint: (which: PointLine): void => {
       if (only)
         change(
-          ({ gainPoints }) => ({
-            gainPoints: withBreakPoint(gainPoints, { atS: playheadIn(only) }, levelBounds(only)),
-          }),
-          'Add a point',
-        )
-    },
-    addPanPoint: (): void => {
-      if (only)
-        change(
-          ({ panPoints }) => ({
-            panPoints: withBreakPoint(
-              panPoints,
-              { atS: playheadIn(only) },
-              { ...PAN_BOUNDS, lengthS: placementLengthS(only) },
-            ),
-          }),
+          (one) => ({ [which]: withBreakPoint(one[which], { atS: playheadIn(only) }, lineBounds(only, which)) }),
           'Add a point',
         )
     },
@@ -302,10 +286,6 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       player.seek(hitTimeS(next) ?? next.startS)
     },
   }
-}
-
-function levelBounds(placement: Placement): LineBounds {
-  return { ...LEVEL_BOUNDS, lengthS: placementLengthS(placement) }
 }
 
 /** What was heard as it would be placed to sound so. */

@@ -25,7 +25,7 @@ export function usePlaceKeys(placeDesk: PlaceDesk, actions: PlaceActions): void 
     '=': () => actions.louder(1),
     '(': () => actions.fadeHere('fadeIn'),
     ')': () => actions.fadeHere('fadeOut'),
-    p: actions.addPoint,
+    p: () => actions.addPoint('gainPoints'),
     v: actions.splitHere,
     u: actions.duplicate,
     h: actions.lineUp,

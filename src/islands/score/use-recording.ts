@@ -32,11 +32,14 @@ export interface RecordingDesk {
   restore(take: KeptTake): void
 }
 
-export function useRecording(player: CutPlayer): RecordingDesk {
+/** Takes that nobody used or removed yet, by video: they are there again when one comes back to the step. */
+const leftTakes = new Map<number, readonly KeptTake[]>()
+
+export function useRecording(videoId: number, player: CutPlayer): RecordingDesk {
   const [state, setState] = useState<RecordingState>({ is: 'ready' })
   const [problem, setProblem] = useState<string | null>(null)
-  const [takes, setTakes] = useState<readonly KeptTake[]>([])
-  const number = useRef(0)
+  const [takes, setTakes] = useState<readonly KeptTake[]>(() => leftTakes.get(videoId) ?? [])
+  const number = useRef(Math.max(0, ...takes.map((take) => take.number)))
   const microphone = useRef<Microphone | null>(null)
   const recording = useRef<TakeRecording | null>(null)
   const timer = useRef<ReturnType<typeof setInterval> | undefined>(undefined)
@@ -115,12 +118,13 @@ export function useRecording(player: CutPlayer): RecordingDesk {
   }, [player.mediaRef, state.is, stop])
   useEffect(() => close, [close])
   useEffect(() => {
+    leftTakes.set(videoId, takes)
     if (takes.length === 0) return
     // Takes are kept nowhere else yet.
     const ask = (event: BeforeUnloadEvent): void => event.preventDefault()
     window.addEventListener('beforeunload', ask)
     return () => window.removeEventListener('beforeunload', ask)
-  }, [takes.length])
+  }, [videoId, takes])
   const remove = useCallback((id: string) => setTakes((before) => before.filter((take) => take.id !== id)), [])
   const restore = useCallback(
     (take: KeptTake) => setTakes((before) => [...before, take].sort((a, b) => a.number - b.number)),

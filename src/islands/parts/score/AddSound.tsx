@@ -12,6 +12,7 @@ import { fromQuestion } from '../../state/find-state'
 import { shelfSounds } from '../../state/shelf-view'
 import { Failed } from '../shared/States'
 import { FitMark } from '../shared/VerdictMark'
+import { Choice } from './Choice'
 
 /** So many are offered; a longer word finds fewer. */
 const SHOWN = 20
@@ -23,7 +24,7 @@ export function AddSound({ videoId, actions }: { videoId: number; actions: Place
   const [text, setText] = useState('')
   const [where, setWhere] = useState<Where>('find')
   const q = useDeferredValue(text.trim())
-  const { sounds, error, retry } = useOffered(where, q)
+  const { sounds, isLoading, error, retry } = useOffered(where, q)
   // What may be used is told for the video in hand only.
   const isInHand = useShell().data?.videoInHandId === videoId
   return (
@@ -38,18 +39,7 @@ export function AddSound({ videoId, actions }: { videoId: number; actions: Place
           value={text}
           onChange={({ target }) => setText(target.value)}
         />
-        <select
-          aria-label="Look in"
-          className="select select-sm w-52"
-          value={where}
-          onChange={({ target }) => setWhere(target.value as Where)}
-        >
-          {(Object.entries(WHERE) as [Where, string][]).map(([key, words]) => (
-            <option key={key} value={key}>
-              {words}
-            </option>
-          ))}
-        </select>
+        <Choice name="Look in" value={where} values={WHERE} onChange={setWhere} />
       </div>
       {error && <Failed error={error} onRetry={retry} />}
       {sounds.length > 0 && (
@@ -65,7 +55,8 @@ export function AddSound({ videoId, actions }: { videoId: number; actions: Place
       {q === '' && where === 'find' && (
         <p className="quiet mt-1 text-sm">Type a word, or look through the sounds that you keep.</p>
       )}
-      {!error && (q !== '' || where === 'shelf') && sounds.length === 0 && (
+      {isLoading && <p className="quiet mt-1 text-sm">Looking …</p>}
+      {!error && !isLoading && (q !== '' || where === 'shelf') && sounds.length === 0 && (
         <p className="quiet mt-1 text-sm">No sound here has all these words.</p>
       )}
     </section>
@@ -74,6 +65,7 @@ export function AddSound({ videoId, actions }: { videoId: number; actions: Place
 
 interface Offer {
   readonly sounds: readonly SoundSummary[]
+  readonly isLoading: boolean
   readonly error: Error | null
   readonly retry: () => void
 }
@@ -82,15 +74,14 @@ function useOffered(where: Where, q: string): Offer {
   const found = useSounds(useMemo(() => fromQuestion(q), [q]))
   const shelf = useShelf()
   const query = where === 'find' ? found : shelf
-  const offered =
-    where === 'find'
-      ? q === ''
-        ? []
-        : (found.data?.pages[0]?.sounds ?? [])
-      : shelf.data
-        ? shelfSounds(shelf.data, { kind: 'all' }, q)
-        : []
-  return { sounds: offered.slice(0, SHOWN), error: query.error, retry: () => void query.refetch() }
+  // What was found for the words before would be placed by mistake.
+  const isLoading = (where === 'shelf' || q !== '') && (query.isPending || query.isPlaceholderData)
+  const offered = (): readonly SoundSummary[] => {
+    if (isLoading || (where === 'find' && q === '')) return []
+    if (where === 'find') return found.data?.pages[0]?.sounds ?? []
+    return shelf.data ? shelfSounds(shelf.data, { kind: 'all' }, q) : []
+  }
+  return { sounds: offered().slice(0, SHOWN), isLoading, error: query.error, retry: () => void query.refetch() }
 }
 
 interface OfferedProps {

@@ -1,11 +1,5 @@
-import {
-  type BreakPoint,
-  type Placement,
-  placementLengthS,
-  withMovedBreakPoint,
-  withoutBreakPoint,
-} from '../../../core/score'
-import { LEVEL_BOUNDS, PAN_BOUNDS } from '../../score/print-handles'
+import { type BreakPoint, type Placement, withMovedBreakPoint, withoutBreakPoint } from '../../../core/score'
+import { lineBounds, type PointLine } from '../../score/print-handles'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { NumberField } from './NumberField'
 
@@ -25,14 +19,14 @@ export function LineFields(props: LineFieldsProps) {
 }
 
 const LINES = {
-  gainPoints: { name: 'Level over time', unit: 'dB', step: 0.5, bounds: LEVEL_BOUNDS },
-  panPoints: { name: 'Pan over time', unit: 'added to its pan', step: 0.1, bounds: PAN_BOUNDS },
+  gainPoints: { name: 'Level over time', unit: 'dB', step: 0.5 },
+  panPoints: { name: 'Pan over time', unit: 'added to its pan', step: 0.1 },
 } as const
 
-function OneLine({ placement, actions, which }: LineFieldsProps & { which: keyof typeof LINES }) {
-  const { name, unit, step, bounds } = LINES[which]
+function OneLine({ placement, actions, which }: LineFieldsProps & { which: PointLine }) {
+  const { name, unit, step } = LINES[which]
   const points: readonly BreakPoint[] = placement[which]
-  const line = { ...bounds, lengthS: placementLengthS(placement) }
+  const line = lineBounds(placement, which)
   if (points.length === 0) return null
   const set = (make: () => BreakPoint[], words: string): boolean => actions.change(() => ({ [which]: make() }), words)
   return (

@@ -5,10 +5,11 @@ import { type PrintDrag, usePrintDrag } from '../../score/use-print-drag'
 import type { PlaceDesk } from '../../score/use-score-desk'
 import type { Scale } from '../../time-map/view'
 
-/** Where a print is drawn. */
+/** Where a print is drawn: in a row, with so much left free above and below it. */
 export interface PrintBox {
-  readonly topPx: number
-  readonly heightPx: number
+  readonly rowTopPx: number
+  readonly rowPx: number
+  readonly insetPx: number
 }
 
 interface PlacedPrintProps {
@@ -25,7 +26,7 @@ interface PlacedPrintProps {
 export function PlacedPrint({
   placement,
   scale,
-  box: { topPx, heightPx },
+  box: { rowTopPx, rowPx, insetPx },
   placeDesk,
   actions,
   onDrag,
@@ -43,12 +44,12 @@ export function PlacedPrint({
   return (
     <button
       type="button"
-      className={`absolute block cursor-grab touch-none rounded-sm ${isChosen ? 'outline-2 outline-primary' : ''} ${placement.isMuted ? 'opacity-35' : ''}`}
+      className={`absolute block cursor-grab touch-none ${placement.isMuted ? 'opacity-35' : ''}`}
       style={{
         left: scale.x(placement.startS),
-        top: topPx,
+        top: rowTopPx,
         width: widthPx,
-        height: heightPx,
+        height: rowPx,
       }}
       aria-label={`${title}, ${timecode(placement.startS)} to ${timecode(placementEndS(placement))}${placement.isMuted ? ', muted' : ''}`}
       aria-pressed={isChosen}
@@ -63,11 +64,12 @@ export function PlacedPrint({
     >
       <svg
         width="100%"
-        height="100%"
+        height={rowPx - 2 * insetPx}
         viewBox="0 0 100 100"
         preserveAspectRatio="none"
         aria-hidden="true"
-        className="block"
+        className={`absolute inset-x-0 block rounded-sm ${isChosen ? 'outline-2 outline-primary' : ''}`}
+        style={{ top: insetPx }}
       >
         {print ? (
           <g transform={placement.isReversed ? 'translate(100 0) scale(-1 1)' : undefined}>
@@ -97,7 +99,10 @@ export function PlacedPrint({
         )}
       </svg>
       {isDragged && (
-        <span className="absolute bottom-full left-0 z-30 whitespace-nowrap rounded-sm bg-base-300 px-1.5 text-xs tabular-nums">
+        <span
+          className="absolute left-0 z-30 -translate-y-full whitespace-nowrap rounded-sm bg-base-300 px-1.5 text-xs tabular-nums"
+          style={{ top: insetPx }}
+        >
           {timecode(hitTimeS(placement) ?? placement.startS)}, {placementLengthS(placement).toFixed(2)} s
         </span>
       )}
@@ -106,8 +111,9 @@ export function PlacedPrint({
           key={startS}
           data-testid="speech-lost"
           title="What is said here is hardly understood"
-          className="absolute bottom-0 block h-1 bg-error"
+          className="absolute block h-1 bg-error"
           style={{
+            bottom: insetPx,
             left: (startS - placement.startS) * scale.pxPerS,
             width: Math.max(2, (endS - startS) * scale.pxPerS),
           }}

@@ -78,10 +78,10 @@ export function PlacementFields({ placement, placeDesk, actions }: FieldsProps) 
         <Action onClick={actions.duplicate} keys="U">
           Duplicate
         </Action>
-        <Action onClick={actions.addPoint} keys="P">
+        <Action onClick={() => actions.addPoint('gainPoints')} keys="P">
           Level point
         </Action>
-        <Action onClick={actions.addPanPoint}>Pan point</Action>
+        <Action onClick={() => actions.addPoint('panPoints')}>Pan point</Action>
         <Action onClick={() => setIsReplacing(!isReplacing)}>{isReplacing ? 'Cancel replacing' : 'Replace …'}</Action>
         <Action onClick={actions.remove} keys="Del">
           Remove

@@ -7,14 +7,17 @@ import {
   withMovedBreakPoint,
   withoutBreakPoint,
 } from '../../../core/score'
-import { handleValues, LEVEL_BOUNDS, type PrintHandle, printHandles } from '../../score/print-handles'
+import { handleValues, lineBounds, type PrintHandle, printHandles } from '../../score/print-handles'
 import { levelY } from '../../score/score-shapes'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { END_PX } from '../../score/use-print-drag'
 import type { Scale } from '../../time-map/view'
+import type { PrintBox } from './PlacedPrint'
 
 /** A handle is taken within this, px. */
 const HANDLE_PX = 24
+/** The ends of fades stand so far below the top of the row, px: below them there is room to take the sound. */
+const FADE_PX = 8
 /** Levels move by so much with each px up, dB. */
 const DB_PER_PX = 0.25
 const KEY_STEP_S = 0.01
@@ -25,7 +28,7 @@ interface PrintHandlesProps {
   readonly placement: Placement
   readonly scale: Scale
   /** Where its print is drawn. */
-  readonly box: { readonly topPx: number; readonly heightPx: number }
+  readonly box: PrintBox
   readonly actions: PlaceActions
   /** What it would be with the handle where it is dragged to; null when nothing is dragged. */
   readonly onPreview: (placement: Placement | null) => void
@@ -45,7 +48,7 @@ function withMoved(placement: Placement, handle: PrintHandle, byS: number, byDb:
     const point = placement.gainPoints[handle.index]
     if (!point) return {}
     const to = { atS: point.atS + byS, value: Math.round(10 * (point.value + byDb)) / 10 }
-    const bounds = { ...LEVEL_BOUNDS, lengthS }
+    const bounds = lineBounds(placement, 'gainPoints')
     return { gainPoints: withMovedBreakPoint(placement.gainPoints, handle.index, to, bounds) }
   }
   const isIn = handle.what === 'fadeIn'
@@ -80,7 +83,9 @@ function Handle({ handle, placement, scale, box, actions, onPreview }: HandlePro
   const [isDragged, setIsDragged] = useState(false)
   const atS = handle.atS
   const x = handleX(handle, placement, scale)
-  const y = box.topPx + (box.heightPx * (handle.what === 'point' ? levelY(placement, atS) : 8)) / 100
+  const printPx = box.rowPx - 2 * box.insetPx
+  const inRow = handle.what === 'point' ? box.insetPx + (printPx * levelY(placement, atS)) / 100 : FADE_PX
+  const y = box.rowTopPx + inRow
   const words = handleValues(handle)
   const change = (one: Placement, byS: number, byDb: number): void => {
     actions.changeSafely(() => withMoved(one, handle, byS, byDb), handle.what === 'point' ? 'Move a point' : 'Fade')

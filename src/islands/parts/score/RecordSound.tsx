@@ -24,7 +24,7 @@ const SAID_KEY = 'recorded-by'
 
 /** Records an effect of one's own while the picture plays; a take that is used is a sound with its papers, at its place. */
 export function RecordSound({ placeDesk, actions }: RecordSoundProps) {
-  const desk = useRecording(placeDesk.player)
+  const desk = useRecording(placeDesk.video.id, placeDesk.player)
   const [said, setSaid] = useState<Said>(() => ({ who: localStorage.getItem(SAID_KEY) ?? '', where: '' }))
   const field = (name: keyof Said, label: string) => (
     <label className="block text-sm">

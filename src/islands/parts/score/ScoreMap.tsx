@@ -170,11 +170,11 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
   )
 }
 
-/** Where a print is drawn: in the middle of its row, as high as it is loud. */
+/** Where a print is drawn: in the middle of its row, as high as it is loud. It is taken anywhere in the height of the row. */
 function printBox({ gainDb }: Placement, row: LayerRowPlace | undefined): PrintBox {
-  const { topPx, heightPx: rowPx } = row ?? { topPx: 0, heightPx: EMPTY_PX }
-  const heightPx = levelHeight(gainDb) * (rowPx - 2 * PRINT_MARGIN_PX)
-  return { topPx: topPx + (rowPx - heightPx) / 2, heightPx }
+  const { topPx, heightPx } = row ?? { topPx: 0, heightPx: EMPTY_PX }
+  const printPx = levelHeight(gainDb) * (heightPx - 2 * PRINT_MARGIN_PX)
+  return { rowTopPx: topPx, rowPx: heightPx, insetPx: (heightPx - printPx) / 2 }
 }
 
 function middlePx(row: LayerRowPlace | undefined): number {

@@ -9,6 +9,7 @@ import type { PlaceDesk } from '../../score/use-score-desk'
 import { BatchBar } from '../shared/BatchBar'
 import { Failed } from '../shared/States'
 import { FitMark } from '../shared/VerdictMark'
+import { Choice } from './Choice'
 import { UsedByMoment } from './UsedByMoment'
 
 const ORDERS = { sound: 'By sound', moment: 'By moment' } as const
@@ -50,7 +51,7 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
           {counted(score.placements.length, 'place')} of {counted(used.length, 'sound')}
           {weighed.data && `, ${counted(credits.length, 'credit')} owed`}
         </p>
-        <Choice name="List by" value={by} values={ORDERS} onChange={setBy} />
+        <Choice className="ml-auto" name="List by" value={by} values={ORDERS} onChange={setBy} />
         {by === 'sound' && <Choice name="Show" value={kind} values={KINDS} onChange={setKind} />}
       </header>
       {weighed.isError && <Failed error={weighed.error} onRetry={() => void weighed.refetch()} />}
@@ -91,28 +92,6 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
         <BatchBar soundIds={missingIds} onClose={() => setIsTaking(false)} />
       )}
     </section>
-  )
-}
-
-interface ChoiceProps<T extends string> {
-  readonly name: string
-  readonly value: T
-  readonly values: Readonly<Record<T, string>>
-  readonly onChange: (value: T) => void
-}
-
-function Choice<T extends string>({ name, value, values, onChange }: ChoiceProps<T>) {
-  return (
-    <label className="text-sm first-of-type:ml-auto">
-      <span className="sr-only">{name}</span>
-      <select className="select select-sm" value={value} onChange={({ target }) => onChange(target.value as T)}>
-        {(Object.entries(values) as [T, string][]).map(([key, words]) => (
-          <option key={key} value={key}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
   )
 }
 

@@ -16,7 +16,9 @@ export function SoundPicker({ sound, onPick, label = 'The sound' }: SoundPickerP
   const [text, setText] = useState('')
   const q = useDeferredValue(text.trim())
   const query = useSounds(useMemo(() => fromQuestion(q), [q]))
-  const found = q === '' ? [] : (query.data?.pages[0]?.sounds ?? []).slice(0, SHOWN)
+  // What was found for the words before would be picked by mistake.
+  const isCurrent = q !== '' && q === text.trim() && !query.isPlaceholderData
+  const found = isCurrent ? (query.data?.pages[0]?.sounds ?? []).slice(0, SHOWN) : []
   return (
     <div>
       <label className="block">
@@ -48,7 +50,7 @@ export function SoundPicker({ sound, onPick, label = 'The sound' }: SoundPickerP
           ))}
         </ul>
       )}
-      {q !== '' && query.data && found.length === 0 && <p className="quiet mt-1 text-sm">No sound is called that.</p>}
+      {isCurrent && query.data && found.length === 0 && <p className="quiet mt-1 text-sm">No sound is called that.</p>}
     </div>
   )
 }
