@@ -25,7 +25,6 @@ describe('openDatabase', () => {
     ['journal_mode', 'wal'],
     ['foreign_keys', 1],
     ['recursive_triggers', 1],
-    ['busy_timeout', 10000],
   ])('sets %s', async (name, value) => {
     expect(await pragma(name)).toBe(value)
   })

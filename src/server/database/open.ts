@@ -1,6 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import { Kysely, Migrator, type SqliteDatabase, SqliteDialect } from 'kysely'
+import { Kysely, Migrator, type SqliteDatabase } from 'kysely'
 import { DataFolderError } from './data-folder-error'
 import { type Db, nowIso } from './db'
 import { foundation } from './migrations/0001-foundation'
@@ -23,6 +23,7 @@ import { scores } from './migrations/0017-scores'
 import { mixFormats } from './migrations/0018-mix-formats'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
+import { WaitingDialect } from './waiting-dialect'
 
 export { type Db, dayOf, nowIso, todayIso } from './db'
 
@@ -144,13 +145,13 @@ function endOfTransaction(database: Sqlite, rollback: Statement): Statement {
 /** Opens the database of a data folder to read only; it must be at the newest schema. */
 export function openToRead(dataDir: string): Db {
   const database = new Sqlite(path.join(dataDir, DATABASE_NAME), { readonly: true })
-  return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
+  return new Kysely<Schema>({ dialect: new WaitingDialect(database, withCachedStatements(database)) })
 }
 
 /** Opens the database of a data folder that is open already, for a thread that writes to it by itself. */
 export function openToWrite(dataDir: string): Db {
   const database = openedWhole(path.join(dataDir, DATABASE_NAME))
-  return new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(database) }) })
+  return new Kysely<Schema>({ dialect: new WaitingDialect(database, withCachedStatements(database)) })
 }
 
 /**
@@ -164,7 +165,7 @@ export async function openDatabase(dataDir: string, onSlow?: SlowListener): Prom
   const file = path.join(dataDir, DATABASE_NAME)
   const sqlite = openedWhole(file)
   await keepBeforeChange(sqlite, dataDir)
-  const db = new Kysely<Schema>({ dialect: new SqliteDialect({ database: withCachedStatements(sqlite, onSlow) }) })
+  const db = new Kysely<Schema>({ dialect: new WaitingDialect(sqlite, withCachedStatements(sqlite, onSlow)) })
   const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
   const { error, results } = await migrator.migrateToLatest()
   if (error) {

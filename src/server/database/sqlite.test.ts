@@ -83,6 +83,20 @@ describe('a database', () => {
     one.close()
   })
 
+  it('can be asked to do at once or not at all what it waits for as a rule', () => {
+    const one = full()
+    const other = new Sqlite(file())
+    other.exec('BEGIN IMMEDIATE')
+    const write = () => one.prepare(`UPDATE words SET word = 'b'`).run()
+    expect(thrown(() => one.withoutWaiting(write))).toMatchObject({ code: 'SQLITE_BUSY' })
+    expect(one.pragma('busy_timeout')).toEqual([{ timeout: 10_000 }])
+    other.exec('ROLLBACK')
+    one.withoutWaiting(write)
+    expect(other.prepare('SELECT word FROM words').all()).toEqual([{ word: 'b' }])
+    other.close()
+    one.close()
+  })
+
   it('is not made where one must be', () => {
     expect(thrown(() => new Sqlite(file(), { readonly: true }))).toMatchObject({ code: 'SQLITE_CANTOPEN' })
     expect(fs.existsSync(file())).toBe(false)

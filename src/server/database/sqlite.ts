@@ -72,6 +72,20 @@ export class Sqlite {
     return this.statement(this.told(() => this.database.prepare(text)))
   }
 
+  /**
+   * Runs something at once or not at all.
+   *
+   * @throws {SqliteError} SQLITE_BUSY, where another thread or process writes.
+   */
+  withoutWaiting<T>(act: () => T): T {
+    this.database.exec('PRAGMA busy_timeout = 0')
+    try {
+      return act()
+    } finally {
+      this.database.exec(`PRAGMA busy_timeout = ${BUSY_TIMEOUT_MS}`)
+    }
+  }
+
   /** Runs statements that give nothing. */
   exec(text: string): void {
     this.told(() => this.database.exec(text))
