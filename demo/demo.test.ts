@@ -2,11 +2,30 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { ROOT } from '../test/world'
-import { DEMO_SOUNDS, type DemoSound } from './synthesis/catalogue'
+import { DEMO_LIBRARIES, DEMO_SOUNDS, type DemoSound } from './synthesis/catalogue'
 import { encoded, previewOf } from './synthesis/encode'
-import { soundOf } from './synthesis/make-library'
+import { catalogueRow, originalOf, soundOf } from './synthesis/make-library'
 import { Chance, filtered, RATE_HZ, strike, tone, whiteNoise } from './synthesis/toolkit'
 import { DEMO_VIDEOS } from './videos'
+
+const SOUNDS = path.join(ROOT, 'demo', 'sounds')
+
+function shippedRows(library: string): unknown[] {
+  return JSON.parse(fs.readFileSync(path.join(SOUNDS, library, 'catalogue.json'), 'utf8')) as unknown[]
+}
+
+/** An Ogg file without the number of its stream, which is by chance, and the check sums that it is in. Pages are laid out after RFC 3533. */
+function withoutSerials(ogg: Uint8Array): Buffer {
+  const bytes = Buffer.from(ogg)
+  for (let at = 0; at < bytes.length; ) {
+    expect(bytes.toString('latin1', at, at + 4)).toBe('OggS')
+    bytes.fill(0, at + 14, at + 18).fill(0, at + 22, at + 26)
+    const segments = bytes.readUInt8(at + 26)
+    const sizes = bytes.subarray(at + 27, at + 27 + segments)
+    at += 27 + segments + sizes.reduce((sum, size) => sum + size, 0)
+  }
+  return bytes
+}
 
 describe('the demo sounds', () => {
   it('are at least four hundred, in many categories, formats and licences, each under a name of its own', () => {
@@ -49,8 +68,8 @@ describe('the demo sounds', () => {
   // One of each recipe: to make all of them takes a minute.
   const oneOfEach = [...new Map(DEMO_SOUNDS.map((sound) => [sound.recipe, sound])).values()]
   it.each(oneOfEach.map((sound) => [sound.title, sound] as const))(
-    '%s is whole, audible, unclipped and the same every time',
-    (_title, sound) => {
+    '%s is whole, audible, unclipped, the same every time, and the one that is shipped',
+    async (_title, sound) => {
       const channels = soundOf(sound)
       const [first] = channels as [Float32Array]
       expect(channels.length).toBeLessThanOrEqual(2)
@@ -68,8 +87,28 @@ describe('the demo sounds', () => {
       expect(Math.abs(first[0] as number)).toBeLessThan(0.1)
       expect(Math.abs(first[first.length - 1] as number)).toBeLessThan(0.05)
       expect(soundOf(sound)[0]?.slice(0, 4000)).toEqual(first.slice(0, 4000))
+      const shipped = fs.readFileSync(path.join(SOUNDS, sound.library, `${sound.id}.preview.ogg`))
+      expect(withoutSerials(shipped).equals(withoutSerials(await previewOf(channels)))).toBe(true)
+      expect(shippedRows(sound.library)).toContainEqual(catalogueRow(sound, first.length))
     },
   )
+
+  it('are shipped whole: a preview and a row of the catalogue for each, and nothing else', () => {
+    for (const library of DEMO_LIBRARIES) {
+      const sounds = DEMO_SOUNDS.filter((one) => one.library === library)
+      const names = [...sounds.map(({ id }) => `${id}.preview.ogg`), 'catalogue.json']
+      expect(fs.readdirSync(path.join(SOUNDS, library)).sort()).toEqual(names.sort())
+      const rows = shippedRows(library) as { durationS: number }[]
+      expect(rows).toEqual(sounds.map((sound, at) => catalogueRow(sound, (rows[at]?.durationS ?? 0) * RATE_HZ)))
+    }
+  })
+
+  it('are handed out as their library offers them; what it has not is not made', async () => {
+    const sound = DEMO_SOUNDS.find(({ format }) => format === 'wav') as DemoSound
+    const bytes = await originalOf(sound.library, sound.id)
+    expect(bytes).toEqual(await encoded(soundOf(sound), 'wav'))
+    await expect(originalOf(sound.library, '../catalogue')).rejects.toThrow('has no sound')
+  })
 
   it('differ with their seed', () => {
     const [a, b] = DEMO_SOUNDS.filter(({ title }) => title.startsWith('Ice crack')).map((sound) => soundOf(sound)[0])

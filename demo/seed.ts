@@ -1,8 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import type { Readable } from 'node:stream'
-import { fileURLToPath } from 'node:url'
-import { isMainThread, Worker, workerData } from 'node:worker_threads'
 import { suggestedGainDb } from '../src/core/mix'
 import { type Moment, newMoment, SHORT_LIST_SLOTS } from '../src/core/moments'
 import {
@@ -33,7 +31,6 @@ import { setCaptions } from '../src/server/videos/captions'
 import { createVideo } from '../src/server/videos/videos'
 import { makeOwnFolder } from './own-folder'
 import type { DemoLibrary } from './synthesis/catalogue'
-import { makeLibraries, makeOneLibrary } from './synthesis/make-library'
 import { ALSO_ACQUIRED, DEMO_CUTS, DEMO_MOMENTS, DEMO_VIDEOS } from './videos'
 
 /** Collections of the channel, and what is in them. */
@@ -51,28 +48,13 @@ const KEPT: readonly (readonly [string, readonly string[]])[] = [
 /** Speaking takes about so long, s a word. */
 const WORD_S = 0.36
 
-/** `seed.mjs library DIR` makes what the stand-ins serve; `seed.mjs demo FILES` fills an empty data folder by using the application. */
-const [task, place = ''] = process.argv.slice(2)
-if (!isMainThread) {
-  const { dir, library } = workerData as { dir: string; library: DemoLibrary }
-  await makeOneLibrary(dir, library)
-} else if (task === 'library') {
-  await makeLibraries(place, (library) => inThread({ dir: place, library }), console.log)
-} else if (task === 'demo') {
-  const app = await openApp(optionsFromEnvironment())
-  try {
-    await seedDemo(app, place)
-  } finally {
-    await app.close()
-  }
-}
-
-function inThread(data: { dir: string; library: string }): Promise<void> {
-  return new Promise((resolve, reject) => {
-    const worker = new Worker(fileURLToPath(import.meta.url), { workerData: data })
-    worker.once('error', reject)
-    worker.once('exit', (code) => (code === 0 ? resolve() : reject(new Error(`thread ended with ${code}`))))
-  })
+/** `seed.mjs FILES` fills an empty data folder by using the application. */
+const [place = ''] = process.argv.slice(2)
+const app = await openApp(optionsFromEnvironment())
+try {
+  await seedDemo(app, place)
+} finally {
+  await app.close()
 }
 
 /** Mirrors the libraries, acquires what the channel has, makes its videos and checks them. Each step is done once. */

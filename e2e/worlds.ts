@@ -25,8 +25,8 @@ const ports = ((first) => {
 })(FIRST_PORT + PORTS_PER_PROCESS * Number(process.env.TEST_PARALLEL_INDEX ?? 0))
 
 /**
- * A server for the tests of the file or group that calls this, on data of their own: a copy of the demo's, or none but
- * the audio of the simulated libraries. What other files do is not seen here. `each` starts a new one for every test.
+ * A server for the tests of the file or group that calls this, on data of their own: a copy of the demo's, or none. What other files do is not seen
+ * here. `each` starts a new one for every test.
  */
 export function openWorld(
   from: 'demo' | 'empty',
@@ -77,14 +77,8 @@ function copyOfDemo(): string {
   return dir
 }
 
-/** A data folder whose libraries need not be synthesised again, and were told nothing. */
 function emptyData(): string {
-  const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-e2e-'))
-  const standins = path.join(dir, 'standins')
-  fs.cpSync(path.join(DEMO_DATA, 'standins'), standins, { recursive: true })
-  for (const name of fs.readdirSync(standins))
-    if (/\.(told|orders)\.json$/.test(name)) fs.rmSync(path.join(standins, name))
-  return dir
+  return fs.mkdtempSync(path.join(os.tmpdir(), 'thud-e2e-'))
 }
 
 /** The same files under a second name; copies where the other folder lies on another disk. */

@@ -14,7 +14,7 @@ export async function buildNode() {
       worker: 'src/server/workers/worker.ts',
       finder: 'src/server/finding/finder-thread.ts',
       thud: 'src/cli/thud.ts',
-      standins: 'src/standins/main.ts',
+      standins: 'demo/libraries.ts',
       seed: 'demo/seed.ts',
     },
     outdir: 'dist/node',

@@ -25,9 +25,7 @@ const children = []
 let ending = false
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => end(0))
 
-const library = path.join(options.data, 'standins')
-runToEnd('seed.mjs', ['library', library], {})
-const libraries = await startStandins(library)
+const libraries = await startStandins(path.join(options.data, 'standins'), path.join(root, 'demo', 'sounds'))
 const environment = {
   THUD_ROOT: root,
   THUD_DATA: options.data,
@@ -130,12 +128,12 @@ function runToEnd(script, args, env) {
 function seedOnce() {
   const stamp = path.join(options.data, 'seeded')
   if (fs.existsSync(stamp)) return
-  runToEnd('seed.mjs', ['demo', path.join(root, 'demo', 'files')], environment)
+  runToEnd('seed.mjs', [path.join(root, 'demo', 'files')], environment)
   fs.writeFileSync(stamp, '')
 }
 
-function startStandins(dir) {
-  const child = start('node/standins.mjs', [dir], {})
+function startStandins(state, sounds) {
+  const child = start('node/standins.mjs', [state, sounds], {})
   return new Promise((resolve) => child.once('message', ({ urls }) => resolve(urls)))
 }
 

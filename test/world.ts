@@ -118,10 +118,10 @@ export interface Standins {
 
 export async function serveStandins(dir: string, nowMs: () => number = Date.now): Promise<Standins> {
   return {
-    'tin-barn': await serveTinBarn(path.join(dir, 'tin-barn'), 0),
-    'heron-slate': await serveHeronSlate(path.join(dir, 'heron-slate'), 0, nowMs),
-    'pell-marrow': await servePellMarrow(path.join(dir, 'pell-marrow'), 0),
-    skerryview: await serveSkerryview(path.join(dir, 'skerryview'), 0, nowMs),
+    'tin-barn': await serveTinBarn({ dir: path.join(dir, 'tin-barn') }, 0),
+    'heron-slate': await serveHeronSlate({ dir: path.join(dir, 'heron-slate') }, 0, nowMs),
+    'pell-marrow': await servePellMarrow({ dir: path.join(dir, 'pell-marrow') }, 0),
+    skerryview: await serveSkerryview({ dir: path.join(dir, 'skerryview') }, 0, nowMs),
   }
 }
 

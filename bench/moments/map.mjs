@@ -21,9 +21,6 @@ export async function benchMap(root) {
   // Small pictures: how long reading takes is measured elsewhere.
   spawnSync('ffmpeg', ['-v', 'error', '-i', source, '-vf', 'scale=160:90', '-c:a', 'copy', small])
   spawnSync('ffmpeg', ['-v', 'error', '-stream_loop', '-1', '-i', small, '-t', String(CUT_S), '-c', 'copy', cut])
-  // The audio of the simulated libraries need not be made where it is there.
-  const standins = path.join(root, 'test-results', 'demo-data', 'standins')
-  if (fs.existsSync(standins)) fs.cpSync(standins, path.join(dir, 'data', 'standins'), { recursive: true })
   const args = [path.join(root, 'scripts', 'run.mjs'), '--port', String(PORT), '--data', path.join(dir, 'data')]
   const server = spawn(process.execPath, args, {
     cwd: root,

@@ -25,10 +25,10 @@ export interface Libraries {
 export async function serveLibraries(dir: string, soundsEach: number, seed: number): Promise<Libraries> {
   const random = new Random(seed)
   for (const id of IDS) await makeLibrary(path.join(dir, id), id, soundsEach, random)
-  const barn = await serveTinBarn(path.join(dir, 'tin-barn'), 0)
-  const heron = await serveHeronSlate(path.join(dir, 'heron-slate'), 0)
-  const shop = await servePellMarrow(path.join(dir, 'pell-marrow'), 0, path.join(dir, 'orders.json'))
-  const skerry = await serveSkerryview(path.join(dir, 'skerryview'), 0)
+  const barn = await serveTinBarn({ dir: path.join(dir, 'tin-barn') }, 0)
+  const heron = await serveHeronSlate({ dir: path.join(dir, 'heron-slate') }, 0)
+  const shop = await servePellMarrow({ dir: path.join(dir, 'pell-marrow') }, 0, path.join(dir, 'orders.json'))
+  const skerry = await serveSkerryview({ dir: path.join(dir, 'skerryview') }, 0)
   const all = [barn, heron, shop, skerry]
   return {
     all,

@@ -1,5 +1,6 @@
 import { createHash, createHmac } from 'node:crypto'
 import {
+  type LibraryFiles,
   type LibrarySound,
   libraryOf,
   type Standin,
@@ -46,8 +47,8 @@ published after the plan has ended is not covered.
  * Stand-in for a subscription library: one licence; cursor paging; a token that expires; signed downloads.
  * Longer than most: one route after the other, to be read beside its description.
  */
-export function serveHeronSlate(dir: string, port: number, nowMs: () => number = Date.now): Promise<Standin> {
-  const all = libraryOf(dir)
+export function serveHeronSlate(files: LibraryFiles, port: number, nowMs: () => number = Date.now): Promise<Standin> {
+  const all = libraryOf(files)
   const plan = planPeriod(new Date(nowMs()))
   const control = wellBehaved(7, plan.until)
   const offered = (): LibrarySound[] => all.filter(({ id }) => !control.withdrawn.includes(id))
@@ -69,7 +70,7 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
     if (kind === 'shelf') return shelf(url.searchParams.get('after') ?? '')
     const sound = offered().find((one) => one.id === id)
     if (!sound) return { status: 404, json: { fault: 'not on the shelf' } }
-    if (kind === 'listen') return soundFile(dir, sound, 'preview')
+    if (kind === 'listen') return soundFile(files, sound, 'preview')
     if (kind === 'fetch' && method === 'POST') {
       if ((control.planUntil ?? '') < new Date(nowMs()).toISOString().slice(0, 10))
         return { status: 402, json: { fault: 'the plan has ended' } }
@@ -128,7 +129,7 @@ export function serveHeronSlate(dir: string, port: number, nowMs: () => number =
     const wanted = query.get('as') ?? ''
     if (!sound || !validUntil(`${id}.${wanted}`, query.get('until') ?? '', query.get('sig') ?? ''))
       return { status: 403, json: { fault: 'this address has expired' } }
-    return soundFile(dir, sound, wanted === sound.format ? 'original' : 'preview')
+    return soundFile(files, sound, wanted === sound.format ? 'original' : 'preview')
   }
 }
 

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import PDFDocument from 'pdfkit'
 import {
+  type LibraryFiles,
   type LibrarySound,
   libraryOf,
   type Standin,
@@ -65,12 +66,12 @@ interface PlacedOrder {
 
 /** Stand-in for a shop: three priced tiers for each sound, a basket, an order with a receipt; page numbers; name and password. */
 export async function servePellMarrow(
-  dir: string,
+  files: LibraryFiles,
   port: number,
   /** File in which orders are stored over a restart. */
   ordersFile: string | null = null,
 ): Promise<Standin & { orderCount(): number }> {
-  const all = libraryOf(dir)
+  const all = libraryOf(files)
   const control = wellBehaved(3)
   const baskets = new Map<string, { sound: LibrarySound; tier: Tier }>()
   const orders = new Map<string, PlacedOrder>(readOrders(ordersFile))
@@ -126,7 +127,7 @@ export async function servePellMarrow(
 
   function heard(id: string): StandinAnswer {
     const sound = offered().find((one) => one.id === id)
-    return sound ? soundFile(dir, sound, 'preview') : { status: 404, json: { Error: 'not in the list' } }
+    return sound ? soundFile(files, sound, 'preview') : { status: 404, json: { Error: 'not in the list' } }
   }
 
   function fill(body: string): StandinAnswer {
@@ -185,7 +186,7 @@ export async function servePellMarrow(
     const found = [...orders.values()].find((one) => one.no === no)
     if (control.fault === 'broken-audio')
       return { bytes: { content: Buffer.from('no sound at all'), mime: 'audio/wav' } }
-    return found ? soundFile(dir, found.sound, 'original') : { status: 404, json: { Error: 'no such order' } }
+    return found ? soundFile(files, found.sound, 'original') : { status: 404, json: { Error: 'no such order' } }
   }
 }
 

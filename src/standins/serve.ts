@@ -66,7 +66,7 @@ export interface StandinRequest {
 export interface StandinAnswer {
   readonly status?: number
   readonly json?: unknown
-  readonly file?: { readonly path: string; readonly mime: string }
+  readonly file?: { readonly path: string | Promise<string>; readonly mime: string }
   readonly bytes?: { readonly content: Buffer; readonly mime: string }
 }
 
@@ -105,17 +105,27 @@ const MIMES: Readonly<Record<string, string>> = {
   ogg: 'audio/ogg',
 }
 
-/** Reads the catalogue of a library's folder. */
-export function libraryOf(dir: string): LibrarySound[] {
+/** Where the files of a library lie. */
+export interface LibraryFiles {
+  /** Folder of its catalogue and previews, and of the originals, unless they are made. */
+  readonly dir: string
+  /** Gives the path of an original that may have to be made first. */
+  readonly original?: (sound: LibrarySound) => Promise<string>
+}
+
+/** Reads the catalogue of a library. */
+export function libraryOf({ dir }: LibraryFiles): LibrarySound[] {
   return JSON.parse(fs.readFileSync(path.join(dir, 'catalogue.json'), 'utf8')) as LibrarySound[]
 }
 
-/** A file of the library's folder, as an answer. */
-export function soundFile(dir: string, sound: LibrarySound, kind: 'original' | 'preview'): StandinAnswer {
+/** A file of a library, as an answer. */
+export function soundFile(files: LibraryFiles, sound: LibrarySound, kind: 'original' | 'preview'): StandinAnswer {
+  if (kind === 'original' && files.original)
+    return { file: { path: files.original(sound), mime: MIMES[sound.format] ?? '' } }
   const ending = kind === 'preview' ? 'preview.ogg' : sound.format
   return {
     file: {
-      path: path.join(dir, `${sound.id}.${ending}`),
+      path: path.join(files.dir, `${sound.id}.${ending}`),
       mime: MIMES[kind === 'preview' ? 'ogg' : sound.format] ?? '',
     },
   }
@@ -176,7 +186,7 @@ async function answer(
   } else {
     const { method = 'GET', headers } = request
     const { status = 200, json, file, bytes } = handle({ method, url, headers, body })
-    if (file) sendFile(response, fs.readFileSync(file.path), file.mime, fault)
+    if (file) sendFile(response, fs.readFileSync(await file.path), file.mime, fault)
     else if (bytes) sendFile(response, bytes.content, bytes.mime, fault)
     else sendJson(response, status, twisted(json, fault))
   }

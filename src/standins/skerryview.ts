@@ -1,5 +1,6 @@
 import { createHmac } from 'node:crypto'
 import {
+  type LibraryFiles,
   type LibrarySound,
   libraryOf,
   type Standin,
@@ -39,8 +40,8 @@ Paid advertising is not covered.`
  * Stand-in for the free collection of a video host: key in the query, tokens for pages, links that expire, lengths as text.
  * Longer than most: one route after the other, to be read beside its description.
  */
-export function serveSkerryview(dir: string, port: number, nowMs: () => number = Date.now): Promise<Standin> {
-  const all = libraryOf(dir)
+export function serveSkerryview(files: LibraryFiles, port: number, nowMs: () => number = Date.now): Promise<Standin> {
+  const all = libraryOf(files)
   const control = wellBehaved(1)
   const sign = (text: string): string => createHmac('sha256', SECRET).update(text).digest('base64url').slice(0, 24)
   const link = (id: string, part: string): string => {
@@ -98,7 +99,7 @@ export function serveSkerryview(dir: string, port: number, nowMs: () => number =
     if (!sound) return { status: 404, json: { reason: 'notFound' } }
     if (query.get('sig') !== sign(`${id}/${part}/${exp}`) || Number(exp) * 1000 < nowMs())
       return { status: 403, json: { reason: 'linkExpired' } }
-    return soundFile(dir, sound, part === 'full' ? 'original' : 'preview')
+    return soundFile(files, sound, part === 'full' ? 'original' : 'preview')
   }
 }
 

@@ -1,5 +1,13 @@
 import { createRequire } from 'node:module'
-import { libraryOf, type Standin, type StandinAnswer, serveStandin, soundFile, wellBehaved } from './serve'
+import {
+  type LibraryFiles,
+  libraryOf,
+  type Standin,
+  type StandinAnswer,
+  serveStandin,
+  soundFile,
+  wellBehaved,
+} from './serve'
 
 const API_KEY = 'small-hours-key'
 
@@ -11,8 +19,8 @@ function licenceUrl(spdxId: string): string | null {
 }
 
 /** Stand-in for a community of makers: every sound its own open licence; offset paging; key in a header. */
-export function serveTinBarn(dir: string, port: number): Promise<Standin> {
-  const all = libraryOf(dir)
+export function serveTinBarn(files: LibraryFiles, port: number): Promise<Standin> {
+  const all = libraryOf(files)
   const control = wellBehaved(1)
   const licenceTexts = createRequire(import.meta.url)
   return serveStandin(port, control, ({ method, url, headers }): StandinAnswer => {
@@ -55,6 +63,6 @@ export function serveTinBarn(dir: string, port: number): Promise<Standin> {
     }
     const sound = sounds.find((one) => one.id === id)
     if (!sound) return { status: 404, json: { error: 'no such sound' } }
-    return soundFile(dir, sound, part === 'original' ? 'original' : 'preview')
+    return soundFile(files, sound, part === 'original' ? 'original' : 'preview')
   })
 }
