@@ -37,9 +37,10 @@ export function fill() {
 }
 
 /** Gives a second of a track and hangs; asked to stop before that, it does. */
-export function decodeTrack({ memory, pulse, untilS }) {
+export function decodeTrack({ memory, pulse, untilS, port }) {
   const numbers = new Int32Array(pulse)
   Atomics.store(numbers, 0, 1)
+  port.postMessage(0)
   memory.mid.grow(2 * RATE_HZ)
   Atomics.store(new Int32Array(memory.ready), 0, RATE_HZ)
   Atomics.store(numbers, 1, 1000)

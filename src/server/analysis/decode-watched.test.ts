@@ -1,4 +1,6 @@
 import path from 'node:path'
+import { setTimeout } from 'node:timers/promises'
+import type { MessagePort } from 'node:worker_threads'
 import Piscina from 'piscina'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { NODE_DIR, ROOT } from '../../../test/world'
@@ -23,8 +25,48 @@ describe('a decoder that hangs', () => {
   it('can be cancelled', async () => {
     const controller = new AbortController()
     const decoding = decodeWatched(pool, 'any.mkv', { ...options, signal: controller.signal })
-    setTimeout(() => controller.abort(), 500)
+    void setTimeout(500).then(() => controller.abort())
     await expect(decoding).rejects.toMatchObject({ name: 'AbortError' })
+  })
+})
+
+describe('where someone speaks', () => {
+  /** Threads that note what they are asked for and do it only when the test says so. */
+  class Asked {
+    readonly names: string[] = []
+    private port: MessagePort | undefined
+    private done: (result: object) => void = () => undefined
+    readonly run: Pool['run'] = (task, { name = '' } = {}) => {
+      this.names.push(name ?? '')
+      if (name === 'hearVoices') return Promise.resolve({ ok: true, value: new Float32Array(31) })
+      this.port = (task as { port: MessagePort }).port
+      return new Promise((resolve) => {
+        this.done = resolve
+      })
+    }
+    begin = (): void => this.port?.postMessage(0)
+    end = (): void => this.done({ ok: true, value: { durationS: 1 } })
+  }
+  const decode = (asked: Asked) => decodeWatched(asked as unknown as Pool, 'any.wav', options)
+
+  it('is asked for once the decoding has a thread: else all threads could wait for decodings that get none', async () => {
+    const asked = new Asked()
+    const decoding = decode(asked)
+    await setTimeout(50)
+    expect(asked.names).toEqual(['decodeTrack'])
+    asked.begin()
+    await expect.poll(() => asked.names).toEqual(['decodeTrack', 'hearVoices'])
+    asked.end()
+    expect((await (await decoding).voices).length).toBe(31)
+  })
+
+  it('is asked for once, also where the decoding is over before it was seen to begin', async () => {
+    const asked = new Asked()
+    const decoding = decode(asked)
+    asked.end()
+    asked.begin()
+    expect((await (await decoding).voices).length).toBe(31)
+    expect(asked.names).toEqual(['decodeTrack', 'hearVoices'])
   })
 })
 

@@ -55,7 +55,18 @@ async function decodeOnce(
 ): Promise<Outcome> {
   const memory = trackMemory()
   const { port1, port2 } = new MessageChannel()
-  port1.on('message', onProgress)
+  let voices: Promise<Float32Array> | null = null
+  // It waits for what is decoded, in a thread: only once the decoding has a thread itself, or all threads could wait for decodings that get none.
+  const hearVoices = (): Promise<Float32Array> => {
+    voices ??= runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, signal ? { signal } : {})
+    // It is waited for at the end; until then another failure may come first.
+    voices.catch(() => undefined)
+    return voices
+  }
+  port1.on('message', (fraction: number) => {
+    hearVoices()
+    onProgress(fraction)
+  })
   const limits = { ...(signal ? { signal } : {}), ...(stallMs === undefined ? {} : { stallMs }) }
   try {
     const outcome = await underWatch(limits, async (watched) => {
@@ -64,11 +75,8 @@ async function decodeOnce(
         signal: watched.signal,
         transferList: [port2],
       })
-      // It comes after the decoding in the queue, so what it waits for is always under way.
-      const voices = runTask<Float32Array>(pool, 'hearVoices', { memory } satisfies VoiceTask, signal ? { signal } : {})
-      // It is waited for at the end; until then another failure may come first.
-      voices.catch(() => undefined)
-      return { track: await decoding, voices }
+      const track = await decoding
+      return { track, voices: hearVoices() }
     })
     if (outcome.kind === 'done') return { kind: 'done', ...outcome.value }
     return { kind: 'hung', decodedS: framesReady(memory) / HEARING_RATE_HZ }

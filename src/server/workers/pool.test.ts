@@ -105,6 +105,18 @@ describe('a task in a worker thread', () => {
     expect(await runTask(pool, 'groupSounds', { paths: [] })).toEqual({ groups: [], pieces: [] })
   })
 
+  it('has its turn in the order in which it was asked for, whether it can be stopped or not', async () => {
+    const one = createPool(NODE_DIR, 1)
+    const { signal } = new AbortController()
+    const done: number[] = []
+    const turns = [signal, signal, null, signal, null, null, signal, null].map((of, at) =>
+      one.run(null, { name: 'nothing', signal: of }).then(() => done.push(at)),
+    )
+    await Promise.all(turns)
+    expect(done).toEqual([0, 1, 2, 3, 4, 5, 6, 7])
+    await one.destroy()
+  })
+
   it('is not begun when its signal has fired already', async () => {
     const aborted = AbortSignal.abort()
     await expect(runTask(pool, 'decodeTrack', { path: '/x', port: null }, { signal: aborted })).rejects.toMatchObject({

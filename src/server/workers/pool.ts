@@ -20,6 +20,8 @@ export function createPool(nodeDir: string, workers: number = os.availableParall
     minThreads: 1,
     maxThreads: Math.max(1, Math.min(MAX_THREADS, workers)),
     idleTimeout: 30_000,
+    // What finds no free thread keeps its place; else it would go behind all that came later, again and again.
+    stricterFIFO: true,
     resourceLimits: { maxOldGenerationSizeMb: MAX_HEAP_MB },
   })
   // A thread that is being stopped may have sent its answer already. Nobody waits for it any more; without a listener it

@@ -28,6 +28,7 @@ export function decodeTrack({
   return asTaskResult(async () => {
     // From now on it is under way: who watches it counts from here.
     const teller = new PulseTeller(pulse)
+    port?.postMessage(0)
     const collector = new TrackCollector(memory)
     const peaks = withPeaks ? new PeakMeter() : null
     const decoder = chosenDecoder()
