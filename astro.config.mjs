@@ -5,6 +5,8 @@ import { defineConfig } from 'astro/config'
 
 export default defineConfig({
   output: 'server',
+  // What runs beside it has a folder of its own there: the application empties this one.
+  outDir: './dist/app',
   adapter: node({ mode: 'standalone' }),
   integrations: [react()],
   experimental: {

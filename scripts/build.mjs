@@ -1,5 +1,5 @@
 // Builds what runs outside the browser (workers, command line, stand-ins, seed) with esbuild, and the application with Astro.
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -8,7 +8,7 @@ const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..')
 
 export async function buildNode() {
   const { build } = await import('esbuild')
-  await build({
+  const { metafile } = await build({
     absWorkingDir: root,
     entryPoints: {
       worker: 'src/server/workers/worker.ts',
@@ -27,22 +27,27 @@ export async function buildNode() {
     packages: 'external',
     sourcemap: true,
     logLevel: 'warning',
+    metafile: true,
   })
-  fs.copyFileSync(path.join(root, 'vocabulary', 'sounds.txt'), path.join(root, 'dist', 'node', 'sounds.txt'))
+  const folder = path.join(root, 'dist', 'node')
+  fs.copyFileSync(path.join(root, 'vocabulary', 'sounds.txt'), path.join(folder, 'sounds.txt'))
+  // What an earlier build named otherwise is of no use any more.
+  const made = new Set([...Object.keys(metafile.outputs).map((file) => path.basename(file)), 'sounds.txt'])
+  for (const name of fs.readdirSync(folder)) if (!made.has(name)) fs.rmSync(path.join(folder, name))
 }
 
-export function buildApp() {
+export async function buildApp() {
   const astro = path.join(root, 'node_modules', 'astro', 'astro.js')
-  const result = spawnSync(process.execPath, [astro, 'build', '--silent'], {
+  const child = spawn(process.execPath, [astro, 'build', '--silent'], {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
     env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
   })
-  if (result.status !== 0) throw new Error('The application could not be built; the lines above say why.')
+  const status = await new Promise((resolve) => child.once('exit', resolve))
+  if (status !== 0) throw new Error('The application could not be built; the lines above say why.')
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  // The application empties the folder first.
-  if (!process.argv.includes('--node-only')) buildApp()
   await buildNode()
+  if (!process.argv.includes('--node-only')) await buildApp()
 }

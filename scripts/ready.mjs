@@ -60,11 +60,18 @@ export async function build({ appToo }, say = console.log) {
     if (readStamp(stamp) === wanted) return
     say(appToo ? 'Building the application (about a minute) …' : 'Building …')
     const { buildApp, buildNode } = await import('./build.mjs')
-    if (appToo) buildApp()
-    await buildNode()
-    fs.mkdirSync(path.dirname(stamp), { recursive: true })
-    fs.writeFileSync(path.join(root, 'dist', '.built-node'), wanted)
-    if (appToo) fs.writeFileSync(stamp, wanted)
+    const nodeStamp = path.join(root, 'dist', '.built-node')
+    // What is built is not written again: it may be running.
+    if (readStamp(nodeStamp) !== wanted) {
+      fs.rmSync(nodeStamp, { force: true })
+      await buildNode()
+      fs.writeFileSync(nodeStamp, wanted)
+    }
+    if (appToo) {
+      fs.rmSync(stamp, { force: true })
+      await buildApp()
+      fs.writeFileSync(stamp, wanted)
+    }
   } finally {
     unlock()
   }
@@ -119,7 +126,7 @@ function hashOf(entries) {
     if (!fs.existsSync(full)) continue
     const files = fs.statSync(full).isDirectory() ? filesIn(full) : [full]
     for (const file of files) {
-      if (/\.(test|spec)\.tsx?$|\.mp4$/.test(file)) continue
+      if (/\.(test|spec)\.tsx?$|\.(mp4|ogg)$/.test(file)) continue
       hash.update(path.relative(root, file)).update(fs.readFileSync(file))
     }
   }

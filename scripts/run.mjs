@@ -1,5 +1,5 @@
 // Starts Good Thud: `npm run demo` with the demo's data, `npm start` with none. Makes everything ready first.
-import { fork, spawnSync } from 'node:child_process'
+import { fork, spawn } from 'node:child_process'
 import fs from 'node:fs'
 import net from 'node:net'
 import os from 'node:os'
@@ -18,7 +18,7 @@ await requireFreePort(options.port)
 requireWritable(options.data)
 installPackages()
 await requireUnlocked(options.data)
-await build({ appToo: true })
+await build({ appToo: false })
 if (options.reset) resetData(options.data)
 
 const children = []
@@ -32,7 +32,12 @@ const environment = {
   THUD_NODE_DIR: path.join(root, 'dist', 'node'),
   THUD_LIBRARIES: JSON.stringify(libraries),
 }
-if (options.demo) seedOnce()
+// The demo's data are made by what is built already; the pages are built meanwhile.
+await Promise.all([options.demo ? seedOnce() : null, build({ appToo: true })]).catch((error) => {
+  console.error(error.message)
+  end(1)
+  return new Promise(() => {})
+})
 await startApp()
 console.log(`\nGood Thud is ready: http://localhost:${options.port}\nCtrl-C ends it.`)
 
@@ -116,19 +121,21 @@ function resetData(dir) {
   for (const suffix of ['', '-wal', '-shm']) fs.rmSync(path.join(dir, `good-thud.sqlite${suffix}`), { force: true })
 }
 
-function runToEnd(script, args, env) {
-  const result = spawnSync(process.execPath, [path.join(root, 'dist', 'node', script), ...args], {
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...process.env, ...env },
-  })
-  if (result.signal) end(1)
-  if (result.status !== 0) fail('The data could not be made; the lines above say why. Try again with --reset.')
-}
-
-function seedOnce() {
+async function seedOnce() {
   const stamp = path.join(options.data, 'seeded')
   if (fs.existsSync(stamp)) return
-  runToEnd('seed.mjs', [path.join(root, 'demo', 'files')], environment)
+  const seed = spawn(
+    process.execPath,
+    [path.join(root, 'dist', 'node', 'seed.mjs'), path.join(root, 'demo', 'files')],
+    {
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, ...environment },
+    },
+  )
+  children.push(seed)
+  const status = await new Promise((resolve) => seed.once('exit', resolve))
+  if (ending) return new Promise(() => {})
+  if (status !== 0) throw new Error('The data could not be made; the lines above say why. Try again with --reset.')
   fs.writeFileSync(stamp, '')
 }
 
@@ -138,7 +145,7 @@ function startStandins(state, sounds) {
 }
 
 async function startApp() {
-  start('server/entry.mjs', [], {
+  start('app/server/entry.mjs', [], {
     ...environment,
     HOST: '127.0.0.1',
     PORT: String(options.port),

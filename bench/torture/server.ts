@@ -32,7 +32,7 @@ export class Server {
 
   async start(): Promise<void> {
     const { root, dataDir, port, urls } = this.options
-    const child = spawn(process.execPath, [path.join(root, 'dist', 'server', 'entry.mjs')], {
+    const child = spawn(process.execPath, [path.join(root, 'dist', 'app', 'server', 'entry.mjs')], {
       stdio: ['ignore', 'ignore', 'pipe'],
       env: {
         ...process.env,
