@@ -10,6 +10,31 @@ const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
 
 openWorld('demo')
 
+test('each video is listed with its picture, its length, how it stands, and what is to be done next', async ({
+  page,
+}) => {
+  await page.goto('/videos')
+  const cut = page.getByRole('article', { name: 'The night the dome froze' })
+  await expect(cut).toContainText('0:44.0')
+  await expect(cut.locator('[data-video-state="ready"]')).toBeVisible()
+  await expect
+    .poll(() => cut.locator('img').evaluate((one: HTMLImageElement) => one.complete && one.naturalWidth))
+    .toBeGreaterThan(50)
+  // Of the other there is a finished film alone.
+  const film = page.getByRole('article', { name: 'Three signals before dawn' })
+  await expect(film).toContainText('0:38.0')
+  await expect.poll(() => film.locator('video').evaluate((one: HTMLVideoElement) => one.videoWidth)).toBeGreaterThan(50)
+  await film.getByRole('link', { name: /^Settle \d points$/ }).click()
+  await expect(page).toHaveURL(/\/videos\/2\/clearance$/)
+  await page.goBack()
+  await cut.getByRole('link', { name: /^Copy the credits?$/ }).click()
+  await expect(page.getByRole('heading', { name: 'Proof' })).toBeVisible()
+  await page.goBack()
+  // Anywhere else the row leads to the video.
+  await cut.click({ position: { x: 400, y: 75 } })
+  await expect(page).toHaveURL(/\/videos\/1$/)
+})
+
 test('the video in hand is chosen in the top bar, and stays chosen', async ({ page }) => {
   await page.goto('/find')
   await page.getByTestId('video-in-hand').click()

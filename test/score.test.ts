@@ -1,15 +1,26 @@
 import fs from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { type MixOptions, MixStarted, ScoreChanged, VideoScore, VideoStepFacts, type WrittenMix } from '../src/contract'
+import {
+  type MixOptions,
+  MixStarted,
+  ScoreChanged,
+  VideoOverviews,
+  VideoScore,
+  VideoStepFacts,
+  type WrittenMix,
+} from '../src/contract'
 import { clipLoudness, hitPointS } from '../src/core/audio'
 import { readWav } from '../src/core/formats/wav'
 import { newMoment } from '../src/core/moments'
 import { newLayer, newPlacement, type Placement, type ScoreEdit } from '../src/core/score'
 import * as mixFileRoute from '../src/pages/api/mixes/[id]/[position]'
 import * as mixesRoute from '../src/pages/api/videos/[id]/mixes'
+import * as pictureRoute from '../src/pages/api/videos/[id]/picture'
 import * as scoreRoute from '../src/pages/api/videos/[id]/score'
 import * as scoreListRoute from '../src/pages/api/videos/[id]/score-list'
 import * as stepsRoute from '../src/pages/api/videos/[id]/steps'
+import * as overviewRoute from '../src/pages/api/videos/overview'
+import { nowIso } from '../src/server/database/db'
 import { describeFile } from '../src/server/doctor/describe-file'
 import { changeMoments } from '../src/server/moments/moments'
 import { sweep } from '../src/server/removal/room'
@@ -236,5 +247,34 @@ describe('how far a video is in its first steps', () => {
     expect(await steps(videoId)).toEqual({ momentCount: 3, settledCount: 2, placedCount: 1, hasCut: false })
     const answer = await call(stepsRoute, 'GET', { params: { id: '999999' } })
     expect(answer.status).toBe(404)
+  })
+
+  it('is told of all videos at once, with their lengths and pictures, and not of those that were removed', async () => {
+    const overviews = async () => (await value(VideoOverviews, overviewRoute, 'GET')).videos
+    const [bare, filmed, removed] = [await makeVideo(world.app), await makeVideo(world.app), await makeVideo(world.app)]
+    await world.app.db.updateTable('videos').set({ removed_at: nowIso() }).where('id', '=', removed).execute()
+    await change(bare, 0, [EFFECTS, { do: 'add', placements: [await placed('p', 'Dull thud')] }])
+    const film = { size_bytes: 9, mime: 'video/mp4', created_at: nowIso() }
+    const { id: exportId } = await world.app.db
+      .insertInto('exports')
+      .values({ ...film, video_id: filmed, sha256: 'ab'.repeat(32), file_name: 'a.mp4' })
+      .returning('id')
+      .executeTakeFirstOrThrow()
+    const check = { video_id: filmed, export_id: exportId, state: 'done', message: '', created_at: nowIso() }
+    await world.app.db
+      .insertInto('checks')
+      .values({ ...check, has_picture: 1, duration_s: 61.5 })
+      .execute()
+    const all = await overviews()
+    expect(all.map(({ id }) => id)).not.toContain(removed)
+    expect(all.find(({ id }) => id === bare)).toEqual({
+      ...{ id: bare, momentCount: 0, settledCount: 0, placedCount: 1 },
+      ...{ hasCut: false, hasCutPicture: false, lengthS: null, filmId: null },
+    })
+    expect(all.find(({ id }) => id === filmed)).toMatchObject({ lengthS: 61.5, filmId: exportId, placedCount: 0 })
+    // A film that was removed is not shown any more.
+    await world.app.db.updateTable('exports').set({ removed_at: nowIso() }).where('id', '=', exportId).execute()
+    expect((await overviews()).find(({ id }) => id === filmed)?.filmId).toBeNull()
+    expect((await call(pictureRoute, 'GET', { params: { id: String(filmed) } })).status).toBe(404)
   })
 })

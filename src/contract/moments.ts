@@ -215,3 +215,16 @@ export const VideoStepFacts = z.object({
   hasCut: z.boolean(),
 })
 export type VideoStepFacts = z.infer<typeof VideoStepFacts>
+
+/** What a list of videos shows of each besides its state. */
+export const VideoOverview = VideoStepFacts.extend({
+  id: z.number().int(),
+  /** Of the finished film, else of the cut; null before there is one. */
+  lengthS: z.number().nullable(),
+  /** Whether the cut has pictures. */
+  hasCutPicture: z.boolean(),
+  /** The newest finished film that has a picture. */
+  filmId: z.number().int().nullable(),
+})
+export type VideoOverview = z.infer<typeof VideoOverview>
+export const VideoOverviews = z.object({ videos: z.array(VideoOverview) })

@@ -11,6 +11,7 @@ import {
   Video,
   type VideoInput,
   VideoList,
+  VideoOverviews,
 } from '../../contract'
 import { ask, rememberVideoInHand, send } from './client'
 
@@ -47,6 +48,14 @@ export function useChangeShell() {
 
 export function useVideos() {
   return useQuery({ queryKey: ['videos'], queryFn: ({ signal }) => ask('/api/videos', VideoList, { signal }) })
+}
+
+/** How far all videos are, with their lengths and pictures. */
+export function useVideoOverviews() {
+  return useQuery({
+    queryKey: ['videos', 'overview'],
+    queryFn: ({ signal }) => ask('/api/videos/overview', VideoOverviews, { signal }),
+  })
 }
 
 export function useSaveVideo(id: number | null) {

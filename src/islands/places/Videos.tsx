@@ -1,13 +1,17 @@
+import { useVirtualizer } from '@tanstack/react-virtual'
 import { Plus } from 'lucide-react'
-import { useState } from 'react'
-import { Link, useLocation } from 'wouter'
-import { usesInWords } from '../../core/rights'
-import { useVideos } from '../api/queries'
-import { dayWords } from '../format/words'
+import { useMemo, useRef, useState } from 'react'
+import { useLocation } from 'wouter'
+import type { Video } from '../../contract'
+import { useVideoOverviews, useVideos } from '../api/queries'
 import { RemovedList } from '../parts/shared/RemovedList'
 import { Empty, Failed, Loading } from '../parts/shared/States'
-import { VideoStateMark } from '../parts/shared/VideoStateMark'
 import { VideoForm } from '../parts/videos/VideoForm'
+import { VideoRow } from '../parts/videos/VideoRow'
+
+/** Height of a row, and how far down the list begins, px. */
+const ROW_PX = 106
+const LIST_TOP_PX = 96
 
 /** Videos: all of them, with what is open in each. */
 export function Videos() {
@@ -20,8 +24,18 @@ export function Videos() {
     </button>
   )
   const videos = query.data?.videos ?? []
+  const overview = useVideoOverviews().data?.videos
+  const overviews = useMemo(() => new Map(overview?.map((one) => [one.id, one])), [overview])
+  const ref = useRef<HTMLDivElement>(null)
+  const rows = useVirtualizer({
+    count: videos.length,
+    getScrollElement: () => ref.current,
+    estimateSize: () => ROW_PX,
+    scrollMargin: LIST_TOP_PX,
+    overscan: 4,
+  })
   return (
-    <div className="relative h-full overflow-y-auto">
+    <div ref={ref} className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <div className="mb-6 flex items-center justify-between">
           <h1 className="text-3xl font-semibold">Videos</h1>
@@ -35,25 +49,24 @@ export function Videos() {
             the finished file can be checked.
           </Empty>
         )}
-        <ul>
-          {videos.map((video) => (
-            <li key={video.id} className="border-t ruled">
-              <Link
-                href={`/videos/${video.id}`}
-                className="grid grid-cols-[1fr_auto] items-center gap-6 px-2 py-4 hover:bg-base-200"
-              >
-                <div className="min-w-0">
-                  <h2 className="truncate text-xl font-semibold">{video.title}</h2>
-                  <p className="quiet">
-                    {usesInWords(video.uses)}
-                    {video.uses.publishOn ? ` · ${dayWords(video.uses.publishOn)}` : ' · no publish date'}
-                  </p>
-                </div>
-                <VideoStateMark state={video.state} />
-              </Link>
-            </li>
-          ))}
-        </ul>
+        {videos.length > 0 && (
+          <ul className="relative" style={{ height: rows.getTotalSize() }}>
+            {rows.getVirtualItems().map(({ index, start }) => {
+              const video = videos[index] as Video
+              return (
+                <li
+                  key={video.id}
+                  ref={rows.measureElement}
+                  data-index={index}
+                  className="absolute inset-x-0"
+                  style={{ transform: `translateY(${start - rows.options.scrollMargin}px)` }}
+                >
+                  <VideoRow video={video} overview={overviews.get(video.id) ?? null} />
+                </li>
+              )
+            })}
+          </ul>
+        )}
         <RemovedList of={['videos', 'exports', 'checks', 'cuts']} />
       </div>
       {making && (

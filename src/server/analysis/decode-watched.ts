@@ -64,7 +64,7 @@ async function decodeOnce(
     return voices
   }
   port1.on('message', (fraction: number) => {
-    hearVoices()
+    void hearVoices()
     onProgress(fraction)
   })
   const limits = { ...(signal ? { signal } : {}), ...(stallMs === undefined ? {} : { stallMs }) }

@@ -103,6 +103,28 @@ export async function readStripPicture(
   return readBytes(store.blobPath(file), offset, bytes)
 }
 
+/** Of the small pictures of a cut the one that stands for it lies so far in, as a share: titles and black are behind. */
+const STANDS_FOR_IT = 1 / 3
+
+/** A small picture that stands for a video, from its newest cut, as JPEG. @throws {DomainError} not-found. */
+export async function readVideoPicture(
+  services: Pick<Services, 'db' | 'store'>,
+  videoId: number,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const cut = await services.db
+    .selectFrom('cuts')
+    .select(['id', sql<number>`json_array_length(picture_json, '$.strip')`.as('count')])
+    .where('video_id', '=', videoId)
+    .where('state', '=', 'done')
+    .where('removed_at', 'is', null)
+    .where('strip_sha256', 'is not', null)
+    .orderBy('id', 'desc')
+    .limit(1)
+    .executeTakeFirst()
+  if (!cut) throw notFound('A picture of this video')
+  return readStripPicture(services, cut.id, Math.floor(cut.count * STANDS_FOR_IT))
+}
+
 /** What a browser hands over of a cut as a file of its own. */
 const HANDED_OVER = {
   strip_sha256: { maxBytes: 64 * 1024 * 1024, tooLarge: 'The small pictures take more than 64 MB.' },

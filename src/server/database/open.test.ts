@@ -52,6 +52,7 @@ describe('openDatabase', () => {
       { name: '0016-moments' },
       { name: '0017-scores' },
       { name: '0018-mix-formats' },
+      { name: '0019-films' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -21,6 +21,7 @@ import { generations } from './migrations/0015-generations'
 import { moments } from './migrations/0016-moments'
 import { scores } from './migrations/0017-scores'
 import { mixFormats } from './migrations/0018-mix-formats'
+import { films } from './migrations/0019-films'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -46,6 +47,7 @@ const MIGRATIONS = {
   '0016-moments': { up: moments },
   '0017-scores': { up: scores },
   '0018-mix-formats': { up: mixFormats },
+  '0019-films': { up: films },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

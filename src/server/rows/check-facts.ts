@@ -25,7 +25,12 @@ export async function storeFacts(trx: Db, checkId: number, facts: CheckFacts): P
     })
     .onConflict((conflict) => conflict.doNothing())
     .execute()
-  await trx.updateTable('checks').set({ facts_sha256: sha256 }).where('id', '=', checkId).execute()
+  const film = { has_picture: facts.file.hasPicture ? 1 : 0, duration_s: fileLengthS(facts) }
+  await trx
+    .updateTable('checks')
+    .set({ facts_sha256: sha256, ...film })
+    .where('id', '=', checkId)
+    .execute()
   return sha256
 }
 
