@@ -30,6 +30,23 @@ export const FIT_WORDS: Readonly<Record<NonNullable<SoundSummary['fit']>, string
   'not-stated': 'Not stated',
 }
 
+/** What has to be done before a sound may be used whose terms allow it; empty where its file is here, or where nothing would help. */
+export function fitCondition({
+  fit,
+  copySha256,
+  withdrawn,
+  sold,
+  cost,
+}: Pick<SoundSummary, 'fit' | 'copySha256' | 'withdrawn' | 'sold' | 'cost'>): string {
+  if (copySha256 !== null || (fit !== 'fits' && fit !== 'fits-with-credit')) return ''
+  if (withdrawn) return 'no longer offered'
+  if (sold) return 'if bought'
+  return cost === IN_PLAN ? IN_PLAN : 'if downloaded'
+}
+
+/** What libraries with a plan say of the cost of a sound. */
+const IN_PLAN = 'in your plan'
+
 export const VERDICT_WORDS: Readonly<Record<VerdictWire, string>> = {
   clear: 'clear',
   'owes-credit': 'owes credit',

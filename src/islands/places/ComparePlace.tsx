@@ -6,7 +6,7 @@ import { useShelf, useToggleKept } from '../api/shelf-queries'
 import { listeningGainDb } from '../audio/listening-options'
 import { usePlayTime } from '../audio/play-clock'
 import { usePlayer } from '../audio/player'
-import { lengthWords } from '../format/words'
+import { fitCondition, lengthWords } from '../format/words'
 import { PrintView } from '../parts/shared/PrintView'
 import { Empty } from '../parts/shared/States'
 import { FitMark } from '../parts/shared/VerdictMark'
@@ -124,7 +124,7 @@ function Row({
           )}
         </span>
         <span className="w-32">
-          <FitMark fit={sound.fit} />
+          <FitMark fit={sound.fit} condition={fitCondition(sound)} />
         </span>
         <button
           type="button"

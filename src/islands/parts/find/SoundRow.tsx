@@ -6,7 +6,7 @@ import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
-import { counted, lengthWords } from '../../format/words'
+import { counted, fitCondition, lengthWords } from '../../format/words'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { PrintView } from '../shared/PrintView'
 import { FitMark } from '../shared/VerdictMark'
@@ -95,8 +95,10 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
         <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>{sound.cost}</span>
       </span>
       <span role="gridcell" className="min-w-0 text-sm leading-tight">
-        <FitMark fit={sound.fit} />
-        <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>{sound.licence}</span>
+        <FitMark fit={sound.fit} condition="" />
+        <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>
+          {[fitCondition(sound), sound.licence].filter(Boolean).join(' · ')}
+        </span>
       </span>
       <span role="gridcell" className="flex items-center justify-end gap-0.5">
         <StateMarks {...props} />

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { SoundDetail } from '../../../contract'
 import { type Moment, meetingS, type PlaceForSound, placeFit, type ShortListed } from '../../../core/moments'
 import { ask } from '../../api/client'
+import { fitCondition } from '../../format/words'
 import type { InPlace } from '../../moments/use-in-place'
 import { FitMark } from '../shared/VerdictMark'
 
@@ -123,7 +124,7 @@ function Candidate(props: CandidateProps) {
         )}
       </span>
       <ReasonField key={candidate.soundId} reason={candidate.reason} title={title} onReason={onReason} />
-      {sound?.fit && <FitMark fit={sound.fit} />}
+      {sound?.fit && <FitMark fit={sound.fit} condition={fitCondition(sound)} />}
       <button
         type="button"
         className={`btn btn-xs ${isPicked ? 'btn-neutral' : ''}`}

@@ -5,7 +5,7 @@ import { useSounds } from '../../api/find-queries'
 import { useShell } from '../../api/queries'
 import { useShelf } from '../../api/shelf-queries'
 import { usePlayer } from '../../audio/player'
-import { lengthWords } from '../../format/words'
+import { fitCondition, lengthWords } from '../../format/words'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { fromQuestion } from '../../state/find-state'
@@ -115,7 +115,11 @@ function Offered({ sound, actions, isInHand }: OfferedProps) {
         {sound.title} <span className="quiet">{lengthWords(sound.durationS)}</span>
       </span>
       <span className="w-36 shrink-0 truncate">
-        {isInHand ? <FitMark fit={sound.fit} /> : <span className="quiet">{sound.source.name}</span>}
+        {isInHand ? (
+          <FitMark fit={sound.fit} condition={fitCondition(sound)} />
+        ) : (
+          <span className="quiet">{sound.source.name}</span>
+        )}
       </span>
       <button
         type="button"

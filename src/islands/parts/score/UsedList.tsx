@@ -141,7 +141,12 @@ function UsedRow({ used: { key, audio, placements }, weighed, placeDesk, actions
       </td>
       <td>
         {!weighed && <span className="quiet">…</span>}
-        {weighed && (weighed.fit ? <FitMark fit={weighed.fit} /> : <span>no papers for this file</span>)}
+        {weighed &&
+          (weighed.fit ? (
+            <FitMark fit={weighed.fit} condition={conditionOf(weighed)} />
+          ) : (
+            <span>no papers for this file</span>
+          ))}
         {weighed?.open && <p className="max-w-56 text-xs">{weighed.open}</p>}
       </td>
       <td className="quiet">
@@ -162,4 +167,10 @@ function fileWords({ how, price, tierTitle }: UsedSoundWire): string {
     case 'not':
       return 'preview; it cannot be had any more'
   }
+}
+
+/** What has to be done before a placed sound may be used. */
+function conditionOf({ how, fit }: UsedSoundWire): string {
+  if (how === 'here' || (fit !== 'fits' && fit !== 'fits-with-credit')) return ''
+  return { free: 'if downloaded', buy: 'if bought', not: 'no longer offered' }[how]
 }

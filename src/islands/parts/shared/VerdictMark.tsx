@@ -64,13 +64,19 @@ const FIT_SHAPES: Readonly<Record<NonNullable<SoundSummary['fit']>, Shape>> = {
   'not-stated': 'dotted',
 }
 
-/** Whether the terms allow the uses of the video in hand. */
-export function FitMark({ fit }: { fit: SoundSummary['fit'] }) {
+/** Whether the terms allow the uses of the video in hand, and what has to be done first. @param condition "if bought"; empty for nothing. */
+export function FitMark({ fit, condition }: { fit: SoundSummary['fit']; condition: string }) {
   if (fit === null) return <span className="quiet">–</span>
   return (
-    <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
-      <ShapeMark shape={FIT_SHAPES[fit]} />
-      <span>{FIT_WORDS[fit]}</span>
+    <span className="inline-flex flex-wrap items-center gap-x-1.5">
+      <span className="inline-flex items-center gap-1.5 whitespace-nowrap">
+        <ShapeMark shape={FIT_SHAPES[fit]} />
+        <span>
+          {FIT_WORDS[fit]}
+          {condition && <span className="sr-only">,</span>}
+        </span>
+      </span>
+      {condition && <span className="whitespace-nowrap text-xs leading-tight">{condition}</span>}
     </span>
   )
 }

@@ -5,7 +5,7 @@ import { type KeyboardEvent, useRef } from 'react'
 import type { Shelf, ShelfSound } from '../../../contract'
 import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
-import { lengthWords } from '../../format/words'
+import { fitCondition, lengthWords } from '../../format/words'
 import { PrintView } from '../shared/PrintView'
 import { FitMark } from '../shared/VerdictMark'
 
@@ -180,7 +180,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
         {lengthWords(sound.durationS)}
       </span>
       <span role="gridcell" className="w-28 text-sm">
-        <FitMark fit={sound.fit} />
+        <FitMark fit={sound.fit} condition={fitCondition(sound)} />
       </span>
       <span role="gridcell" className="w-9 text-sm" title={sound.usedIn.map(({ title }) => title).join(', ')}>
         {sound.usedIn.length > 0 && `${sound.usedIn.length}×`}

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { SoundDetail } from '../../../contract'
 import { useSound } from '../../api/queries'
-import { lengthWords } from '../../format/words'
+import { fitCondition, lengthWords } from '../../format/words'
 import type { FindState } from '../../state/find-state'
 import { Failed, Loading } from '../shared/States'
 import { UsedInList } from '../shared/UsedInList'
@@ -59,7 +59,7 @@ function Fit({ sound }: { sound: SoundDetail }) {
       <h3 className="mb-2 flex items-center justify-between gap-2 border-b ruled pb-1 text-base font-semibold">
         In this video{' '}
         <span className="font-sans text-sm font-normal">
-          <FitMark fit={sound.fit} />
+          <FitMark fit={sound.fit} condition={fitCondition(sound)} />
         </span>
       </h3>
       {sound.reasons.length === 0 ? (
