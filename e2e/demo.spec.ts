@@ -80,7 +80,7 @@ test('results change while typing, over all sources', async ({ page }) => {
     await expect(rows.nth(1)).toContainText(mark)
   }
   await search.fill('zzzz')
-  await expect(page.getByText('Nothing is called “zzzz”')).toBeVisible()
+  await expect(page.getByText('No sound matches “zzzz”')).toBeVisible()
   await page.getByRole('button', { name: 'Show all 453 sounds' }).click()
   await expect(page.getByTestId('result-count')).toHaveText('453 sounds')
 })

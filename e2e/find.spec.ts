@@ -28,7 +28,7 @@ test('typing finds by other words for the same, forgives slips, and says so', as
   await search(page, 'swoosh')
   await expect(page.getByRole('row').nth(1)).toContainText('Whoosh')
   await search(page, 'ketle')
-  await expect(page.getByTestId('corrections')).toHaveText('Nothing is called “ketle”: showing “kettle”.')
+  await expect(page.getByTestId('corrections')).toHaveText('Results for “kettle” instead of “ketle”.')
   await expect(page.getByRole('row').nth(1)).toContainText('ettle')
   await search(page, '"ice crack" -thin')
   await expect(count(page)).toHaveText('1 sound of 453')

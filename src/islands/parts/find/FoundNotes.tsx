@@ -11,7 +11,7 @@ export function Corrections({ corrections }: Pick<SoundPage, 'corrections'>) {
     <p className="text-sm" data-testid="corrections">
       {corrections.map(({ typed: word, shown }) => (
         <span key={word} className="mr-3">
-          Nothing is called “{word}”: showing “{shown}”.
+          Results for “{shown}” instead of “{word}”.
         </span>
       ))}
     </p>
@@ -33,14 +33,14 @@ export function Unread({ text }: { text: string }) {
   )
 }
 
-/** Why nothing is shown: the conditions hide it, or nothing is called so. */
+/** Why nothing is shown: the conditions hide it, or nothing matches. */
 export function NothingFound(props: { first: SoundPage; state: FindState; onChange: (state: FindState) => void }) {
   const { first, state, onChange } = props
   const hidden = first.hides.some((one) => one.hidden > 0)
   if (hidden) return <EverythingHidden state={state} hides={first.hides} onChange={onChange} />
   return (
     <Empty
-      title={state.text.trim() ? `Nothing is called “${state.text.trim()}”` : 'There is nothing to compare with'}
+      title={state.text.trim() ? `No sound matches “${state.text.trim()}”` : 'There is nothing to compare with'}
       action={
         <button type="button" className="btn" onClick={() => onChange(NOTHING_ASKED)}>
           Show all {first.catalogueTotal} sounds
