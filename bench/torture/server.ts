@@ -128,6 +128,12 @@ export class Server {
     }
   }
 
+  /** How many jobs are queued or run, as far as the list tells them. */
+  async openJobs(): Promise<number> {
+    const answer = await this.ask<{ jobs: WaitedJob[] }>('GET', '/api/jobs')
+    return answer?.value?.jobs.filter(({ state }) => state === 'queued' || state === 'running').length ?? 0
+  }
+
   /** Waits until nothing is queued or runs. @param maxMs So long nothing may go on. @returns What is still open then. */
   async settled(maxMs: number): Promise<string[]> {
     let endMs = performance.now() + maxMs
