@@ -43,7 +43,7 @@ async function makeCutOff(page: Page, title: string): Promise<void> {
 async function expectState(page: Page, title: string, words: RegExp | string): Promise<void> {
   await expect(page.getByRole('banner').locator('[data-video-state]')).toHaveText(words)
   await page.getByRole('link', { name: 'Videos' }).click()
-  const row = page.getByRole('main').getByRole('link', { name: new RegExp(title) })
+  const row = page.getByRole('main').getByRole('article', { name: title })
   await expect(row.locator('[data-video-state]')).toHaveText(words)
 }
 
