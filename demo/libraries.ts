@@ -67,13 +67,8 @@ function originalsIn(state: string): (library: DemoLibrary, sound: LibrarySound)
       const onMade = (made: Wanted & { readonly bytes: Uint8Array | string }): void => {
         if (made.library !== library || made.id !== id) return
         worker.off('message', onMade)
-        underWay.delete(file)
         if (typeof made.bytes === 'string') reject(new Error(made.bytes))
-        else {
-          fs.writeFileSync(`${file}.part`, made.bytes)
-          fs.renameSync(`${file}.part`, file)
-          resolve(file)
-        }
+        else resolve(keep(file, made.bytes))
       }
       worker.on('message', onMade)
       worker.postMessage({ library, id } satisfies Wanted)
@@ -82,10 +77,17 @@ function originalsIn(state: string): (library: DemoLibrary, sound: LibrarySound)
   return (library, { id, format }) => {
     const file = path.join(state, library, `${id}.${format}`)
     if (fs.existsSync(file)) return Promise.resolve(file)
-    const made = underWay.get(file) ?? make(library, id, file)
+    const made = underWay.get(file) ?? make(library, id, file).finally(() => underWay.delete(file))
     underWay.set(file, made)
     return made
   }
+}
+
+/** On a full disk the one who asked for it gets no answer; the libraries go on. */
+async function keep(file: string, bytes: Uint8Array): Promise<string> {
+  await fs.promises.writeFile(`${file}.part`, bytes)
+  await fs.promises.rename(`${file}.part`, file)
+  return file
 }
 
 /** What a library was told stays so when it is started again; faults do not. */

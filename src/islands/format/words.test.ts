@@ -3,7 +3,10 @@ import type { SoundSummary } from '../../contract'
 import { fitCondition } from './words'
 
 type Asked = Parameters<typeof fitCondition>[0]
-const OFFERED: Asked = { fit: 'fits', copySha256: null, withdrawn: false, sold: false, cost: 'free' }
+const OFFERED: Asked = {
+  ...{ fit: 'fits', copySha256: null, withdrawn: false, sold: false, cost: 'free' },
+  source: { id: 'a', name: 'A library', kind: 'library' },
+}
 
 describe('before a sound may be used whose terms allow it', () => {
   it.each<readonly [string, Partial<Asked>]>([
@@ -14,6 +17,9 @@ describe('before a sound may be used whose terms allow it', () => {
     // It cannot be had any more, whatever it cost.
     ['no longer offered', { withdrawn: true }],
     ['no longer offered', { withdrawn: true, sold: true }],
+    // A file of one's own is not downloaded.
+    ['yours', { source: { id: 'own', name: 'Hill', kind: 'folder' }, cost: 'yours' }],
+    ['', { source: { id: 'elsewhere', name: 'Elsewhere', kind: 'elsewhere' }, cost: 'yours' }],
     // Its file is here, also after its library has taken it back.
     ['', { copySha256: 'ab'.repeat(32) }],
     ['', { copySha256: 'ab'.repeat(32), withdrawn: true, sold: true }],

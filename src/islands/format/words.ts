@@ -37,8 +37,11 @@ export function fitCondition({
   withdrawn,
   sold,
   cost,
-}: Pick<SoundSummary, 'fit' | 'copySha256' | 'withdrawn' | 'sold' | 'cost'>): string {
+  source,
+}: Pick<SoundSummary, 'fit' | 'copySha256' | 'withdrawn' | 'sold' | 'cost' | 'source'>): string {
   if (copySha256 !== null || (fit !== 'fits' && fit !== 'fits-with-credit')) return ''
+  // Nothing of one's own is downloaded or bought.
+  if (source.kind !== 'library') return source.kind === 'folder' ? 'yours' : ''
   if (withdrawn) return 'no longer offered'
   if (sold) return 'if bought'
   return cost === IN_PLAN ? IN_PLAN : 'if downloaded'

@@ -46,8 +46,9 @@ async function loadRows(db: Services['db'], videoId: number | null): Promise<rea
       WHERE video_id = videos.id AND state = 'done' AND removed_at IS NULL AND strip_sha256 IS NOT NULL) AS pictured,
     (SELECT sound_json ->> 'durationS' FROM cuts
       WHERE video_id = videos.id AND state = 'done' AND removed_at IS NULL ORDER BY id DESC LIMIT 1) AS cut_s,
-    (SELECT duration_s FROM checks
-      WHERE video_id = videos.id AND removed_at IS NULL AND duration_s IS NOT NULL ORDER BY id DESC LIMIT 1) AS film_s,
+    (SELECT duration_s FROM checks JOIN exports ON exports.id = export_id
+      WHERE checks.video_id = videos.id AND checks.removed_at IS NULL AND exports.removed_at IS NULL AND duration_s IS NOT NULL
+      ORDER BY checks.id DESC LIMIT 1) AS film_s,
     (SELECT export_id FROM checks JOIN exports ON exports.id = export_id
       WHERE checks.video_id = videos.id AND checks.removed_at IS NULL AND exports.removed_at IS NULL AND has_picture = 1
       ORDER BY checks.id DESC LIMIT 1) AS film_id
