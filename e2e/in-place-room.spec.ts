@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { MaskingAnswer } from '../src/contract'
 import { readWav } from '../src/core/formats/wav'
-import { field, openEmptyStep, SCORE, saved, scoreOf } from './in-place-step'
+import { field, openEmptyStep, SCORE, saved, scoreOf, seekTo } from './in-place-step'
 import { openWorld } from './worlds'
 
 openWorld('demo', { each: true })
@@ -14,10 +14,7 @@ test('the level of a sound is drawn by hand: by keys, by its handles, by numbers
   await saved(page)
   const { document } = await scoreOf(page)
   const startS = document.placements[0]?.startS ?? Number.NaN
-  const seek = (atS: number) =>
-    page.locator('video').evaluate((video: HTMLVideoElement, to) => {
-      video.currentTime = to
-    }, atS)
+  const seek = (atS: number) => seekTo(page, atS)
 
   // A point at the playhead changes nothing by itself.
   await seek(startS + 2)
@@ -204,15 +201,10 @@ test('a part is looped with what is placed in it, and the sound stays with the p
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   await page.keyboard.press('Escape')
   await saved(page)
-  const seek = (atS: number) =>
-    page.locator('video').evaluate((video: HTMLVideoElement, to) => {
-      video.currentTime = to
-    }, atS)
+  const seek = (atS: number) => seekTo(page, atS)
   await seek(4)
-  await page.waitForTimeout(300)
   await page.keyboard.press('i')
   await seek(6)
-  await page.waitForTimeout(300)
   await page.keyboard.press('o')
   await page.keyboard.press('r')
   await seek(4)
@@ -269,9 +261,7 @@ test.describe('what the audio thread plays', () => {
     const { channels } = readWav(new Uint8Array(fs.readFileSync(await (await waiting).path())))
     const [left = new Float32Array(), right = new Float32Array()] = channels
     const firstS = left.findIndex((one) => one !== 0) / 48_000
-    await page.locator('video').evaluate((video: HTMLVideoElement, atS) => {
-      video.currentTime = Math.max(0, atS)
-    }, firstS)
+    await seekTo(page, Math.max(0, firstS))
     await page.keyboard.press('Space')
     const count = () => page.evaluate(() => (window as never as { captured: unknown[] }).captured.length)
     await expect.poll(count, { timeout: 30_000 }).toBeGreaterThan(60)
@@ -320,9 +310,7 @@ test.describe('with a microphone', () => {
     await context.grantPermissions(['microphone'])
     await openEmptyStep(page)
     const region = page.getByRole('region', { name: 'Record a sound' })
-    await page.locator('video').evaluate((video: HTMLVideoElement) => {
-      video.currentTime = 5
-    })
+    await seekTo(page, 5)
     await region.getByRole('button', { name: 'Record', exact: true }).click()
     const state = page.getByTestId('recording')
     await expect(state).toContainText('Recording in')

@@ -22,5 +22,15 @@ export async function openEmptyStep(page: Page): Promise<void> {
 
 export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved')
 
+/** Brings the film to a time, and waits until the page has followed: before that a key would act at the time of before. */
+export const seekTo = (page: Page, atS: number) =>
+  page.locator('video').evaluate(async (video: HTMLVideoElement, to) => {
+    if (video.readyState < HTMLMediaElement.HAVE_METADATA)
+      await new Promise((resolve) => video.addEventListener('loadedmetadata', resolve, { once: true }))
+    const isSought = new Promise((resolve) => video.addEventListener('seeked', resolve, { once: true }))
+    video.currentTime = to
+    await isSought
+  }, atS)
+
 /** A field for a number, by its label. */
 export const field = (page: Page, label: string) => page.getByRole('spinbutton', { name: label, exact: true })
