@@ -1,13 +1,15 @@
 import { setTimeout } from 'node:timers/promises'
+import { CompiledQuery } from 'kysely'
 import { describe, expect, it } from 'vitest'
 import { stagePage } from '../src/server/catalogue/catalogue-stage'
 import type { WrittenSounds } from '../src/server/catalogue/write-sounds'
+import { nowIso } from '../src/server/database/open'
 import { isNestedDeeper } from '../src/server/json-depth'
 import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../src/server/ports/connector'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { workInThread } from '../src/server/sources/catalogue-thread'
 import { listSources } from '../src/server/sources/list-sources'
-import { fetchCatalogueDelta, mirrorSource } from '../src/server/sources/mirror'
+import { fetchCatalogueDelta, mirrorSource, termsInUse, termsInUseQuery } from '../src/server/sources/mirror'
 import { knownTerms } from '../src/server/terms/known-terms'
 import { HERON_SOUNDS, mirrorAll, worldForEach } from './world'
 
@@ -99,6 +101,39 @@ describe('a library that tells everything that changed', () => {
     const delta = await fetchCatalogueDelta(world().app, telling(), context)
     expect(delta.goneIds).toBeNull()
     expect((await idsOf(delta.pages())).length).toBe(4)
+  })
+})
+
+describe('the terms that are asked for with the changes', () => {
+  it('are those of sounds that are offered, and not those of sounds that were withdrawn', async () => {
+    const { db } = world().app
+    await sync('tin-barn')
+    const before = await termsInUse(db, 'tin-barn')
+    const rows = await db
+      .selectFrom('sounds')
+      .innerJoin('terms', 'terms.id', 'sounds.terms_id')
+      .select(['sounds.id', 'terms.key'])
+      .where('sounds.source_id', '=', 'tin-barn')
+      .execute()
+    expect(before.toSorted()).toEqual([...new Set(rows.map(({ key }) => key))].toSorted())
+    expect(before.length).toBeGreaterThan(1)
+    const [first] = before
+    const withdrawn = rows.filter(({ key }) => key === first).map(({ id }) => id)
+    await db.updateTable('sounds').set({ withdrawn_at: nowIso() }).where('id', 'in', withdrawn).execute()
+    expect((await termsInUse(db, 'tin-barn')).toSorted()).toEqual(before.filter((key) => key !== first).toSorted())
+    expect(await termsInUse(db, 'heron-slate')).toEqual([])
+  })
+
+  it('are found by a look into an index for each, and not by a look at every sound', async () => {
+    const { db } = world().app
+    const asked = termsInUseQuery(db, 'tin-barn').compile()
+    const plan = await db.executeQuery<{ detail: string }>(
+      CompiledQuery.raw(`EXPLAIN QUERY PLAN ${asked.sql}`, [...asked.parameters]),
+    )
+    const details = plan.rows.map(({ detail }) => detail)
+    expect(details.filter((line) => line.includes('sounds'))).toEqual([
+      expect.stringMatching(/^SEARCH sounds .*INDEX terms_in_use \(source_id=\? AND terms_id=\?\)/),
+    ])
   })
 })
 

@@ -53,6 +53,7 @@ describe('openDatabase', () => {
       { name: '0017-scores' },
       { name: '0018-mix-formats' },
       { name: '0019-films' },
+      { name: '0020-terms-in-use' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -22,6 +22,7 @@ import { moments } from './migrations/0016-moments'
 import { scores } from './migrations/0017-scores'
 import { mixFormats } from './migrations/0018-mix-formats'
 import { films } from './migrations/0019-films'
+import { termsInUse } from './migrations/0020-terms-in-use'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -48,6 +49,7 @@ const MIGRATIONS = {
   '0017-scores': { up: scores },
   '0018-mix-formats': { up: mixFormats },
   '0019-films': { up: films },
+  '0020-terms-in-use': { up: termsInUse },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -1,7 +1,9 @@
+import type { SelectQueryBuilder } from 'kysely'
 import { CATALOGUE_SHARE, groupRecordings, listenToNew } from '../analysis/listen-to-sounds'
 import { clearStage, countSeen, stagedPages, stagePage } from '../catalogue/catalogue-stage'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
+import type { Schema } from '../database/schema'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type Account, type CatalogueSound, type Connector, cataloguePages, SourceError } from '../ports/connector'
@@ -198,16 +200,7 @@ async function fetchTerms(
   signal: AbortSignal,
 ): Promise<Map<string, HeldTerms>> {
   const keys = new Set(wanted)
-  if (goneIds !== null)
-    for (const { key } of await db
-      .selectFrom('sounds')
-      .innerJoin('terms', 'terms.id', 'sounds.terms_id')
-      .select('terms.key')
-      .distinct()
-      .where('sounds.source_id', '=', connector.id)
-      .where('sounds.withdrawn_at', 'is', null)
-      .execute())
-      keys.add(key)
+  if (goneIds !== null) for (const key of await termsInUse(db, connector.id)) keys.add(key)
   const served = new Map<string, HeldTerms>()
   for (const key of keys) {
     const terms = await connector.terms(key, signal)
@@ -219,6 +212,29 @@ async function fetchTerms(
     served.set(key, await heldToText(terms, readText))
   }
   return served
+}
+
+/** Terms that some sound of a source is offered under: a look into an index for each, and not at every sound. */
+export function termsInUseQuery(db: Db, sourceId: string): SelectQueryBuilder<Schema, 'terms', { key: string }> {
+  return db
+    .selectFrom('terms')
+    .select('key')
+    .distinct()
+    .where('source_id', '=', sourceId)
+    .where(({ exists, selectFrom }) =>
+      exists(
+        selectFrom('sounds')
+          .select('sounds.id')
+          .where('sounds.source_id', '=', sourceId)
+          .whereRef('sounds.terms_id', '=', 'terms.id')
+          .where('sounds.withdrawn_at', 'is', null),
+      ),
+    )
+}
+
+/** @returns Their keys. */
+export async function termsInUse(db: Db, sourceId: string): Promise<string[]> {
+  return (await termsInUseQuery(db, sourceId).execute()).map(({ key }) => key)
 }
 
 /** Writes the plan down; a period that is not the one on file is an event of its own. */
