@@ -205,8 +205,14 @@ test.describe('on a telephone', () => {
 })
 
 test('when the application does not answer, that is said and can be retried', async ({ page }) => {
-  await page.route('**/api/sounds?*', (route) => route.abort())
+  await page.route('**/api/sounds/start', (route) => route.abort())
   await page.goto('/find')
+  await expect(page.getByRole('alert').filter({ hasText: 'Good Thud does not answer.' })).toBeVisible()
+  await page.unroute('**/api/sounds/start')
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByRole('row').nth(2)).toBeVisible()
+  await page.route('**/api/sounds?*', (route) => route.abort())
+  await page.goto('/find?sort=name')
   await expect(page.getByRole('alert').filter({ hasText: 'Good Thud does not answer.' })).toBeVisible()
   await page.unroute('**/api/sounds?*')
   await page.getByRole('button', { name: 'Try again' }).click()

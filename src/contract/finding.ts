@@ -51,6 +51,38 @@ export const SoundPage = z.object({
 })
 export type SoundPage = z.infer<typeof SoundPage>
 
+/** What a part of a list holds, and why it is shown. */
+export const SectionHeading = z.discriminatedUnion('kind', [
+  /** Sounds for a moment of the video in hand that has none yet. */
+  z.object({
+    kind: z.literal('moment'),
+    videoId: z.number().int(),
+    momentId: z.string(),
+    words: z.string(),
+    /** "0:23:10", or seconds while there is no cut. */
+    time: z.string(),
+    /** What Find is asked to see all sounds for it. */
+    q: z.string(),
+    count: z.number().int(),
+  }),
+  z.object({ kind: z.literal('category'), name: z.string(), count: z.number().int() }),
+  z.object({ kind: z.enum(['kept', 'often-used', 'newest']), count: z.number().int() }),
+  /** Sounds that answer to some of the words. */
+  z.object({ kind: z.literal('words'), met: z.array(z.string()), of: z.number().int(), count: z.number().int() }),
+  /** Sounds that sound like the best that was found. */
+  z.object({ kind: z.literal('alike'), soundId: z.number().int(), title: z.string() }),
+])
+export type SectionHeading = z.infer<typeof SectionHeading>
+
+/** A list of sounds in parts, none of them twice. */
+export const SoundSections = z.object({
+  sections: z.array(z.object({ heading: SectionHeading, sounds: z.array(SoundSummary).min(1) })),
+})
+export type SoundSections = z.infer<typeof SoundSections>
+
+export const NearbyQuery = z.object({ q: z.string().max(600) })
+export type NearbyQuery = z.infer<typeof NearbyQuery>
+
 const counted = <T extends z.ZodType>(value: T) => z.array(z.object({ value, count: z.number().int() })).optional()
 
 export const SoundCounts = z.object({

@@ -52,7 +52,12 @@ export type Condition = (sound: number) => boolean
  *
  * @param fits Column of fits; null while no video is in hand: then nothing fits.
  */
-export function conditionOf(filter: Filter, { columns }: Segment, names: Names, fits: Uint8Array | null): Condition {
+export function conditionOf(
+  filter: Exclude<Filter, { kind: 'words-in' }>,
+  { columns }: Segment,
+  names: Names,
+  fits: Uint8Array | null,
+): Condition {
   switch (filter.kind) {
     case 'length':
       return between(columns.durationS, filter.fromS, filter.toS)

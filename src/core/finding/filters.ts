@@ -26,6 +26,8 @@ export type Filter =
   | { readonly kind: 'vocals'; readonly has: boolean }
   | { readonly kind: 'added'; readonly since: string }
   | { readonly kind: 'maker'; readonly names: readonly string[] }
+  /** In which texts of a sound the words have to stand. */
+  | { readonly kind: 'words-in'; readonly texts: 'titles' | 'descriptions' }
 
 export type FilterKind = Filter['kind']
 
@@ -51,6 +53,10 @@ const EITHER: readonly { readonly words: readonly [string, string]; readonly mak
   { words: ['stereo', 'mono'], make: (stereo) => ({ kind: 'channels', stereo }) },
   { words: ['loops', 'does not loop'], make: (is) => ({ kind: 'loops', is }) },
   { words: ['with vocals', 'without vocals'], make: (has) => ({ kind: 'vocals', has }) },
+  {
+    words: ['in titles only', 'in descriptions only'],
+    make: (titles) => ({ kind: 'words-in', texts: titles ? 'titles' : 'descriptions' }),
+  },
 ]
 
 /**

@@ -382,3 +382,98 @@ describe('sounds alike', () => {
     expect(ask(finder, 'owl', { like: vector(0, 1, 0) }).ids).toEqual([2, 1])
   })
 })
+
+describe('what answers to most of the words', () => {
+  const finder = finderOf([
+    sound(1, 'Door slam'),
+    sound(2, 'Door creak'),
+    sound(3, 'Hollow knock', { description: 'on a barrel' }),
+    sound(4, 'Kettle', { cost: 'buy' }),
+    sound(5, 'Door, hollow'),
+    sound(6, 'Door of a barn, old'),
+  ])
+  const halfMet = (text: string) =>
+    finder.halfMet({ query: parsedQuery(text), fits: null }).map(({ met, of, total, ids }) => [met, of, total, ids])
+
+  it('comes in groups by the words, the rarest first, without what answers to all', () => {
+    expect(halfMet('hollow door')).toEqual([
+      [['hollow'], 2, 1, [3]],
+      [['door'], 2, 3, [1, 2, 6]],
+    ])
+  })
+
+  it('takes as many words as are met by any: two of three before one of three', () => {
+    expect(halfMet('hollow door tower')).toEqual([[['hollow', 'door'], 3, 1, [5]]])
+    expect(halfMet('tower kettle gate')).toEqual([[['kettle'], 3, 1, [4]]])
+  })
+
+  it('heeds conditions, and words that must not be there', () => {
+    expect(halfMet('kettle tower [free]')).toEqual([])
+    expect(halfMet('hollow door -slam [free]')).toEqual([
+      [['hollow'], 2, 1, [3]],
+      [['door'], 2, 2, [2, 6]],
+    ])
+  })
+
+  it('tells a word that was corrected as it was taken', () => {
+    expect(halfMet('ketle tower')).toEqual([[['kettle'], 2, 1, [4]]])
+  })
+
+  it('is nothing for a single word, or for none', () => {
+    expect(halfMet('hollow')).toEqual([])
+    expect(halfMet('qqqq zzzz')).toEqual([])
+    expect(halfMet('')).toEqual([])
+  })
+
+  it('goes through both segments, and leaves out what is gone', () => {
+    const one = finderOf([sound(1, 'Door slam'), sound(2, 'Door creak')])
+    one.change(segmentOf(one, [sound(3, 'Hollow knock')]), [2, 3])
+    const found = one.halfMet({ query: parsedQuery('hollow door'), fits: null })
+    expect(found.map(({ met, ids }) => [met, ids])).toEqual([
+      [['hollow'], [3]],
+      [['door'], [1]],
+    ])
+  })
+
+  it('shows the best few of many, and counts all', () => {
+    const many = finderOf(
+      Array.from({ length: 40 }, (_, at) => sound(at + 1, at === 25 ? 'Door' : 'Far door at night')),
+    )
+    const [group] = many.halfMet({ query: parsedQuery('door tower'), fits: null })
+    expect(group).toMatchObject({ total: 40, met: ['door'] })
+    expect(group?.ids).toHaveLength(6)
+    expect(group?.ids[0]).toBe(26)
+  })
+})
+
+describe('words that have to stand in titles, or in descriptions', () => {
+  const finder = finderOf([
+    sound(1, 'Door slam', { description: 'A door that is slammed' }),
+    sound(2, 'Slam', { description: 'of an old door', tags: ['door'] }),
+    sound(3, 'Door', { description: '' }),
+    sound(4, 'Slow build up'),
+    sound(5, 'Pad', { description: 'a riser, then nothing' }),
+  ])
+
+  it.each([
+    ['door [in titles only]', [3, 1]],
+    ['door [in descriptions only]', [1, 2]],
+    // Each word has to stand there, and not only one of them.
+    ['door slam [in titles only]', [1]],
+    ['"old door" [in descriptions only]', [2]],
+    ['"old door" [in titles only]', []],
+    ['riser [in titles only]', [4]],
+    ['build up [in descriptions only]', [5]],
+    ['doar [in titles only]', [3, 1]],
+    ['-door [in descriptions only]', [5, 4]],
+  ])('%s', (text, ids) => {
+    expect(ask(finder, text).ids).toEqual(ids)
+  })
+
+  it('says how many sounds it hides', () => {
+    expect(ask(finder, 'old [in titles only]')).toMatchObject({
+      ids: [],
+      hides: [{ kind: 'words-in', hidden: 1, hiddenByItAlone: 1 }],
+    })
+  })
+})

@@ -1,14 +1,17 @@
-import { type Answer, dot, gatherHits, type Part, partOf, SEVERAL, totalOf, weighLikeness } from './answer'
+import { type Answer, dot, gatherHits, type Part, partOf, totalOf, weighLikeness } from './answer'
 import { type Condition, conditionOf, type FitTable, fitColumn, positionOf } from './conditions'
 import { COUNTERS, type CountKind, type FindCounts, pairCounts, tallyUp } from './counts'
-import type { Filter, FilterKind } from './filters'
+import type { FilterKind } from './filters'
+import { halfMet } from './half-met'
+import { excludedBy, hiddenBy, missesOf } from './misses'
 import { merged, orderedIds } from './order'
-import { expressionPoints, isKnown, markExcluded, partPoints } from './points'
+import { isKnown, partPoints } from './points'
 import { MAX_PARTS, type Query, type QueryPart } from './query'
 import { Names, type Segment } from './segment'
 import type { Sort } from './sorts'
 import type { Vocabulary } from './vocabulary'
 import { nearestWord } from './word-index'
+import { expressionsIn, wordsStandIn } from './words-in-texts'
 
 export interface FindRequest {
   readonly query: Pick<Query, 'parts' | 'filters'>
@@ -34,6 +37,17 @@ export interface FindResult {
   readonly corrections: readonly { readonly typed: string; readonly shown: string }[]
   /** How many sounds that answer to the words each condition hides, and how many it alone hides. */
   readonly hides: readonly { readonly kind: FilterKind; readonly hidden: number; readonly hiddenByItAlone: number }[]
+}
+
+/** Sounds that answer to some of the words, and not to the rest. */
+export interface WordsMet {
+  /** The words as they were looked for. */
+  readonly met: readonly string[]
+  /** How many words were asked for. */
+  readonly of: number
+  readonly total: number
+  /** The best of them. */
+  readonly ids: readonly number[]
 }
 
 /**
@@ -187,6 +201,23 @@ export class Finder {
     return counter.wire(sums, this.names)
   }
 
+  /** Sounds that answer to most of the words but not to all of them, where there are several words. */
+  halfMet({ query, fits }: Pick<FindRequest, 'query' | 'fits'>): WordsMet[] {
+    const wanted = query.parts.filter(({ not }) => !not)
+    if (wanted.length < 2) return []
+    const meant = this.meantWords(query.parts)
+    const groups = halfMet(
+      this.parts.map((part) => ({
+        part,
+        lists: this.listsFor(part, wanted, meant),
+        excluded: excludedBy(part, query.parts),
+        conditions: this.conditionsOf(part, { query, fits }, meant),
+      })),
+    )
+    const shown = wanted.map(({ words }) => meant.get(words.join(' ')) ?? words.join(' '))
+    return groups.map(({ met, ...rest }) => ({ ...rest, met: met.map((at) => shown[at] as string), of: shown.length }))
+  }
+
   private answers(request: Pick<FindRequest, 'query' | 'like' | 'except' | 'fits'>) {
     const key = JSON.stringify([
       request.query.parts,
@@ -226,59 +257,45 @@ export class Finder {
     let count = this.gather(part, request.query.parts, meant, request.except)
     if (request.like) count = weighLikeness(part, count, request.like)
     const hits = part.hits.subarray(0, count)
-    const { misses, hidden } = this.missesOf(part, hits, request)
+    const { misses, hidden } = missesOf(hits, this.conditionsOf(part, request, meant))
     return { part, hits, keys: part.keys.subarray(0, count), misses, hidden, total: totalOf(count, misses) }
   }
 
   private gather(part: Part, parts: readonly QueryPart[], meant: Map<string, string>, except: number | null): number {
-    const { segment, index, dead } = part
     const wanted = parts.filter(({ not }) => !not)
-    const lists = wanted.map((one) => this.pointsFor(part, one, meant.get(one.words[0] ?? '') ?? null))
-    this.addExpressions(part, wanted, lists)
-    const notWanted = parts.filter(({ not }) => not)
-    const at = except === null ? -1 : positionOf(segment.columns.ids, except)
-    if (notWanted.length === 0 && at < 0) return gatherHits(part, part.deadCount > 0 ? dead : null, lists)
-    const excluded = dead.slice()
-    for (const one of notWanted) markExcluded(segment, index, one, excluded)
+    const lists = this.listsFor(part, wanted, meant)
+    const at = except === null ? -1 : positionOf(part.segment.columns.ids, except)
+    if (wanted.length === parts.length && at < 0) return gatherHits(part, part.deadCount > 0 ? part.dead : null, lists)
+    const excluded = excludedBy(part, parts)
     if (at >= 0) excluded[at] = 1
     return gatherHits(part, excluded, lists)
   }
 
-  /** Neighbouring words that are one expression of the vocabulary ("build up") answer to what it means too. */
-  private addExpressions({ segment, index }: Part, parts: readonly QueryPart[], lists: Uint8Array[]): void {
-    const words = parts.map((part) => (part.quoted || part.words.length > 1 ? null : (part.words[0] as string)))
-    for (let length = 2; length <= Math.min(this.vocabulary.longest, words.length); length++) {
-      for (let at = 0; at + length <= words.length; at++) {
-        const run = words.slice(at, at + length)
-        if (run.includes(null) || !this.vocabulary.related(run.join(' '))) continue
-        for (let step = at; step < at + length; step++) {
-          // The list is kept for the word alone, without what it means together with its neighbours.
-          lists[step] = (lists[step] as Uint8Array).slice()
-          expressionPoints(segment, index, this.vocabulary, run.join(' '), lists[step] as Uint8Array)
-        }
+  /** For each part of a query the points of every sound. */
+  private listsFor(part: Part, wanted: readonly QueryPart[], meant: Map<string, string>): Uint8Array[] {
+    const lists = wanted.map((one) => this.pointsFor(part, one, meant.get(one.words[0] ?? '') ?? null))
+    for (const { from, to, answers } of expressionsIn(part, wanted, this.vocabulary))
+      for (let step = from; step < to; step++) {
+        // The list is kept for the word alone, without what it means together with its neighbours.
+        const list = (lists[step] as Uint8Array).slice()
+        answers.give(list)
+        lists[step] = list
       }
-    }
+    return lists
   }
 
-  private missesOf(
+  private conditionsOf(
     part: Part,
-    hits: Uint32Array,
     { query, fits }: Pick<FindRequest, 'query' | 'fits'>,
-  ): Pick<Answer, 'misses' | 'hidden'> {
-    if (query.filters.length === 0) return { misses: null, hidden: [] }
-    const column = query.filters.some(({ kind }) => kind === 'fit') ? this.fitsOf(part, fits) : null
-    const conditions = query.filters.map((filter): Condition => conditionOf(filter, part.segment, this.names, column))
-    const misses = new Uint8Array(hits.length)
-    const hidden = conditions.map((condition, at) => {
-      let count = 0
-      for (let hit = 0; hit < hits.length; hit++) {
-        if (condition(hits[hit] as number)) continue
-        misses[hit] = misses[hit] === 0 ? at + 1 : SEVERAL
-        count++
-      }
-      return count
-    })
-    return { misses, hidden }
+    meant: Map<string, string>,
+  ): Condition[] {
+    const { filters } = query
+    const column = filters.some(({ kind }) => kind === 'fit') ? this.fitsOf(part, fits) : null
+    return filters.map((filter) =>
+      filter.kind === 'words-in'
+        ? wordsStandIn(part, query.parts, { vocabulary: this.vocabulary, meant, texts: filter.texts })
+        : conditionOf(filter, part.segment, this.names, column),
+    )
   }
 
   private fitsOf(part: Part, table: FitTable | null): Uint8Array | null {
@@ -317,17 +334,3 @@ const LETTER_KEY_LENGTH = JSON.stringify([['a'], false, null]).length
 
 /** Lists of points that are kept; more than a query has parts, or one would take the place of another of the same query. */
 const POINTS_KEPT = 2 * MAX_PARTS + 26
-
-function hiddenBy(answers: readonly Answer[], filters: readonly Filter[]): FindResult['hides'] {
-  return filters.map(({ kind }, at) => ({
-    kind,
-    hidden: answers.reduce((sum, { hidden }) => sum + (hidden[at] ?? 0), 0),
-    hiddenByItAlone: answers.reduce((sum, { misses }) => sum + countOf(misses, at + 1), 0),
-  }))
-}
-
-function countOf(misses: Uint8Array | null, value: number): number {
-  let count = 0
-  for (const missed of misses ?? []) if (missed === value) count++
-  return count
-}

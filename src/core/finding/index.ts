@@ -11,8 +11,9 @@ export {
   SOUND_KINDS,
   type SoundKind,
 } from './filters'
-export { Finder, type FindRequest, type FindResult } from './finder'
-export { MAX_PARTS, parsedQuery, type Query, type QueryPart, queryText, queryWords, withFilter } from './query'
+export { Finder, type FindRequest, type FindResult, type WordsMet } from './finder'
+export type { OfferedCondition } from './plain-conditions'
+export { MAX_PARTS, parsedQuery, type Query, type QueryPart, withFilter } from './query'
 export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'
 export { SORTS, type Sort } from './sorts'
 export { type SpokenSound, spokenSounds } from './spoken'

@@ -56,16 +56,28 @@ export function partPoints(
   meant: string | null = null,
 ): void {
   points.fill(0)
-  const give = new PointGiver(segment, index, points)
-  if (part.quoted || part.words.length > 1) give.expression(part.words, 'exact')
+  partAnswers(segment, index, vocabulary, part, meant).give(points)
+}
+
+/** Words and expressions that answer to one part of a query. @param meant As for `partPoints`. */
+export function partAnswers(
+  segment: Segment,
+  index: WordIndex,
+  vocabulary: Vocabulary,
+  part: QueryPart,
+  meant: string | null,
+): Answers {
+  const answers = new Answers(segment, index)
+  if (part.quoted || part.words.length > 1) answers.expression(part.words, 'exact')
   else {
     const word = meant ?? (part.words[0] as string)
     const [from, to] = index.prefix(word)
-    for (let at = from; at < to; at++) give.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
-    for (const at of index.stems(stemOf(word))) give.word(at, meant ? 'typo' : 'stem')
-    for (const [expression, nearness] of alike(vocabulary, word)) give.near(expression, meant ? 'broader' : nearness)
+    for (let at = from; at < to; at++)
+      answers.word(at, meant ? 'typo' : segment.words[at] === word ? 'exact' : 'prefix')
+    for (const at of index.stems(stemOf(word))) answers.word(at, meant ? 'typo' : 'stem')
+    for (const [expression, nearness] of alike(vocabulary, word)) answers.near(expression, meant ? 'broader' : nearness)
   }
-  give.finish()
+  return answers
 }
 
 const SHARE_OF = { same: 'synonym', narrower: 'narrower', broader: 'broader' } as const
@@ -87,18 +99,17 @@ export function isKnown(index: WordIndex, vocabulary: Vocabulary, word: string):
   return alike(vocabulary, word).some(([other]) => other.split(' ').every((one) => index.stems(stemOf(one)).length > 0))
 }
 
-/** Gives points for expressions that several typed words make together ("build up" for "riser"); they answer to each of them. */
-export function expressionPoints(
+/** What several typed words mean together ("build up" for "riser") answers to each of them. */
+export function expressionAnswers(
   segment: Segment,
   index: WordIndex,
   vocabulary: Vocabulary,
   expression: string,
-  points: Uint8Array,
-): void {
-  const give = new PointGiver(segment, index, points)
+): Answers {
+  const answers = new Answers(segment, index)
   for (const nearness of ['same', 'narrower'] as const)
-    for (const other of vocabulary.related(expression)?.[nearness] ?? []) give.near(other, SHARE_OF[nearness])
-  give.finish()
+    for (const other of vocabulary.related(expression)?.[nearness] ?? []) answers.near(other, SHARE_OF[nearness])
+  return answers
 }
 
 /** Marks sounds that have what must not be there. @param marks One for each sound; 1 is set. Modified. */
@@ -107,7 +118,8 @@ export function markExcluded(segment: Segment, index: WordIndex, part: QueryPart
     marks[sound] = 1
   }
   if (part.words.length > 1) {
-    phraseHits(segment, index, part.words, mark)
+    const numbers = part.words.map((word) => index.exact(word))
+    if (numbers.every((one) => one >= 0)) phraseHits(segment, index, numbers, mark)
     return
   }
   const word = part.words[0] as string
@@ -115,14 +127,14 @@ export function markExcluded(segment: Segment, index: WordIndex, part: QueryPart
   for (const at of own) if (at >= 0) eachPosting(segment, at, mark)
 }
 
-/** Gathers the words that answer to a part, each at its nearest, and then goes once through the postings of each. */
-class PointGiver {
+/** The words that answer to a part of a query, each at its nearest, and expressions of several words. */
+export class Answers {
   private readonly words = new Map<number, Nearness>()
+  private readonly phrases: { readonly numbers: readonly number[]; readonly nearness: Nearness }[] = []
 
   constructor(
     private readonly segment: Segment,
     private readonly index: WordIndex,
-    private readonly points: Uint8Array,
   ) {}
 
   /** @param word Index of a word. Of two nearnesses the one with more points counts. */
@@ -133,16 +145,10 @@ class PointGiver {
 
   /** Words in a row. */
   expression(words: readonly string[], nearness: Nearness): void {
-    if (words.length === 1) {
-      const at = this.index.exact(words[0] as string)
-      if (at >= 0) this.word(at, nearness)
-      return
-    }
-    const { points } = this
-    phraseHits(this.segment, this.index, words, (sound, field) => {
-      const value = POINTS[nearness][field] as number
-      if (value > (points[sound] as number)) points[sound] = value
-    })
+    const numbers = words.map((word) => this.index.exact(word))
+    if (numbers.some((one) => one < 0)) return
+    if (numbers.length === 1) this.word(numbers[0] as number, nearness)
+    else this.phrases.push({ numbers, nearness })
   }
 
   /** An expression of the vocabulary; a single word by its stem. */
@@ -152,8 +158,31 @@ class PointGiver {
     else for (const at of this.index.stems(stemOf(expression))) this.word(at, nearness)
   }
 
-  finish(): void {
-    for (const [word, nearness] of this.words) givePoints(this.segment, word, POINTS[nearness], this.points)
+  /** Goes once through the postings of each. @param points Raised where they are lower. Modified. */
+  give(points: Uint8Array): void {
+    for (const { numbers, nearness } of this.phrases)
+      phraseHits(this.segment, this.index, numbers, (sound, field) => {
+        const value = POINTS[nearness][field] as number
+        if (value > (points[sound] as number)) points[sound] = value
+      })
+    for (const [word, nearness] of this.words) givePoints(this.segment, word, POINTS[nearness], points)
+  }
+
+  /** Whether one of them stands in some fields of a sound. @param fields For each of `FIELDS`, whether it counts. */
+  standIn(sound: number, fields: readonly boolean[]): boolean {
+    const { tokens, tokenStarts } = this.segment
+    const end = tokenStarts[sound + 1] as number
+    let counts = false
+    for (let at = tokenStarts[sound] as number; at < end; at++) {
+      const token = tokens[at] as number
+      if (token >= FIELD_MARK) counts = fields[token - FIELD_MARK] === true
+      else if (counts && (this.words.has(token) || this.phraseBegins(at, end))) return true
+    }
+    return false
+  }
+
+  private phraseBegins(at: number, end: number): boolean {
+    return this.phrases.some(({ numbers }) => isPhraseAt(this.segment.tokens, numbers, at, end))
   }
 }
 
@@ -177,11 +206,9 @@ function eachPosting({ starts, postings }: Segment, word: number, act: (sound: n
 function phraseHits(
   segment: Segment,
   index: WordIndex,
-  words: readonly string[],
+  numbers: readonly number[],
   act: (sound: number, field: number) => void,
 ): void {
-  const numbers = words.map((word) => index.exact(word))
-  if (numbers.some((one) => one < 0)) return
   // The rarest word says which sounds are looked at.
   const rarest = numbers.reduce((a, b) => (index.frequency(b) < index.frequency(a) ? b : a))
   eachPosting(segment, rarest, (sound) => {
@@ -197,7 +224,11 @@ function phraseField({ tokens, tokenStarts }: Segment, sound: number, words: rea
   for (let at = tokenStarts[sound] as number; at < end; at++) {
     const token = tokens[at] as number
     if (token >= FIELD_MARK) field = token - FIELD_MARK
-    else if (words.every((word, step) => tokens[at + step] === word && at + step < end)) return field
+    else if (isPhraseAt(tokens, words, at, end)) return field
   }
   return -1
+}
+
+function isPhraseAt(tokens: Uint32Array, words: readonly number[], at: number, end: number): boolean {
+  return at + words.length <= end && words.every((word, step) => tokens[at + step] === word)
 }

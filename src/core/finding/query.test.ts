@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { type Filter, filterWords, findFilter } from './filters'
-import { parsedQuery, queryText, queryWords, withFilter } from './query'
+import { parsedQuery, withFilter } from './query'
 
 describe('words', () => {
   it.each([
@@ -36,12 +36,38 @@ describe('words', () => {
     expect(long.leftOut).toBe(2)
   })
 
-  it('reads any text, and what it writes reads back to the same', () => {
+  it('reads any text, and says where a condition in plain words stands', () => {
+    const pieces = fc.constantFrom(
+      'under',
+      '2s',
+      '2',
+      's',
+      '<',
+      '-',
+      '"',
+      '[',
+      ']',
+      'free',
+      'no',
+      'credit',
+      ' ',
+      'x',
+      '\u202e',
+    )
     fc.assert(
-      fc.property(fc.string({ maxLength: 80 }), (text) => {
-        const query = parsedQuery(text)
-        expect(parsedQuery(queryText(query))).toMatchObject({ parts: query.parts, filters: query.filters })
-      }),
+      fc.property(
+        fc.oneof(
+          fc.string({ maxLength: 80 }),
+          fc.array(pieces).map((all) => all.join(' ')),
+        ),
+        (text) => {
+          const { parts, offers } = parsedQuery(text)
+          for (const { start, end, words } of offers) {
+            expect(text.slice(start, end).replace(/\s+/g, ' ')).toBe(words)
+          }
+          expect(parts.every(({ words }) => words.length > 0)).toBe(true)
+        },
+      ),
     )
   })
 })
@@ -70,6 +96,8 @@ const FILTERS: readonly (readonly [string, Filter])[] = [
   ['mood calm or tense', { kind: 'mood', names: ['calm', 'tense'] }],
   ['without vocals', { kind: 'vocals', has: false }],
   ['added since 2026-11-01', { kind: 'added', since: '2026-11-01' }],
+  ['in titles only', { kind: 'words-in', texts: 'titles' }],
+  ['in descriptions only', { kind: 'words-in', texts: 'descriptions' }],
   ['by Grit Foundry', { kind: 'maker', names: ['Grit Foundry'] }],
 ]
 
@@ -111,9 +139,5 @@ describe('conditions', () => {
     const long: Filter = { kind: 'length', fromS: 9, toS: null }
     expect(withFilter([short, loops], 'length', long)).toEqual([loops, long])
     expect(withFilter([short, loops], 'length', null)).toEqual([loops])
-  })
-
-  it('writes words without the conditions', () => {
-    expect(queryWords(parsedQuery('-door "far off" [mono] owl'))).toBe('-door "far off" owl')
   })
 })

@@ -1,4 +1,5 @@
-import { type Filter, filterWords, findFilter } from './filters'
+import { type Filter, findFilter } from './filters'
+import { type OfferedCondition, offeredConditions, type PlacedWord } from './plain-conditions'
 import { wordsOf } from './words'
 
 /** A word, or words that have to stand one after the other. */
@@ -14,6 +15,8 @@ export interface QueryPart {
 export interface Query {
   readonly parts: readonly QueryPart[]
   readonly filters: readonly Filter[]
+  /** Conditions in plain words: they do not count before they are taken. */
+  readonly offers: readonly OfferedCondition[]
   /** Text between brackets that says no condition. */
   readonly unknown: readonly string[]
   /** How many words at the end are too many, and do not count. */
@@ -30,12 +33,15 @@ const TOKEN = /\[([^\][]*)\]|(?<=^|\s)(-?)"([^"]*)(?:"|$)|(-?)([^\s[\]"]+)/g
  * Reads what was typed: words, "words in a row", -words that must not be there, and conditions in square brackets.
  *
  * Any text is a query; what cannot be understood is told in `unknown`. A word that holds a hyphen ("build-up") is its words in a row.
+ * A condition in plain words ("under 2s") is offered and does not count yet; its words are not looked for, unless they may stand in a title.
  */
 export function parsedQuery(text: string): Query {
   const parts: QueryPart[] = []
   const filters: Filter[] = []
   const unknown: string[] = []
-  for (const [, bracket, minus, quoted, dash, word] of text.matchAll(TOKEN)) {
+  const offers = offersIn(text)
+  for (const { index, 1: bracket, 2: minus, 3: quoted, 4: dash, 5: word } of text.matchAll(TOKEN)) {
+    if (offers.some(({ start, end, isSearchedToo }) => index >= start && index < end && !isSearchedToo)) continue
     if (bracket !== undefined) {
       const filter = findFilter(bracket)
       if (filter) filters.push(filter)
@@ -51,19 +57,17 @@ export function parsedQuery(text: string): Query {
     else for (const one of words) parts.push({ words: [one], quoted: false, not })
   }
   const leftOut = Math.max(0, parts.length - MAX_PARTS)
-  return { parts: parts.slice(0, MAX_PARTS), filters: lastOfEachKind(filters), unknown, leftOut }
+  return { parts: parts.slice(0, MAX_PARTS), filters: lastOfEachKind(filters), offers, unknown, leftOut }
 }
 
-/** The words of a query without its conditions, as they can be typed. */
-export function queryWords({ parts }: Pick<Query, 'parts'>): string {
-  return parts
-    .map(({ words, quoted, not }) => `${not ? '-' : ''}${quoted ? `"${words.join(' ')}"` : words[0]}`)
-    .join(' ')
-}
-
-/** A query as text that reads back to the same query. */
-export function queryText(query: Pick<Query, 'parts' | 'filters'>): string {
-  return [queryWords(query), ...query.filters.map((filter) => `[${filterWords(filter)}]`)].filter(Boolean).join(' ')
+/** What stands in brackets and quotes, or must not be there, is no plain word: runs of plain words end there. */
+function offersIn(text: string): OfferedCondition[] {
+  const runs: PlacedWord[][] = [[]]
+  for (const { index, 4: dash, 5: word } of text.matchAll(TOKEN)) {
+    if (word === undefined || (dash === '-' && word !== '')) runs.push([])
+    else runs.at(-1)?.push({ text: word, start: index })
+  }
+  return runs.flatMap(offeredConditions)
 }
 
 /** A condition takes the place of the one of its kind; null takes it away. */

@@ -104,6 +104,12 @@ export function timecodeAt(timeS: number, rate: FrameRate, drop = false): string
   return timecodeOf(frameAt(timeS, rate), rate, drop)
 }
 
+/** Timecode of the frame at a time, without hours where there are none. */
+export function shortTimecode(timeS: number, rate: FrameRate, drop: boolean): string {
+  const code = timecodeAt(timeS, rate, drop)
+  return code.startsWith('00:') ? code.slice(3) : code
+}
+
 /** How a timecode could not be read. */
 export type TimecodeProblem = 'not-timecode' | 'frame-too-high' | 'dropped-number'
 

@@ -33,6 +33,7 @@ export {
 } from './moment'
 export { type PaceNote, type PacePoint, type Pacing, pacing } from './pacing'
 export { isLearned, MAX_REACTION_S, NO_REACTION, type Reaction, reactionS, withCorrection } from './reaction'
+export { filtersForMoment } from './search-for-moment'
 export { type CutSignals, cutLengthS, cutSignals, loudnessBytes, loudnessOfBytes, soundEvents } from './signals'
 export {
   type SoundHabit,

@@ -1,7 +1,15 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useLocation } from 'wouter'
-import { Probe, SavedSearches, type SavedSearchInput, SoundCounts, SoundPage, VocabularyWire } from '../../contract'
-import type { CountKind } from '../../core/finding'
+import {
+  Probe,
+  SavedSearches,
+  type SavedSearchInput,
+  SoundCounts,
+  SoundPage,
+  SoundSections,
+  VocabularyWire,
+} from '../../contract'
+import { type CountKind, parsedQuery } from '../../core/finding'
 import type { TimeRange } from '../../core/time-range'
 import { addressOf, type FindState, NOTHING_ASKED, questionOf } from '../state/find-state'
 import { ask, send, sendFile } from './client'
@@ -28,6 +36,29 @@ export function useSounds(state: FindState) {
       return loaded < last.total && last.sounds.length > 0 ? loaded : undefined
     },
     placeholderData: keepPreviousData,
+  })
+}
+
+/** What is shown while nothing is asked. */
+export function useStart(enabled: boolean) {
+  return useQuery({
+    queryKey: ['sounds', 'start'],
+    queryFn: ({ signal }) => ask('/api/sounds/start', SoundSections, { signal }),
+    enabled,
+  })
+}
+
+/** With fewer results than this, what is near to what was asked comes after them. */
+const FEW = 8
+
+/** What comes after few results, or in place of none. @param total Results, undefined while they are being asked for. */
+export function useNearby(state: FindState, total: number | undefined) {
+  const q = questionOf(state)
+  const hasWords = parsedQuery(q).parts.some(({ not }) => !not)
+  return useQuery({
+    queryKey: ['sounds', 'nearby', q],
+    queryFn: ({ signal }) => ask(`/api/sounds/nearby?${new URLSearchParams({ q })}`, SoundSections, { signal }),
+    enabled: total !== undefined && total < FEW && hasWords && state.like === null,
   })
 }
 

@@ -3,6 +3,7 @@ export const LINE_WORDS: readonly (readonly [examples: readonly string[], meanin
   [['ice crack'], 'both words, anywhere; a word may be a beginning'],
   [['"ice crack"'], 'in a row, as it is written'],
   [['-door'], 'without this word'],
+  [['door under 2 s', 'wind over 1 min'], 'a length in plain words is offered as a filter; Enter takes it'],
   [['[under 2 s]', '[2 s to 5 s]', '[over 1 min]'], 'length'],
   [['[free]', '[in my plan]', '[free or up to 4.50]'], 'cost'],
   [['[licence CC BY or CC0]', '[no credit owed]'], 'licence'],
@@ -12,4 +13,5 @@ export const LINE_WORDS: readonly (readonly [examples: readonly string[], meanin
   [['[effects or ambience]', '[stereo]', '[loops]'], 'kind of sound'],
   [['[90 to 120 bpm]', '[mood calm]', '[without vocals]'], 'music'],
   [['[added since 2026-11-01]'], 'date'],
+  [['[in titles only]', '[in descriptions only]'], 'where the words have to stand'],
 ]

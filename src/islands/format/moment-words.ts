@@ -1,4 +1,3 @@
-import { type FrameRate, frameAt, timecodeOf } from '../../core/formats/timecode'
 import type { MomentKind, MomentWeight, SuggestionKind } from '../../core/moments'
 
 export const KIND_WORDS: Readonly<Record<MomentKind, string>> = {
@@ -22,10 +21,4 @@ export const SUGGESTION_WORDS: Readonly<Record<SuggestionKind, string>> = {
   habit: 'Habit',
   'quiet-span': 'Quiet span',
   'speech-pause': 'Pause in the speech',
-}
-
-/** Timecode of the frame at a time, without hours where there are none. */
-export function shortTimecode(timeS: number, rate: FrameRate, drop: boolean): string {
-  const code = timecodeOf(frameAt(timeS, rate), rate, drop)
-  return code.startsWith('00:') ? code.slice(3) : code
 }

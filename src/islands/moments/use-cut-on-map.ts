@@ -1,7 +1,7 @@
 import { useCallback, useState } from 'react'
 import type { Cut } from '../../contract'
+import { shortTimecode } from '../../core/formats/timecode'
 import type { TimeRange } from '../../core/time-range'
-import { shortTimecode } from '../format/moment-words'
 import { useFollow, useMapView } from '../time-map/TimeMap'
 import { cutDrops, cutDurationS, cutRate } from './cut-view'
 import { useFrames, useMapContent } from './use-cut'

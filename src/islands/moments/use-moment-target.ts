@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo } from 'react'
 import type { SoundSummary } from '../../contract'
+import { shortTimecode } from '../../core/formats/timecode'
 import {
   freeSlot,
   loudnessAround,
@@ -11,7 +12,6 @@ import {
 } from '../../core/moments'
 import { sendMomentsChange, useVideoMoments } from '../api/moments-queries'
 import { useChangeShell, useShell } from '../api/queries'
-import { shortTimecode } from '../format/moment-words'
 import type { MomentRef } from '../state/find-state'
 import { cutDrops, cutDurationS, cutRate, momentaryOf } from './cut-view'
 

@@ -1,6 +1,7 @@
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
-import type { SoundSummary } from '../../contract'
-import { useCounts, useSounds } from '../api/find-queries'
+import type { SectionHeading, SoundPage, SoundSections, SoundSummary } from '../../contract'
+import { parsedQuery } from '../../core/finding'
+import { useCounts, useNearby, useSounds, useStart } from '../api/find-queries'
 import { useDownload, useShell } from '../api/queries'
 import { usePlayer } from '../audio/player'
 import { useMomentTarget } from '../moments/use-moment-target'
@@ -13,7 +14,9 @@ import { SoundTable } from '../parts/find/SoundTable'
 import { BatchBar } from '../parts/shared/BatchBar'
 import { Failed, Loading } from '../parts/shared/States'
 import { SoundPanel } from '../parts/sound/SoundPanel'
-import { filtered, toggled } from '../state/find-state'
+import { EVERYTHING, filtered, isNothingAsked, toggled } from '../state/find-state'
+import { isTyping } from '../state/keys'
+import { useDocumentKeys } from '../state/use-document-keys'
 import { useFindState } from '../state/use-find-state'
 import { FirstRun } from './FirstRun'
 
@@ -29,8 +32,19 @@ export function Find() {
   const [state, setState] = useFindState()
   const asked = useDeferredValue(state)
   const query = useSounds(asked)
-  const sounds = useMemo(() => query.data?.pages.flatMap((page) => page.sounds) ?? [], [query.data])
   const first = query.data?.pages[0]
+  const isStart = isNothingAsked(state)
+  const start = useStart(isStart)
+  const hidden = first?.total === 0 && first.hides.some((one) => one.hidden > 0)
+  const nearby = useNearby(asked, query.isPlaceholderData || hidden ? undefined : first?.total)
+  const { sounds, headings } = useMemo(
+    () =>
+      isStart
+        ? withSections([], start.data)
+        : withSections(query.data?.pages.flatMap((page) => page.sounds) ?? [], nearby.data),
+    [isStart, start.data, query.data, nearby.data],
+  )
+  const shown = isStart ? start : query
   const counts = useCounts(asked, ['category', 'source'], first !== undefined && !query.isPlaceholderData)
   const [selectedId, setSelectedId] = useState<number | null>(null)
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set())
@@ -42,6 +56,10 @@ export function Find() {
   const drop = useDroppedSound((id) => setState({ ...state, like: `probe:${id}` }))
   const searchRef = useSearchKey()
   useDownKey(() => setWanted(true))
+  useDocumentKeys((event) => {
+    if (event.key !== 'e' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event) || !isStart) return
+    setState(EVERYTHING)
+  })
   const tableRef = useRef<HTMLDivElement>(null)
   const playingId = player.sound?.id ?? null
   const followed = playingId !== null && player.playing && sounds.some(({ id }) => id === playingId)
@@ -62,11 +80,11 @@ export function Find() {
   useEffect(() => player.prefetch(sounds.slice(0, AHEAD)), [sounds, player.prefetch])
   // The key may come before the results do: it is done as soon as there is something to hear.
   useEffect(() => {
-    if (!wanted || sounds.length === 0 || query.isPlaceholderData) return
+    if (!wanted || sounds.length === 0 || (!isStart && query.isPlaceholderData)) return
     setWanted(false)
     tableRef.current?.focus()
     hear(Math.max(0, selectedIndex))
-  }, [wanted, sounds.length, query.isPlaceholderData, hear, selectedIndex])
+  }, [wanted, sounds.length, isStart, query.isPlaceholderData, hear, selectedIndex])
   if (shell.data && shell.data.soundCount === 0) return <FirstRun />
   const chosenCategories = state.filters.find((one) => one.kind === 'category')?.names ?? []
   const panelId = followed ? playingId : selectedId
@@ -88,22 +106,31 @@ export function Find() {
           state={state}
           onChange={setState}
           first={first}
+          corrections={correctionsThatCount(first, headings)}
           searchRef={searchRef}
           drop={drop}
           categories={counts.data?.category}
           onDown={() => setWanted(true)}
           target={target}
         />
-        {query.isPending && <Loading what="Looking through everything" />}
-        {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-        {first && sounds.length === 0 && !query.isError && (
+        {(shown.isPending || (sounds.length === 0 && nearby.isFetching)) && (
+          <Loading what="Looking through everything" />
+        )}
+        {shown.isError && <Failed error={shown.error} onRetry={() => void shown.refetch()} />}
+        {first && sounds.length === 0 && !isStart && !query.isError && !nearby.isFetching && (
           <NothingFound first={first} state={state} onChange={setState} />
+        )}
+        {first?.total === 0 && headings.size > 0 && !isStart && (
+          <p role="status" className="px-4 pb-2 text-sm" data-testid="no-full-match">
+            No sound matches all of “{wordsOf(asked.text)}”.
+          </p>
         )}
         {sounds.length > 0 && (
           <SoundTable
             ref={tableRef}
             sounds={sounds}
-            total={first?.total ?? sounds.length}
+            headings={headings}
+            total={isStart ? sounds.length : Math.max(first?.total ?? 0, sounds.length)}
             selectedIndex={selectedIndex}
             picked={picked}
             target={target}
@@ -117,7 +144,7 @@ export function Find() {
             onDownload={(sound) => download.mutate({ id: sound.id })}
             onLeave={() => searchRef.current?.focus()}
             onEnd={() => {
-              if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage()
+              if (!isStart && query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage()
             }}
           />
         )}
@@ -138,6 +165,36 @@ export function Find() {
       </aside>
     </div>
   )
+}
+
+/** The words that are looked for, without conditions. */
+function wordsOf(text: string): string {
+  const { parts } = parsedQuery(text)
+  return parts.flatMap(({ words, not }) => (not ? [] : words)).join(' ')
+}
+
+/** What was taken for another word is told only where something is shown for it. */
+function correctionsThatCount(
+  first: SoundPage | undefined,
+  headings: ReadonlyMap<number, SectionHeading>,
+): SoundPage['corrections'] {
+  if (!first || first.total > 0) return first?.corrections ?? []
+  const met = new Set([...headings.values()].flatMap((one) => (one.kind === 'words' ? one.met : [])))
+  return first.corrections.filter(({ shown }) => met.has(shown))
+}
+
+/** A list with what stands above its parts. @param sections What comes after the list. */
+function withSections(list: readonly SoundSummary[], sections: SoundSections | undefined) {
+  const sounds = [...list]
+  const headings = new Map<number, SectionHeading>()
+  const ids = new Set(list.map(({ id }) => id))
+  for (const { heading, sounds: own } of sections?.sections ?? []) {
+    const fresh = own.filter(({ id }) => !ids.has(id))
+    if (fresh.length === 0) continue
+    headings.set(sounds.length, heading)
+    sounds.push(...fresh)
+  }
+  return { sounds, headings }
 }
 
 function neighbours(sounds: readonly SoundSummary[], index: number): readonly SoundSummary[] {

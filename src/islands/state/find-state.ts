@@ -1,5 +1,13 @@
 import type { FilterKind, Sort } from '../../core/finding'
-import { type Filter, filterWords, findFilter, parsedQuery, SORTS, withFilter } from '../../core/finding'
+import {
+  type Filter,
+  filterWords,
+  findFilter,
+  type OfferedCondition,
+  parsedQuery,
+  SORTS,
+  withFilter,
+} from '../../core/finding'
 
 /** What Find shows: what is typed, the conditions beside it, the order, and what results are compared with. */
 export interface FindState {
@@ -19,6 +27,26 @@ export interface MomentRef {
 }
 
 export const NOTHING_ASKED: FindState = { text: '', filters: [], sort: 'best', like: null, forMoment: null }
+
+/** The whole list: choosing any order shows it. */
+export const EVERYTHING: FindState = { ...NOTHING_ASKED, sort: 'name' }
+
+/** Whether nothing is asked: then Find shows what suits the video in hand. */
+export function isNothingAsked({ text, filters, sort, like, forMoment }: FindState): boolean {
+  return text.trim() === '' && filters.length === 0 && sort === 'best' && like === null && forMoment === null
+}
+
+/** Conditions in plain words that can be taken. */
+export function offersIn({ text, filters }: Pick<FindState, 'text' | 'filters'>): OfferedCondition[] {
+  const set = new Set(filters.map(filterWords))
+  return parsedQuery(text).offers.filter(({ filter }) => !set.has(filterWords(filter)))
+}
+
+/** An offered condition becomes a chip, and its words leave the line. */
+export function taken(state: FindState, { start, end, filter }: OfferedCondition): FindState {
+  const text = `${state.text.slice(0, start)} ${state.text.slice(end)}`.replace(/\s+/g, ' ').trimStart()
+  return { ...state, text, filters: withFilter(state.filters, filter.kind, filter) }
+}
 
 /** Text that is typed; conditions in brackets that are complete become chips and leave the line. */
 export function typed(state: FindState, text: string): FindState {

@@ -64,6 +64,8 @@ export class IncrementalSearchIndex {
         const { like, kinds, ...rest } = task as FinderCalls['count']['task']
         return this.finder.counts({ ...rest, ...this.compared(like) }, kinds)
       }
+      case 'half-met':
+        return this.finder.halfMet(task as FinderCalls['half-met']['task'])
       case 'offers':
         return this.offers()
       default:

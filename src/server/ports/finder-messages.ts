@@ -1,4 +1,4 @@
-import type { CountKind, FindCounts, FindRequest, FindResult } from '../../core/finding'
+import type { CountKind, FindCounts, FindRequest, FindResult, WordsMet } from '../../core/finding'
 
 /** What results have to sound like: a sound of the catalogue, or a vector. */
 export type LikeWhat =
@@ -26,6 +26,7 @@ export interface FinderSize {
 export interface FinderCalls {
   find: { task: FindTask; result: FindResult }
   count: { task: CountTask; result: FindCounts }
+  'half-met': { task: Pick<FindRequest, 'query' | 'fits'>; result: readonly WordsMet[] }
   offers: { task: null; result: OfferList }
   size: { task: null; result: FinderSize }
   /** Takes the text of another vocabulary. */

@@ -38,7 +38,8 @@ export function Choices<T extends string>({ title, rows, chosen, onToggle }: Cho
 interface YesOrNoProps {
   readonly title: string
   readonly labels: readonly [string, string]
-  readonly counts: readonly { readonly value: boolean; readonly count: number }[] | undefined
+  /** Null where they are not counted. */
+  readonly counts: readonly { readonly value: boolean; readonly count: number }[] | null | undefined
   readonly value: boolean | null
   readonly onChange: (value: boolean | null) => void
 }
@@ -51,7 +52,7 @@ export function YesOrNo({ title, labels, counts, value, onChange }: YesOrNoProps
     ...([true, false] as const).map((answer) => ({
       answer,
       label: labels[answer ? 0 : 1],
-      count: counts?.find((one) => one.value === answer)?.count ?? 0,
+      count: counts === null ? null : (counts?.find((one) => one.value === answer)?.count ?? 0),
     })),
   ]
   return (

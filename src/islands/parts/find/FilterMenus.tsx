@@ -43,6 +43,7 @@ export function FilterMenus({ state, onChange, hasVideo, categories }: FilterMen
           )}
         </Menu>
       </span>
+      <WordsMenu {...menu} />
       <LengthMenu {...menu} />
       <Menu label="Source" active={any('source')}>
         {() => (
@@ -94,6 +95,25 @@ function conditionsOf(state: FindState, counts: Partial<SoundCounts>, onChange: 
   const set = (kind: FilterKind, filter: Filter | null): void => onChange(filtered(state, kind, filter))
   const any = (...kinds: FilterKind[]): boolean => kinds.some((kind) => of(kind) !== null)
   return { counts, of, set, any }
+}
+
+function WordsMenu({ of, set, any }: Conditions) {
+  const where = of('words-in')
+  return (
+    <Menu label="Words" active={any('words-in')}>
+      {() => (
+        <YesOrNo
+          title="Look for the words in"
+          labels={['Titles only', 'Descriptions only']}
+          counts={null}
+          value={where === null ? null : where.texts === 'titles'}
+          onChange={(titles) =>
+            set('words-in', titles === null ? null : { kind: 'words-in', texts: titles ? 'titles' : 'descriptions' })
+          }
+        />
+      )}
+    </Menu>
+  )
 }
 
 function LengthMenu({ counts, set, any, of }: Conditions) {

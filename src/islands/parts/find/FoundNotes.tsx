@@ -1,7 +1,7 @@
 import type { SoundPage } from '../../../contract'
-import { MAX_PARTS, parsedQuery } from '../../../core/finding'
+import { type Filter, filterWords, MAX_PARTS, parsedQuery } from '../../../core/finding'
 import { counted } from '../../format/words'
-import { type FindState, NOTHING_ASKED } from '../../state/find-state'
+import { EVERYTHING, type FindState, offersIn, taken } from '../../state/find-state'
 import { Empty } from '../shared/States'
 import { EverythingHidden } from './FilterChips'
 
@@ -33,6 +33,32 @@ export function Unread({ text }: { text: string }) {
   )
 }
 
+/** Conditions that were typed in plain words: they count once they are taken. */
+export function Offered({ state, onChange }: { state: FindState; onChange: (state: FindState) => void }) {
+  const offers = offersIn(state)
+  if (offers.length === 0) return null
+  return (
+    <p className="flex flex-wrap items-center gap-1.5 text-sm" data-testid="offers">
+      <span className="quiet">Did you mean</span>
+      {offers.map((offer, at) => (
+        <button
+          key={filterWords(offer.filter)}
+          type="button"
+          className="btn btn-xs border-dashed border-base-content"
+          aria-label={`Add the filter “${filterWords(offer.filter)}”`}
+          onClick={() => onChange(taken(state, offer))}
+        >
+          {offeredWords(offer.filter)}?{at === 0 && <kbd className="kbd kbd-xs">Enter</kbd>}
+        </button>
+      ))}
+    </p>
+  )
+}
+
+function offeredWords(filter: Filter): string {
+  return filter.kind === 'length' ? `length ${filterWords(filter)}` : filterWords(filter)
+}
+
 /** Why nothing is shown: the conditions hide it, or nothing matches. */
 export function NothingFound(props: { first: SoundPage; state: FindState; onChange: (state: FindState) => void }) {
   const { first, state, onChange } = props
@@ -42,7 +68,7 @@ export function NothingFound(props: { first: SoundPage; state: FindState; onChan
     <Empty
       title={state.text.trim() ? `No sound matches “${state.text.trim()}”` : 'There is nothing to compare with'}
       action={
-        <button type="button" className="btn" onClick={() => onChange(NOTHING_ASKED)}>
+        <button type="button" className="btn" onClick={() => onChange(EVERYTHING)}>
           Show all {first.catalogueTotal} sounds
         </button>
       }

@@ -6,19 +6,21 @@ import { useProbeFile } from '../../api/find-queries'
 import { useShell } from '../../api/queries'
 import { counted } from '../../format/words'
 import type { MomentTarget } from '../../moments/use-moment-target'
-import { type FindState, SORT_WORDS, typed } from '../../state/find-state'
+import { EVERYTHING, type FindState, isNothingAsked, offersIn, SORT_WORDS, taken, typed } from '../../state/find-state'
 import { isTyping } from '../../state/keys'
 import { useDocumentKeys } from '../../state/use-document-keys'
 import { FilterChips } from './FilterChips'
 import { FilterMenus } from './FilterMenus'
 import { ForMoment } from './ForMoment'
-import { Corrections, Unread } from './FoundNotes'
+import { Corrections, Offered, Unread } from './FoundNotes'
 import { SearchMenu } from './SearchMenu'
 
 interface SearchHeadProps {
   readonly state: FindState
   readonly onChange: (state: FindState) => void
   readonly first: SoundPage | undefined
+  /** Words that stand nowhere, and what was taken for them. */
+  readonly corrections: SoundPage['corrections']
   readonly searchRef: RefObject<HTMLInputElement | null>
   readonly drop: ReturnType<typeof useDroppedSound>
   readonly categories: SoundCounts['category']
@@ -30,7 +32,7 @@ interface SearchHeadProps {
 
 /** The search line with its order and conditions, and what is to be said about what was typed. */
 export function SearchHead(props: SearchHeadProps) {
-  const { state, onChange, first, searchRef, drop, categories, onDown, target } = props
+  const { state, onChange, first, corrections, searchRef, drop, categories, onDown, target } = props
   const shell = useShell()
   const text = useDeferredValue(state.text)
   return (
@@ -46,9 +48,11 @@ export function SearchHead(props: SearchHeadProps) {
             value={state.text}
             onChange={(event) => onChange(typed(state, event.target.value))}
             onKeyDown={(event) => {
-              if (event.key !== 'ArrowDown') return
+              if (event.key !== 'ArrowDown' && event.key !== 'Enter') return
               event.preventDefault()
-              onDown()
+              const [offer] = event.key === 'Enter' ? offersIn(state) : []
+              if (offer) onChange(taken(state, offer))
+              else onDown()
             }}
           />
         </label>
@@ -75,6 +79,11 @@ export function SearchHead(props: SearchHeadProps) {
           hasVideo={shell.data?.videoInHandId != null}
           categories={categories}
         />
+        {first && isNothingAsked(state) && (
+          <button type="button" className="btn btn-sm" aria-keyshortcuts="e" onClick={() => onChange(EVERYTHING)}>
+            List all <kbd className="kbd kbd-xs">E</kbd>
+          </button>
+        )}
         <p
           role="status"
           className="quiet min-w-0 flex-1 whitespace-nowrap text-right text-sm"
@@ -85,7 +94,8 @@ export function SearchHead(props: SearchHeadProps) {
       </div>
       {target && <ForMoment target={target} onDrop={() => onChange({ ...state, forMoment: null })} />}
       <FilterChips state={state} likeTitle={first?.likeTitle ?? null} onChange={onChange} />
-      {first && first.corrections.length > 0 && <Corrections corrections={first.corrections} />}
+      <Offered state={state} onChange={onChange} />
+      {corrections.length > 0 && <Corrections corrections={corrections} />}
       <Unread text={text} />
       {drop.problem && (
         <p role="alert" className="text-error">

@@ -1,9 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
-import type { SoundSummary } from '../../../contract'
+import { Fragment, type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
+import type { SectionHeading, SoundSummary } from '../../../contract'
 import { useToggleKept } from '../../api/shelf-queries'
 import type { MomentTarget } from '../../moments/use-moment-target'
 import { useCompare } from '../../state/compare'
+import { HEADING_PX, SectionRow } from './SectionRow'
 import { COLUMNS, PLACE_COLUMNS, PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
 
 const PAGE_ROWS = 10
@@ -13,6 +14,8 @@ const SCALE_TICKS_S = [0, 1, 2, 3]
 interface SoundTableProps {
   readonly ref: RefObject<HTMLDivElement | null>
   readonly sounds: readonly SoundSummary[]
+  /** What stands above some sounds, by the index of the sound. */
+  readonly headings: ReadonlyMap<number, SectionHeading>
   /** How many there are with those that are not loaded yet. */
   readonly total: number
   readonly selectedIndex: number
@@ -32,18 +35,21 @@ interface SoundTableProps {
 
 /** The results: a list that is moved through by arrow keys, each row heard as it is reached. */
 export function SoundTable(props: SoundTableProps) {
-  const { ref, sounds, selectedIndex, onHear, onDownload, onLeave, onEnd } = props
+  const { ref, sounds, headings, selectedIndex, onHear, onDownload, onLeave, onEnd } = props
   const compare = useCompare()
   const toggleKept = useToggleKept()
   const rows = useVirtualizer({
     count: sounds.length,
     getScrollElement: () => ref.current,
-    estimateSize: () => ROW_PX,
+    estimateSize: (index) => ROW_PX + (headings.has(index) ? HEADING_PX : 0),
     overscan: 6,
     // The header row lies over the list.
     scrollPaddingStart: HEADER_PX,
     scrollMargin: HEADER_PX,
   })
+  // Where headings stand changes with every question.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `headings` names what is measured anew
+  useEffect(() => rows.measure(), [rows, headings])
   const items = rows.getVirtualItems()
   const lastIndex = items[items.length - 1]?.index ?? 0
   useEffect(() => {
@@ -120,25 +126,29 @@ export function SoundTable(props: SoundTableProps) {
       <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
         {items.map(({ index, start }) => {
           const sound = sounds[index] as SoundSummary
+          const heading = headings.get(index)
+          const topPx = start - HEADER_PX
           return (
-            <SoundRow
-              key={sound.id}
-              sound={sound}
-              index={index}
-              topPx={start - HEADER_PX}
-              selected={index === selectedIndex}
-              picked={props.picked.has(sound.id)}
-              fitEach={props.fitEach}
-              onHear={hear}
-              onPickUp={pickUp}
-              pinned={compare.has(sound.id)}
-              onDownload={download}
-              onKeep={markKept}
-              onPin={pin}
-              place={props.target?.place ?? null}
-              listed={props.target?.listedIds.has(sound.id) ?? false}
-              onList={list}
-            />
+            <Fragment key={sound.id}>
+              {heading && <SectionRow heading={heading} topPx={topPx} />}
+              <SoundRow
+                sound={sound}
+                index={index}
+                topPx={topPx + (heading ? HEADING_PX : 0)}
+                selected={index === selectedIndex}
+                picked={props.picked.has(sound.id)}
+                fitEach={props.fitEach}
+                onHear={hear}
+                onPickUp={pickUp}
+                pinned={compare.has(sound.id)}
+                onDownload={download}
+                onKeep={markKept}
+                onPin={pin}
+                place={props.target?.place ?? null}
+                listed={props.target?.listedIds.has(sound.id) ?? false}
+                onList={list}
+              />
+            </Fragment>
           )
         })}
       </div>

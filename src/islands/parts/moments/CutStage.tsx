@@ -1,6 +1,6 @@
 import type { Cut } from '../../../contract'
+import { shortTimecode } from '../../../core/formats/timecode'
 import { usePlayTime } from '../../audio/play-clock'
-import { shortTimecode } from '../../format/moment-words'
 import { cutDrops, cutRate } from '../../moments/cut-view'
 import type { CutPlayer } from '../../moments/use-cut-player'
 

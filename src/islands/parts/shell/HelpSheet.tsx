@@ -4,6 +4,7 @@ import { LINE_WORDS } from '../../format/line-words'
 const KEYS: readonly (readonly [string, string])[] = [
   ['/', 'go to the search line'],
   ['↓ ↑', 'move through the results and hear each'],
+  ['E', 'list all sounds (on Find, before anything is searched for)'],
   ['Home End', 'first and last result'],
   ['Space', 'stop, or go on listening'],
   ['← →', 'half a second back or on; finer with Shift'],

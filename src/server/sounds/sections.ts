@@ -1,0 +1,193 @@
+import type { NearbyQuery, SectionHeading, SoundSections } from '../../contract'
+import { type Filter, filterWords, parsedQuery, type Query, type Sort } from '../../core/finding'
+import { DEFAULT_FRAME_RATE, mayDropFrames, shortTimecode } from '../../core/formats/timecode'
+import { cutLengthS, filtersForMoment, type Moment, placeOfMoment } from '../../core/moments'
+import type { DecisionContext } from '../../core/rights'
+import { loadFitTable } from '../clearance/fit-table'
+import type { Services } from '../context'
+import { cutOf } from '../cuts/cut-rows'
+import { DomainError } from '../domain-error'
+import { findMomentsRow } from '../rows/moments-rows'
+import { findScoreRow } from '../rows/score-rows'
+import { loadSummaries } from './search-sounds'
+
+type Finding = Pick<Services, 'db' | 'finder'>
+
+/** A part of a list before its sounds are loaded. */
+interface Part {
+  readonly heading: SectionHeading
+  readonly ids: readonly number[]
+}
+
+const MOMENTS_MAX = 4
+const SOUNDS_FOR_MOMENT = 3
+const CATEGORIES_MAX = 4
+const SOUNDS_OF_CATEGORY = 2
+const SOUNDS_OF_LIST = 4
+/** More are asked for than are shown: some stand in a part before. */
+const SPARE = 24
+
+/**
+ * What is shown before anything is asked: sounds for the moments of the video in hand that have none yet, else the largest categories; then
+ * what was kept, what was used often and what is new.
+ */
+export async function startSections(services: Finding, context: DecisionContext | null): Promise<SoundSections> {
+  const look = lookingIn(services, context)
+  const first = context?.videoId ? await momentParts(services, look, context.videoId) : []
+  const parts = first.length > 0 ? first : await categoryParts(services, look, context !== null)
+  const lists: readonly (readonly ['kept' | 'often-used' | 'newest', readonly Filter[], Sort])[] = [
+    ['kept', [{ kind: 'kept', is: true }], 'most-used'],
+    ['often-used', [{ kind: 'used', is: true }], 'most-used'],
+    ['newest', [], 'newest'],
+  ]
+  for (const [kind, filters, sort] of lists) {
+    const { ids, total } = await look({ parts: [], filters }, sort)
+    parts.push({ heading: { kind, count: total }, ids: firstNotSeen(ids, parts, SOUNDS_OF_LIST) })
+  }
+  return sectionsOf(services, parts, context)
+}
+
+/** So few results are followed by what is near to what was asked. */
+const FEW = 8
+const SOUNDS_ALIKE = 6
+
+/** What comes after few results: sounds that answer to most of the words, then sounds like the best of what was found. */
+export async function nearbySections(
+  services: Finding,
+  { q }: NearbyQuery,
+  context: DecisionContext | null,
+): Promise<SoundSections> {
+  const query = parsedQuery(q)
+  if (query.parts.every(({ not }) => not)) return { sections: [] }
+  const look = lookingIn(services, context)
+  const found = await look(query, 'best')
+  if (found.total >= FEW) return { sections: [] }
+  const fits = await fitsFor(services, query, context)
+  const seen: Part[] = [{ heading: { kind: 'newest', count: 0 }, ids: found.ids }]
+  const parts: Part[] = []
+  for (const { met, of, total, ids } of await services.finder.ask('half-met', { query, fits }))
+    parts.push({ heading: { kind: 'words', met: [...met], of, count: total }, ids })
+  const best = found.ids[0] ?? parts[0]?.ids[0]
+  if (best !== undefined) {
+    const { filters } = query
+    const ids = await alikeIds(services, best, { filters, fits })
+    const [summary] = await loadSummaries(services, [best], null)
+    const heading = { kind: 'alike' as const, soundId: best, title: summary?.title ?? '' }
+    parts.push({ heading, ids: firstNotSeen(ids, [...seen, ...parts], SOUNDS_ALIKE) })
+  }
+  return sectionsOf(services, parts, context)
+}
+
+type Look = (query: Pick<Query, 'parts' | 'filters'>, sort: Sort) => Promise<{ ids: readonly number[]; total: number }>
+
+function lookingIn(services: Finding, context: DecisionContext | null): Look {
+  return async ({ parts, filters }, sort) => {
+    const fits = await fitsFor(services, { filters }, context)
+    const query = { parts, filters }
+    return services.finder.ask('find', { query, sort, limit: SPARE, offset: 0, like: null, fits })
+  }
+}
+
+async function fitsFor(services: Finding, { filters }: Pick<Query, 'filters'>, context: DecisionContext | null) {
+  return context && filters.some(({ kind }) => kind === 'fit') ? loadFitTable(services, context) : null
+}
+
+/** Sounds for the moments that have none: what must have one first. */
+async function momentParts(services: Finding, look: Look, videoId: number): Promise<Part[]> {
+  const { moments, placeOf, timeOf } = await openMoments(services, videoId)
+  const parts: Part[] = []
+  for (const moment of moments) {
+    if (parts.length === MOMENTS_MAX) break
+    const filters = filtersForMoment(moment, placeOf(moment))
+    const query = { parts: parsedQuery(moment.words).parts, filters }
+    const { ids, total } = await look(query, 'best')
+    const shown = firstNotSeen(ids, parts, SOUNDS_FOR_MOMENT)
+    if (shown.length === 0) continue
+    const q = [moment.words, ...filters.map((filter) => `[${filterWords(filter)}]`)].join(' ')
+    const { id: momentId, words } = moment
+    parts.push({
+      heading: { kind: 'moment', videoId, momentId, words, time: timeOf(moment), q, count: total },
+      ids: shown,
+    })
+  }
+  return parts
+}
+
+/** Moments of a video that want a sound and have none, with their places. */
+async function openMoments({ db }: Pick<Services, 'db'>, videoId: number) {
+  const { document, cutId } = await findMomentsRow(db, videoId)
+  const row =
+    cutId === null ? undefined : await db.selectFrom('cuts').selectAll().where('id', '=', cutId).executeTakeFirst()
+  const cut = row ? cutOf(row, new Map()) : null
+  const { placements } = (await findScoreRow(db, videoId)).document
+  const placed = new Set(placements.flatMap(({ target }) => (target?.kind === 'moment' ? [target.momentId] : [])))
+  const isOpen = ({ id, kind, words, soundId }: Moment): boolean =>
+    kind !== 'silence' && words.trim() !== '' && soundId === null && !placed.has(id)
+  const times = [
+    ...document.moments.map(({ atS }) => atS),
+    ...(cut?.picture?.events.filter(({ kind }) => kind === 'shot-change').map(({ timeS }) => timeS) ?? []),
+  ]
+  const rate = cut?.picture?.frameRate ?? DEFAULT_FRAME_RATE
+  return {
+    moments: document.moments
+      .filter(isOpen)
+      .toSorted((a, b) => Number(b.weight === 'must') - Number(a.weight === 'must') || a.atS - b.atS),
+    placeOf: (moment: Moment) =>
+      placeOfMoment(moment, times, { durationS: cut ? cutLengthS(cut) : Number.MAX_SAFE_INTEGER, cutLufs: null }),
+    timeOf: ({ atS }: Moment) => (cut ? shortTimecode(atS, rate, mayDropFrames(rate)) : `${atS.toFixed(1)} s`),
+  }
+}
+
+const ALLOWED: Filter = { kind: 'fit', fits: ['fits', 'fits-with-credit'] }
+
+/** The largest categories, each with what is taken most often of it: what is allowed in the video in hand, where there is any. */
+async function categoryParts(services: Finding, look: Look, hasVideo: boolean): Promise<Part[]> {
+  const query = { parts: [], filters: [] }
+  const counts = await services.finder.ask('count', { query, like: null, fits: null, kinds: ['category'] })
+  const largest = (counts.category ?? []).toSorted((a, b) => b.count - a.count).slice(0, CATEGORIES_MAX)
+  const parts: Part[] = []
+  for (const { value, count } of largest) {
+    const within: Filter = { kind: 'category', names: [value.name] }
+    const allowed = hasVideo ? await look({ parts: [], filters: [within, ALLOWED] }, 'popular') : null
+    const { ids } = allowed?.total ? allowed : await look({ parts: [], filters: [within] }, 'popular')
+    const shown = firstNotSeen(ids, parts, SOUNDS_OF_CATEGORY)
+    parts.push({ heading: { kind: 'category', name: value.name, count }, ids: shown })
+  }
+  return parts
+}
+
+/** @returns None while the sound has not been listened to. */
+async function alikeIds(
+  { finder }: Pick<Services, 'finder'>,
+  soundId: number,
+  { filters, fits }: { readonly filters: readonly Filter[]; readonly fits: Awaited<ReturnType<typeof fitsFor>> },
+): Promise<readonly number[]> {
+  try {
+    const query = { parts: [], filters }
+    const like = { kind: 'sound' as const, id: soundId }
+    return (await finder.ask('find', { query, sort: 'best', limit: SPARE, offset: 0, like, fits })).ids
+  } catch (error) {
+    if (error instanceof DomainError && error.code === 'not-listened-to') return []
+    throw error
+  }
+}
+
+function firstNotSeen(ids: readonly number[], parts: readonly Part[], count: number): number[] {
+  const seen = new Set(parts.flatMap((part) => part.ids))
+  return ids.filter((id) => !seen.has(id)).slice(0, count)
+}
+
+async function sectionsOf(
+  services: Finding,
+  parts: readonly Part[],
+  context: DecisionContext | null,
+): Promise<SoundSections> {
+  const ids = parts.flatMap((part) => part.ids)
+  const byId = new Map((await loadSummaries(services, ids, context)).map((sound) => [sound.id, sound]))
+  return {
+    sections: parts.flatMap((part) => {
+      const sounds = part.ids.flatMap((id) => byId.get(id) ?? [])
+      return sounds.length > 0 ? [{ heading: part.heading, sounds }] : []
+    }),
+  }
+}
