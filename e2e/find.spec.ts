@@ -262,7 +262,7 @@ test('conditions can be typed, and the address and saved searches hold them', as
   await page.getByRole('button', { name: /^Short free doors/ }).click()
   await expect(count(page)).toHaveText(found)
   await page.getByRole('button', { name: 'Saved' }).click()
-  await page.getByRole('button', { name: 'Forget Short free doors' }).click()
+  await page.getByRole('button', { name: 'Remove Short free doors' }).click()
   await expect(page.getByRole('list', { name: 'Saved searches' }).getByRole('listitem')).toHaveCount(0)
 })
 
@@ -291,7 +291,7 @@ test('sounds like a dropped file are found, with what differs, and narrowed down
   await expect(page.getByText(/\d\d % alike · .*(longer|shorter|brighter|darker)/).first()).toBeVisible()
   await page.getByRole('row').nth(1).click()
   await page.getByRole('button', { name: 'Alike, and allowed in this video' }).click()
-  await expect(chips(page)).toContainText('fits this video or fits with a duty')
+  await expect(chips(page)).toContainText('may be used or with a credit')
   await expect(page.getByRole('row').filter({ hasText: 'Not allowed' })).toHaveCount(0)
 })
 

@@ -138,7 +138,7 @@ test('a video that is removed can be brought back from wherever one is', async (
 
 test('the room that everything takes is shown under Sources', async ({ page }) => {
   await page.goto('/sources')
-  const room = page.getByRole('region', { name: 'Room on this disk' })
+  const room = page.getByRole('region', { name: 'Disk space' })
   await expect(room.getByRole('listitem').filter({ hasText: 'Previews' })).toContainText(/\d+ MB/)
   await expect(room.getByText(/are free/)).toBeVisible()
 })

@@ -55,6 +55,13 @@ const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])
     },
   ],
   [
+    'first steps',
+    '/first-steps',
+    async (page) => {
+      await expect(page.getByRole('heading', { name: 'First steps' })).toBeVisible()
+    },
+  ],
+  [
     'desk',
     '/desk',
     async (page) => {
@@ -195,6 +202,87 @@ test('the keys stand on a sheet, and never clash with typing', async ({ page }) 
   await expect(page.getByRole('searchbox')).toBeFocused()
 })
 
+test('from one line every place, video, sound and action is reached, wherever the focus is', async ({ page }) => {
+  await page.goto('/find')
+  const line = page.getByRole('combobox')
+  const dialog = page.getByRole('dialog', { name: 'Go to, or do' })
+  // Also while words are typed, and the words stay.
+  await page.getByRole('searchbox').fill('owl')
+  await page.keyboard.press('Control+k')
+  await expect(dialog).toBeVisible()
+  await expect(line).toBeFocused()
+  await expect(dialog.getByRole('option').first()).toBeVisible()
+  expect(await faults(new AxeBuilder({ page }).include('dialog').withTags(WCAG))).toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(dialog).toHaveCount(0)
+  await expect(page.getByRole('searchbox')).toHaveValue('owl')
+  await expect(page.getByRole('searchbox')).toBeFocused()
+
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('ppr')
+  await expect(dialog.getByRole('option').first()).toContainText('Papers')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/\/papers$/)
+  await expect(dialog).toHaveCount(0)
+
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('dome froze')
+  await expect(dialog.getByRole('option').first()).toContainText('The night the dome froze')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/\/videos\/1$/)
+
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('comet')
+  await dialog.getByRole('group', { name: 'Sounds' }).getByRole('option').first().click()
+  await expect(page).toHaveURL(/\/find\?q=/)
+  await expect(page.getByRole('row').nth(1)).toContainText(/comet/i)
+
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('zzzzqq')
+  await expect(dialog).toContainText('Nothing here is called “zzzzqq”.')
+  await page.keyboard.press('Enter')
+  await expect(dialog).toBeVisible()
+  await page.keyboard.press('Escape')
+
+  const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor)
+  const before = await background()
+  await page.getByRole('button', { name: 'Go to, or do' }).click()
+  await page.keyboard.type('dark')
+  await page.keyboard.press('Enter')
+  await expect.poll(background).not.toBe(before)
+  await expect(page.getByRole('button', { name: 'Use the light theme' })).toBeVisible()
+})
+
+test('what a page can do is on the line with its keys, and only there', async ({ page }) => {
+  const option = (name: RegExp) => page.getByRole('dialog').getByRole('option', { name })
+  await page.goto('/videos/1/in-place')
+  await expect(page.getByRole('button', { name: /^Place / }).first()).toBeVisible()
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('split')
+  await expect(option(/^Split the sound at the playhead/)).toContainText('V')
+  await page.keyboard.press('Escape')
+  await page.goto('/desk')
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('split the sound')
+  await expect(option(/^Split/)).toHaveCount(0)
+  await page.keyboard.press('Escape')
+  // It does what its key does.
+  await page.goto('/videos/1/moments')
+  await expect(page.getByTestId('timecode')).toBeVisible()
+  const isPaused = () => page.locator('video').evaluate((film: HTMLVideoElement) => film.paused)
+  expect(await isPaused()).toBe(true)
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('play or stop')
+  await page.keyboard.press('Enter')
+  await expect.poll(isPaused).toBe(false)
+  // Over a dialog that is open it does not come.
+  await page.goto('/desk')
+  await page.keyboard.press('?')
+  await page.keyboard.press('Control+k')
+  await expect(page.getByRole('dialog')).toHaveCount(1)
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+})
+
 test.describe('on a telephone', () => {
   test.use({ viewport: { width: 390, height: 844 } })
   test('a report can be read without scrolling sideways', async ({ page }) => {
@@ -203,6 +291,24 @@ test.describe('on a telephone', () => {
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
   })
 })
+
+for (const width of [1024, 700, 390])
+  test(`Find does not scroll sideways at ${width} pixels`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 800 })
+    for (const address of ['/find', '/find?q=door']) {
+      await page.goto(address)
+      await expect(page.getByRole('row').nth(2)).toBeVisible()
+      const overflowPx = () =>
+        page.evaluate(() =>
+          Math.max(
+            ...[document.documentElement, ...document.querySelectorAll('main, [role="grid"]')].map(
+              (one) => one.scrollWidth - one.clientWidth,
+            ),
+          ),
+        )
+      expect(await overflowPx()).toBeLessThanOrEqual(0)
+    }
+  })
 
 test('when the application does not answer, that is said and can be retried', async ({ page }) => {
   await page.route('**/api/sounds/start', (route) => route.abort())

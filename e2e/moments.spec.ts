@@ -96,7 +96,7 @@ test('what the cut shows is suggested with its reason, taken by one key, and nev
 test('moments go out in every format and come back as they were', async ({ page }) => {
   await openMoments(page)
   await page.getByRole('button', { name: 'Import and export' }).click()
-  const dialog = page.getByRole('dialog', { name: 'Moments in and out' })
+  const dialog = page.getByRole('dialog', { name: 'Import and export moments' })
   for (const [name, ending] of [
     ['CSV table', 'csv'],
     ['WebVTT', 'vtt'],

@@ -51,7 +51,7 @@ test('papers are narrowed by what is missing, owed and ending, and say when noth
   await page.getByRole('button', { name: 'Owes credit' }).click()
   await page.getByLabel('Expires within').selectOption('30')
   await expect(rowOf(page, 'Dome motor, starts and stops')).toBeVisible()
-  await page.getByLabel('Narrow the papers').fill('zzz')
+  await page.getByLabel('Filter the papers').fill('zzz')
   await expect(page.getByRole('heading', { name: 'Nothing matches' })).toBeVisible()
   await page.getByRole('button', { name: /Show all \d+ copies/ }).click()
   await page.getByRole('grid').press('ArrowDown')
@@ -77,7 +77,7 @@ async function buySingle(page: Page, title: string): Promise<Locator> {
   // Put into the basket is not paid: nothing is under way.
   await panel.getByRole('link', { name: 'Go to the basket' }).click()
   const line = page.getByRole('listitem').filter({ hasText: title })
-  await line.getByRole('button', { name: /out of the basket$/ }).click()
+  await line.getByRole('button', { name: /from the basket$/ }).click()
   await expect(page.getByText('The basket is empty')).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(line).toBeVisible()

@@ -41,12 +41,73 @@ async function makeVideo(page: Page, title: string): Promise<void> {
 test.describe('with nothing in it', () => {
   const world = openWorld('empty', { each: true })
 
-  test('the application says what to do first', async ({ page }) => {
+  test('the first minutes, by keys alone: from nothing to a result', async ({ page }) => {
+    test.setTimeout(300_000)
     await page.goto('/')
-    await expect(page.getByRole('heading', { name: 'Bring in the first sounds' })).toBeVisible()
+    await expect(page).toHaveURL(/\/first-steps$/)
+    const step = (name: string) => page.locator(`[data-first-step="${name}"]`)
+    // What is to be done now has the focus from the start.
+    await page.keyboard.type('Small Hours')
+    await page.keyboard.press('Enter')
+    await expect(step('licensee')).toHaveAttribute('data-done', 'true')
+    await expect(step('licensee')).toContainText('Small Hours')
+    await expect(
+      step('library')
+        .getByRole('button', { name: /^Connect/ })
+        .first(),
+    ).toBeFocused()
+    await page.keyboard.press('Enter')
+    await expect(step('library').getByText(/^Sync.*: /)).toBeVisible()
+    await expect(step('library')).toHaveAttribute('data-done', 'true', { timeout: 120_000 })
+    await expect(step('library')).toContainText(/\d+ sounds/)
+
+    // A film that is nothing but one of its sounds.
+    const { sounds } = (await (await page.request.get('/api/sounds?q=whoosh')).json()) as { sounds: { id: number }[] }
+    const film = path.join(dir, 'first film.ogg')
+    fs.writeFileSync(film, await (await page.request.get(`/api/sounds/${sounds[0]?.id}/audio`)).body())
+    await expect(step('film').getByRole('button', { name: 'Choose the file' })).toBeFocused()
+    const choosing = page.waitForEvent('filechooser')
+    await page.keyboard.press('Enter')
+    await (await choosing).setFiles(film)
+    await expect(step('film').getByLabel('Title')).toHaveValue('first film')
+    await expect(step('film').getByLabel('Title')).toBeFocused()
+    await page.keyboard.press('Enter')
+    await expect(page.getByTestId('first-result')).toContainText(/point.* open/, { timeout: 120_000 })
+    await expect(step('result')).toHaveAttribute('data-done', 'true')
+    const result = page.getByRole('link', { name: 'See the result' })
+    await expect(result).toBeFocused()
+    await page.keyboard.press('Enter')
+    await expect(page.getByTestId('summary')).toHaveText(/^Not ready: /)
+    // All four are done: nothing speaks of them any more.
+    await page.goto('/desk')
+    await expect(page.getByRole('heading', { name: 'Desk' })).toBeVisible()
+    await expect(page.getByTestId('first-steps-notice')).toHaveCount(0)
+  })
+
+  test('first steps that are left are offered until they are done; a film that cannot be read is said there', async ({
+    page,
+  }) => {
+    await page.goto('/first-steps')
+    await page.getByRole('link', { name: 'Desk' }).click()
+    const notice = page.getByTestId('first-steps-notice')
+    await expect(notice).toHaveText('First steps: 0 of 4 done. Next: Say who holds the licences')
+    await notice.getByRole('link').click()
     await page.getByLabel('Name of the licence holder').fill('Small Hours')
-    await page.getByRole('button', { name: 'Keep' }).click()
-    await expect(page.getByText('Small Hours', { exact: true })).toBeVisible()
+    await page.getByRole('button', { name: 'Save' }).click()
+    await page.getByRole('link', { name: 'Desk' }).click()
+    await expect(notice).toHaveText('First steps: 1 of 4 done. Next: Connect a library')
+    await notice.getByRole('link').click()
+    const broken = path.join(dir, 'text.mp4')
+    fs.writeFileSync(broken, 'Not a video at all.\n'.repeat(99))
+    await page.getByLabel('Finished video file').setInputFiles(broken)
+    await page.getByRole('button', { name: 'Check it' }).click()
+    await expect(page.getByRole('alert')).toContainText(/is not a video or sound file that can be read/)
+    // Trying again with another file adds no second video.
+    await page.getByRole('button', { name: 'Dismiss' }).click()
+    await page.getByRole('button', { name: 'Check it' }).click()
+    await expect(page.getByRole('alert')).toContainText(/is not a video or sound file that can be read/)
+    const { videos } = (await (await page.request.get('/api/videos')).json()) as { videos: unknown[] }
+    expect(videos).toHaveLength(1)
   })
 
   test('a library that is down is named, in words, and works when it is back', async ({ page }) => {
@@ -65,9 +126,10 @@ test.describe('with nothing in it', () => {
 
   test('markup in the titles of a catalogue is shown as text, and a sync mends it', async ({ page }) => {
     await tellStandins(world.running, { fault: 'html-titles' })
-    await page.goto('/')
-    const offered = page.getByRole('listitem').filter({ hasText: 'Heron & Slate' }).last()
-    await offered.getByRole('button', { name: 'Connect' }).click()
+    await page.goto('/first-steps')
+    await page.getByRole('button', { name: 'Connect Heron & Slate' }).click()
+    await expect(page.locator('[data-first-step="library"]')).toContainText('42 sounds', { timeout: 120_000 })
+    await page.getByRole('link', { name: 'Go to Find' }).click()
     await expect(page.getByTestId('result-count')).toHaveText('42 sounds', { timeout: 120_000 })
     await page.getByRole('searchbox').fill('screech')
     await page.getByRole('searchbox').press('ArrowDown')

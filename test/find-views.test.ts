@@ -1,10 +1,14 @@
 import { createElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
+import { Router } from 'wouter'
+import type { SectionHeading } from '../src/contract'
 import type { Filter } from '../src/core/finding'
 import { BinRange } from '../src/islands/parts/find/BinRange'
 import { CategoryRail } from '../src/islands/parts/find/CategoryRail'
 import { EverythingHidden, FilterChips } from '../src/islands/parts/find/FilterChips'
+import { Offered } from '../src/islands/parts/find/FoundNotes'
+import { SectionRow } from '../src/islands/parts/find/SectionRow'
 import { NOTHING_ASKED } from '../src/islands/state/find-state'
 
 const nothing = (): void => undefined
@@ -108,5 +112,63 @@ describe('a range on a histogram', () => {
     expect(markup).toContain('aria-label="Length, lower end" aria-valuetext="5" value="3"')
     expect(markup).toContain('aria-label="Length, upper end" aria-valuetext="no limit" value="4"')
     expect(range(null, null)).toContain('any')
+  })
+})
+
+describe('what stands above a part of the list', () => {
+  const shown = (heading: SectionHeading) => {
+    const markup = renderToStaticMarkup(
+      createElement(Router, { ssrPath: '/find', children: createElement(SectionRow, { heading, topPx: 0 }) }),
+    )
+    return [textOf(markup), decodeURIComponent((/href="([^"]*)"/.exec(markup)?.[1] ?? '').replaceAll('&amp;', '&'))]
+  }
+  const moment = { kind: 'moment', videoId: 3, momentId: 'm1', words: 'ice breaks', time: '00:15:02' } as const
+
+  it.each<[SectionHeading, string, string]>([
+    [
+      { ...moment, q: 'ice breaks [effects]', count: 7 },
+      '00:15:02 ice breaks a moment without a sound Show all 7',
+      '/find?q=ice+breaks+[effects]&for=3.m1',
+    ],
+    [
+      { ...moment, q: 'ice', count: 1 },
+      '00:15:02 ice breaks a moment without a sound Search for it',
+      '/find?q=ice&for=3.m1',
+    ],
+    [{ kind: 'category', name: 'Doors', count: 21 }, 'Doors 21 sounds Show all', '/find?q=[in+Doors]'],
+    [{ kind: 'kept', count: 1 }, 'Kept 1 sound Show all', '/find?q=[kept]'],
+    [
+      { kind: 'often-used', count: 2 },
+      'Used most in your videos 2 sounds Show all',
+      '/find?q=[used+before]&sort=most-used',
+    ],
+    [{ kind: 'newest', count: 900 }, 'Newest Show all', '/find?sort=newest'],
+    [
+      { kind: 'words', met: ['hollow', 'door'], of: 3, count: 4 },
+      '2 of 3 words: hollow door 4 sounds Search for “hollow door”',
+      '/find?q=hollow+door',
+    ],
+    [
+      { kind: 'alike', soundId: 8, title: '<b>Owl</b>' },
+      'Sounds like &lt;b&gt;Owl&lt;/b&gt; Show all',
+      '/find?like=sound:8',
+    ],
+  ])('%o', (heading, words, address) => {
+    expect(shown(heading)).toEqual([words, address])
+  })
+})
+
+describe('conditions that are offered', () => {
+  const offered = (text: string, filters: readonly Filter[] = []) =>
+    renderToStaticMarkup(createElement(Offered, { state: { ...NOTHING_ASKED, text, filters }, onChange: nothing }))
+
+  it('are told in words, the first with the key that takes it', () => {
+    expect(textOf(offered('kettle under 2s no credit'))).toBe('Did you mean length under 2 s? Enter no credit owed?')
+    expect(offered('kettle under 2s')).toContain('aria-label="Add the filter “under 2 s”"')
+  })
+
+  it('are not there where nothing reads as one, or where it is on', () => {
+    expect(offered('kettle under the hill')).toBe('')
+    expect(offered('under 2 s', [{ kind: 'length', fromS: null, toS: 2 }])).toBe('')
   })
 })

@@ -64,7 +64,7 @@ describe('GET /api/sounds', () => {
 
   it('weighs the terms for the video in hand, by what is offered and by papers', async () => {
     const id = await inHand(['broadcast'])
-    const fitting = await find(`q=${encodeURIComponent('[fits this video or fits with a duty]')}`)
+    const fitting = await find(`q=${encodeURIComponent('[may be used or with a credit]')}`)
     expect(fitting.total).toBeGreaterThan(0)
     expect(fitting.sounds.every(({ fit }) => fit === 'fits' || fit === 'fits-with-credit')).toBe(true)
     const every = await find('limit=200')
@@ -77,7 +77,7 @@ describe('GET /api/sounds', () => {
     const { job } = await world.app.jobs.enqueue('download', String(await soundId(world.app, 'Dull thud')), 'x')
     await world.app.jobs.idle()
     expect((await world.app.jobs.find(job.id))?.state).toBe('done')
-    expect((await find(`q=${encodeURIComponent('thud [fits this video] [here already]')}`)).total).toBe(1)
+    expect((await find(`q=${encodeURIComponent('thud [may be used] [here already]')}`)).total).toBe(1)
     await world.app.db.deleteFrom('videos').where('id', '=', id).execute()
   })
 

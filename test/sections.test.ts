@@ -80,7 +80,7 @@ describe('before anything is asked', () => {
       { momentId: 'b', words: 'crate', time: '9.0 s', videoId },
       { momentId: 'a', words: 'ice crack', time: '4.0 s' },
     ])
-    expect(headings[0]).toMatchObject({ q: expect.stringMatching(/^crate \[fits this video/) })
+    expect(headings[0]).toMatchObject({ q: expect.stringMatching(/^crate \[may be used/) })
     expect(headings.some(({ kind }) => kind === 'category')).toBe(false)
     for (const { heading, sounds } of sections)
       if (heading.kind === 'moment') expect(sounds.every(({ fit }) => fit?.startsWith('fits'))).toBe(true)

@@ -47,7 +47,7 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
   })
 }
 
-/** What hearing needs of each sound is not in a backup: it is made again when the application runs. */
+/** Analysis of each sound is not in a backup: it is made again when the application runs. */
 async function queueRemaking(db: Db): Promise<void> {
   const rows = await db.selectFrom('analyses').select('audio_sha256').distinct().execute()
   for (const { audio_sha256: subject } of rows)

@@ -4,7 +4,7 @@ import { CLAUSE_KEYS, DURATIONS } from '../core/rights'
 const line = (max: number) => z.string().max(max)
 const day = z.iso.date()
 
-const LimitSchema = z.discriminatedUnion('kind', [
+export const LimitSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('countries'), codes: z.array(z.string().regex(/^[A-Z]{2}$/)).max(300) }),
   z.strictObject({ kind: z.literal('videos'), max: z.number().int().positive() }),
   z.strictObject({ kind: z.literal('people'), max: z.number().int().positive() }),

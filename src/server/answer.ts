@@ -31,6 +31,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'all-bound': 409,
   already: 409,
   'bad-clauses': 400,
+  'bad-description': 400,
   'bad-edit': 400,
   'bad-id': 400,
   'bad-json': 400,

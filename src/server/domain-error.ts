@@ -3,6 +3,7 @@ export const DOMAIN_ERROR_CODES = [
   'all-bound',
   'already',
   'bad-clauses',
+  'bad-description',
   'bad-edit',
   'bad-id',
   'bad-json',

@@ -37,11 +37,17 @@ const COST_WORDS: Readonly<Record<Exclude<CostKind, 'buy'>, string>> = {
   own: 'my own',
 }
 const FIT_WORDS: Readonly<Record<Fit, string>> = {
-  fits: 'fits this video',
-  'fits-with-credit': 'fits with a duty',
-  'does-not-fit': 'does not fit',
+  fits: 'may be used',
+  'fits-with-credit': 'with a credit',
+  'does-not-fit': 'not allowed',
   'not-stated': 'not stated',
 }
+/** Words in which searches were saved before. */
+const FORMER_FIT_PARTS: readonly (readonly [string, Fit])[] = [
+  ['fits this video', 'fits'],
+  ['fits with a duty', 'fits-with-credit'],
+  ['does not fit', 'does-not-fit'],
+]
 const KIND_WORDS: Readonly<Record<SoundKind, string>> = { effect: 'effects', ambience: 'ambience', music: 'music' }
 
 /** Yes-or-no conditions, in the words for both. */
@@ -62,7 +68,7 @@ const EITHER: readonly { readonly words: readonly [string, string]; readonly mak
 /**
  * A condition in the words in which it is shown and can be typed between square brackets.
  *
- * "2 s to 5 s", "over 1 min", "from Tin Barn or Heron Slate", "free or up to 4.50", "fits this video", "90 to 120 bpm".
+ * "2 s to 5 s", "over 1 min", "from Tin Barn or Heron Slate", "free or up to 4.50", "may be used", "90 to 120 bpm".
  */
 export function filterWords(filter: Filter): string {
   switch (filter.kind) {
@@ -134,7 +140,7 @@ function namedFilter(words: string): Filter | null {
 }
 
 const COST_PARTS = new Map<string, CostKind>([...inverted(COST_WORDS), ['to buy', 'buy']])
-const FIT_PARTS = inverted(FIT_WORDS)
+const FIT_PARTS = new Map([...FORMER_FIT_PARTS, ...inverted(FIT_WORDS)])
 const KIND_PARTS = inverted(KIND_WORDS)
 
 function inverted<K extends string>(words: Readonly<Record<K, string>>): Map<string, K> {

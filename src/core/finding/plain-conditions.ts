@@ -69,7 +69,7 @@ const EXPRESSIONS: readonly { readonly words: readonly string[]; readonly says: 
   { words: ['free'], says: 'free', too: true },
   { words: ['in my plan', 'in our plan', 'in the plan'], says: 'in my plan' },
   { words: ['no credit', 'without credit', 'no credit owed', 'no attribution'], says: 'no credit owed' },
-  { words: ['fits this video', 'for this video'], says: 'fits this video' },
+  { words: ['may be used', 'fits this video', 'for this video'], says: 'may be used' },
   { words: ['already here', 'here already'], says: 'here already' },
   { words: ['not here yet'], says: 'not here yet' },
   { words: ['never used', 'not used yet'], says: 'never used' },

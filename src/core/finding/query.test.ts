@@ -85,7 +85,7 @@ const FILTERS: readonly (readonly [string, Filter])[] = [
   ['licence CC BY or CC0', { kind: 'licence', names: ['CC BY', 'CC0'] }],
   ['credit owed', { kind: 'credit', owed: true }],
   ['no credit owed', { kind: 'credit', owed: false }],
-  ['fits this video or fits with a duty', { kind: 'fit', fits: ['fits', 'fits-with-credit'] }],
+  ['may be used or with a credit', { kind: 'fit', fits: ['fits', 'fits-with-credit'] }],
   ['here already', { kind: 'here', is: true }],
   ['not kept', { kind: 'kept', is: false }],
   ['used before', { kind: 'used', is: true }],
@@ -116,6 +116,7 @@ describe('conditions', () => {
     ['5 s to 2 s', { kind: 'length', fromS: 2, toS: 5 }],
     ['2 to 5 s', { kind: 'length', fromS: 2, toS: 5 }],
     ['500 ms to 1 min', { kind: 'length', fromS: 0.5, toS: 60 }],
+    ['fits this video or fits with a duty', { kind: 'fit', fits: ['fits', 'fits-with-credit'] }],
     ['FREE', { kind: 'cost', costs: ['free'], upToMinor: null }],
   ])('%s is understood too', (words, filter) => {
     expect(findFilter(words)).toEqual(filter)

@@ -63,9 +63,12 @@ export function parsedQuery(text: string): Query {
 /** What stands in brackets and quotes, or must not be there, is no plain word: runs of plain words end there. */
 function offersIn(text: string): OfferedCondition[] {
   const runs: PlacedWord[][] = [[]]
-  for (const { index, 4: dash, 5: word } of text.matchAll(TOKEN)) {
-    if (word === undefined || (dash === '-' && word !== '')) runs.push([])
-    else runs.at(-1)?.push({ text: word, start: index })
+  let endsAt = 0
+  for (const { index, 0: whole, 4: dash, 5: word } of text.matchAll(TOKEN)) {
+    // A bracket that is still open ends a run as well.
+    if (word === undefined || dash === '-' || text.slice(endsAt, index).trim() !== '') runs.push([])
+    if (word !== undefined && dash !== '-') runs.at(-1)?.push({ text: word, start: index })
+    endsAt = index + whole.length
   }
   return runs.flatMap(offeredConditions)
 }

@@ -40,7 +40,7 @@ export function useRemove(what: Removable) {
   const bringBack = (id: number | string, words: string): void => {
     setRemoved(what, id, false).then(
       () => client.invalidateQueries(),
-      (error: Error) => offerUndo(`It could not be brought back: ${error.message}`, () => bringBack(id, words)),
+      (error: Error) => offerUndo(`It could not be restored: ${error.message}`, () => bringBack(id, words)),
     )
   }
   return useMutation({

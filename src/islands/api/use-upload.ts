@@ -15,19 +15,24 @@ const UPLOADS = {
   cut: { schema: CutBrought, stale: 'moments' },
 } as const
 
-/** Sends finished videos, or rough cuts, to the page of a video, with progress and a way to stop. */
-export function useUpload(videoId: number, what: keyof typeof UPLOADS = 'export') {
+/**
+ * Sends finished videos, or rough cuts, to the page of a video, with progress and a way to stop.
+ *
+ * @param videoId Null where the video is named with the file.
+ */
+export function useUpload(videoId: number | null, what: keyof typeof UPLOADS = 'export') {
   const client = useQueryClient()
   const [upload, setUpload] = useState<Upload | null>(null)
   const controllerRef = useRef<AbortController | null>(null)
   const start = useCallback(
-    async (file: File) => {
+    async (file: File, to: number | null = videoId) => {
+      if (to === null) return
       const controller = new AbortController()
       controllerRef.current = controller
       setUpload({ fileName: file.name, fraction: 0, error: null })
       try {
         const { schema, stale } = UPLOADS[what]
-        await sendFile<unknown>(`/api/videos/${videoId}/${what}?name=${encodeURIComponent(file.name)}`, file, schema, {
+        await sendFile<unknown>(`/api/videos/${to}/${what}?name=${encodeURIComponent(file.name)}`, file, schema, {
           onProgress: (fraction) => setUpload({ fileName: file.name, fraction, error: null }),
           signal: controller.signal,
         })

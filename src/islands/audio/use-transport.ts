@@ -96,6 +96,6 @@ function startPlaying(
   audio.play().catch((reason: unknown) => {
     // A newer play or a stop came in between: that is no failure.
     if (deck.current !== audio || (reason instanceof DOMException && reason.name === 'AbortError')) return
-    patch({ playing: false, error: 'This sound cannot be heard: its audio is not here. Synchronise its source.' })
+    patch({ playing: false, error: 'This sound cannot be heard: its audio is not here. Sync its source.' })
   })
 }

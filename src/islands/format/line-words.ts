@@ -7,7 +7,7 @@ export const LINE_WORDS: readonly (readonly [examples: readonly string[], meanin
   [['[under 2 s]', '[2 s to 5 s]', '[over 1 min]'], 'length'],
   [['[free]', '[in my plan]', '[free or up to 4.50]'], 'cost'],
   [['[licence CC BY or CC0]', '[no credit owed]'], 'licence'],
-  [['[fits this video]', '[fits with a duty]', '[not stated]'], 'the video in hand'],
+  [['[may be used]', '[with a credit]', '[not allowed]'], 'what the terms allow in the video in hand'],
   [['[from Tin Barn Commons]', '[by marram]', '[in Swells]'], 'source, maker, category'],
   [['[here already]', '[kept]', '[used before]'], 'what is yours'],
   [['[effects or ambience]', '[stereo]', '[loops]'], 'kind of sound'],

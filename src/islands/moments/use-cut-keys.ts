@@ -1,4 +1,5 @@
 import type { RefObject } from 'react'
+import { MOMENT_TITLES } from '../format/command-words'
 import { MANY_FRAMES, transportKeys } from './transport-keys'
 import type { CutActions, CutDesk } from './use-cut-desk'
 import { useStepKeys } from './use-step-keys'
@@ -11,19 +12,22 @@ export function useCutKeys(
 ): void {
   const { desk, chosenIds } = cutDesk
   const hearing = [1, 2, 3, 4, 5, 6].map((number) => [String(number), () => hearables.current[number - 1]?.()] as const)
-  useStepKeys({
-    ...transportKeys(cutDesk),
-    arrowup: () => toNeighbour(-1),
-    arrowdown: () => toNeighbour(1),
-    n: note,
-    ',': () => nudge(-1),
-    '.': () => nudge(1),
-    '<': () => nudge(-MANY_FRAMES),
-    '>': () => nudge(MANY_FRAMES),
-    f: goToFind,
-    delete: () => remove(chosenIds),
-    undo: () => desk.store.undo(),
-    redo: () => desk.store.redo(),
-    ...Object.fromEntries(hearing),
-  })
+  useStepKeys(
+    {
+      ...transportKeys(cutDesk),
+      arrowup: () => toNeighbour(-1),
+      arrowdown: () => toNeighbour(1),
+      n: note,
+      ',': () => nudge(-1),
+      '.': () => nudge(1),
+      '<': () => nudge(-MANY_FRAMES),
+      '>': () => nudge(MANY_FRAMES),
+      f: goToFind,
+      delete: () => remove(chosenIds),
+      undo: () => desk.store.undo(),
+      redo: () => desk.store.redo(),
+      ...Object.fromEntries(hearing),
+    },
+    MOMENT_TITLES,
+  )
 }

@@ -1,4 +1,6 @@
+import type { KeyTitles } from '../format/command-words'
 import { isTyping } from '../state/keys'
+import { usePageActions } from '../state/page-actions'
 import { useDocumentKeys } from '../state/use-document-keys'
 
 /** What a key press is, for a table of keys. */
@@ -27,9 +29,15 @@ function takesItself(event: KeyboardEvent): boolean {
 /**
  * Keys of a step of a video, wherever the focus is, as long as nothing is typed. They come before those of the listening bar.
  *
- * @param actions By key, in lower case; "shift+" before it where Shift is held.
+ * @param actions By key, in lower case; "shift+" before it where Shift is held. @param titles Those that the list of commands offers.
  */
-export function useStepKeys(actions: KeyActions): void {
+export function useStepKeys(actions: KeyActions, titles: KeyTitles): void {
+  usePageActions(
+    titles.flatMap(([key, keys, title]) => {
+      const action = actions[key]
+      return action ? [{ title, keys, run: () => action(new KeyboardEvent('keydown', { key })) }] : []
+    }),
+  )
   const run = (event: KeyboardEvent, name: string): void => {
     const action = actions[name]
     if (!action) return

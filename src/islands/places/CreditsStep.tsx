@@ -19,7 +19,7 @@ export function CreditsStep({ video }: { video: Video }) {
           </Link>
         }
       >
-        Credits and proof are of what is heard in the finished video. Bring it under Clearance first.
+        Credits and proof are of what is heard in the finished video. Upload it under Clearance first.
       </Empty>
     )
   if (query.isPending) return <Loading what="Opening the credits" />

@@ -4,6 +4,7 @@ import { Link } from 'wouter'
 import type { Notice } from '../../contract'
 import { useDesk, useMarkSeen } from '../api/papers-queries'
 import { counted } from '../format/words'
+import { FirstStepsNotice } from '../parts/first/FirstStepsNotice'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 
 const KIND_WORDS: Readonly<Record<Notice['kind'], string>> = {
@@ -27,11 +28,12 @@ export function Desk() {
     <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <h1 className="mb-6 text-3xl font-semibold">Desk</h1>
-        {query.isPending && <Loading what="Looking what wants attention" />}
+        <FirstStepsNotice className="mb-6 border-t ruled pt-4" />
+        {query.isPending && <Loading what="Looking for what needs attention" />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && notices.length === 0 && (
           <Empty
-            title="Nothing wants attention"
+            title="Nothing needs attention"
             action={
               <Link href="/find" className="btn btn-primary">
                 Find a sound

@@ -1,8 +1,10 @@
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { Redirect } from 'wouter'
 import type { SectionHeading, SoundPage, SoundSections, SoundSummary } from '../../contract'
 import { parsedQuery } from '../../core/finding'
 import { useCounts, useNearby, useSounds, useStart } from '../api/find-queries'
 import { useDownload, useShell } from '../api/queries'
+import { useToggleKept } from '../api/shelf-queries'
 import { usePlayer } from '../audio/player'
 import { useMomentTarget } from '../moments/use-moment-target'
 import { CategoryRail } from '../parts/find/CategoryRail'
@@ -14,11 +16,12 @@ import { SoundTable } from '../parts/find/SoundTable'
 import { BatchBar } from '../parts/shared/BatchBar'
 import { Failed, Loading } from '../parts/shared/States'
 import { SoundPanel } from '../parts/sound/SoundPanel'
+import { useCompare } from '../state/compare'
 import { EVERYTHING, filtered, isNothingAsked, toggled } from '../state/find-state'
 import { isTyping } from '../state/keys'
+import { usePageActions } from '../state/page-actions'
 import { useDocumentKeys } from '../state/use-document-keys'
 import { useFindState } from '../state/use-find-state'
-import { FirstRun } from './FirstRun'
 
 /** Rows around the selection whose audio is fetched ahead. */
 const AHEAD = 4
@@ -56,14 +59,35 @@ export function Find() {
   const drop = useDroppedSound((id) => setState({ ...state, like: `probe:${id}` }))
   const searchRef = useSearchKey()
   useDownKey(() => setWanted(true))
+  const listAll = (): void => setState(EVERYTHING)
   useDocumentKeys((event) => {
-    if (event.key !== 'e' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event) || !isStart) return
-    setState(EVERYTHING)
+    if (event.key === 'e' && isStart && !event.ctrlKey && !event.metaKey && !event.altKey && !isTyping(event)) listAll()
   })
   const tableRef = useRef<HTMLDivElement>(null)
   const playingId = player.sound?.id ?? null
   const followed = playingId !== null && player.playing && sounds.some(({ id }) => id === playingId)
   const selectedIndex = sounds.findIndex(({ id }) => id === (followed ? playingId : selectedId))
+
+  const selected = sounds[selectedIndex]
+  const toggleKept = useToggleKept()
+  const compare = useCompare()
+  usePageActions([
+    { title: 'Go to the search line', keys: '/', run: () => searchRef.current?.focus() },
+    { title: 'List all sounds', keys: isStart ? 'E' : null, run: listAll },
+    ...(selected
+      ? [
+          {
+            title: selected.kept ? 'Do not keep the sound' : 'Keep the sound',
+            keys: 'S',
+            run: () => toggleKept(selected),
+          },
+          { title: 'Pin the sound, to compare', keys: 'C', run: () => compare.toggle(selected) },
+        ]
+      : []),
+    ...(selected && !selected.copySha256
+      ? [{ title: 'Download the sound', keys: 'D', run: () => download.mutate({ id: selected.id }) }]
+      : []),
+  ])
 
   const hear = useCallback(
     (index: number, fromS = 0) => {
@@ -85,7 +109,7 @@ export function Find() {
     tableRef.current?.focus()
     hear(Math.max(0, selectedIndex))
   }, [wanted, sounds.length, isStart, query.isPlaceholderData, hear, selectedIndex])
-  if (shell.data && shell.data.soundCount === 0) return <FirstRun />
+  if (shell.data && shell.data.soundCount === 0) return <Redirect to="/first-steps" replace />
   const chosenCategories = state.filters.find((one) => one.kind === 'category')?.names ?? []
   const panelId = followed ? playingId : selectedId
   return (

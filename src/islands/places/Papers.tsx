@@ -47,7 +47,7 @@ export function Papers() {
               </Link>
             }
           >
-            Every sound that you download, buy or bring gets its papers here by itself.
+            Every sound that you download, buy or add gets its papers here by itself.
           </Empty>
         )}
         {rows.length > 0 && <Filters filter={filter} onChange={setFilter} shown={shown.length} total={rows.length} />}
@@ -116,7 +116,7 @@ function Filters(props: {
     <div className="flex flex-wrap items-center gap-2 px-4 pb-3">
       <input
         type="search"
-        aria-label="Narrow the papers"
+        aria-label="Filter the papers"
         placeholder="title, maker, source, terms"
         className="input input-sm w-56 border-base-content/40"
         value={filter.text}

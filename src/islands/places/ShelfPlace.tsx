@@ -28,7 +28,7 @@ import { beforeAfterDrop, type ShelfView, shelfSounds, VIEW_WORDS } from '../sta
 /** The Shelf: what was kept, what is here, in collections; renamed, put in order, and with where it was used. */
 export function ShelfPlace() {
   const query = useShelf()
-  if (query.isPending) return <Loading what="Looking along the shelf" />
+  if (query.isPending) return <Loading what="Opening the Shelf" />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   return <ShelfOf shelf={query.data} />
 }
@@ -114,7 +114,7 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
             <Empty title={text ? `Nothing here is called “${text}”` : 'Nothing in here yet'}>
               {view.kind === 'collection'
                 ? 'Drag sounds onto the name of the collection, or put them in from the side.'
-                : `There is nothing under “${view.kind === 'twice' ? 'There twice' : VIEW_WORDS[view.kind]}”.`}
+                : `There is nothing under “${view.kind === 'twice' ? 'Duplicates' : VIEW_WORDS[view.kind]}”.`}
             </Empty>
           ) : (
             <ShelfList

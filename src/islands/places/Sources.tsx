@@ -175,7 +175,7 @@ function Row(props: {
           {unheard > 0 ? `, ${unheard} not listened to` : ''}
         </Fact>
         <Fact name="Copies here">{source.copyCount}</Fact>
-        <Fact name={source.kind === 'library' ? 'Last sync' : 'Last look'}>
+        <Fact name={source.kind === 'library' ? 'Last sync' : 'Last scan'}>
           {source.lastSyncAt ? momentWords(source.lastSyncAt) : 'never'}
         </Fact>
         {source.lastResult && !message && !source.lastError && <Fact name="It found">{source.lastResult}</Fact>}

@@ -14,7 +14,20 @@ import { PlayClock } from '../audio/play-clock'
 import { listeningAction, type Player } from '../audio/player'
 import { LINE_WORDS } from '../format/line-words'
 import { withToggled } from './compare'
-import { addressOf, filtered, fromAddress, fromQuestion, NOTHING_ASKED, questionOf, toggled, typed } from './find-state'
+import {
+  addressOf,
+  EVERYTHING,
+  filtered,
+  fromAddress,
+  fromQuestion,
+  isNothingAsked,
+  NOTHING_ASKED,
+  offersIn,
+  questionOf,
+  taken,
+  toggled,
+  typed,
+} from './find-state'
 import { beforeAfterDrop, shelfSounds } from './shelf-view'
 
 describe('what Find shows', () => {
@@ -231,5 +244,43 @@ describe('what the help says can be typed', () => {
     expect(unknown).toEqual([])
     expect(filters.length).toBe(example.startsWith('[') ? 1 : 0)
     expect(parts.length > 0).toBe(!example.startsWith('['))
+  })
+})
+
+describe('before anything is asked', () => {
+  it('any word, condition, order or comparison is a question', () => {
+    expect(isNothingAsked(NOTHING_ASKED)).toBe(true)
+    expect(isNothingAsked({ ...NOTHING_ASKED, text: '  ' })).toBe(true)
+    expect(isNothingAsked(EVERYTHING)).toBe(false)
+    expect(isNothingAsked({ ...NOTHING_ASKED, text: 'a' })).toBe(false)
+    expect(isNothingAsked({ ...NOTHING_ASKED, filters: [{ kind: 'kept', is: true }] })).toBe(false)
+    expect(isNothingAsked({ ...NOTHING_ASKED, like: 'sound:1' })).toBe(false)
+    expect(isNothingAsked({ ...NOTHING_ASKED, forMoment: { videoId: 1, momentId: 'a' } })).toBe(false)
+  })
+
+  it('the whole list has an address of its own', () => {
+    expect(addressOf(EVERYTHING)).toBe('/find?sort=name')
+    expect(fromAddress('?sort=name')).toEqual(EVERYTHING)
+  })
+})
+
+describe('a condition in plain words', () => {
+  it('becomes a condition, and its words leave the line', () => {
+    const state = { ...NOTHING_ASKED, text: 'kettle under 2s near' }
+    const [offer] = offersIn(state)
+    if (!offer) throw new Error('nothing is offered')
+    expect(taken(state, offer)).toMatchObject({
+      text: 'kettle near',
+      filters: [{ kind: 'length', fromS: null, toS: 2 }],
+    })
+  })
+
+  it('takes the place of the one of its kind, and is not offered once it is on', () => {
+    const on = { ...NOTHING_ASKED, text: 'under 2 s', filters: [{ kind: 'length', fromS: 5, toS: null } as const] }
+    const [offer] = offersIn(on)
+    if (!offer) throw new Error('nothing is offered')
+    const after = taken(on, offer)
+    expect(after).toMatchObject({ text: '', filters: [{ kind: 'length', fromS: null, toS: 2 }] })
+    expect(offersIn({ ...after, text: 'under 2 s' })).toEqual([])
   })
 })

@@ -11,7 +11,7 @@ export const VIEW_WORDS: Readonly<Record<Exclude<ShelfView['kind'], 'collection'
   copies: 'Copies',
   own: 'My own',
   habits: 'With a habit',
-  twice: 'There twice',
+  twice: 'Duplicates',
 }
 
 /** Sounds of a view, in its order; those of a collection in the one the creator gave it. @param text Words that all have to be there. */

@@ -77,7 +77,7 @@ export class IncrementalSearchIndex {
     if (like === null) return { like: null, except: null }
     if (like.kind === 'vector') return { like: like.vector, except: null }
     const vector = this.finder.vectorOf(like.id)
-    if (!vector) throw new NoVectorError('This sound has not been listened to yet. Synchronise its source.')
+    if (!vector) throw new NoVectorError('This sound has not been listened to yet. Sync its source.')
     return { like: vector, except: like.id }
   }
 

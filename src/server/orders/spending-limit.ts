@@ -51,7 +51,7 @@ export async function requireWithinLimit(db: Db, sums: ReadonlyMap<string, numbe
     if (limit === undefined || sum === 0 || before + sum <= limit) continue
     throw new DomainError(
       'over-limit',
-      `This costs ${money(sum, currency)}. ${money(before, currency)} of the ${money(limit, currency)} that you set as the most for a month are spent. Nothing was bought: take something out of the basket, or raise the limit.`,
+      `This costs ${money(sum, currency)}. ${money(before, currency)} of the ${money(limit, currency)} that you set as the most for a month are spent. Nothing was bought: remove something from the basket, or raise the limit.`,
     )
   }
 }

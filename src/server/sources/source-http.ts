@@ -1,3 +1,4 @@
+import net from 'node:net'
 import PQueue from 'p-queue'
 import type { z } from 'zod'
 import { isNestedDeeper } from '../json-depth'
@@ -32,16 +33,32 @@ export interface HttpPolicy {
 
 export const DEFAULT_HTTP_POLICY: HttpPolicy = { backoffMs: 500, requestsPerS: 20, chance: Math.random }
 
+/** Media types as they are sent for each kind of file. */
 const ENDINGS: Readonly<Record<string, string>> = {
   'audio/wav': 'wav',
   'audio/x-wav': 'wav',
+  'audio/wave': 'wav',
+  'audio/vnd.wave': 'wav',
   'audio/flac': 'flac',
+  'audio/x-flac': 'flac',
   'audio/mpeg': 'mp3',
+  'audio/mp3': 'mp3',
   'audio/ogg': 'ogg',
+  'audio/opus': 'ogg',
+  'application/ogg': 'ogg',
+  'audio/mp4': 'm4a',
+  'audio/m4a': 'm4a',
+  'audio/x-m4a': 'm4a',
+  'audio/aiff': 'aiff',
+  'audio/x-aiff': 'aiff',
   'application/pdf': 'pdf',
 }
+const KNOWN_ENDINGS = new Set(Object.values(ENDINGS))
+/** What a server sends that does not know what it serves: then the address says it. */
+const UNTOLD = new Set(['application/octet-stream', 'binary/octet-stream'])
+const REDIRECTS_MAX = 5
 
-/** HTTP to one library: one host, bounded times, sizes and rates, no way to another host. */
+/** HTTP to one library: its host and those that its files come from, bounded times, sizes and rates, no way to any other host. */
 export class SourceHttp {
   private readonly base: URL
   private readonly queue: PQueue
@@ -50,6 +67,8 @@ export class SourceHttp {
     private readonly libraryName: string,
     baseUrl: string,
     private readonly httpPolicy: HttpPolicy = DEFAULT_HTTP_POLICY,
+    /** Hosts beside its own that files may come from, with their ports. */
+    private readonly downloadHosts: readonly string[] = [],
   ) {
     this.base = new URL(baseUrl)
     this.queue = new PQueue({ concurrency: AT_ONCE, interval: 1000, intervalCap: httpPolicy.requestsPerS })
@@ -57,7 +76,18 @@ export class SourceHttp {
 
   /** Asks for JSON of a known shape. @throws {SourceError} */
   async json<T>(path: string, schema: z.ZodType<T>, init: RequestInit & { signal: AbortSignal }): Promise<T> {
-    const text = await this.readBoundedText(await this.request(path, init))
+    return (await this.jsonWithHeaders(path, schema, init)).value
+  }
+
+  /** The same, with the headers that came with it. @throws {SourceError} */
+  async jsonWithHeaders<T>(
+    path: string,
+    schema: z.ZodType<T>,
+    init: RequestInit & { signal: AbortSignal },
+  ): Promise<{ readonly value: T; readonly headers: Headers }> {
+    const answered = await this.request(path, init)
+    const { headers } = answered.response
+    const text = await this.readBoundedText(answered)
     if (isNestedDeeper(text, MAX_JSON_DEPTH))
       throw this.nonsense(`its answer is nested more than ${MAX_JSON_DEPTH} deep`)
     let data: unknown
@@ -71,7 +101,7 @@ export class SourceHttp {
       const issue = parsed.error.issues[0]
       throw this.nonsense(`in its answer, “${issue?.path.join('.') ?? ''}” is not as agreed`, parsed.error)
     }
-    return parsed.data
+    return { value: parsed.data, headers }
   }
 
   /** Asks for an audio file. The body must be read or destroyed. @throws {SourceError} */
@@ -79,7 +109,7 @@ export class SourceHttp {
     const answered = await this.request(path, init)
     const { response } = answered
     const mime = (response.headers.get('content-type') ?? '').split(';')[0]?.trim() ?? ''
-    const ending = ENDINGS[mime]
+    const ending = ENDINGS[mime] ?? (UNTOLD.has(mime) ? endingOf(path) : undefined)
     if (!response.body || !ending) {
       await dropped(answered)
       throw this.nonsense(`it sent “${mime.slice(0, 60) || 'nothing'}” where a sound was expected`)
@@ -102,10 +132,23 @@ export class SourceHttp {
     return this.httpPolicy.idleMs ?? TIMEOUT_MS
   }
 
-  private async request(path: string, init: RequestInit & { signal: AbortSignal }): Promise<Answered> {
+  /** Whether an address is on the library's own host, so that what signs us in may be sent there. */
+  isOwn(path: string): boolean {
+    return new URL(path, this.base).host === this.base.host
+  }
+
+  private async request(
+    path: string | URL,
+    init: RequestInit & { signal: AbortSignal },
+    redirects = 0,
+  ): Promise<Answered> {
     const url = new URL(path, this.base)
-    await requirePublicAddress(url, { libraryName: this.libraryName, allowedHosts: new Set([this.base.host]) })
-    if (url.host !== this.base.host || url.protocol !== this.base.protocol)
+    const allowedHosts = new Set([this.base.host, ...this.downloadHosts])
+    const isAllowed = allowedHosts.has(url.host) && url.protocol === this.base.protocol
+    // A name that is not allowed is not even looked up.
+    if (isAllowed || net.isIP(url.hostname.replace(/^\[|\]$/g, '')) > 0)
+      await requirePublicAddress(url, { libraryName: this.libraryName, allowedHosts })
+    if (!isAllowed)
       throw new SourceError(
         'refused',
         `${this.libraryName} pointed to another address (${url.host}); it was not followed.`,
@@ -113,6 +156,12 @@ export class SourceHttp {
     for (let attempt = 1; ; attempt++) {
       const last = attempt === TRIES
       const answered = await this.attempt(url, init, last)
+      const next = answered && redirects < REDIRECTS_MAX ? redirectOf(answered.response, url, init) : null
+      if (answered && next) {
+        await dropped(answered)
+        // What signs us in at one host is not told to another.
+        return this.request(next, next.host === url.host ? init : { ...init, headers: {} }, redirects + 1)
+      }
       if (answered && (last || !isPassing(answered.response.status))) return this.acceptResponse(answered)
       if (answered) await dropped(answered)
       await pause(this.waitMs(attempt, answered?.response ?? null), init.signal)
@@ -122,7 +171,7 @@ export class SourceHttp {
   /** How long to wait: as long as the library says, else longer each time, by chance so that not all come back at once. */
   private waitMs(attempt: number, response: Response | null): number {
     const { backoffMs, chance } = this.httpPolicy
-    const asked = Number(response?.headers.get('retry-after') ?? Number.NaN)
+    const asked = retryAfterS(response?.headers.get('retry-after') ?? '')
     if (Number.isFinite(asked)) return Math.min(WAIT_MAX_S, Math.max(0, asked)) * 1000
     return Math.min(WAIT_MAX_S * 1000, backoffMs * 2 ** (attempt - 1)) * (0.5 + chance() / 2)
   }
@@ -194,6 +243,24 @@ export class SourceHttp {
       cause,
     })
   }
+}
+
+/** Where a request that reads is sent on to; null where it is not. */
+function redirectOf(response: Response, from: URL, { method = 'GET' }: RequestInit): URL | null {
+  const location = response.headers.get('location')
+  if (method !== 'GET' || location === null || ![301, 302, 303, 307, 308].includes(response.status)) return null
+  return URL.canParse(location, from) ? new URL(location, from) : null
+}
+
+/** Seconds that a library asks to wait: a number, or a date (RFC 9110); NaN where it is neither. */
+function retryAfterS(text: string): number {
+  if (/^\d{1,9}$/.test(text.trim())) return Number(text)
+  return (Date.parse(text) - Date.now()) / 1000
+}
+
+function endingOf(address: string): string | undefined {
+  const ending = /\.([a-z0-9]{2,4})(?:$|[?#])/i.exec(address)?.[1]?.toLowerCase()
+  return ending !== undefined && KNOWN_ENDINGS.has(ending) ? ending : undefined
 }
 
 /** Answers that may be another one in a moment. */

@@ -10,7 +10,7 @@ export function ForMoment({ target, onDrop }: { target: MomentTarget; onDrop: ()
     <div className="flex flex-wrap items-center gap-2 text-sm">
       <span className="badge badge-neutral gap-1.5" data-testid="for-moment">
         for {label}
-        <button type="button" aria-label="Do not look for this moment" onClick={onDrop}>
+        <button type="button" aria-label="Stop searching for this moment" onClick={onDrop}>
           <X size={13} aria-hidden="true" />
         </button>
       </span>

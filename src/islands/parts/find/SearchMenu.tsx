@@ -40,7 +40,7 @@ export function SearchMenu({ state, onOpen }: { state: FindState; onOpen: (state
                 <button
                   type="button"
                   className="btn btn-ghost btn-xs btn-square"
-                  aria-label={`Forget ${one.name}`}
+                  aria-label={`Remove ${one.name}`}
                   onClick={() => forget.mutate(one.id)}
                 >
                   <Trash2 size={14} aria-hidden="true" />
@@ -110,7 +110,7 @@ function OwnWords() {
         disabled={text === null || text === own || save.isPending}
         onClick={() => save.mutate(text ?? own)}
       >
-        Save the search
+        Save the words
       </button>
     </details>
   )

@@ -15,9 +15,6 @@ export const ROW_PX = 44
 export const PRINT_PX = 156
 /** Seconds that the print column shows: one scale for all rows, so that length is seen. */
 export const SCALE_S = 6
-export const COLUMNS = `minmax(9rem,1fr) ${PRINT_PX}px 4.200rem 7.600rem 7rem 6.400rem`
-/** With how each would fit at a moment. */
-export const PLACE_COLUMNS = `minmax(9rem,1fr) ${PRINT_PX}px 9.200rem 5.600rem 6.800rem 6.400rem`
 
 interface SoundRowProps {
   readonly sound: SoundSummary
@@ -55,8 +52,9 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       aria-rowindex={index + 2}
       aria-selected={selected || picked}
       data-selected={selected}
-      className={`absolute inset-x-0 grid cursor-default items-center gap-2.5 px-4 ${ground}`}
-      style={{ gridTemplateColumns: props.place ? PLACE_COLUMNS : COLUMNS, height: ROW_PX, top: topPx }}
+      className={`sound-columns absolute inset-x-0 grid cursor-default items-center gap-2.5 px-4 ${ground}`}
+      data-for-moment={props.place !== null}
+      style={{ height: ROW_PX, top: topPx }}
       draggable
       onDragStart={({ dataTransfer }) => {
         dataTransfer.setData(SOUND_DRAG_TYPE, String(sound.id))

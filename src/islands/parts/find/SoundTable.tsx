@@ -5,7 +5,7 @@ import { useToggleKept } from '../../api/shelf-queries'
 import type { MomentTarget } from '../../moments/use-moment-target'
 import { useCompare } from '../../state/compare'
 import { HEADING_PX, SectionRow } from './SectionRow'
-import { COLUMNS, PLACE_COLUMNS, PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
+import { PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
 
 const PAGE_ROWS = 10
 const HEADER_PX = 22
@@ -171,8 +171,8 @@ function Header({
   return (
     <div
       role="row"
-      className="small-label sticky top-0 z-10 grid items-end gap-2.5 border-b ruled bg-base-100 px-4 pb-1"
-      style={{ gridTemplateColumns: isForMoment ? PLACE_COLUMNS : COLUMNS }}
+      className="small-label sound-columns sticky top-0 z-10 grid items-end gap-2.5 border-b ruled bg-base-100 px-4 pb-1"
+      data-for-moment={isForMoment}
     >
       <span role="columnheader">Sound</span>
       <span

@@ -140,7 +140,7 @@ function Below({ cutDesk, actions, captions }: PartProps & { readonly captions: 
   return (
     <div className="mt-6 grid grid-cols-2 gap-10 max-lg:grid-cols-1">
       {suggestions.isError && <Failed error={suggestions.error} onRetry={() => void suggestions.refetch()} />}
-      {suggestions.isPending && <Loading what="Looking what the cut may want" />}
+      {suggestions.isPending && <Loading what="Looking for what the cut may need" />}
       {suggestions.data && (
         <Suggestions
           list={suggestions.data}

@@ -51,7 +51,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
     <dialog ref={ref} className="modal" aria-labelledby="exchange-title" onClose={onClose}>
       <div className="modal-box max-w-4xl border ruled">
         <h2 id="exchange-title" className="mb-3 text-2xl font-semibold">
-          Moments in and out
+          Import and export moments
         </h2>
         <section aria-label="Out" className="mb-5">
           <h3 className="mb-1 font-semibold">Save {counted(document.moments.length, 'moment')} as</h3>

@@ -15,7 +15,8 @@ export function BasketRow({ line }: { line: BasketLine }) {
   const { id, soundId, title, tier, tiers, videoId, price, notes, isOffered } = line
   const remove = (): void =>
     takeOut.mutate(id, {
-      onSuccess: () => offerUndo(`“${title}” is out of the basket.`, () => putBack.mutate({ soundId, tier, videoId })),
+      onSuccess: () =>
+        offerUndo(`“${title}” was removed from the basket.`, () => putBack.mutate({ soundId, tier, videoId })),
     })
   return (
     <li className="border-t ruled py-3 first:border-t-0">
@@ -30,7 +31,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
-          aria-label={`Take “${title}” out of the basket`}
+          aria-label={`Remove “${title}” from the basket`}
           disabled={takeOut.isPending}
           onClick={remove}
         >

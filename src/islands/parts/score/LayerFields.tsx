@@ -44,9 +44,9 @@ export function LayerFields({ layer, placeDesk }: { layer: Layer; placeDesk: Pla
           onChange={(isFolded) => change({ isFolded }, 'Fold a layer')}
         />
         <Check
-          label="Go down under speech"
+          label="Duck under speech"
           checked={duck !== null}
-          onChange={(on) => change({ duck: on ? NEW_DUCK : null }, 'Go down under speech')}
+          onChange={(on) => change({ duck: on ? NEW_DUCK : null }, 'Duck under speech')}
         />
         {duck && (
           <>

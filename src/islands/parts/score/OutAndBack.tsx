@@ -18,7 +18,7 @@ interface OutAndBackProps {
 /** What is placed goes to an editing program and comes back from one, and from what was heard. */
 export function OutAndBack(props: OutAndBackProps) {
   return (
-    <section aria-label="Out and back" className="mt-4">
+    <section aria-label="Export and import" className="mt-4">
       <ForEditing {...props} />
       <FromList {...props} />
       <FromHeard {...props} />

@@ -110,7 +110,7 @@ export function PlacedPrint({
         <span
           key={startS}
           data-testid="speech-lost"
-          title="What is said here is hardly understood"
+          title="Speech here is hard to understand"
           className="absolute block h-1 bg-error"
           style={{
             bottom: insetPx,

@@ -165,7 +165,7 @@ function fileWords({ how, price, tierTitle }: UsedSoundWire): string {
     case 'buy':
       return `preview; ${price}${tierTitle ? `, ${tierTitle}` : ''}`
     case 'not':
-      return 'preview; it cannot be had any more'
+      return 'preview; no longer offered'
   }
 }
 

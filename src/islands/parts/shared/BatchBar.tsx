@@ -20,7 +20,7 @@ export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; o
       aria-label="Several sounds"
       className="flex flex-wrap items-center gap-3 border-t ruled bg-base-200 px-4 py-1.5 text-sm"
     >
-      <span className="font-semibold">{counted(soundIds.length, 'sound')} picked</span>
+      <span className="font-semibold">{counted(soundIds.length, 'sound')} selected</span>
       <button type="button" className="btn btn-sm" onClick={() => edit.mutate({ do: 'keep', soundIds: [...soundIds] })}>
         Keep them
       </button>

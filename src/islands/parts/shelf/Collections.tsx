@@ -71,7 +71,7 @@ export function Collections({ shelf, view, onView }: CollectionsProps) {
         <button
           type="submit"
           className="btn btn-sm btn-square"
-          aria-label="Make the collection"
+          aria-label="Add the collection"
           disabled={name.trim() === ''}
         >
           <Plus size={15} aria-hidden="true" />

@@ -90,7 +90,7 @@ function Habits({ sound, edit }: ShelfPartProps) {
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square"
-              aria-label={`Drop the habit ${words}`}
+              aria-label={`Remove the habit ${words}`}
               onClick={() => edit.mutate({ do: 'no-habit', soundIds: ids, words })}
             >
               <X size={13} aria-hidden="true" />

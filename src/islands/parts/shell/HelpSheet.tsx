@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react'
 import { LINE_WORDS } from '../../format/line-words'
 
 const KEYS: readonly (readonly [string, string])[] = [
+  ['Ctrl K', 'go to a place, a video or a sound, or do something (⌘ K on a Mac)'],
   ['/', 'go to the search line'],
   ['↓ ↑', 'move through the results and hear each'],
   ['E', 'list all sounds (on Find, before anything is searched for)'],
@@ -10,13 +11,13 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['← →', 'half a second back or on; finer with Shift'],
   ['J K L', 'back two seconds, stop, go on (again: faster)'],
   ['I O', 'a part begins here, ends here'],
-  ['R X', 'loop the part, forget it'],
+  ['R X', 'loop the part, clear it'],
   ['M', 'in mono'],
   ['C', 'pin the sound, to compare'],
   ['1 – 6', 'hear a pinned sound (in Compare)'],
-  ['S', 'keep the sound, or let it go'],
+  ['S', 'keep the sound, or stop keeping it'],
   ['D', 'download the selected sound'],
-  ['Enter', 'pick up the sound, to do something with several'],
+  ['Enter', 'select the sound, to do something with several'],
   ['Esc', 'leave the results for the search line; close a dialog'],
   ['?', 'this sheet'],
 ]
@@ -29,7 +30,7 @@ const MOMENT_KEYS: readonly (readonly [string, string])[] = [
   ['← →', 'one frame; ten with Shift'],
   ['↑ ↓', 'to the moment before, and after'],
   ['I O', 'a part begins here, ends here'],
-  ['R X', 'loop the part, forget it'],
+  ['R X', 'loop the part, clear it'],
   [', .', 'move the chosen moment by a frame; < > by ten'],
   ['F', 'find sounds for the moment'],
   ['1 – 6', 'hear its short list in the cut'],
@@ -55,7 +56,7 @@ const PLACE_KEYS: readonly (readonly [string, string])[] = [
   ['M', 'mute it, or hear it again'],
   ['A – F', 'swap it for one of the short list of its moment'],
   ['Delete', 'remove the chosen sounds'],
-  ['I O R X', 'a part begins here, ends here; loop it; forget it'],
+  ['I O R X', 'a part begins here, ends here; loop it; clear it'],
   ['Ctrl Z', 'undo; with Shift redo'],
 ]
 

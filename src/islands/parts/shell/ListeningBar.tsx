@@ -96,7 +96,7 @@ function PartControls() {
       <button
         type="button"
         className="btn btn-ghost btn-xs btn-square"
-        aria-label="Forget the part"
+        aria-label="Clear the part"
         onClick={() => setPart(null)}
       >
         <X size={14} aria-hidden="true" />

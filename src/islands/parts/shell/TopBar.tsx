@@ -1,13 +1,18 @@
-import { CircleHelp, Moon, ShoppingBasket, Sun } from 'lucide-react'
-import { useState } from 'react'
+import { CircleHelp, Compass, Moon, ShoppingBasket, Sun } from 'lucide-react'
 import { Link, useRoute } from 'wouter'
 import { useShell } from '../../api/queries'
 import { counted } from '../../format/words'
+import { changeTheme, useIsDark } from '../../state/theme'
 import { HelpSheet } from './HelpSheet'
 import { VideoInHand } from './VideoInHand'
 
 /** The bar at the top: name, places, video in hand, theme and help. */
-export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open: boolean) => void }) {
+export function TopBar(props: {
+  readonly helpOpen: boolean
+  readonly onHelp: (open: boolean) => void
+  readonly onPalette: () => void
+}) {
+  const { helpOpen, onHelp, onPalette } = props
   return (
     <header className="flex min-h-16 items-center gap-x-5 border-b ruled px-4 max-sm:flex-wrap max-sm:gap-x-2 max-sm:gap-y-2 max-sm:py-2">
       <Link href="/find" className="flex shrink-0 items-center gap-2" aria-label="Good Thud">
@@ -46,15 +51,28 @@ export function TopBar({ helpOpen, onHelp }: { helpOpen: boolean; onHelp: (open:
         <VideoInHand />
       </div>
       <BasketLink />
-      <ThemeSwitch />
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm btn-square"
-        aria-label="Keys and help"
-        onClick={() => onHelp(true)}
-      >
-        <CircleHelp size={18} aria-hidden="true" />
-      </button>
+      <div className="flex shrink-0 items-center gap-1">
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm gap-1.5 px-2"
+          aria-label="Go to, or do"
+          aria-keyshortcuts="Control+K Meta+K"
+          title="Go to a place, a video or a sound, or do something"
+          onClick={onPalette}
+        >
+          <Compass size={18} aria-hidden="true" />
+          <kbd className="kbd kbd-xs max-lg:hidden">Ctrl K</kbd>
+        </button>
+        <ThemeSwitch />
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label="Keys and help"
+          onClick={() => onHelp(true)}
+        >
+          <CircleHelp size={18} aria-hidden="true" />
+        </button>
+      </div>
       {helpOpen && <HelpSheet onClose={() => onHelp(false)} />}
     </header>
   )
@@ -86,24 +104,15 @@ function Place({ href, pattern, children }: { href: string; pattern: string; chi
 }
 
 function ThemeSwitch() {
-  const [dark, setDark] = useState(() => {
-    const chosen = document.documentElement.dataset.theme
-    return chosen ? chosen === 'ember' : matchMedia('(prefers-color-scheme: dark)').matches
-  })
-  const change = (): void => {
-    const theme = dark ? 'bone' : 'ember'
-    document.documentElement.dataset.theme = theme
-    localStorage.setItem('theme', theme)
-    setDark(!dark)
-  }
+  const isDark = useIsDark()
   return (
     <button
       type="button"
       className="btn btn-ghost btn-sm btn-square"
-      aria-label={dark ? 'Use the light theme' : 'Use the dark theme'}
-      onClick={change}
+      aria-label={isDark ? 'Use the light theme' : 'Use the dark theme'}
+      onClick={changeTheme}
     >
-      {dark ? <Sun size={18} aria-hidden="true" /> : <Moon size={18} aria-hidden="true" />}
+      {isDark ? <Sun size={18} aria-hidden="true" /> : <Moon size={18} aria-hidden="true" />}
     </button>
   )
 }

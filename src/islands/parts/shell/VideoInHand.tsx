@@ -28,7 +28,7 @@ export function VideoInHand() {
     <div ref={rootRef} className="relative min-w-0">
       <button
         type="button"
-        className="flex max-w-full items-center gap-3 rounded border ruled px-3 py-1.5 text-left hover:bg-base-200"
+        className="flex w-full items-center gap-3 rounded border ruled px-3 py-1.5 text-left hover:bg-base-200"
         aria-expanded={open}
         aria-haspopup="true"
         onClick={() => setOpen(!open)}
@@ -46,7 +46,7 @@ export function VideoInHand() {
           </span>
         )}
         {inHand && <VideoStateMark state={inHand.state} short />}
-        <ChevronDown size={16} aria-hidden="true" className="shrink-0" />
+        <ChevronDown size={16} aria-hidden="true" className="ml-auto shrink-0" />
       </button>
       {open && (
         <div className="absolute left-0 top-full z-40 mt-1 w-96 max-w-full rounded border ruled bg-base-100 py-1 shadow-lg">

@@ -189,7 +189,7 @@ function Evidence({ paper }: { paper: Paper }) {
         })}
       >
         <input {...getInputProps({ 'aria-label': 'Evidence file' })} />
-        {attach.isPending ? 'Taking it in …' : 'Drop a receipt, mail or screenshot'}
+        {attach.isPending ? 'Adding it …' : 'Drop a receipt, mail or screenshot'}
         <button type="button" className="btn btn-xs" onClick={open}>
           Choose
         </button>

@@ -63,7 +63,7 @@ function Fit({ sound }: { sound: SoundDetail }) {
         </span>
       </h3>
       {sound.reasons.length === 0 ? (
-        <p className="quiet">Choose or make a video in the top bar to see what its uses need.</p>
+        <p className="quiet">Choose or add a video in the top bar to see what its uses need.</p>
       ) : (
         <Reasons reasons={sound.reasons} />
       )}

@@ -59,7 +59,7 @@ function PlanForm({ backups }: { backups: BackupWire }) {
       <p className={last ? 'mt-1' : 'quiet mt-1'}>
         {last
           ? `The last one: ${momentWords(last.at)}, ${counted(last.fileCount, 'file')}, ${sizeWords(last.bytes)}, of which ${sizeWords(last.newBytes)} were new.`
-          : 'None was made yet. A backup holds the database and every file, whole, in a folder of another disk.'}
+          : 'No backup yet. A backup holds the database and every file, whole, in a folder of another disk.'}
       </p>
       <form className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
         <label className="block min-w-64 flex-1">
@@ -71,7 +71,7 @@ function PlanForm({ backups }: { backups: BackupWire }) {
           <select className="select select-sm" {...register('everyDays')}>
             <option value="1">Each day</option>
             <option value="7">Each week</option>
-            <option value="">Only when I press</option>
+            <option value="">Only by hand</option>
           </select>
         </label>
         <label className="block w-20">

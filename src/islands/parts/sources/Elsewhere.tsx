@@ -53,9 +53,7 @@ export function Elsewhere({ source }: { source: SourceWire }) {
         })}
       >
         <input {...getInputProps({ 'aria-label': 'File from elsewhere' })} />
-        {takeIn.isPending
-          ? 'Taking it in and listening to it …'
-          : 'Drop a sound, or a video whose sound track it is in.'}
+        {takeIn.isPending ? 'Adding it and listening to it …' : 'Drop a sound, or a video whose sound track it is in.'}
         <button type="button" className="btn btn-sm" disabled={takeIn.isPending} onClick={open}>
           Choose a file
         </button>

@@ -10,8 +10,8 @@ const REPAIR_WORDS: Readonly<Record<DoctorReport['damages'][number]['repair'], s
   'fetch again': 'It can be fetched again.',
   'read again': 'It is read again from your folder, if it still lies there.',
   'make again': 'It can be made again.',
-  restore: 'It comes back from a backup.',
-  forget: 'It can be taken away.',
+  restore: 'It can be restored from a backup.',
+  forget: 'It can be removed.',
   none: '',
 }
 
@@ -30,9 +30,7 @@ export function FilesWhole() {
       </h2>
       {query.isPending && <Loading what="Looking" />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-      {query.data && !report && (
-        <p className="quiet mt-1">Nobody has looked yet. It is looked by itself once a week.</p>
-      )}
+      {query.data && !report && <p className="quiet mt-1">Not checked yet. It is checked once a week by itself.</p>}
       {report && <Report report={report} />}
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <button

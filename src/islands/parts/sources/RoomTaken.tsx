@@ -9,7 +9,7 @@ const WHAT_WORDS: Readonly<Record<Room['items'][number]['what'], string>> = {
   'own files': 'Files of your folders',
   evidence: 'Receipts and evidence',
   previews: 'Previews',
-  features: 'What hearing needs of each sound',
+  features: 'Analysis of each sound',
   database: 'Database, with the checked tracks',
   unused: 'Not used by anything',
 }
@@ -24,14 +24,14 @@ export function RoomTaken() {
   return (
     <section aria-labelledby="room" className="mt-10 border-t ruled pt-5">
       <h2 id="room" className="text-xl font-semibold">
-        Room on this disk
+        Disk space
       </h2>
       {query.isPending && <Loading what="Adding up" />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {query.data && (
         <>
           <p className="quiet mt-1">{sizeWords(query.data.freeBytes)} are free.</p>
-          <ul className="mt-3 max-w-3xl" aria-label="What takes room">
+          <ul className="mt-3 max-w-3xl" aria-label="What takes space">
             {items.map(({ what, bytes, count }) => (
               <li key={what} className="grid grid-cols-[18rem_1fr_9rem] items-center gap-4 py-1">
                 <span>{WHAT_WORDS[what]}</span>

@@ -22,7 +22,7 @@ export function SpokenSounds({ videoId, captions: set }: SpokenSoundsProps) {
     <section aria-labelledby="spoken" className="mt-6 border-t ruled pt-4">
       <header className="mb-2 flex flex-wrap items-center gap-3">
         <h2 id="spoken" className="flex-1 text-lg font-semibold">
-          Words that want a sound
+          Words that name a sound
         </h2>
         {fileName && (
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => remove.mutate()}>

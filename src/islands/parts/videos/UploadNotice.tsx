@@ -19,7 +19,7 @@ export function UploadNotice({ upload, onStop, onDismiss }: UploadNoticeProps) {
         </div>
       ) : (
         <div className="flex items-center gap-4">
-          <span className="min-w-0 truncate">Bringing in {upload.fileName}</span>
+          <span className="min-w-0 truncate">Uploading {upload.fileName}</span>
           <progress className="progress progress-primary flex-1" value={upload.fraction} max={1} aria-label="Upload" />
           <span>{Math.round(upload.fraction * 100)} %</span>
           <button type="button" className="btn btn-sm" onClick={onStop}>

@@ -19,7 +19,7 @@ export function VideoFilesList({ videoId, checkId }: VideoFilesListProps) {
   return (
     <section aria-label="Files of this video" className="mt-6 border-t ruled pt-4">
       <h2 className="text-lg font-semibold">Files of this video</h2>
-      <p className="quiet text-sm">The newest one counts. What is removed can be brought back for a month.</p>
+      <p className="quiet text-sm">The newest one counts. What is removed can be restored for 30 days.</p>
       <ul className="mt-1">
         {files.map(({ id, fileName, sizeBytes, broughtAt }, at) => (
           <li key={id} className="flex items-center gap-4 border-b ruled py-1.5">

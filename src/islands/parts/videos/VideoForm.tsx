@@ -97,7 +97,7 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
               className="select w-full"
               {...form.register('uses.videoLicence', { setValueAs: (value: string) => value || null })}
             >
-              <option value="">All rights kept</option>
+              <option value="">All rights reserved</option>
               <option value="CC-BY-SA-4.0">CC BY-SA 4.0</option>
               <option value="CC-BY-NC-SA-4.0">CC BY-NC-SA 4.0</option>
               <option value="CC-BY-SA-3.0">CC BY-SA 3.0</option>

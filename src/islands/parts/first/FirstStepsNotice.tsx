@@ -1,0 +1,23 @@
+import { Link } from 'wouter'
+import { useJobs } from '../../api/jobs'
+import { useShell, useVideos } from '../../api/queries'
+import { FIRST_STEP_TITLES } from './first-step-words'
+import { FIRST_STEPS, firstStepsOf } from './first-steps'
+
+/** How far the first steps are, until all are done, with the way to the next. */
+export function FirstStepsNotice({ className = '' }: { className?: string }) {
+  const shell = useShell()
+  const videos = useVideos()
+  const jobs = useJobs()
+  if (!shell.data || !videos.data) return null
+  const { done, current } = firstStepsOf(shell.data, videos.data.videos, jobs)
+  if (current === null) return null
+  return (
+    <p className={className} data-testid="first-steps-notice">
+      First steps: {done.size} of {FIRST_STEPS.length} done. Next:{' '}
+      <Link href="/first-steps" className="underline underline-offset-2">
+        {FIRST_STEP_TITLES[current]}
+      </Link>
+    </p>
+  )
+}

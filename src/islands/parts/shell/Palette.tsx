@@ -1,0 +1,189 @@
+import { useQuery } from '@tanstack/react-query'
+import { Command as CommandMenu } from 'cmdk'
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { useLocation } from 'wouter'
+import { SoundPage, type Video } from '../../../contract'
+import { ask } from '../../api/client'
+import { useChangeShell, useVideos } from '../../api/queries'
+import { lengthWords } from '../../format/words'
+import { type Command, type CommandGroup, matchingGroups } from '../../state/command-list'
+import { addressOf, NOTHING_ASKED } from '../../state/find-state'
+import { type PageAction, usePageActionList } from '../../state/page-actions'
+import { changeTheme, useIsDark } from '../../state/theme'
+
+const PLACES: readonly (readonly [title: string, address: string, note: string])[] = [
+  ['Desk', '/desk', 'what wants attention today'],
+  ['First steps', '/first-steps', 'connect a library, check a video'],
+  ['Find', '/find', 'search all sources'],
+  ['Shelf', '/shelf', 'kept sounds and copies'],
+  ['Videos', '/videos', ''],
+  ['Papers', '/papers', 'terms and grants'],
+  ['Sources', '/sources', 'libraries and folders'],
+  ['Compare', '/find/compare', 'pinned sounds side by side'],
+  ['May I?', '/papers/may-i', 'ask whether a sound may be used'],
+  ['Terms', '/papers/terms', 'all licence texts'],
+  ['Orders', '/papers/orders', 'receipts and totals'],
+  ['Ledger', '/papers/ledger', 'every licence event'],
+  ['Basket', '/basket', 'sounds to buy'],
+]
+const STEPS: readonly (readonly [title: string, step: string])[] = [
+  ['Moments', 'moments'],
+  ['In place', 'in-place'],
+  ['Clearance', 'clearance'],
+  ['Credits & proof', 'credits'],
+]
+/** Shorter words name too many sounds. */
+const LETTERS_FOR_SOUNDS = 2
+const SOUNDS_SHOWN = 5
+
+interface PaletteProps {
+  readonly onClose: () => void
+  readonly onHelp: () => void
+}
+
+/** One line from which every place, video, sound and action of the page is reached. */
+export function Palette({ onClose, onHelp }: PaletteProps) {
+  const dialogRef = useRef<HTMLDialogElement>(null)
+  const [text, setText] = useState('')
+  const groups = useCommands({ text: useDeferredValue(text), onHelp })
+  useEffect(() => dialogRef.current?.showModal(), [])
+  const run = (command: Command): void => {
+    // The page has the focus again before it does anything.
+    dialogRef.current?.close()
+    command.run()
+  }
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: Escape closes a dialog by itself
+    <dialog
+      ref={dialogRef}
+      aria-label="Go to, or do"
+      className="m-0 mx-auto mt-[12vh] w-[36rem] max-w-[calc(100vw-2rem)] rounded border ruled bg-base-100 p-0 text-base-content shadow-lg backdrop:bg-black/40"
+      onClose={onClose}
+      onClick={({ target, currentTarget }) => {
+        if (target === currentTarget) currentTarget.close()
+      }}
+    >
+      <CommandMenu shouldFilter={false} loop label="Places, videos, sounds and actions">
+        <CommandMenu.Input
+          autoFocus
+          value={text}
+          onValueChange={setText}
+          placeholder="Go to a place, a video or a sound, or do something …"
+          className="w-full border-b ruled bg-transparent px-4 py-3 text-base outline-none"
+        />
+        <CommandMenu.List className="max-h-[50vh] overflow-y-auto p-1.5">
+          <CommandMenu.Empty className="quiet px-3 py-4">
+            Nothing here is called “{text.trim()}”. Sounds are searched on Find.
+          </CommandMenu.Empty>
+          {groups.map(({ heading, commands }) => (
+            <CommandMenu.Group
+              key={heading}
+              heading={heading}
+              className="[&_[cmdk-group-heading]]:small-label [&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-0.5"
+            >
+              {commands.map((command) => (
+                <CommandMenu.Item
+                  key={command.id}
+                  value={command.id}
+                  onSelect={() => run(command)}
+                  className="flex cursor-default items-baseline gap-3 rounded px-3 py-1.5 data-[selected=true]:bg-base-300"
+                >
+                  <span className="min-w-0 truncate font-semibold">{command.title}</span>
+                  <span className="min-w-0 flex-1 truncate text-sm">{command.note}</span>
+                  {command.keys && <kbd className="kbd kbd-sm shrink-0">{command.keys}</kbd>}
+                </CommandMenu.Item>
+              ))}
+            </CommandMenu.Group>
+          ))}
+        </CommandMenu.List>
+      </CommandMenu>
+    </dialog>
+  )
+}
+
+function useCommands({ text, onHelp }: { text: string; onHelp: () => void }): CommandGroup[] {
+  const [location, navigate] = useLocation()
+  const listActions = usePageActionList()
+  // What the page can do is what it could do when the list was opened.
+  const [actions] = useState(listActions)
+  const videos = useVideos().data?.videos
+  const { mutate: changeShell } = useChangeShell()
+  const isDark = useIsDark()
+  const sounds = useSoundCommands(text, navigate)
+  return useMemo(() => {
+    const places = PLACES.map(([title, address, note]) => placeCommand(title, note, () => navigate(address)))
+    const always = [
+      actionCommand({ title: isDark ? 'Use the light theme' : 'Use the dark theme', keys: null, run: changeTheme }),
+      actionCommand({ title: 'Keys and help', keys: '?', run: onHelp }),
+    ]
+    const groups: CommandGroup[] = [
+      { heading: 'On this page', commands: [...stepCommands(location, navigate), ...actions.map(actionCommand)] },
+      { heading: 'Places', commands: places },
+      {
+        heading: 'Videos',
+        commands: (videos ?? []).flatMap((video) => videoCommands(video, navigate, changeShell, text)),
+      },
+      { heading: 'Everywhere', commands: always },
+    ]
+    return [...matchingGroups(groups, text), ...(sounds.length > 0 ? [{ heading: 'Sounds', commands: sounds }] : [])]
+  }, [actions, videos, isDark, location, navigate, changeShell, onHelp, sounds, text])
+}
+
+type Navigate = (address: string) => void
+
+function placeCommand(title: string, note: string, run: () => void): Command {
+  return { id: `place ${title}`, title, note, keys: null, run }
+}
+
+function actionCommand({ title, keys, run }: PageAction): Command {
+  return { id: `action ${title}`, title, note: '', keys, run }
+}
+
+/** The other steps of the video whose page is open. */
+function stepCommands(location: string, navigate: Navigate): Command[] {
+  const [, id, open] = /^\/videos\/(\d+)(?:\/([\w-]+))?/.exec(location) ?? []
+  if (!id) return []
+  return STEPS.filter(([, step]) => step !== open).map(([title, step]) => ({
+    id: `step ${step}`,
+    title,
+    note: 'step of this video',
+    keys: null,
+    run: () => navigate(`/videos/${id}/${step}`),
+  }))
+}
+
+/** The way to the page of a video; that it is taken in hand is offered once it is looked for. */
+function videoCommands(
+  { id, title }: Pick<Video, 'id' | 'title'>,
+  navigate: Navigate,
+  changeShell: (change: { videoInHandId: number }) => void,
+  text: string,
+): Command[] {
+  const open = { id: `video ${id}`, title, note: 'open its page', keys: null, run: () => navigate(`/videos/${id}`) }
+  if (text.trim() === '') return [open]
+  const take = (): void => changeShell({ videoInHandId: id })
+  return [open, { id: `hand ${id}`, title, note: 'take in hand', keys: null, run: take }]
+}
+
+function useSoundCommands(text: string, navigate: Navigate): readonly Command[] {
+  const wanted = text.trim()
+  const query = useQuery({
+    queryKey: ['palette', wanted],
+    queryFn: ({ signal }) =>
+      ask(`/api/sounds?${new URLSearchParams({ q: wanted, limit: String(SOUNDS_SHOWN) })}`, SoundPage, { signal }),
+    enabled: wanted.length >= LETTERS_FOR_SOUNDS,
+  })
+  return useMemo(
+    () =>
+      wanted.length < LETTERS_FOR_SOUNDS
+        ? []
+        : (query.data?.sounds ?? []).map(({ id, title, source, durationS }) => ({
+            id: `sound ${id}`,
+            title,
+            note: `${source.name} · ${lengthWords(durationS)}`,
+            keys: null,
+            run: () => navigate(addressOf({ ...NOTHING_ASKED, text: `"${title.replaceAll('"', '')}"` })),
+          })),
+    [wanted, query.data, navigate],
+  )
+}

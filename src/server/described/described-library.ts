@@ -1,0 +1,258 @@
+import { z } from 'zod'
+import type { DescribedRequest, LibraryDescription } from '../../contract/library-description'
+import { KNOWN_LICENCES } from '../../core/rights'
+import {
+  type Account,
+  type CataloguePage,
+  type Connector,
+  type Order,
+  type OrderRequest,
+  type ServedFile,
+  type ServedTerms,
+  SourceError,
+} from '../ports/connector'
+import { requireAgreed } from '../sources/agreed-price'
+import { DEFAULT_HTTP_POLICY, type HttpPolicy, SourceHttp } from '../sources/source-http'
+import { describedSound } from './described-sound'
+import { filledAddress, filledJson, filledText, type Values } from './fill'
+import { nextLink } from './next-link'
+import { Picker } from './pick'
+import { DescribedSignIn, type Secrets } from './sign-in'
+
+/** What a description needs beside itself. */
+export interface DescribedOptions {
+  readonly secrets: Secrets
+  readonly nowMs: () => number
+  readonly httpPolicy?: HttpPolicy
+}
+
+type Asked = Pick<DescribedRequest, 'path'> & Partial<Omit<DescribedRequest, 'path'>>
+
+/** A library that is connected by a description alone. */
+export function describedLibrary(description: LibraryDescription, options: DescribedOptions): Connector {
+  const library = new DescribedLibrary(description, options)
+  const { id, name, about, terms, order } = description
+  return {
+    id,
+    name,
+    about,
+    readings: terms.readings,
+    account: (signal) => library.account(signal),
+    page: (after, signal) => library.page(after, signal),
+    terms: (key, signal) => library.terms(key, signal),
+    preview: (ref, signal) => library.preview(ref, signal),
+    order: (externalId, request, signal) => library.order(externalId, request, signal),
+    ...(order.find ? { findOrder: (key, signal) => library.findOrder(key, signal) } : {}),
+  }
+}
+
+class DescribedLibrary {
+  private readonly http: SourceHttp
+  private readonly pick: Picker
+  private readonly signIn: DescribedSignIn
+
+  constructor(
+    private readonly description: LibraryDescription,
+    { secrets, nowMs, httpPolicy = DEFAULT_HTTP_POLICY }: DescribedOptions,
+  ) {
+    const { name, address, requestsPerS, downloadHosts, signIn } = description
+    const policy = { ...httpPolicy, requestsPerS: Math.min(httpPolicy.requestsPerS, requestsPerS) }
+    this.http = new SourceHttp(name, address, policy, downloadHosts)
+    this.pick = new Picker(name)
+    this.signIn = new DescribedSignIn(name, signIn, secrets, { nowMs, http: this.http, pick: this.pick })
+  }
+
+  async account(signal: AbortSignal): Promise<Account> {
+    const { account } = this.description
+    if (!('path' in account)) return { plan: account.plan, planFrom: null, planUntil: null }
+    const { value } = await this.json(account, {}, signal)
+    const day = (expression: string | undefined, field: string): string | null => {
+      const text = this.pick.text(expression, value, field, 40).slice(0, 10)
+      if (text === '') return null
+      if (!z.iso.date().safeParse(text).success)
+        throw this.nonsense(`“${expression}” (${field}) gives “${text}” where a date such as 2026-01-31 was expected`)
+      return text
+    }
+    return {
+      plan: this.pick.required(account.plan, value, 'plan', 120),
+      planFrom: day(account.from, 'from'),
+      planUntil: day(account.until, 'until'),
+    }
+  }
+
+  async page(after: string | null, signal: AbortSignal): Promise<CataloguePage> {
+    const { catalogue, sound } = this.description
+    const { paging } = catalogue
+    const first = paging.kind === 'offset' ? '0' : paging.kind === 'page' ? String(paging.first) : ''
+    // A page that a header leads to has its whole address.
+    const request = paging.kind === 'link' && after !== null ? { ...catalogue, path: '{after}' } : catalogue
+    const { value, headers } = await this.json(request, { after: after ?? first }, signal)
+    const rows = this.pick.list(catalogue.sounds, value, 'sounds')
+    const total = this.pick.number(catalogue.total, value, 'total')
+    return {
+      sounds: rows.map((row) => describedSound(sound, row, this.pick)),
+      next: this.nextPage({ after: after ?? first, count: rows.length, total, value, headers }),
+      total,
+    }
+  }
+
+  /** What the page after one is asked for with; null after the last. */
+  private nextPage(page: {
+    readonly after: string
+    readonly count: number
+    readonly total: number | null
+    readonly value: unknown
+    readonly headers: Headers
+  }): string | null {
+    const { paging } = this.description.catalogue
+    const { after, count, total, value, headers } = page
+    switch (paging.kind) {
+      case 'none':
+        return null
+      case 'offset': {
+        const end = Number(after) + count
+        return count === 0 || (total !== null && end >= total) ? null : String(end)
+      }
+      case 'page': {
+        const pages = this.pick.number(paging.pages, value, 'pages')
+        const isLast = pages === null ? count === 0 : Number(after) - paging.first + 1 >= pages
+        return isLast ? null : String(Number(after) + 1)
+      }
+      case 'cursor':
+        return this.pick.text(paging.next, value, 'next', 2000) || null
+      case 'link':
+        return nextLink(headers.get('link') ?? '')
+    }
+  }
+
+  async terms(key: string, signal: AbortSignal): Promise<ServedTerms> {
+    const { terms } = this.description
+    const { value } = await this.json(terms, { key }, signal)
+    const spdxId = this.pick.text(terms.spdx, value, 'spdx', 60) || null
+    const known = spdxId === null ? undefined : KNOWN_LICENCES.get(spdxId)
+    const title = this.pick.required(terms.title, value, 'title', 200)
+    const shortTitle = typeof terms.shortTitle === 'string' ? terms.shortTitle : terms.shortTitle?.[key]
+    return {
+      key,
+      version: known?.version ?? (this.pick.text(terms.version, value, 'version', 40) || '1'),
+      title: known?.title ?? title,
+      shortTitle: known?.shortTitle ?? shortTitle ?? spdxId ?? title.slice(0, 60),
+      spdxId,
+      url: this.pick.text(terms.url, value, 'url', 2000) || null,
+      text: this.pick.required(terms.text, value, 'text', MAX_TERMS_LENGTH),
+      duration: known?.duration ?? terms.duration,
+      readings: known?.readings ?? terms.readings,
+    }
+  }
+
+  async preview(ref: string, signal: AbortSignal): Promise<ServedFile> {
+    const { preview } = this.description
+    if (preview.address === undefined) return this.file(preview, { preview: ref }, signal)
+    const { value } = await this.json(preview, { preview: ref }, signal)
+    return this.fileAt(this.pick.required(preview.address, value, 'address', 2000), signal)
+  }
+
+  async order(externalId: string, { key, tier, format }: OrderRequest, signal: AbortSignal): Promise<Order> {
+    const { order, sound, name } = this.description
+    if (sound.tiers.length > 0 && tier === null)
+      throw new SourceError('refused', `${name} sells by the sound: choose a tier first.`)
+    let values: Values = { key, id: externalId, tier: tier?.key ?? '', format: format ?? '' }
+    for (const step of order.steps) {
+      const { value } = await this.json(step, values, signal)
+      if (step.agreed && tier) {
+        const priceMinor = this.pick.number(step.agreed.price, value, 'price') ?? Number.NaN
+        const currency = this.pick.required(step.agreed.currency, value, 'currency', 3)
+        requireAgreed(name, tier, { priceMinor, currency })
+      }
+      values = { ...values, ...this.kept(step.keep, value) }
+    }
+    return this.orderOf(values)
+  }
+
+  async findOrder(key: string, signal: AbortSignal): Promise<Order | null> {
+    const { order } = this.description
+    if (!order.find) return null
+    const { value } = await this.json(order.find, { key }, signal)
+    const found = this.pick.part(order.find.order, value)
+    if (found === null) return null
+    return this.orderOf({ key, ...this.kept(order.steps.at(-1)?.keep ?? {}, found) })
+  }
+
+  private kept(keep: Readonly<Record<string, string>>, value: unknown): Values {
+    return Object.fromEntries(
+      Object.entries(keep).map(([name, expression]) => [name, this.pick.required(expression, value, name, 2000)]),
+    )
+  }
+
+  private orderOf(values: Values): Order {
+    const { order, name } = this.description
+    const text = (template: string): string => filledText(template, values, name)
+    const { receipt, paid } = order
+    return {
+      ref: text(order.ref),
+      title: text(order.title),
+      file: (signal) => this.fileAt(filledAddress(order.file, values, name), signal),
+      originalName: order.fileName === undefined ? null : text(order.fileName),
+      paid: paid ? { minor: this.amount(text(paid.price)), currency: text(paid.currency) } : null,
+      receipt: receipt === undefined ? null : (signal) => this.fileAt(filledAddress(receipt, values, name), signal),
+    }
+  }
+
+  private amount(text: string): number {
+    if (!/^\d{1,12}$/.test(text)) throw this.nonsense(`“${text}” is no amount in the smallest unit of a currency`)
+    return Number(text)
+  }
+
+  private json(asked: Asked, values: Values, signal: AbortSignal) {
+    return this.signIn.asSignedIn(signal, (signed) => {
+      const { path, init } = this.request(asked, values, signed)
+      return this.http.jsonWithHeaders(path, z.unknown(), { ...init, signal })
+    })
+  }
+
+  private file(asked: Asked, values: Values, signal: AbortSignal): Promise<ServedFile> {
+    return this.signIn.asSignedIn(signal, (signed) => {
+      const { path, init } = this.request(asked, values, signed)
+      return this.http.file(path, { ...init, signal })
+    })
+  }
+
+  /** A file at an address that an answer named; who we are is told to the library's own host alone. */
+  private fileAt(path: string, signal: AbortSignal): Promise<ServedFile> {
+    if (!this.http.isOwn(path)) return this.http.file(path, { signal })
+    return this.file({ path: '{address}' }, { address: path }, signal)
+  }
+
+  private request(
+    { path, method = 'GET', headers = {}, json }: Asked,
+    values: Values,
+    signed: { readonly headers: Readonly<Record<string, string>>; readonly query: Readonly<Record<string, string>> },
+  ): { path: string; init: RequestInit } {
+    const { name } = this.description
+    const filled = Object.entries(headers).map(([key, text]) => [key, filledText(text, values, name)] as const)
+    const type: Record<string, string> = json === undefined ? {} : { 'Content-Type': 'application/json' }
+    return {
+      path: withQuery(filledAddress(path, values, name), signed.query),
+      init: {
+        method,
+        headers: { ...type, ...Object.fromEntries(filled), ...signed.headers },
+        ...(json === undefined ? {} : { body: JSON.stringify(filledJson(json, values, name)) }),
+      },
+    }
+  }
+
+  private nonsense(what: string): SourceError {
+    return new SourceError(
+      'nonsense',
+      `${this.description.name} cannot be understood: ${what}. Nothing here was changed.`,
+    )
+  }
+}
+
+/** More of one text of terms is cut off by nobody: the mirror refuses it. */
+const MAX_TERMS_LENGTH = 4_000_000
+
+function withQuery(path: string, query: Readonly<Record<string, string>>): string {
+  const more = new URLSearchParams(query).toString()
+  return more === '' ? path : `${path}${path.includes('?') ? '&' : '?'}${more}`
+}

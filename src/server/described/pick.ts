@@ -1,0 +1,130 @@
+import { type JSONValue, search } from '@jmespath-community/jmespath'
+import type { DescribedValue } from '../../contract/library-description'
+import { SourceError } from '../ports/connector'
+
+/** An answer is quoted up to so many characters. */
+const PIECE_LENGTH = 160
+const LIST_MAX = 10_000
+
+const UNIT_S = { ms: 0.001, s: 1, min: 60 } as const
+
+/** Takes values out of the answers of one library; what is not as described is told with the expression and a piece of the answer. */
+export class Picker {
+  constructor(private readonly libraryName: string) {}
+
+  /** @param field What is looked for, for people. */
+  text(value: DescribedValue | undefined, data: unknown, field: string, max: number): string {
+    const found = this.mapped(value, data, field)
+    if (found === null) return ''
+    if (typeof found !== 'string' && typeof found !== 'number')
+      throw this.unlike(value, data, { field, found, wanted: 'a text' })
+    return String(found).slice(0, max)
+  }
+
+  required(value: DescribedValue, data: unknown, field: string, max: number): string {
+    const text = this.text(value, data, field, max)
+    if (text.trim() === '') throw this.unlike(value, data, { field, found: null, wanted: 'a text' })
+    return text
+  }
+
+  /** A number, also one that is written as text ("84 bpm"). */
+  number(value: DescribedValue | undefined, data: unknown, field: string): number | null {
+    const found = this.mapped(value, data, field)
+    if (found === null || found === '') return null
+    const number = typeof found === 'string' ? Number.parseFloat(found) : found
+    if (typeof number !== 'number' || !Number.isFinite(number))
+      throw this.unlike(value, data, { field, found, wanted: 'a number' })
+    return number
+  }
+
+  truth(value: DescribedValue | undefined, data: unknown, field: string): boolean | null {
+    const found = this.mapped(value, data, field)
+    if (found === null) return null
+    if (typeof found !== 'boolean') throw this.unlike(value, data, { field, found, wanted: 'true or false' })
+    return found
+  }
+
+  /** Texts of a list, or of a text that is split. */
+  texts(value: DescribedValue | undefined, data: unknown, field: string): string[] {
+    const found = value === undefined ? null : this.evaluated(expressionOf(value), data)
+    if (found === null) return []
+    const separator = typeof value === 'object' ? value.separator : undefined
+    const list = typeof found === 'string' ? (separator === undefined ? [found] : found.split(separator)) : found
+    if (!Array.isArray(list)) throw this.unlike(value, data, { field, found, wanted: 'a list' })
+    return list
+      .filter((one): one is string | number => typeof one === 'string' || typeof one === 'number')
+      .map((one) => String(one).trim())
+      .filter(Boolean)
+  }
+
+  list(expression: string, data: unknown, field: string): readonly unknown[] {
+    const found = this.evaluated(expression, data)
+    if (!Array.isArray(found) || found.length > LIST_MAX)
+      throw this.unlike(expression, data, { field, found, wanted: `a list of at most ${LIST_MAX}` })
+    return found
+  }
+
+  part(expression: string, data: unknown): unknown {
+    return this.evaluated(expression, data)
+  }
+
+  /** A length in its unit, s. */
+  lengthS(value: DescribedValue, data: unknown): number {
+    const unit = typeof value === 'object' ? (value.unit ?? 's') : 's'
+    if (unit === 'clock') return this.clockS(value, data)
+    const length = this.number(value, data, 'length')
+    if (length === null || length < 0)
+      throw this.unlike(value, data, { field: 'length', found: length, wanted: 'a length' })
+    return length * UNIT_S[unit]
+  }
+
+  private clockS(value: DescribedValue, data: unknown): number {
+    const text = this.required(value, data, 'length', 20)
+    const parts = /^(?:(\d{1,3}):)?(\d{1,3}):(\d{1,2}(?:\.\d{1,6})?)$/.exec(text)
+    if (!parts) throw this.unlike(value, data, { field: 'length', found: text, wanted: 'a time such as 1:23' })
+    return Number(parts[1] ?? 0) * 3600 + Number(parts[2]) * 60 + Number(parts[3])
+  }
+
+  private mapped(value: DescribedValue | undefined, data: unknown, field: string): unknown {
+    if (value === undefined) return null
+    const found = this.evaluated(expressionOf(value), data)
+    const map = typeof value === 'object' ? value.map : undefined
+    if (!map || found === null) return found
+    const key = String(found)
+    if (!Object.hasOwn(map, key))
+      throw this.unlike(value, data, { field, found, wanted: `one of ${Object.keys(map).join(', ')}` })
+    return map[key]
+  }
+
+  private evaluated(expression: string, data: unknown): unknown {
+    try {
+      return search(data as JSONValue, expression) ?? null
+    } catch (cause) {
+      throw new SourceError(
+        'nonsense',
+        `${this.libraryName} cannot be understood: “${expression}” cannot be worked out (${(cause as Error).message}), in ${pieceOf(data)}. Nothing here was changed.`,
+        { cause },
+      )
+    }
+  }
+
+  private unlike(
+    value: DescribedValue | undefined,
+    data: unknown,
+    { field, found, wanted }: { readonly field: string; readonly found: unknown; readonly wanted: string },
+  ): SourceError {
+    return new SourceError(
+      'nonsense',
+      `${this.libraryName} cannot be understood: “${value === undefined ? '' : expressionOf(value)}” (${field}) gives ${found === null ? 'nothing' : pieceOf(found)} where ${wanted} was expected, in ${pieceOf(data)}. Nothing here was changed.`,
+    )
+  }
+}
+
+function expressionOf(value: DescribedValue): string {
+  return typeof value === 'string' ? value : value.from
+}
+
+function pieceOf(data: unknown): string {
+  const text = JSON.stringify(data) ?? 'nothing'
+  return text.length > PIECE_LENGTH ? `${text.slice(0, PIECE_LENGTH)} …` : text
+}
