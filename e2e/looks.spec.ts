@@ -204,8 +204,8 @@ test('the keys stand on a sheet, and never clash with typing', async ({ page }) 
 
 test('from one line every place, video, sound and action is reached, wherever the focus is', async ({ page }) => {
   await page.goto('/find')
-  const line = page.getByRole('combobox')
   const dialog = page.getByRole('dialog', { name: 'Go to, or do' })
+  const line = dialog.getByRole('combobox')
   // Also while words are typed, and the words stay.
   await page.getByRole('searchbox').fill('owl')
   await page.keyboard.press('Control+k')
@@ -262,6 +262,7 @@ test('what a page can do is on the line with its keys, and only there', async ({
   await expect(option(/^Split the sound at the playhead/)).toContainText('V')
   await page.keyboard.press('Escape')
   await page.goto('/desk')
+  await expect(page.getByRole('heading', { name: 'Desk', exact: true })).toBeVisible()
   await page.keyboard.press('Control+k')
   await page.keyboard.type('split the sound')
   await expect(option(/^Split/)).toHaveCount(0)
@@ -277,7 +278,9 @@ test('what a page can do is on the line with its keys, and only there', async ({
   await expect.poll(isPaused).toBe(false)
   // Over a dialog that is open it does not come.
   await page.goto('/desk')
+  await expect(page.getByRole('heading', { name: 'Desk', exact: true })).toBeVisible()
   await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
   await page.keyboard.press('Control+k')
   await expect(page.getByRole('dialog')).toHaveCount(1)
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()

@@ -1,5 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { Redirect, Route, Switch, useLocation } from 'wouter'
 import { JobsProvider } from './api/jobs'
 import { PlayerProvider } from './audio/player'
@@ -60,7 +61,8 @@ export function Application() {
       if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey) || event.altKey || event.shiftKey) return
       event.preventDefault()
       event.stopPropagation()
-      if (!document.querySelector('dialog[open]')) setPaletteOpen(true)
+      // At once: the next key is typed into it.
+      if (!document.querySelector('dialog[open]')) flushSync(() => setPaletteOpen(true))
     },
     { capture: true },
   )

@@ -125,7 +125,7 @@ export function Find() {
           setState(filtered(state, 'category', names.length === 0 ? null : { kind: 'category', names }))
         }
       />
-      <section aria-label="Results" className="flex min-h-0 min-w-0 flex-col">
+      <section aria-label="Results" className="sound-list flex min-h-0 min-w-0 flex-col">
         <SearchHead
           state={state}
           onChange={setState}

@@ -72,7 +72,7 @@ export function SearchHead(props: SearchHeadProps) {
           </select>
         </label>
       </div>
-      <div className="flex items-center gap-2">
+      <div className="flex flex-wrap items-center gap-2">
         <FilterMenus
           state={state}
           onChange={onChange}

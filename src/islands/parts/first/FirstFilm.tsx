@@ -1,10 +1,12 @@
 import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
+import { Link } from 'wouter'
 import type { Video } from '../../../contract'
 import { USE_PLACE_WORDS, USE_PLACES, type UsePlace } from '../../../core/rights'
 import { useSaveVideo } from '../../api/queries'
 import { useUpload } from '../../api/use-upload'
 import { UploadNotice } from '../videos/UploadNotice'
+import { hasFailed } from './first-steps'
 
 /** Takes a finished video with the two questions that decide most: where it goes, and whether it earns. */
 export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | null }) {
@@ -31,7 +33,8 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
       setTitle(first.name.replace(/\.[^.]{1,5}$/, ''))
     },
   })
-  if (video) return <p>{video.title}</p>
+  const failed = video && hasFailed(video) ? video : null
+  if (video && !failed) return <p>{video.title}</p>
   const bring = async (): Promise<void> => {
     if (!file) return
     const uses = {
@@ -45,93 +48,104 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
       seats: null,
       publisher: 'licensee' as const,
     }
-    const id = addedId ?? (await save.mutateAsync({ title, uses }).catch(() => null))?.id ?? null
+    const id = addedId ?? failed?.id ?? (await save.mutateAsync({ title, uses }).catch(() => null))?.id ?? null
     setAddedId(id)
     if (id !== null) await start(file, id)
   }
   return (
-    <div
-      {...drop.getRootProps()}
-      className={`mt-2 rounded border border-dashed p-4 ${drop.isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`}
-    >
-      <input {...drop.getInputProps()} aria-label="Finished video file" />
-      {file === null ? (
-        <p className="flex flex-wrap items-center gap-3">
-          <button type="button" className={`btn ${isNow ? 'btn-primary' : ''}`} onClick={drop.open}>
-            Choose the file
-          </button>
-          <span className="quiet">or drop it here. It stays on this machine.</span>
+    <>
+      {failed && (
+        <p role="alert" className="mt-1">
+          {failed.check?.state === 'failed' ? `“${failed.title}” could not be checked.` : 'The check was stopped.'}{' '}
+          <Link href={`/videos/${failed.id}/clearance`} className="underline">
+            See why
+          </Link>
+          , or choose another file.
         </p>
-      ) : (
-        <form
-          className="space-y-3"
-          onSubmit={(event) => {
-            event.preventDefault()
-            void bring()
-          }}
-        >
-          <label className="block">
-            <span className="small-label block">Title</span>
-            <input
-              ref={titleRef}
-              className="input w-full"
-              maxLength={200}
-              value={title}
-              onChange={({ target }) => setTitle(target.value)}
-            />
-          </label>
-          <fieldset>
-            <legend className="small-label">Where it will be published</legend>
-            <div className="grid grid-cols-2 gap-x-4 gap-y-1.5 sm:grid-cols-4">
-              {USE_PLACES.map((place) => (
-                <label key={place} className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    checked={places.includes(place)}
-                    onChange={({ target }) =>
-                      setPlaces(target.checked ? [...places, place] : places.filter((one) => one !== place))
-                    }
-                  />
-                  <span>{USE_PLACE_WORDS[place]}</span>
-                </label>
-              ))}
-            </div>
-          </fieldset>
-          <label className="flex items-center gap-3">
-            <input
-              type="checkbox"
-              className="toggle toggle-sm"
-              checked={earns}
-              onChange={({ target }) => setEarns(target.checked)}
-            />
-            <span>
-              It earns <span className="quiet">(adverts, sponsors, members, sale)</span>
-            </span>
-          </label>
-          {save.error && (
-            <p role="alert" className="text-error">
-              {save.error.message}
-            </p>
-          )}
-          {upload ? (
-            <UploadNotice upload={upload} onStop={stop} onDismiss={dismiss} />
-          ) : (
-            <p className="flex gap-2">
-              <button
-                type="submit"
-                className="btn btn-primary"
-                disabled={title.trim() === '' || places.length === 0 || save.isPending}
-              >
-                Check it
-              </button>
-              <button type="button" className="btn btn-ghost" onClick={() => setFile(null)}>
-                Cancel
-              </button>
-            </p>
-          )}
-        </form>
       )}
-    </div>
+      <div
+        {...drop.getRootProps()}
+        className={`mt-2 rounded border border-dashed p-4 ${drop.isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`}
+      >
+        <input {...drop.getInputProps()} aria-label="Finished video file" />
+        {file === null ? (
+          <p className="flex flex-wrap items-center gap-3">
+            <button type="button" className={`btn ${isNow ? 'btn-primary' : ''}`} onClick={drop.open}>
+              Choose the file
+            </button>
+            <span className="quiet">or drop it here. It stays on this machine.</span>
+          </p>
+        ) : (
+          <form
+            className="space-y-3"
+            onSubmit={(event) => {
+              event.preventDefault()
+              void bring()
+            }}
+          >
+            <label className="block">
+              <span className="small-label block">Title</span>
+              <input
+                ref={titleRef}
+                className="input w-full"
+                maxLength={200}
+                value={title}
+                onChange={({ target }) => setTitle(target.value)}
+              />
+            </label>
+            <fieldset>
+              <legend className="small-label">Where it will be published</legend>
+              <div className="grid grid-cols-2 gap-x-4 gap-y-1.5 sm:grid-cols-4">
+                {USE_PLACES.map((place) => (
+                  <label key={place} className="flex items-center gap-2">
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-sm"
+                      checked={places.includes(place)}
+                      onChange={({ target }) =>
+                        setPlaces(target.checked ? [...places, place] : places.filter((one) => one !== place))
+                      }
+                    />
+                    <span>{USE_PLACE_WORDS[place]}</span>
+                  </label>
+                ))}
+              </div>
+            </fieldset>
+            <label className="flex items-center gap-3">
+              <input
+                type="checkbox"
+                className="toggle toggle-sm"
+                checked={earns}
+                onChange={({ target }) => setEarns(target.checked)}
+              />
+              <span>
+                It earns <span className="quiet">(adverts, sponsors, members, sale)</span>
+              </span>
+            </label>
+            {save.error && (
+              <p role="alert" className="text-error">
+                {save.error.message}
+              </p>
+            )}
+            {upload ? (
+              <UploadNotice upload={upload} onStop={stop} onDismiss={dismiss} />
+            ) : (
+              <p className="flex gap-2">
+                <button
+                  type="submit"
+                  className="btn btn-primary"
+                  disabled={title.trim() === '' || places.length === 0 || save.isPending}
+                >
+                  Check it
+                </button>
+                <button type="button" className="btn btn-ghost" onClick={() => setFile(null)}>
+                  Cancel
+                </button>
+              </p>
+            )}
+          </form>
+        )}
+      </div>
+    </>
   )
 }

@@ -20,15 +20,6 @@ export function FirstResult({ video, isNow }: { video: Video | null; isNow: bool
         </Link>
       </p>
     )
-  if (video.check?.state === 'failed' || video.check?.state === 'cancelled')
-    return (
-      <p className="mt-1" role="alert">
-        {video.check.state === 'failed' ? 'The check failed.' : 'The check was stopped.'}{' '}
-        <Link href={address} className="underline">
-          See why, and check again
-        </Link>
-      </p>
-    )
   return (
     <p className="mt-1 flex items-center gap-3" role="status">
       <span className="min-w-0 truncate">{job?.message || 'Waiting to be listened to'} …</span>

@@ -17,8 +17,8 @@ describe('the first steps', () => {
     ['a library was read', STOCKED, [], [mirror('done')], 'film'],
     ['a video was added without a file', STOCKED, [video(1, null)], [], 'film'],
     ['a file is being listened to', STOCKED, [video(1, 'running')], [], 'result'],
-    // What failed or was stopped is no result.
-    ['a check failed', STOCKED, [video(1, 'failed')], [], 'result'],
+    // What failed or was stopped is no result: another file is wanted.
+    ['a check failed', STOCKED, [video(1, 'failed')], [], 'film'],
     ['there is a result', STOCKED, [video(1, 'done')], [], null],
     // The order is advice: what was done before counts.
     ['a film was checked before anything else', { licensee: '', soundCount: 0 }, [video(1, 'done')], [], 'licensee'],

@@ -13,6 +13,11 @@ export interface FirstStepsState {
   readonly video: Video | null
 }
 
+/** Whether the file could not be checked, so that another one is wanted. */
+export function hasFailed({ check }: Pick<Video, 'check'>): boolean {
+  return check?.state === 'failed' || check?.state === 'cancelled'
+}
+
 /** @param jobs Those that are under way: a library that is being read is not connected yet. */
 export function firstStepsOf(
   shell: Pick<ShellState, 'licensee' | 'soundCount'>,
@@ -25,7 +30,7 @@ export function firstStepsOf(
   const done = new Set<FirstStep>()
   if (shell.licensee !== '') done.add('licensee')
   if (shell.soundCount > 0 && !isReading) done.add('library')
-  if (video) done.add('film')
+  if (video && !hasFailed(video)) done.add('film')
   if (videos.some(({ check }) => check?.state === 'done')) done.add('result')
   return { done, current: FIRST_STEPS.find((step) => !done.has(step)) ?? null, video }
 }

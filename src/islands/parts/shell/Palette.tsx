@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Command as CommandMenu } from 'cmdk'
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useLocation } from 'wouter'
 import { SoundPage, type Video } from '../../../contract'
 import { ask } from '../../api/client'
@@ -12,11 +12,11 @@ import { type PageAction, usePageActionList } from '../../state/page-actions'
 import { changeTheme, useIsDark } from '../../state/theme'
 
 const PLACES: readonly (readonly [title: string, address: string, note: string])[] = [
-  ['Desk', '/desk', 'what wants attention today'],
+  ['Desk', '/desk', 'what needs attention today'],
   ['First steps', '/first-steps', 'connect a library, check a video'],
   ['Find', '/find', 'search all sources'],
   ['Shelf', '/shelf', 'kept sounds and copies'],
-  ['Videos', '/videos', ''],
+  ['Videos', '/videos', 'all of them, with what is next'],
   ['Papers', '/papers', 'terms and grants'],
   ['Sources', '/sources', 'libraries and folders'],
   ['Compare', '/find/compare', 'pinned sounds side by side'],
@@ -44,9 +44,18 @@ interface PaletteProps {
 /** One line from which every place, video, sound and action of the page is reached. */
 export function Palette({ onClose, onHelp }: PaletteProps) {
   const dialogRef = useRef<HTMLDialogElement>(null)
+  const inputRef = useRef<HTMLInputElement>(null)
   const [text, setText] = useState('')
-  const groups = useCommands({ text: useDeferredValue(text), onHelp })
-  useEffect(() => dialogRef.current?.showModal(), [])
+  const [chosenId, setChosenId] = useState('')
+  // What Enter takes is what answers to all that was typed so far.
+  const groups = useCommands({ text, onHelp })
+  useLayoutEffect(() => {
+    dialogRef.current?.showModal()
+    inputRef.current?.focus()
+  }, [])
+  // What answers best is chosen until an arrow chooses another.
+  const ids = groups.flatMap(({ commands }) => commands.map(({ id }) => id))
+  const shownId = ids.includes(chosenId) ? chosenId : (ids[0] ?? '')
   const run = (command: Command): void => {
     // The page has the focus again before it does anything.
     dialogRef.current?.close()
@@ -63,15 +72,24 @@ export function Palette({ onClose, onHelp }: PaletteProps) {
         if (target === currentTarget) currentTarget.close()
       }}
     >
-      <CommandMenu shouldFilter={false} loop label="Places, videos, sounds and actions">
+      <CommandMenu
+        shouldFilter={false}
+        loop
+        label="Places, videos, sounds and actions"
+        value={shownId}
+        onValueChange={setChosenId}
+      >
         <CommandMenu.Input
-          autoFocus
+          ref={inputRef}
           value={text}
-          onValueChange={setText}
+          onValueChange={(typed) => {
+            setText(typed)
+            setChosenId('')
+          }}
           placeholder="Go to a place, a video or a sound, or do something …"
           className="w-full border-b ruled bg-transparent px-4 py-3 text-base outline-none"
         />
-        <CommandMenu.List className="max-h-[50vh] overflow-y-auto p-1.5">
+        <CommandMenu.List label="What can be gone to or done" className="max-h-[50vh] overflow-y-auto p-1.5">
           <CommandMenu.Empty className="quiet px-3 py-4">
             Nothing here is called “{text.trim()}”. Sounds are searched on Find.
           </CommandMenu.Empty>

@@ -14,7 +14,7 @@ export function TopBar(props: {
 }) {
   const { helpOpen, onHelp, onPalette } = props
   return (
-    <header className="flex min-h-16 items-center gap-x-5 border-b ruled px-4 max-sm:flex-wrap max-sm:gap-x-2 max-sm:gap-y-2 max-sm:py-2">
+    <header className="flex min-h-16 items-center gap-x-5 border-b ruled px-4 max-md:flex-wrap max-md:gap-x-2 max-md:gap-y-2 max-md:py-2">
       <Link href="/find" className="flex shrink-0 items-center gap-2" aria-label="Good Thud">
         <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
           <path
@@ -47,11 +47,11 @@ export function TopBar(props: {
           Sources
         </Place>
       </nav>
-      <div className="min-w-0 flex-1 max-sm:order-last max-sm:basis-full">
+      <div className="min-w-0 flex-1 max-md:order-last max-md:basis-full">
         <VideoInHand />
       </div>
       <BasketLink />
-      <div className="flex shrink-0 items-center gap-1">
+      <div className="flex shrink-0 items-center gap-1 max-md:ml-auto">
         <button
           type="button"
           className="btn btn-ghost btn-sm gap-1.5 px-2"
