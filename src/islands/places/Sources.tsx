@@ -178,7 +178,7 @@ function Row(props: {
         <Fact name={source.kind === 'library' ? 'Last sync' : 'Last scan'}>
           {source.lastSyncAt ? momentWords(source.lastSyncAt) : 'never'}
         </Fact>
-        {source.lastResult && !message && !source.lastError && <Fact name="It found">{source.lastResult}</Fact>}
+        {source.lastResult && !message && !source.lastError && <Fact name="Last result">{source.lastResult}</Fact>}
       </dl>
       <p className="col-span-2 text-sm" role="status">
         {message && <span className="quiet">{message}</span>}

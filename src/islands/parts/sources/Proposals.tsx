@@ -63,7 +63,7 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
               answer.mutate({ id, answer: { accept: true, terms } })
           }}
         >
-          Make it their papers
+          Use as their papers
         </button>
         <button
           type="button"
@@ -71,7 +71,7 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
           disabled={answer.isPending}
           onClick={() => answer.mutate({ id, answer: { accept: false } })}
         >
-          It is not
+          Dismiss
         </button>
       </div>
       {answer.error && (
