@@ -1,4 +1,4 @@
-import { createElement } from 'react'
+import { createElement, type FC, type PropsWithChildren } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
 import { Router } from 'wouter'
@@ -118,7 +118,11 @@ describe('a range on a histogram', () => {
 describe('what stands above a part of the list', () => {
   const shown = (heading: SectionHeading) => {
     const markup = renderToStaticMarkup(
-      createElement(Router, { ssrPath: '/find', children: createElement(SectionRow, { heading, topPx: 0 }) }),
+      createElement(
+        Router as FC<PropsWithChildren<{ ssrPath: string }>>,
+        { ssrPath: '/find' },
+        createElement(SectionRow, { heading, topPx: 0 }),
+      ),
     )
     return [textOf(markup), decodeURIComponent((/href="([^"]*)"/.exec(markup)?.[1] ?? '').replaceAll('&amp;', '&'))]
   }

@@ -1,4 +1,5 @@
 import type { LibraryDescription } from '../../contract/library-description'
+import { webAddress } from '../../core/visible-text'
 import { money } from '../money'
 import type { CatalogueSound, Tier } from '../ports/connector'
 import type { Picker } from './pick'
@@ -23,7 +24,7 @@ export function describedSound(sound: LibraryDescription['sound'], row: unknown,
     durationS: pick.lengthS(sound.length, row),
     formats: pick.texts(sound.formats, row, 'formats').map((ending) => ending.replace(/^\./, '').toLowerCase()),
     cost,
-    pageUrl: webAddress(pick.text(sound.pageUrl, row, 'pageUrl', 2000)),
+    pageUrl: webAddress(pick.text(sound.pageUrl, row, 'pageUrl', 2000) || null),
     previewRef: sound.preview === undefined ? externalId : pick.required(sound.preview, row, 'preview', 2000),
     termsKey: cheapest?.termsKey ?? pick.required(sound.terms, row, 'terms', 200),
     tiers,
@@ -44,8 +45,4 @@ function tiersOf(tiers: LibraryDescription['sound']['tiers'], row: unknown, pick
       return [{ key, title, priceMinor, currency: pick.required(currency, row, 'currency', 3), termsKey: terms }]
     })
     .toSorted((a, b) => a.priceMinor - b.priceMinor)
-}
-
-function webAddress(text: string): string | null {
-  return URL.canParse(text) && /^https?:$/.test(new URL(text).protocol) ? text : null
 }
