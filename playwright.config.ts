@@ -8,7 +8,7 @@ export default defineConfig({
   // Each file has servers of its own, so two can run side by side.
   workers: 2,
   fullyParallel: false,
-  timeout: 180_000,
+  timeout: 360_000,
   expect: { timeout: 15_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   use: {

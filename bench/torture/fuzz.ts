@@ -28,14 +28,16 @@ export const fuzz: Campaign = async ({ root, dir, seed, count = 10_000, say }) =
     if (decoder === 'ffmpeg' && !hasFfmpeg()) continue
     process.env.THUD_DECODER = decoder
     const pool = createPool(path.join(root, 'dist', 'node'), 2)
+    // Threads start and load what they need with the first file: that is no mutant's doing.
+    await Promise.all([outcomeOf(pool, originals[0] as string), outcomeOf(pool, originals[1] as string)])
     for (let at = 0; at < count / 2; at++) {
       const name = random.pick(originals)
       const file = path.join(dir, `mutant-${path.basename(name)}`)
       const { bytes, how } = mutated(fs.readFileSync(name), random)
       fs.writeFileSync(file, bytes)
-      const startMs = performance.now()
-      const outcome = await outcomeOf(pool, file)
-      const tookMs = performance.now() - startMs
+      const first = await timed(pool, file)
+      // A machine that stood still looks like a hang; what hangs does so again.
+      const { outcome, tookMs } = first.tookMs > HANG_MS ? await timed(pool, file) : first
       slowestMs = Math.max(slowestMs, tookMs)
       outcomes.set(`${decoder}: ${outcome}`, (outcomes.get(`${decoder}: ${outcome}`) ?? 0) + 1)
       if (tookMs > HANG_MS || outcome.startsWith('failed')) {
@@ -61,6 +63,12 @@ export const fuzz: Campaign = async ({ root, dir, seed, count = 10_000, say }) =
     ],
     problems,
   }
+}
+
+async function timed(pool: ReturnType<typeof createPool>, file: string): Promise<{ outcome: string; tookMs: number }> {
+  const startMs = performance.now()
+  const outcome = await outcomeOf(pool, file)
+  return { outcome, tookMs: performance.now() - startMs }
 }
 
 async function outcomeOf(pool: ReturnType<typeof createPool>, file: string): Promise<string> {
