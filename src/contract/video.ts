@@ -24,6 +24,19 @@ export const UsesSchema = z.object({
 })
 export type UsesWire = z.infer<typeof UsesSchema>
 
+/** What is taken of a new video until somebody says otherwise. */
+export const FRESH_USES: UsesWire = {
+  places: ['online'],
+  earns: false,
+  territory: 'worldwide',
+  publishOn: null,
+  videoLicence: null,
+  platforms: [],
+  audience: null,
+  seats: null,
+  publisher: 'licensee',
+}
+
 export const VideoInput = z.object({
   title: z.string().trim().min(1, 'give the video a title').max(200, 'keep the title under 200 characters'),
   uses: UsesSchema,

@@ -1,7 +1,6 @@
 import { useState } from 'react'
 import { Link } from 'wouter'
-import type { MayIAnswer, SoundSummary, UsesWire } from '../../contract'
-import { USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
+import { FRESH_USES, type MayIAnswer, type SoundSummary, type UsesWire } from '../../contract'
 import { useMayI } from '../api/papers-queries'
 import { useVideos } from '../api/queries'
 import { dayHere } from '../format/words'
@@ -10,6 +9,7 @@ import { CopyButton } from '../parts/shared/CopyButton'
 import { OnTheWordOf } from '../parts/shared/OnTheWordOf'
 import { SoundPicker } from '../parts/shared/SoundPicker'
 import { Failed, Loading } from '../parts/shared/States'
+import { UsePlaces } from '../parts/shared/UsePlaces'
 import { VerdictMark } from '../parts/shared/VerdictMark'
 import { Reasons } from '../parts/terms/Reasons'
 
@@ -18,17 +18,7 @@ const TODAY = dayHere(new Date())
 /** May I? Pick a sound and a use, get the answer with its reasons. */
 export function MayI() {
   const [sound, setSound] = useState<SoundSummary | null>(null)
-  const [uses, setUses] = useState<UsesWire>({
-    places: ['online'],
-    earns: false,
-    territory: 'worldwide',
-    publishOn: TODAY,
-    videoLicence: null,
-    platforms: [],
-    audience: null,
-    seats: null,
-    publisher: 'licensee',
-  })
+  const [uses, setUses] = useState<UsesWire>({ ...FRESH_USES, publishOn: TODAY })
   const [videoId, setVideoId] = useState<number | null>(null)
   const videos = useVideos().data?.videos ?? []
   const answer = useMayI(sound?.id ?? null, uses, videoId)
@@ -80,29 +70,9 @@ export function MayI() {
 }
 
 function UsesPicker({ uses, onChange }: { uses: UsesWire; onChange: (uses: UsesWire) => void }) {
-  const toggle = (place: UsesWire['places'][number]): void =>
-    onChange({
-      ...uses,
-      places: uses.places.includes(place) ? uses.places.filter((one) => one !== place) : [...uses.places, place],
-    })
   return (
     <>
-      <fieldset>
-        <legend className="small-label mb-1">Where it will be published</legend>
-        <div className="grid grid-cols-2 gap-x-4 gap-y-1.5">
-          {USE_PLACES.map((place) => (
-            <label key={place} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={uses.places.includes(place)}
-                onChange={() => toggle(place)}
-              />
-              {USE_PLACE_WORDS[place]}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <UsePlaces places={uses.places} columns="grid-cols-2" onChange={(places) => onChange({ ...uses, places })} />
       <label className="flex items-center gap-3">
         <input
           type="checkbox"

@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link } from 'wouter'
-import type { Video } from '../../../contract'
-import { USE_PLACE_WORDS, USE_PLACES, type UsePlace } from '../../../core/rights'
+import { FRESH_USES, type Video } from '../../../contract'
 import { useSaveVideo } from '../../api/queries'
 import { useUpload } from '../../api/use-upload'
+import { UsePlaces } from '../shared/UsePlaces'
 import { UploadNotice } from '../videos/UploadNotice'
 import { hasFailed } from './first-steps'
 
@@ -12,8 +12,7 @@ import { hasFailed } from './first-steps'
 export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | null }) {
   const [file, setFile] = useState<File | null>(null)
   const [title, setTitle] = useState('')
-  const [places, setPlaces] = useState<readonly UsePlace[]>(['online'])
-  const [earns, setEarns] = useState(false)
+  const [uses, setUses] = useState(FRESH_USES)
   /** The video that was added, so that trying again adds no second one. */
   const [addedId, setAddedId] = useState<number | null>(null)
   const titleRef = useRef<HTMLInputElement>(null)
@@ -21,7 +20,8 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
   useEffect(() => {
     if (file) titleRef.current?.focus()
   }, [file])
-  const save = useSaveVideo(null)
+  const failed = video && hasFailed(video) ? video : null
+  const save = useSaveVideo(addedId ?? failed?.id ?? null)
   const { upload, start, stop, dismiss } = useUpload(null)
   const drop = useDropzone({
     multiple: false,
@@ -30,27 +30,19 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
     onDropAccepted: ([first]) => {
       if (!first) return
       setFile(first)
-      setTitle(first.name.replace(/\.[^.]{1,5}$/, ''))
+      // What was said of a video whose file failed stands, until it is said otherwise here.
+      if (failed && addedId === null) setUses(failed.uses)
+      setTitle(failed?.title ?? first.name.replace(/\.[^.]{1,5}$/, ''))
     },
   })
-  const failed = video && hasFailed(video) ? video : null
   if (video && !failed) return <p>{video.title}</p>
   const bring = async (): Promise<void> => {
     if (!file) return
-    const uses = {
-      places: [...places],
-      earns,
-      territory: 'worldwide',
-      publishOn: null,
-      videoLicence: null,
-      platforms: [],
-      audience: null,
-      seats: null,
-      publisher: 'licensee' as const,
-    }
-    const id = addedId ?? failed?.id ?? (await save.mutateAsync({ title, uses }).catch(() => null))?.id ?? null
-    setAddedId(id)
-    if (id !== null) await start(file, id)
+    // Also where the video is there already: what is answered here is what the file is weighed for.
+    const saved = await save.mutateAsync({ title, uses }).catch(() => null)
+    if (!saved) return
+    setAddedId(saved.id)
+    await start(file, saved.id)
   }
   return (
     <>
@@ -93,30 +85,17 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
                 onChange={({ target }) => setTitle(target.value)}
               />
             </label>
-            <fieldset>
-              <legend className="small-label">Where it will be published</legend>
-              <div className="grid grid-cols-2 gap-x-4 gap-y-1.5 sm:grid-cols-4">
-                {USE_PLACES.map((place) => (
-                  <label key={place} className="flex items-center gap-2">
-                    <input
-                      type="checkbox"
-                      className="checkbox checkbox-sm"
-                      checked={places.includes(place)}
-                      onChange={({ target }) =>
-                        setPlaces(target.checked ? [...places, place] : places.filter((one) => one !== place))
-                      }
-                    />
-                    <span>{USE_PLACE_WORDS[place]}</span>
-                  </label>
-                ))}
-              </div>
-            </fieldset>
+            <UsePlaces
+              places={uses.places}
+              columns="grid-cols-2 sm:grid-cols-4"
+              onChange={(places) => setUses({ ...uses, places })}
+            />
             <label className="flex items-center gap-3">
               <input
                 type="checkbox"
                 className="toggle toggle-sm"
-                checked={earns}
-                onChange={({ target }) => setEarns(target.checked)}
+                checked={uses.earns}
+                onChange={({ target }) => setUses({ ...uses, earns: target.checked })}
               />
               <span>
                 It earns <span className="quiet">(adverts, sponsors, members, sale)</span>
@@ -134,7 +113,7 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
                 <button
                   type="submit"
                   className="btn btn-primary"
-                  disabled={title.trim() === '' || places.length === 0 || save.isPending}
+                  disabled={title.trim() === '' || uses.places.length === 0 || save.isPending}
                 >
                   Check it
                 </button>

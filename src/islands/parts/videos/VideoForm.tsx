@@ -1,25 +1,12 @@
 import { useEffect, useRef } from 'react'
 import { type FieldErrors, useForm } from 'react-hook-form'
-import { type Video, VideoInput } from '../../../contract'
+import { FRESH_USES, type Video, VideoInput } from '../../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
 import { useSaveVideo } from '../../api/queries'
 
 type Fields = VideoInput
 
-const FRESH: Fields = {
-  title: '',
-  uses: {
-    places: ['online'],
-    earns: false,
-    territory: 'worldwide',
-    publishOn: null,
-    videoLicence: null,
-    platforms: [],
-    audience: null,
-    seats: null,
-    publisher: 'licensee',
-  },
-}
+const FRESH: Fields = { title: '', uses: FRESH_USES }
 
 /** Dialog that makes a video, or changes one. */
 export function VideoForm({ video, onClose }: { video: Video | null; onClose: (saved: Video | null) => void }) {
