@@ -10,6 +10,8 @@ export interface HalfMet {
   readonly ids: readonly number[]
 }
 
+/** With fewer results than this, what is near to what was asked comes after them. */
+export const FEW_RESULTS = 8
 /** Groups that are told of, and sounds of each. */
 const GROUPS_MAX = 3
 const SOUNDS_EACH = 6

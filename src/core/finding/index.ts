@@ -12,6 +12,7 @@ export {
   type SoundKind,
 } from './filters'
 export { Finder, type FindRequest, type FindResult, type WordsMet } from './finder'
+export { FEW_RESULTS } from './half-met'
 export type { OfferedCondition } from './plain-conditions'
 export { MAX_PARTS, parsedQuery, type Query, type QueryPart, withFilter } from './query'
 export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'

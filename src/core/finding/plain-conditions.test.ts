@@ -70,4 +70,8 @@ describe('what is none', () => {
     const text = `${'under over < > between 2 and '.repeat(4000)}kettle`
     expect(offered(text)).toEqual([])
   })
+
+  it('no more are offered than words count, however many there are', () => {
+    expect(parsedQuery('free music '.repeat(5000)).offers).toHaveLength(12)
+  })
 })

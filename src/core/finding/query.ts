@@ -70,7 +70,8 @@ function offersIn(text: string): OfferedCondition[] {
     if (word !== undefined && dash !== '-') runs.at(-1)?.push({ text: word, start: index })
     endsAt = index + whole.length
   }
-  return runs.flatMap(offeredConditions)
+  // As many as words count: a text of a megabyte is read in a moment.
+  return runs.flatMap(offeredConditions).slice(0, MAX_PARTS)
 }
 
 /** A condition takes the place of the one of its kind; null takes it away. */

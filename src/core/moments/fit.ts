@@ -88,6 +88,17 @@ export function meetingS({
   return kind === 'swell' && endS !== null ? endS : atS
 }
 
+/** Times that the place of a moment ends at: of all moments, and of the shot changes of a picture, s. */
+export function neighbourTimes(
+  moments: readonly { readonly atS: number }[],
+  events: readonly { readonly kind: string; readonly timeS: number }[],
+): number[] {
+  return [
+    ...moments.map(({ atS }) => atS),
+    ...events.flatMap(({ kind, timeS }) => (kind === 'shot-change' ? [timeS] : [])),
+  ]
+}
+
 /**
  * The place of a moment between its neighbours.
  *

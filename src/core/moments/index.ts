@@ -10,7 +10,15 @@ export {
   momentMarkers,
   momentsAs,
 } from './exchange'
-export { loudnessAround, meetingS, type PlaceFit, type PlaceForSound, placeFit, placeOfMoment } from './fit'
+export {
+  loudnessAround,
+  meetingS,
+  neighbourTimes,
+  type PlaceFit,
+  type PlaceForSound,
+  placeFit,
+  placeOfMoment,
+} from './fit'
 export { type ChangeCounts, changeCounts, editsBetween, type Merged, mergedDocuments } from './merge'
 export {
   CROWDED_PER_MINUTE,

@@ -9,7 +9,7 @@ import {
   SoundSections,
   VocabularyWire,
 } from '../../contract'
-import { type CountKind, parsedQuery } from '../../core/finding'
+import { type CountKind, FEW_RESULTS, parsedQuery } from '../../core/finding'
 import type { TimeRange } from '../../core/time-range'
 import { addressOf, type FindState, NOTHING_ASKED, questionOf } from '../state/find-state'
 import { ask, send, sendFile } from './client'
@@ -48,9 +48,6 @@ export function useStart(enabled: boolean) {
   })
 }
 
-/** With fewer results than this, what is near to what was asked comes after them. */
-const FEW = 8
-
 /** What comes after few results, or in place of none. @param total Results, undefined while they are being asked for. */
 export function useNearby(state: FindState, total: number | undefined) {
   const q = questionOf(state)
@@ -58,7 +55,7 @@ export function useNearby(state: FindState, total: number | undefined) {
   return useQuery({
     queryKey: ['sounds', 'nearby', q],
     queryFn: ({ signal }) => ask(`/api/sounds/nearby?${new URLSearchParams({ q })}`, SoundSections, { signal }),
-    enabled: total !== undefined && total < FEW && hasWords && state.like === null,
+    enabled: total !== undefined && total < FEW_RESULTS && hasWords && state.like === null,
   })
 }
 

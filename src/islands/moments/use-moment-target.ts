@@ -7,6 +7,7 @@ import {
   loudnessAround,
   type Moment,
   type MomentsEdit,
+  neighbourTimes,
   type PlaceForSound,
   placeOfMoment,
 } from '../../core/moments'
@@ -56,10 +57,7 @@ export function useMomentTarget(ref: MomentRef | null): MomentTarget | null {
   return useMemo(() => {
     if (!moment || !data || !ref) return null
     const { cut } = data
-    const times = [
-      ...data.document.moments.map(({ atS }) => atS),
-      ...(cut?.picture?.events.filter(({ kind }) => kind === 'shot-change').map(({ timeS }) => timeS) ?? []),
-    ]
+    const times = neighbourTimes(data.document.moments, cut?.picture?.events ?? [])
     const place = placeOfMoment(moment, times, {
       durationS: cut ? cutDurationS(cut) : Number.MAX_SAFE_INTEGER,
       cutLufs: cut ? loudnessAround(momentaryOf(cut), moment.atS) : null,

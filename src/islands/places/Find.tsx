@@ -61,7 +61,7 @@ export function Find() {
   useDownKey(() => setWanted(true))
   const listAll = (): void => setState(EVERYTHING)
   useDocumentKeys((event) => {
-    if (event.key === 'e' && isStart && !event.ctrlKey && !event.metaKey && !event.altKey && !isTyping(event)) listAll()
+    if (event.key === 'e' && isStart && !isTyping(event)) listAll()
   })
   const tableRef = useRef<HTMLDivElement>(null)
   const playingId = player.sound?.id ?? null

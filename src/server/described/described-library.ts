@@ -1,10 +1,11 @@
 import { z } from 'zod'
-import type { DescribedRequest, LibraryDescription } from '../../contract/library-description'
+import type { LibraryDescription } from '../../contract/library-description'
 import { KNOWN_LICENCES } from '../../core/rights'
 import {
   type Account,
   type CataloguePage,
   type Connector,
+  notUnderstood,
   type Order,
   type OrderRequest,
   type ServedFile,
@@ -14,10 +15,10 @@ import {
 import { requireAgreed } from '../sources/agreed-price'
 import { DEFAULT_HTTP_POLICY, type HttpPolicy, SourceHttp } from '../sources/source-http'
 import { describedSound } from './described-sound'
-import { filledAddress, filledJson, filledText, type Values } from './fill'
+import { type Asked, filledAddress, filledRequest, filledText, type Values } from './fill'
 import { nextLink } from './next-link'
 import { Picker } from './pick'
-import { DescribedSignIn, type Secrets } from './sign-in'
+import { DescribedSignIn, type Secrets, type SignedIn } from './sign-in'
 
 /** What a description needs beside itself. */
 export interface DescribedOptions {
@@ -25,8 +26,6 @@ export interface DescribedOptions {
   readonly nowMs: () => number
   readonly httpPolicy?: HttpPolicy
 }
-
-type Asked = Pick<DescribedRequest, 'path'> & Partial<Omit<DescribedRequest, 'path'>>
 
 /** A library that is connected by a description alone. */
 export function describedLibrary(description: LibraryDescription, options: DescribedOptions): Connector {
@@ -223,29 +222,16 @@ class DescribedLibrary {
     return this.file({ path: '{address}' }, { address: path }, signal)
   }
 
-  private request(
-    { path, method = 'GET', headers = {}, json }: Asked,
-    values: Values,
-    signed: { readonly headers: Readonly<Record<string, string>>; readonly query: Readonly<Record<string, string>> },
-  ): { path: string; init: RequestInit } {
-    const { name } = this.description
-    const filled = Object.entries(headers).map(([key, text]) => [key, filledText(text, values, name)] as const)
-    const type: Record<string, string> = json === undefined ? {} : { 'Content-Type': 'application/json' }
+  private request(asked: Asked, values: Values, signed: SignedIn): { path: string; init: RequestInit } {
+    const { path, init } = filledRequest(asked, values, this.description.name)
     return {
-      path: withQuery(filledAddress(path, values, name), signed.query),
-      init: {
-        method,
-        headers: { ...type, ...Object.fromEntries(filled), ...signed.headers },
-        ...(json === undefined ? {} : { body: JSON.stringify(filledJson(json, values, name)) }),
-      },
+      path: withQuery(path, signed.query),
+      init: { ...init, headers: { ...init.headers, ...signed.headers } },
     }
   }
 
   private nonsense(what: string): SourceError {
-    return new SourceError(
-      'nonsense',
-      `${this.description.name} cannot be understood: ${what}. Nothing here was changed.`,
-    )
+    return notUnderstood(this.description.name, what)
   }
 }
 

@@ -1,3 +1,4 @@
+import type { DescribedRequest } from '../../contract/library-description'
 import { SourceError } from '../ports/connector'
 
 /** What names in a description stand for. */
@@ -32,6 +33,27 @@ export function filledJson(body: unknown, values: Values, libraryName: string): 
   if (Array.isArray(body)) return body.map((one) => filledJson(one, values, libraryName))
   if (typeof body !== 'object' || body === null) return body
   return Object.fromEntries(Object.entries(body).map(([key, one]) => [key, filledJson(one, values, libraryName)]))
+}
+
+/** A request of a description; what is not said of it stands at its first value. */
+export type Asked = Pick<DescribedRequest, 'path'> & Partial<Omit<DescribedRequest, 'path'>>
+
+/** Fills a request as a whole: its address, headers and body. @throws {SourceError} */
+export function filledRequest(
+  { path, method = 'GET', headers = {}, json }: Asked,
+  values: Values,
+  libraryName: string,
+): { readonly path: string; readonly init: { method: string; headers: Record<string, string>; body?: string } } {
+  const filled = Object.entries(headers).map(([name, text]) => [name, filledText(text, values, libraryName)] as const)
+  const hasBody = json !== undefined
+  return {
+    path: filledAddress(path, values, libraryName),
+    init: {
+      method,
+      headers: { ...(hasBody ? { 'Content-Type': 'application/json' } : {}), ...Object.fromEntries(filled) },
+      ...(hasBody ? { body: JSON.stringify(filledJson(json, values, libraryName)) } : {}),
+    },
+  }
 }
 
 function knownValue(name: string, values: Values, libraryName: string): string {

@@ -1,6 +1,6 @@
-import { type JSONValue, search } from '@jmespath-community/jmespath'
+import { compile, type JSONValue, TreeInterpreter } from '@jmespath-community/jmespath'
 import type { DescribedValue } from '../../contract/library-description'
-import { SourceError } from '../ports/connector'
+import { notUnderstood, type SourceError } from '../ports/connector'
 
 /** An answer is quoted up to so many characters. */
 const PIECE_LENGTH = 160
@@ -10,6 +10,9 @@ const UNIT_S = { ms: 0.001, s: 1, min: 60 } as const
 
 /** Takes values out of the answers of one library; what is not as described is told with the expression and a piece of the answer. */
 export class Picker {
+  /** Expressions that were read: each is asked of every sound of a catalogue. */
+  private readonly compiled = new Map<string, ReturnType<typeof compile>>()
+
   constructor(private readonly libraryName: string) {}
 
   /** @param field What is looked for, for people. */
@@ -98,13 +101,12 @@ export class Picker {
 
   private evaluated(expression: string, data: unknown): unknown {
     try {
-      return search(data as JSONValue, expression) ?? null
+      const compiled = this.compiled.get(expression) ?? compile(expression)
+      this.compiled.set(expression, compiled)
+      return TreeInterpreter.search(compiled, data as JSONValue) ?? null
     } catch (cause) {
-      throw new SourceError(
-        'nonsense',
-        `${this.libraryName} cannot be understood: “${expression}” cannot be worked out (${(cause as Error).message}), in ${pieceOf(data)}. Nothing here was changed.`,
-        { cause },
-      )
+      const why = (cause as Error).message
+      throw notUnderstood(this.libraryName, `“${expression}” cannot be worked out (${why}), in ${pieceOf(data)}`, cause)
     }
   }
 
@@ -113,9 +115,10 @@ export class Picker {
     data: unknown,
     { field, found, wanted }: { readonly field: string; readonly found: unknown; readonly wanted: string },
   ): SourceError {
-    return new SourceError(
-      'nonsense',
-      `${this.libraryName} cannot be understood: “${value === undefined ? '' : expressionOf(value)}” (${field}) gives ${found === null ? 'nothing' : pieceOf(found)} where ${wanted} was expected, in ${pieceOf(data)}. Nothing here was changed.`,
+    const gives = found === null ? 'nothing' : pieceOf(found)
+    return notUnderstood(
+      this.libraryName,
+      `“${value === undefined ? '' : expressionOf(value)}” (${field}) gives ${gives} where ${wanted} was expected, in ${pieceOf(data)}`,
     )
   }
 }

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import type { LibraryDescription } from '../../contract/library-description'
 import { SourceError } from '../ports/connector'
 import type { SourceHttp } from '../sources/source-http'
-import { filledAddress, filledJson, filledText } from './fill'
+import { filledRequest, filledText } from './fill'
 import type { Picker } from './pick'
 
 /** What signs us in: a key, or a name and a password. Never a part of a description. */
@@ -77,18 +77,8 @@ export class DescribedSignIn {
     const { http, pick, nowMs } = this.tools
     if (this.token && this.token.untilMs - RENEW_BEFORE_MS >= nowMs()) return this.token.value
     const values = this.given(['key', 'user', 'password'])
-    const { path, method, headers, json } = request
-    const value = await http.json(filledAddress(path, values, this.libraryName), z.unknown(), {
-      method,
-      headers: {
-        ...(json === undefined ? {} : { 'Content-Type': 'application/json' }),
-        ...Object.fromEntries(
-          Object.entries(headers).map(([name, text]) => [name, filledText(text, values, this.libraryName)]),
-        ),
-      },
-      ...(json === undefined ? {} : { body: JSON.stringify(filledJson(json, values, this.libraryName)) }),
-      signal,
-    })
+    const { path, init } = filledRequest(request, values, this.libraryName)
+    const value = await http.json(path, z.unknown(), { ...init, signal })
     const lifetime = pick.number(lifetimeS, value, 'lifetimeS') ?? 0
     this.token = { value: pick.required(token, value, 'token', 8000), untilMs: nowMs() + lifetime * 1000 }
     return this.token.value

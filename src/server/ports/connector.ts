@@ -156,6 +156,13 @@ export class SourceError extends Error {
   }
 }
 
+/** An answer of a library that is not as it should be. @param what Continues the sentence: "its answer is not JSON". */
+export function notUnderstood(libraryName: string, what: string, cause?: unknown): SourceError {
+  return new SourceError('nonsense', `${libraryName} cannot be understood: ${what}. Nothing here was changed.`, {
+    cause,
+  })
+}
+
 /** What a source without prices and music facts says of every sound. */
 export const PLAIN_SOUND = {
   tiers: [],

@@ -1,7 +1,15 @@
 import type { NearbyQuery, SectionHeading, SoundSections } from '../../contract'
-import { type Filter, filterWords, parsedQuery, type Query, type Sort } from '../../core/finding'
+import {
+  FEW_RESULTS,
+  type Filter,
+  type FitTable,
+  filterWords,
+  parsedQuery,
+  type Query,
+  type Sort,
+} from '../../core/finding'
 import { DEFAULT_FRAME_RATE, mayDropFrames, shortTimecode } from '../../core/formats/timecode'
-import { cutLengthS, filtersForMoment, type Moment, placeOfMoment } from '../../core/moments'
+import { cutLengthS, filtersForMoment, type Moment, neighbourTimes, placeOfMoment } from '../../core/moments'
 import type { DecisionContext } from '../../core/rights'
 import { loadFitTable } from '../clearance/fit-table'
 import type { Services } from '../context'
@@ -20,6 +28,8 @@ interface Part {
 }
 
 const MOMENTS_MAX = 4
+/** Moments that are searched for before it is given up: this is asked for whenever Find opens. */
+const MOMENTS_TRIED = 12
 const SOUNDS_FOR_MOMENT = 3
 const CATEGORIES_MAX = 4
 const SOUNDS_OF_CATEGORY = 2
@@ -32,7 +42,7 @@ const SPARE = 24
  * what was kept, what was used often and what is new.
  */
 export async function startSections(services: Finding, context: DecisionContext | null): Promise<SoundSections> {
-  const look = lookingIn(services, context)
+  const { look } = lookingIn(services, context)
   const first = context?.videoId ? await momentParts(services, look, context.videoId) : []
   const parts = first.length > 0 ? first : await categoryParts(services, look, context !== null)
   const lists: readonly (readonly ['kept' | 'often-used' | 'newest', readonly Filter[], Sort])[] = [
@@ -47,8 +57,6 @@ export async function startSections(services: Finding, context: DecisionContext 
   return sectionsOf(services, parts, context)
 }
 
-/** So few results are followed by what is near to what was asked. */
-const FEW = 8
 const SOUNDS_ALIKE = 6
 
 /** What comes after few results: sounds that answer to most of the words, then sounds like the best of what was found. */
@@ -59,10 +67,10 @@ export async function nearbySections(
 ): Promise<SoundSections> {
   const query = parsedQuery(q)
   if (query.parts.every(({ not }) => not)) return { sections: [] }
-  const look = lookingIn(services, context)
+  const { look, fitsFor } = lookingIn(services, context)
   const found = await look(query, 'best')
-  if (found.total >= FEW) return { sections: [] }
-  const fits = await fitsFor(services, query, context)
+  if (found.total >= FEW_RESULTS) return { sections: [] }
+  const fits = await fitsFor(query)
   const seen: Part[] = [{ heading: { kind: 'newest', count: 0 }, ids: found.ids }]
   const parts: Part[] = []
   for (const { met, of, total, ids } of await services.finder.ask('half-met', { query, fits }))
@@ -80,23 +88,27 @@ export async function nearbySections(
 
 type Look = (query: Pick<Query, 'parts' | 'filters'>, sort: Sort) => Promise<{ ids: readonly number[]; total: number }>
 
-function lookingIn(services: Finding, context: DecisionContext | null): Look {
-  return async ({ parts, filters }, sort) => {
-    const fits = await fitsFor(services, { filters }, context)
+/** Looks up several things for one answer; the terms are weighed once for all of them, where any asks for it. */
+function lookingIn(services: Finding, context: DecisionContext | null) {
+  let weighed: Promise<FitTable> | null = null
+  const fitsFor = async ({ filters }: Pick<Query, 'filters'>): Promise<FitTable | null> => {
+    if (!context || !filters.some(({ kind }) => kind === 'fit')) return null
+    weighed ??= loadFitTable(services, context)
+    return weighed
+  }
+  const look: Look = async ({ parts, filters }, sort) => {
     const query = { parts, filters }
+    const fits = await fitsFor(query)
     return services.finder.ask('find', { query, sort, limit: SPARE, offset: 0, like: null, fits })
   }
-}
-
-async function fitsFor(services: Finding, { filters }: Pick<Query, 'filters'>, context: DecisionContext | null) {
-  return context && filters.some(({ kind }) => kind === 'fit') ? loadFitTable(services, context) : null
+  return { look, fitsFor }
 }
 
 /** Sounds for the moments that have none: what must have one first. */
 async function momentParts(services: Finding, look: Look, videoId: number): Promise<Part[]> {
   const { moments, placeOf, timeOf } = await openMoments(services, videoId)
   const parts: Part[] = []
-  for (const moment of moments) {
+  for (const moment of moments.slice(0, MOMENTS_TRIED)) {
     if (parts.length === MOMENTS_MAX) break
     const filters = filtersForMoment(moment, placeOf(moment))
     const query = { parts: parsedQuery(moment.words).parts, filters }
@@ -123,10 +135,7 @@ async function openMoments({ db }: Pick<Services, 'db'>, videoId: number) {
   const placed = new Set(placements.flatMap(({ target }) => (target?.kind === 'moment' ? [target.momentId] : [])))
   const isOpen = ({ id, kind, words, soundId }: Moment): boolean =>
     kind !== 'silence' && words.trim() !== '' && soundId === null && !placed.has(id)
-  const times = [
-    ...document.moments.map(({ atS }) => atS),
-    ...(cut?.picture?.events.filter(({ kind }) => kind === 'shot-change').map(({ timeS }) => timeS) ?? []),
-  ]
+  const times = neighbourTimes(document.moments, cut?.picture?.events ?? [])
   const rate = cut?.picture?.frameRate ?? DEFAULT_FRAME_RATE
   return {
     moments: document.moments
@@ -160,7 +169,7 @@ async function categoryParts(services: Finding, look: Look, hasVideo: boolean): 
 async function alikeIds(
   { finder }: Pick<Services, 'finder'>,
   soundId: number,
-  { filters, fits }: { readonly filters: readonly Filter[]; readonly fits: Awaited<ReturnType<typeof fitsFor>> },
+  { filters, fits }: { readonly filters: readonly Filter[]; readonly fits: FitTable | null },
 ): Promise<readonly number[]> {
   try {
     const query = { parts: [], filters }

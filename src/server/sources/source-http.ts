@@ -2,7 +2,7 @@ import net from 'node:net'
 import PQueue from 'p-queue'
 import type { z } from 'zod'
 import { isNestedDeeper } from '../json-depth'
-import { type ServedFile, SourceError } from '../ports/connector'
+import { notUnderstood, type ServedFile, SourceError } from '../ports/connector'
 import { requirePublicAddress } from './address-guard'
 import { Exchange } from './exchange'
 import { type Answered, dropped, readPieces, resumableBody } from './resumable-body'
@@ -239,9 +239,7 @@ export class SourceHttp {
   }
 
   private nonsense(what: string, cause?: unknown): SourceError {
-    return new SourceError('nonsense', `${this.libraryName} cannot be understood: ${what}. Nothing here was changed.`, {
-      cause,
-    })
+    return notUnderstood(this.libraryName, what, cause)
   }
 }
 

@@ -10,6 +10,7 @@ import { type Command, type CommandGroup, matchingGroups } from '../../state/com
 import { addressOf, NOTHING_ASKED } from '../../state/find-state'
 import { type PageAction, usePageActionList } from '../../state/page-actions'
 import { changeTheme, useIsDark } from '../../state/theme'
+import { STEP_NAMES, VIDEO_STEPS } from '../videos/VideoSteps'
 
 const PLACES: readonly (readonly [title: string, address: string, note: string])[] = [
   ['Desk', '/desk', 'what needs attention today'],
@@ -25,12 +26,6 @@ const PLACES: readonly (readonly [title: string, address: string, note: string])
   ['Orders', '/papers/orders', 'receipts and totals'],
   ['Ledger', '/papers/ledger', 'every licence event'],
   ['Basket', '/basket', 'sounds to buy'],
-]
-const STEPS: readonly (readonly [title: string, step: string])[] = [
-  ['Moments', 'moments'],
-  ['In place', 'in-place'],
-  ['Clearance', 'clearance'],
-  ['Credits & proof', 'credits'],
 ]
 /** Shorter words name too many sounds. */
 const LETTERS_FOR_SOUNDS = 2
@@ -161,9 +156,9 @@ function actionCommand({ title, keys, run }: PageAction): Command {
 function stepCommands(location: string, navigate: Navigate): Command[] {
   const [, id, open] = /^\/videos\/(\d+)(?:\/([\w-]+))?/.exec(location) ?? []
   if (!id) return []
-  return STEPS.filter(([, step]) => step !== open).map(([title, step]) => ({
+  return VIDEO_STEPS.filter((step) => step !== open).map((step) => ({
     id: `step ${step}`,
-    title,
+    title: STEP_NAMES[step],
     note: 'step of this video',
     keys: null,
     run: () => navigate(`/videos/${id}/${step}`),

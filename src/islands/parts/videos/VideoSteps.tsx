@@ -8,7 +8,7 @@ import { counted } from '../../format/words'
 export const VIDEO_STEPS = ['moments', 'in-place', 'clearance', 'credits'] as const
 export type VideoStep = (typeof VIDEO_STEPS)[number]
 
-const STEP_NAMES: Readonly<Record<VideoStep, string>> = {
+export const STEP_NAMES: Readonly<Record<VideoStep, string>> = {
   moments: 'Moments',
   'in-place': 'In place',
   clearance: 'Clearance',
