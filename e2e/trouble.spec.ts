@@ -46,6 +46,7 @@ test.describe('with nothing in it', () => {
     await expect(page).toHaveURL(/\/first-steps$/)
     const step = (name: string) => page.locator(`[data-first-step="${name}"]`)
     // What is to be done now has the focus from the start.
+    await expect(page.getByLabel('Name of the licence holder')).toBeFocused()
     await page.keyboard.type('Small Hours')
     await page.keyboard.press('Enter')
     await expect(step('licensee')).toHaveAttribute('data-done', 'true')

@@ -1,5 +1,5 @@
 import { Check } from 'lucide-react'
-import { type ReactNode, useEffect, useRef } from 'react'
+import { type ReactNode, useLayoutEffect, useRef } from 'react'
 import { Link } from 'wouter'
 import { isUnderWay } from '../api/job-list'
 import { useJobs } from '../api/jobs'
@@ -20,8 +20,8 @@ export function FirstSteps() {
   const listRef = useRef<HTMLOListElement>(null)
   const steps = shell.data && videos.data ? firstStepsOf(shell.data, videos.data.videos, jobs) : null
   const current = steps?.current
-  // What is to be done now has the focus, unless one is at work elsewhere.
-  useEffect(() => {
+  // What is to be done now has the focus from the moment it is seen, unless one is at work elsewhere.
+  useLayoutEffect(() => {
     if (current === undefined || document.activeElement !== document.body) return
     const wanted = `[data-first-step="${current ?? 'result'}"] :is(input:not([type="file"]), .btn-primary)`
     listRef.current?.querySelector<HTMLElement>(wanted)?.focus()
