@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url'
 import { isMainThread, parentPort, Worker } from 'node:worker_threads'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
+import { givenLibraries } from '../src/standins/secrets'
 import type { LibraryFiles, LibrarySound, Standin } from '../src/standins/serve'
 import { serveSkerryview } from '../src/standins/skerryview'
 import { serveTinBarn } from '../src/standins/tin-barn'
@@ -46,12 +47,12 @@ async function serveAll(): Promise<void> {
     remember(path.join(state, `${name}.told.json`), standin)
   process.send?.({
     ready: true,
-    urls: {
+    libraries: givenLibraries({
       'tin-barn': tinBarn.url,
       'heron-slate': heronSlate.url,
       'pell-marrow': pellMarrow.url,
       skerryview: skerryview.url,
-    },
+    }),
   })
   process.on('disconnect', () => process.exit(0))
 }

@@ -63,7 +63,7 @@ async function seedDemo(app: App, filesDir: string): Promise<void> {
     await setSetting(app.db, 'licensee', 'Small Hours (two people, one hill)')
   console.log('Mirroring the four libraries and listening to their sounds (a minute or two) …')
   // One after the other, so that of two libraries' copies of one recording the same comes first each time.
-  for (const { id, name } of app.connectors) {
+  for (const { id, name } of app.accounts.all) {
     await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
     await settled(app)
   }
@@ -268,7 +268,7 @@ async function timePasses(app: App): Promise<void> {
     .executeTakeFirstOrThrow()
   await tell('tin-barn', { withdrawn: [external_id] })
   await tell('heron-slate', { planUntil: inDays(12), edition: 8 })
-  for (const { id, name } of app.connectors) await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
+  for (const { id, name } of app.accounts.all) await app.jobs.enqueue('mirror', id, `Synchronising ${name}`)
   await settled(app)
 }
 

@@ -119,6 +119,7 @@ function resetData(dir) {
   for (const name of ['blobs', 'features', 'incoming', 'standins', 'seeded', 'damaged', 'before-update'])
     fs.rmSync(path.join(dir, name), { recursive: true, force: true })
   for (const suffix of ['', '-wal', '-shm']) fs.rmSync(path.join(dir, `good-thud.sqlite${suffix}`), { force: true })
+  fs.rmSync(path.join(dir, 'keys.json'), { force: true })
 }
 
 async function seedOnce() {
@@ -141,7 +142,7 @@ async function seedOnce() {
 
 function startStandins(state, sounds) {
   const child = start('node/standins.mjs', [state, sounds], {})
-  return new Promise((resolve) => child.once('message', ({ urls }) => resolve(urls)))
+  return new Promise((resolve) => child.once('message', ({ libraries }) => resolve(libraries)))
 }
 
 async function startApp() {

@@ -5,18 +5,21 @@ import { Readable } from 'node:stream'
 import { afterAll, afterEach, beforeAll, beforeEach } from 'vitest'
 import { previewOf } from '../demo/synthesis/encode'
 import type { VideoInput } from '../src/contract'
+import { LIBRARY_IDS, type LibraryId } from '../src/contract/library-account'
 import { resampled } from '../src/core/audio'
 import { writeWav } from '../src/core/formats/wav'
 import { openApp } from '../src/server/app'
 import { takeInExport } from '../src/server/checks/start-check'
 import type { App, Pools, Services } from '../src/server/context'
 import { todayIso } from '../src/server/database/open'
-import type { LibraryId } from '../src/server/sources/connectors'
+import type { Connector } from '../src/server/ports/connector'
+import { KNOWN_LIBRARIES } from '../src/server/sources/connectors'
 import type { HttpPolicy } from '../src/server/sources/source-http'
 import { createVideo } from '../src/server/videos/videos'
 import { createPools } from '../src/server/workers/pool'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
+import { givenLibraries } from '../src/standins/secrets'
 import type { LibrarySound, Standin } from '../src/standins/serve'
 import { serveSkerryview } from '../src/standins/skerryview'
 import { serveTinBarn } from '../src/standins/tin-barn'
@@ -135,6 +138,12 @@ export function urlsOf(standins: Standins): Record<LibraryId, string> {
   }
 }
 
+/** The connectors in code, each at its stand-in. */
+export function codedConnectors(standins: Standins, nowMs: () => number = Date.now): Connector[] {
+  const given = givenLibraries(urlsOf(standins))
+  return LIBRARY_IDS.map((id) => KNOWN_LIBRARIES[id].connect(given[id], { nowMs, httpPolicy: QUICK }))
+}
+
 /** A running application on a temporary folder, with its stand-ins. */
 export interface World {
   readonly app: App
@@ -200,7 +209,7 @@ async function worldOn(dir: string, standins: Standins, threads: Pools | null): 
     openApp({
       dataDir: dir,
       nodeDir: NODE_DIR,
-      urls: urlsOf(standins),
+      libraries: givenLibraries(urlsOf(standins)),
       httpPolicy: QUICK,
       ...(threads ? { pools: threads } : {}),
     })

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { previewOf } from '../../demo/synthesis/encode'
+import { LIBRARY_IDS, type LibraryId } from '../../src/contract/library-account'
 import { writeWav } from '../../src/core/formats/wav'
 import { serveHeronSlate } from '../../src/standins/heron-slate'
 import { servePellMarrow } from '../../src/standins/pell-marrow'
@@ -10,8 +11,6 @@ import { serveTinBarn } from '../../src/standins/tin-barn'
 import { Random } from './random'
 
 const RATE_HZ = 48000
-const IDS = ['tin-barn', 'heron-slate', 'pell-marrow', 'skerryview'] as const
-export type LibraryId = (typeof IDS)[number]
 
 /** Stand-ins that run in this process: what they are told and how many orders they took can be looked at. */
 export interface Libraries {
@@ -24,7 +23,7 @@ export interface Libraries {
 /** Makes small libraries in a folder and serves them. @param soundsEach Sounds of each. */
 export async function serveLibraries(dir: string, soundsEach: number, seed: number): Promise<Libraries> {
   const random = new Random(seed)
-  for (const id of IDS) await makeLibrary(path.join(dir, id), id, soundsEach, random)
+  for (const id of LIBRARY_IDS) await makeLibrary(path.join(dir, id), id, soundsEach, random)
   const barn = await serveTinBarn({ dir: path.join(dir, 'tin-barn') }, 0)
   const heron = await serveHeronSlate({ dir: path.join(dir, 'heron-slate') }, 0)
   const shop = await servePellMarrow({ dir: path.join(dir, 'pell-marrow') }, 0, path.join(dir, 'orders.json'))

@@ -1,6 +1,8 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
+import type { LibraryId } from '../../src/contract/library-account'
+import { givenLibraries } from '../../src/standins/secrets'
 
 const READY_MS = 60_000
 
@@ -15,7 +17,7 @@ export interface ServerOptions {
   readonly root: string
   readonly dataDir: string
   readonly port: number
-  readonly urls: Readonly<Record<string, string>>
+  readonly urls: Readonly<Record<LibraryId, string>>
 }
 
 /** The application in a process of its own. */
@@ -39,7 +41,7 @@ export class Server {
         THUD_ROOT: root,
         THUD_DATA: dataDir,
         THUD_NODE_DIR: path.join(root, 'dist', 'node'),
-        THUD_LIBRARIES: JSON.stringify(urls),
+        THUD_LIBRARIES: JSON.stringify(givenLibraries(urls)),
         HOST: '127.0.0.1',
         PORT: String(port),
         NODE_ENV: 'production',

@@ -11,18 +11,27 @@ import { EXIT, UsageError } from './exit'
 
 /** `thud backup DIR`: saves the data, also while the application runs. @returns The exit status. @throws {UsageError} */
 export async function backupCommand(args: readonly string[]): Promise<number> {
-  const { folder, values } = parsed(args, { keep: { type: 'string' } }, 'Say where to: backup DIR.')
+  const { folder, values } = parsed(
+    args,
+    { keep: { type: 'string' }, 'with-keys': { type: 'boolean' } },
+    'Say where to: backup DIR.',
+  )
   const keepCount = values.keep === undefined ? null : Number(values.keep)
   if (keepCount !== null && !(Number.isInteger(keepCount) && keepCount > 0))
     throw new UsageError('--keep takes a number of backups, such as 7.')
+  const withKeys = values['with-keys'] !== undefined
   const dataDir = dataFolder(values.data)
   return withData(dataDir, () =>
     inWords(async () => {
-      const { fileCount, bytes, newBytes } = await backUp({ dataDir, folder, keepCount })
+      const { fileCount, bytes, newBytes } = await backUp({ dataDir, folder, keepCount, withKeys })
       console.log(
         `${fileCount} files and the database are saved in ${folder}: ${megabytes(bytes)}, of which ${megabytes(newBytes)} were new.`,
       )
-      console.log('It was read back and is whole. Keys of libraries are not in it: there are none in the data.')
+      console.log(
+        withKeys
+          ? 'It was read back and is whole. The keys of your libraries are in it: whoever has it has them.'
+          : 'It was read back and is whole. The keys of your libraries are not in it; --with-keys saves them too.',
+      )
     }),
   )
 }
@@ -71,7 +80,7 @@ function megabytes(bytes: number): string {
 
 function parsed(
   args: readonly string[],
-  own: Readonly<Record<string, { type: 'string' }>>,
+  own: Readonly<Record<string, { type: 'string' | 'boolean' }>>,
   usage: string,
 ): { folder: string; values: { [name: string]: string | undefined } } {
   try {

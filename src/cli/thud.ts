@@ -9,7 +9,7 @@ import { videosCommand } from './videos-command'
 
 const USAGE = `Usage:
   thud check FILE --sounds FOLDER [--json OUT]
-  thud backup DIR [--keep N] [--data FOLDER]
+  thud backup DIR [--keep N] [--with-keys] [--data FOLDER]
   thud restore DIR [--state NAME] --data NEW
   thud doctor [--repair] [--data FOLDER]
   thud ledger verify [--data FOLDER]

@@ -6,6 +6,10 @@ export const SourceWire = z.object({
   name: z.string(),
   about: z.string(),
   connected: z.boolean(),
+  /** A library that is left alone for a while. */
+  paused: z.boolean(),
+  /** Where a library is; null for what is none. */
+  address: z.string().nullable(),
   /** The plan or account, in words. */
   plan: z.string(),
   planFrom: z.string().nullable(),

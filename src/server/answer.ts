@@ -45,6 +45,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'empty-file': 422,
   foreign: 403,
   'from-library': 409,
+  'keys-damaged': 409,
   replaced: 409,
   'name-taken': 409,
   'no-copy': 409,

@@ -3,6 +3,7 @@ import { setTimeout } from 'node:timers/promises'
 import { setFlagsFromString } from 'node:v8'
 import { z } from 'zod'
 import type { Job } from '../contract'
+import { LIBRARY_IDS, LibrarySecrets } from '../contract/library-account'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
 import { groupRecordings } from './analysis/listen-to-sounds'
 import { backUpByPlan } from './backup/backup-job'
@@ -37,7 +38,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   services.store.clearIncoming()
   await ensureElsewhere(services.db)
   // Before anything is decided by them.
-  await readTermsAgain(services)
+  await readTermsAgain({ ...services, connectors: services.accounts.all })
   await readProposalsAgain(services)
   /** Work that writes a lot is begun only where there is room for it: nothing is paid for that could not be stored. */
   const withRoom =
@@ -123,13 +124,8 @@ async function endSubject({ db }: Services, { kind, subject, state, message }: J
     .execute()
 }
 
-/** Addresses of the libraries; where none is given, ports that nothing else uses. */
-const LibraryUrls = z.object({
-  'tin-barn': z.url().default('http://127.0.0.1:4811'),
-  'heron-slate': z.url().default('http://127.0.0.1:4812'),
-  'pell-marrow': z.url().default('http://127.0.0.1:4813'),
-  skerryview: z.url().default('http://127.0.0.1:4814'),
-})
+/** Libraries that are there from the start. */
+const Given = z.partialRecord(z.enum(LIBRARY_IDS), z.object({ address: z.url(), secrets: LibrarySecrets }))
 
 /** Options from the environment that the starter sets. */
 export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): ServiceOptions {
@@ -137,7 +133,7 @@ export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): Se
   return {
     dataDir: env.THUD_DATA ?? path.join(root, 'data', 'own'),
     nodeDir: env.THUD_NODE_DIR ?? path.join(root, 'dist', 'node'),
-    urls: LibraryUrls.parse(JSON.parse(env.THUD_LIBRARIES ?? '{}')),
+    libraries: Given.parse(JSON.parse(env.THUD_LIBRARIES ?? '{}')),
   }
 }
 

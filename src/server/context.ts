@@ -1,9 +1,9 @@
+import type { Accounts, GivenLibraries } from './accounts/accounts'
 import type { Db } from './database/open'
 import type { FileStore } from './files/store'
 import type { SoundFinder } from './finding/sound-finder'
 import type { Jobs } from './jobs/jobs'
 import type { Connector } from './ports/connector'
-import type { LibraryId } from './sources/connectors'
 import type { CountSounds } from './sources/sound-counter'
 import type { HttpPolicy } from './sources/source-http'
 import type { ReadText } from './terms/read-text'
@@ -26,7 +26,7 @@ export interface Services {
   readonly countSounds: CountSounds
   /** The vocabulary with the creator's own lines, as they are now. */
   vocabulary(): string
-  readonly connectors: readonly Connector[]
+  readonly accounts: Accounts
   /** @throws {DomainError} not-found for a source that is not set up. */
   connector(id: string): Connector
   /** Why something failed, in a sentence for people. */
@@ -44,7 +44,8 @@ export interface ServiceOptions {
   readonly dataDir: string
   /** Folder of the built worker. */
   readonly nodeDir: string
-  readonly urls: Readonly<Record<LibraryId, string>>
+  /** Libraries that are there from the start. */
+  readonly libraries: GivenLibraries
   readonly httpPolicy?: HttpPolicy
   /** Threads of the caller, who opens several folders and ends the threads himself. Without them there are own ones. */
   readonly pools?: Pools

@@ -16,6 +16,7 @@ export const DOMAIN_ERROR_CODES = [
   'empty-file',
   'foreign',
   'from-library',
+  'keys-damaged',
   'replaced',
   'name-taken',
   'no-copy',

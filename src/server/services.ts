@@ -1,3 +1,5 @@
+import { Accounts } from './accounts/accounts'
+import { KeyFile } from './accounts/key-file'
 import { BackupError } from './backup/manifest'
 import type { ServiceOptions, Services } from './context'
 import { lockFolder } from './database/folder-lock'
@@ -9,7 +11,6 @@ import { openFinder, vocabularyText } from './finding/open-finder'
 import { loopMonitor } from './loop-monitor'
 import { MediaError } from './media/decoder'
 import { SourceError } from './ports/connector'
-import { shippedConnectors } from './sources/connectors'
 import { soundCounter } from './sources/sound-counter'
 import { textReader } from './terms/read-text'
 import { Checkpoints } from './workers/checkpoints'
@@ -24,14 +25,10 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
       throw error
     },
   )
-  const { urls, httpPolicy } = options
-  const connectors = shippedConnectors({ urls, nowMs: () => Date.now(), ...(httpPolicy ? { httpPolicy } : {}) })
-  for (const { id, name, about } of connectors)
-    await db
-      .insertInto('sources')
-      .values({ id, name, about, connected: 0, plan: '' })
-      .onConflict((conflict) => conflict.column('id').doUpdateSet({ name, about }))
-      .execute()
+  const { libraries: given, httpPolicy } = options
+  const keys = new KeyFile(options.dataDir)
+  const tools = { nowMs: () => Date.now(), ...(httpPolicy && { httpPolicy }) }
+  const accounts = await Accounts.open({ db, keys, given, tools })
   const { pool, interactivePool } = options.pools ?? createPools(options.nodeDir)
   const finder = await openFinder(db, options)
   const checkpoints = new Checkpoints(options.dataDir, interactivePool)
@@ -45,12 +42,8 @@ export async function openServices(options: ServiceOptions): Promise<Services> {
     finder,
     countSounds: soundCounter(db, options.dataDir, interactivePool),
     vocabulary: () => vocabularyText(options),
-    connectors,
-    connector(id) {
-      const found = connectors.find((connector) => connector.id === id)
-      if (!found) throw new DomainError('not-found', `There is no source called “${id}”.`)
-      return found
-    },
+    accounts,
+    connector: (id) => accounts.connector(id),
     explain,
     async close() {
       checkpoints.end()

@@ -1,8 +1,8 @@
 import fs from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { LIBRARY_IDS } from '../../src/contract/library-account'
 import type { Connector } from '../../src/server/ports/connector'
-import { LIBRARY_IDS, shippedConnectors } from '../../src/server/sources/connectors'
-import { makeLibraries, QUICK, type Standins, serveStandins, temporaryDir, urlsOf } from '../world'
+import { codedConnectors, makeLibraries, type Standins, serveStandins, temporaryDir } from '../world'
 import { conformance } from './conformance'
 
 /** `npm run test:connector -- NAME` asks for one; without it all that ship are tried. */
@@ -15,7 +15,7 @@ let connectors: readonly Connector[]
 beforeAll(async () => {
   await makeLibraries(dir)
   standins = await serveStandins(dir)
-  connectors = shippedConnectors({ urls: urlsOf(standins), nowMs: Date.now, httpPolicy: QUICK })
+  connectors = codedConnectors(standins)
 })
 afterAll(async () => {
   await Promise.all(Object.values(standins).map((standin) => standin.close()))

@@ -4,21 +4,24 @@ import type { AddressInfo } from 'node:net'
 import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { z } from 'zod'
+import { LIBRARY_IDS, type LibraryId, type LibrarySecrets } from '../../src/contract/library-account'
 import { LibraryDescription } from '../../src/contract/library-description'
 import { describedLibrary } from '../../src/server/described/described-library'
 import { readDescription } from '../../src/server/described/read-description'
-import type { Secrets } from '../../src/server/described/sign-in'
 import { type Connector, cataloguePages } from '../../src/server/ports/connector'
-import { LIBRARY_IDS, type LibraryId, shippedConnectors } from '../../src/server/sources/connectors'
-import { makeLibraries, QUICK, ROOT, type Standins, serveStandins, temporaryDir, urlsOf } from '../world'
+import { STANDIN_SECRETS } from '../../src/standins/secrets'
+import {
+  codedConnectors,
+  makeLibraries,
+  QUICK,
+  ROOT,
+  type Standins,
+  serveStandins,
+  temporaryDir,
+  urlsOf,
+} from '../world'
 import { conformance } from './conformance'
 
-const SECRETS: Readonly<Record<LibraryId, Secrets>> = {
-  'tin-barn': { key: 'small-hours-key' },
-  'heron-slate': { user: 'small-hours', password: 'kettle-and-dome' },
-  'pell-marrow': { user: 'small-hours', password: 'pays-by-the-sound' },
-  skerryview: { key: 'sv-small-hours' },
-}
 const textOf = (id: string) => fs.readFileSync(path.join(ROOT, 'libraries', `${id}.yaml`), 'utf8')
 const signal = new AbortController().signal
 
@@ -35,16 +38,14 @@ afterAll(async () => {
 
 function connectorOf(id: LibraryId): Connector {
   const description = { ...readDescription(textOf(id)), address: urlsOf(standins)[id] }
-  return describedLibrary(description, { secrets: SECRETS[id], nowMs: Date.now, httpPolicy: QUICK })
+  return describedLibrary(description, { secrets: STANDIN_SECRETS[id], nowMs: Date.now, httpPolicy: QUICK })
 }
 
 describe.each(LIBRARY_IDS)('%s, by its description alone', (id) => {
   conformance({ connector: () => connectorOf(id), soundsMax: 500, mayOrder: true })
 
   it('is what its connector in code makes of it', async () => {
-    const coded = shippedConnectors({ urls: urlsOf(standins), nowMs: Date.now, httpPolicy: QUICK }).find(
-      (one) => one.id === id,
-    ) as Connector
+    const coded = codedConnectors(standins).find((one) => one.id === id) as Connector
     const described = connectorOf(id)
     const all = async (connector: Connector) => {
       const sounds = []
@@ -116,7 +117,7 @@ describe('an answer that is not as described', () => {
     server.close()
   })
   const here = () => `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-  const library = (change: (text: string) => string = (text) => text, secrets: Secrets = { key: 'k-1' }) =>
+  const library = (change: (text: string) => string = (text) => text, secrets: LibrarySecrets = { key: 'k-1' }) =>
     describedLibrary(
       { ...readDescription(change(textOf('tin-barn'))), address: here() },
       { secrets, nowMs: Date.now, httpPolicy: QUICK },

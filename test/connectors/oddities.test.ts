@@ -5,12 +5,12 @@ import { readWav } from '../../src/core/formats/wav'
 import { clauseOf, groundedClauses } from '../../src/core/rights'
 import { type CatalogueSound, type Connector, cataloguePages } from '../../src/server/ports/connector'
 import { isPublic } from '../../src/server/sources/address-guard'
-import { shippedConnectors } from '../../src/server/sources/connectors'
 import { heronSlate } from '../../src/server/sources/heron-slate'
 import { tinBarn } from '../../src/server/sources/tin-barn'
 import type { Fault } from '../../src/standins/serve'
 import {
   BARN_SOUNDS,
+  codedConnectors,
   HERON_SOUNDS,
   makeLibraries,
   PELL_SOUNDS,
@@ -20,7 +20,6 @@ import {
   serveStandins,
   soundSamples,
   temporaryDir,
-  urlsOf,
 } from '../world'
 
 const dir = temporaryDir('connectors')
@@ -32,7 +31,7 @@ let connectors: Record<string, Connector>
 beforeAll(async () => {
   await makeLibraries(dir)
   standins = await serveStandins(dir, () => nowMs)
-  const made = shippedConnectors({ urls: urlsOf(standins), nowMs: () => nowMs, httpPolicy: QUICK })
+  const made = codedConnectors(standins, () => nowMs)
   connectors = Object.fromEntries(made.map((connector) => [connector.id, connector]))
 })
 afterAll(async () => {

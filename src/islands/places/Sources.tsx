@@ -1,7 +1,8 @@
-import { FolderPlus, RefreshCw } from 'lucide-react'
+import { FolderPlus, KeyRound, Pause, Play, Plug, RefreshCw } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'wouter'
 import type { SourceWire } from '../../contract'
+import { usePause } from '../api/account-queries'
 import { isUnderWay } from '../api/job-list'
 import { useJobOf } from '../api/jobs'
 import { useScan } from '../api/papers-queries'
@@ -11,9 +12,11 @@ import { counted, dayHere, dayWords, momentWords } from '../format/words'
 import { RemovedList } from '../parts/shared/RemovedList'
 import { Failed, Loading } from '../parts/shared/States'
 import { Backups } from '../parts/sources/Backups'
+import { ConnectDialog } from '../parts/sources/ConnectDialog'
 import { Elsewhere } from '../parts/sources/Elsewhere'
 import { FilesWhole } from '../parts/sources/FilesWhole'
 import { FolderDialog } from '../parts/sources/FolderDialog'
+import { KeyDialog } from '../parts/sources/KeyDialog'
 import { Proposals } from '../parts/sources/Proposals'
 import { RoomTaken } from '../parts/sources/RoomTaken'
 
@@ -21,6 +24,7 @@ import { RoomTaken } from '../parts/sources/RoomTaken'
 export function Sources() {
   const query = useSources()
   const [adding, setAdding] = useState(false)
+  const [connecting, setConnecting] = useState(false)
   const of = (kind: SourceWire['kind']): SourceWire[] => query.data?.sources.filter((one) => one.kind === kind) ?? []
   const [elsewhere] = of('elsewhere')
   return (
@@ -32,7 +36,17 @@ export function Sources() {
         {query.data && (
           <>
             <Proposals />
-            <h2 className="mb-2 text-xl font-semibold">Libraries</h2>
+            <div className="mb-2 flex items-center justify-between">
+              <h2 className="text-xl font-semibold">Libraries</h2>
+              <button type="button" className="btn btn-sm" onClick={() => setConnecting(true)}>
+                <Plug size={16} aria-hidden="true" /> Connect a library
+              </button>
+            </div>
+            {of('library').length === 0 && (
+              <p className="quiet border-t ruled py-4">
+                No library yet. Connect one, and its sounds can be searched, heard and downloaded here.
+              </p>
+            )}
             <ul className="mb-8">
               {of('library').map((source) => (
                 <Library key={source.id} source={source} />
@@ -64,46 +78,83 @@ export function Sources() {
           </>
         )}
       </div>
+      {connecting && (
+        <ConnectDialog
+          takenNames={query.data?.sources.map(({ name }) => name) ?? []}
+          onClose={() => setConnecting(false)}
+        />
+      )}
       {adding && <FolderDialog onClose={() => setAdding(false)} />}
     </div>
   )
 }
 
 function Library({ source }: { source: SourceWire }) {
+  const { id, name, connected, paused } = source
   const sync = useSync()
   const remove = useRemove('sources')
-  const job = useJobOf('mirror', source.id)
+  const pause = usePause()
+  const [changingKey, setChangingKey] = useState(false)
+  const job = useJobOf('mirror', id)
   const working = isUnderWay(job)
   return (
     <Row
       source={source}
       message={working ? job.message : null}
+      failure={sync.error ?? pause.error}
       action={
-        <div className="flex gap-1">
+        <div className="flex flex-wrap justify-end gap-1">
           <button
             type="button"
-            className={`btn btn-sm ${source.connected ? '' : 'btn-primary'}`}
-            disabled={working}
-            onClick={() => sync.mutate(source.id)}
+            className={`btn btn-sm ${connected ? '' : 'btn-primary'}`}
+            disabled={working || paused}
+            onClick={() => sync.mutate(id)}
           >
             <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-            {source.connected ? 'Sync now' : 'Connect'}
+            {connected ? 'Sync now' : 'Connect'}
           </button>
-          {source.connected && (
-            <button
-              type="button"
-              className="btn btn-sm btn-ghost"
-              disabled={working || remove.isPending}
-              onClick={() => remove.mutate({ id: source.id, words: `“${source.name}” was disconnected.` })}
-              title="Its sounds leave the search; papers and copies stay."
-            >
-              Disconnect
-            </button>
+          <button
+            type="button"
+            className="btn btn-sm btn-ghost"
+            aria-label={`Key for ${name}`}
+            onClick={() => setChangingKey(true)}
+          >
+            <KeyRound size={16} aria-hidden="true" /> Key
+          </button>
+          {connected && (
+            <>
+              <button
+                type="button"
+                className="btn btn-sm btn-ghost"
+                disabled={pause.isPending}
+                onClick={() => pause.mutate({ id, paused: !paused })}
+                title="It is not asked for anything while it is paused; its sounds stay in the search."
+              >
+                {paused ? <Play size={16} aria-hidden="true" /> : <Pause size={16} aria-hidden="true" />}
+                {paused ? 'Resume' : 'Pause'}
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm btn-ghost"
+                disabled={working || remove.isPending}
+                onClick={() => remove.mutate({ id, words: `“${name}” was disconnected.` })}
+                title="Its sounds leave the search; papers and copies stay."
+              >
+                Disconnect
+              </button>
+            </>
           )}
+          {changingKey && <KeyDialog source={source} onClose={() => setChangingKey(false)} />}
         </div>
       }
     >
-      <Fact name="Plan">{source.connected ? planWords(source) : 'not connected'}</Fact>
+      <Fact name="Plan">{connected ? planWords(source) : 'not connected'}</Fact>
+      {paused && (
+        <Fact name="State">
+          <span className="font-semibold">Paused</span>
+        </Fact>
+      )}
+      {source.address !== null && <Fact name="Address">{source.address}</Fact>}
     </Row>
   )
 }
@@ -156,10 +207,11 @@ function Folder({ source }: { source: SourceWire }) {
 function Row(props: {
   source: SourceWire
   message: string | null
+  failure?: Error | null
   action: React.ReactNode
   children: React.ReactNode
 }) {
-  const { source, message, action, children } = props
+  const { source, message, failure, action, children } = props
   const unheard = source.soundCount - source.listenedCount
   return (
     <li className="grid grid-cols-[1fr_auto] items-start gap-x-8 gap-y-1.5 border-t ruled py-4">
@@ -183,6 +235,7 @@ function Row(props: {
       <p className="col-span-2 text-sm" role="status">
         {message && <span className="quiet">{message}</span>}
         {!message && source.lastError && <span className="text-error">{source.lastError}</span>}
+        {failure && <span className="block text-error">{failure.message}</span>}
       </p>
       {source.misfitLabels.length > 0 && (
         <p className="col-span-2 text-sm">

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { sql } from 'kysely'
+import { copyKeys } from '../accounts/key-file'
 import { DATABASE_NAME, openToRead } from '../database/open'
 import { Sqlite } from '../database/sqlite'
 import { hashFile } from '../files/hash-file'
@@ -21,6 +22,8 @@ interface BackupOptions {
   readonly folder: string
   /** How many saved states stay in the folder; null for all. */
   readonly keepCount: number | null
+  /** Whether the keys of libraries are saved too; whoever has the backup has them then. */
+  readonly withKeys?: boolean
   readonly signal?: AbortSignal
   readonly report?: (fraction: number, message: string) => void
 }
@@ -42,6 +45,7 @@ export async function backUp(options: BackupOptions): Promise<BackupSummary> {
     await saveDatabase(path.join(dataDir, DATABASE_NAME), saved)
     const words = ownVocabularyPath(dataDir)
     if (fs.existsSync(words)) await fs.promises.copyFile(words, path.join(unfinished, path.basename(words)))
+    if (options.withKeys) await copyKeys(dataDir, unfinished)
     const { manifest, newBytes } = await saveFiles(options, { saved, at })
     await fs.promises.writeFile(path.join(unfinished, MANIFEST), JSON.stringify(manifest), { flush: true })
     await fs.promises.rename(unfinished, unfinished.replace(/\.unfinished$/, ''))

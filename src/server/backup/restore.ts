@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import { copyKeys } from '../accounts/key-file'
 import { DATABASE_NAME } from '../database/open'
 import { Sqlite } from '../database/sqlite'
 import { hashFile } from '../files/hash-file'
@@ -76,6 +77,7 @@ async function bringBack(options: {
   const ownWords = path.basename(ownVocabularyPath(making))
   const savedWords = path.join(snapshotFolder(folder, name), ownWords)
   if (fs.existsSync(savedWords)) await fs.promises.copyFile(savedWords, path.join(making, ownWords))
+  await copyKeys(snapshotFolder(folder, name), making)
   const files = Object.entries(manifest.files)
   for (const [index, [sha256, sizeBytes]] of files.entries()) {
     report(index / files.length, `Bringing back file ${index + 1} of ${files.length}`)

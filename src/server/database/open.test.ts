@@ -54,6 +54,8 @@ describe('openDatabase', () => {
       { name: '0018-mix-formats' },
       { name: '0019-films' },
       { name: '0020-terms-in-use' },
+      { name: '0021-accounts' },
+      { name: '0022-packed-stage' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

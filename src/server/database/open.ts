@@ -23,6 +23,8 @@ import { scores } from './migrations/0017-scores'
 import { mixFormats } from './migrations/0018-mix-formats'
 import { films } from './migrations/0019-films'
 import { termsInUse } from './migrations/0020-terms-in-use'
+import { accounts } from './migrations/0021-accounts'
+import { packedStage } from './migrations/0022-packed-stage'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -50,6 +52,8 @@ const MIGRATIONS = {
   '0018-mix-formats': { up: mixFormats },
   '0019-films': { up: films },
   '0020-terms-in-use': { up: termsInUse },
+  '0021-accounts': { up: accounts },
+  '0022-packed-stage': { up: packedStage },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

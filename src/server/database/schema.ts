@@ -24,6 +24,13 @@ export interface Schema {
     whole_at: string | null
     shrunk_to: number | null
     last_result: Generated<string>
+    /** How a library is asked: one that is known by code, or 'described'; null for what is no library. */
+    connector: string | null
+    /** Where a library is. */
+    address: string | null
+    description_json: string | null
+    /** Set while a library is not to be asked for anything. */
+    paused_at: string | null
   }
   terms: {
     id: Generated<number>
@@ -211,7 +218,7 @@ export interface Schema {
     position: number
     next: string | null
     total: number | null
-    sounds_json: string
+    sounds_packed: Buffer
     read_at: string
   }
   folder_files: {

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { LibrarySecrets } from '../../contract/library-account'
 import type { LibraryDescription } from '../../contract/library-description'
 import { KNOWN_LICENCES } from '../../core/rights'
 import {
@@ -18,13 +19,22 @@ import { describedSound } from './described-sound'
 import { type Asked, filledAddress, filledRequest, filledText, type Values } from './fill'
 import { nextLink } from './next-link'
 import { Picker } from './pick'
-import { DescribedSignIn, type Secrets, type SignedIn } from './sign-in'
+import { DescribedSignIn, type SignedIn } from './sign-in'
 
 /** What a description needs beside itself. */
 export interface DescribedOptions {
-  readonly secrets: Secrets
+  readonly secrets: LibrarySecrets
   readonly nowMs: () => number
   readonly httpPolicy?: HttpPolicy
+  /** For a try: what is not as described is told, field by field, and the rest is read. Otherwise the first of it ends the reading. */
+  readonly onProblem?: (problem: DescribedProblem) => void
+}
+
+/** What is not as described in an answer. */
+export interface DescribedProblem {
+  readonly field: string
+  /** Names the expression, and shows a piece of the answer. */
+  readonly message: string
 }
 
 /** A library that is connected by a description alone. */
@@ -52,12 +62,12 @@ class DescribedLibrary {
 
   constructor(
     private readonly description: LibraryDescription,
-    { secrets, nowMs, httpPolicy = DEFAULT_HTTP_POLICY }: DescribedOptions,
+    { secrets, nowMs, httpPolicy = DEFAULT_HTTP_POLICY, onProblem }: DescribedOptions,
   ) {
     const { name, address, requestsPerS, downloadHosts, signIn } = description
     const policy = { ...httpPolicy, requestsPerS: Math.min(httpPolicy.requestsPerS, requestsPerS) }
     this.http = new SourceHttp(name, address, policy, downloadHosts)
-    this.pick = new Picker(name)
+    this.pick = new Picker(name, onProblem)
     this.signIn = new DescribedSignIn(name, signIn, secrets, { nowMs, http: this.http, pick: this.pick })
   }
 

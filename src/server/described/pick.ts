@@ -1,6 +1,6 @@
 import { compile, type JSONValue, TreeInterpreter } from '@jmespath-community/jmespath'
 import type { DescribedValue } from '../../contract/library-description'
-import { notUnderstood, type SourceError } from '../ports/connector'
+import { notUnderstood, SourceError } from '../ports/connector'
 
 /** An answer is quoted up to so many characters. */
 const PIECE_LENGTH = 160
@@ -13,10 +13,30 @@ export class Picker {
   /** Expressions that were read: each is asked of every sound of a catalogue. */
   private readonly compiled = new Map<string, ReturnType<typeof compile>>()
 
-  constructor(private readonly libraryName: string) {}
+  /** @param onProblem Told of what is not as described; it counts as not there then. Without it, it is thrown. */
+  constructor(
+    private readonly libraryName: string,
+    private readonly onProblem?: (problem: { readonly field: string; readonly message: string }) => void,
+  ) {}
 
   /** @param field What is looked for, for people. */
   text(value: DescribedValue | undefined, data: unknown, field: string, max: number): string {
+    return this.tried(field, '', () => this.textOf(value, data, { field, max }))
+  }
+
+  required(value: DescribedValue, data: unknown, field: string, max: number): string {
+    return this.tried(field, '', () => {
+      const text = this.textOf(value, data, { field, max })
+      if (text.trim() === '') throw this.unlike(value, data, { field, found: null, wanted: 'a text' })
+      return text
+    })
+  }
+
+  private textOf(
+    value: DescribedValue | undefined,
+    data: unknown,
+    { field, max }: { readonly field: string; readonly max: number },
+  ): string {
     const found = this.mapped(value, data, field)
     if (found === null) return ''
     if (typeof found !== 'string' && typeof found !== 'number')
@@ -24,47 +44,49 @@ export class Picker {
     return String(found).slice(0, max)
   }
 
-  required(value: DescribedValue, data: unknown, field: string, max: number): string {
-    const text = this.text(value, data, field, max)
-    if (text.trim() === '') throw this.unlike(value, data, { field, found: null, wanted: 'a text' })
-    return text
-  }
-
   /** A number, also one that is written as text ("84 bpm"). */
   number(value: DescribedValue | undefined, data: unknown, field: string): number | null {
-    const found = this.mapped(value, data, field)
-    if (found === null || found === '') return null
-    const number = typeof found === 'string' ? Number.parseFloat(found) : found
-    if (typeof number !== 'number' || !Number.isFinite(number))
-      throw this.unlike(value, data, { field, found, wanted: 'a number' })
-    return number
+    return this.tried(field, null, () => {
+      const found = this.mapped(value, data, field)
+      if (found === null || found === '') return null
+      const number = typeof found === 'string' ? Number.parseFloat(found) : found
+      if (typeof number !== 'number' || !Number.isFinite(number))
+        throw this.unlike(value, data, { field, found, wanted: 'a number' })
+      return number
+    })
   }
 
   truth(value: DescribedValue | undefined, data: unknown, field: string): boolean | null {
-    const found = this.mapped(value, data, field)
-    if (found === null) return null
-    if (typeof found !== 'boolean') throw this.unlike(value, data, { field, found, wanted: 'true or false' })
-    return found
+    return this.tried(field, null, () => {
+      const found = this.mapped(value, data, field)
+      if (found === null) return null
+      if (typeof found !== 'boolean') throw this.unlike(value, data, { field, found, wanted: 'true or false' })
+      return found
+    })
   }
 
   /** Texts of a list, or of a text that is split. */
   texts(value: DescribedValue | undefined, data: unknown, field: string): string[] {
-    const found = value === undefined ? null : this.evaluated(expressionOf(value), data)
-    if (found === null) return []
-    const separator = typeof value === 'object' ? value.separator : undefined
-    const list = typeof found === 'string' ? (separator === undefined ? [found] : found.split(separator)) : found
-    if (!Array.isArray(list)) throw this.unlike(value, data, { field, found, wanted: 'a list' })
-    return list
-      .filter((one): one is string | number => typeof one === 'string' || typeof one === 'number')
-      .map((one) => String(one).trim())
-      .filter(Boolean)
+    return this.tried(field, [], () => {
+      const found = value === undefined ? null : this.evaluated(expressionOf(value), data)
+      if (found === null) return []
+      const separator = typeof value === 'object' ? value.separator : undefined
+      const list = typeof found === 'string' ? (separator === undefined ? [found] : found.split(separator)) : found
+      if (!Array.isArray(list)) throw this.unlike(value, data, { field, found, wanted: 'a list' })
+      return list
+        .filter((one): one is string | number => typeof one === 'string' || typeof one === 'number')
+        .map((one) => String(one).trim())
+        .filter(Boolean)
+    })
   }
 
   list(expression: string, data: unknown, field: string): readonly unknown[] {
-    const found = this.evaluated(expression, data)
-    if (!Array.isArray(found) || found.length > LIST_MAX)
-      throw this.unlike(expression, data, { field, found, wanted: `a list of at most ${LIST_MAX}` })
-    return found
+    return this.tried(field, [], () => {
+      const found = this.evaluated(expression, data)
+      if (!Array.isArray(found) || found.length > LIST_MAX)
+        throw this.unlike(expression, data, { field, found, wanted: `a list of at most ${LIST_MAX}` })
+      return found
+    })
   }
 
   part(expression: string, data: unknown): unknown {
@@ -74,11 +96,13 @@ export class Picker {
   /** A length in its unit, s. */
   lengthS(value: DescribedValue, data: unknown): number {
     const unit = typeof value === 'object' ? (value.unit ?? 's') : 's'
-    if (unit === 'clock') return this.clockS(value, data)
-    const length = this.number(value, data, 'length')
-    if (length === null || length < 0)
-      throw this.unlike(value, data, { field: 'length', found: length, wanted: 'a length' })
-    return length * UNIT_S[unit]
+    return this.tried('length', 0, () => {
+      if (unit === 'clock') return this.clockS(value, data)
+      const length = this.number(value, data, 'length')
+      if (length === null || length < 0)
+        throw this.unlike(value, data, { field: 'length', found: length, wanted: 'a length' })
+      return length * UNIT_S[unit]
+    })
   }
 
   private clockS(value: DescribedValue, data: unknown): number {
@@ -86,6 +110,18 @@ export class Picker {
     const parts = /^(?:(\d{1,3}):)?(\d{1,3}):(\d{1,2}(?:\.\d{1,6})?)$/.exec(text)
     if (!parts) throw this.unlike(value, data, { field: 'length', found: text, wanted: 'a time such as 1:23' })
     return Number(parts[1] ?? 0) * 3600 + Number(parts[2]) * 60 + Number(parts[3])
+  }
+
+  private tried<T>(field: string, otherwise: T, read: () => T): T {
+    const { onProblem } = this
+    if (!onProblem) return read()
+    try {
+      return read()
+    } catch (error) {
+      if (!(error instanceof SourceError)) throw error
+      onProblem({ field, message: error.message })
+      return otherwise
+    }
   }
 
   private mapped(value: DescribedValue | undefined, data: unknown, field: string): unknown {

@@ -1,16 +1,10 @@
 import { z } from 'zod'
+import type { LibrarySecrets } from '../../contract/library-account'
 import type { LibraryDescription } from '../../contract/library-description'
 import { SourceError } from '../ports/connector'
 import type { SourceHttp } from '../sources/source-http'
 import { filledRequest, filledText } from './fill'
 import type { Picker } from './pick'
-
-/** What signs us in: a key, or a name and a password. Never a part of a description. */
-export interface Secrets {
-  readonly key?: string
-  readonly user?: string
-  readonly password?: string
-}
 
 /** What a request carries to be let in. */
 export interface SignedIn {
@@ -35,7 +29,7 @@ export class DescribedSignIn {
   constructor(
     private readonly libraryName: string,
     private readonly signIn: LibraryDescription['signIn'],
-    private readonly secrets: Secrets,
+    private readonly secrets: LibrarySecrets,
     private readonly tools: Tools,
   ) {}
 
@@ -84,12 +78,12 @@ export class DescribedSignIn {
     return this.token.value
   }
 
-  private filled(template: string, names: readonly (keyof Secrets)[]): string {
+  private filled(template: string, names: readonly (keyof LibrarySecrets)[]): string {
     return filledText(template, this.given(names), this.libraryName)
   }
 
   /** @throws {SourceError} refused, while something is missing. */
-  private given(names: readonly (keyof Secrets)[]): Record<string, string> {
+  private given(names: readonly (keyof LibrarySecrets)[]): Record<string, string> {
     const known = Object.fromEntries(names.flatMap((name) => (this.secrets[name] ? [[name, this.secrets[name]]] : [])))
     const missing = this.signIn.kind === 'bearer' ? [] : names.filter((name) => !known[name])
     if (missing.length > 0)

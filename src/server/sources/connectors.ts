@@ -1,3 +1,4 @@
+import type { LibraryId, LibrarySecrets, SignInWith } from '../../contract/library-account'
 import type { Connector } from '../ports/connector'
 import { heronSlate } from './heron-slate'
 import { pellMarrow } from './pell-marrow'
@@ -5,27 +6,54 @@ import { skerryview } from './skerryview'
 import type { HttpPolicy } from './source-http'
 import { tinBarn } from './tin-barn'
 
-export const LIBRARY_IDS = ['tin-barn', 'heron-slate', 'pell-marrow', 'skerryview'] as const
-export type LibraryId = (typeof LIBRARY_IDS)[number]
+/** Where a library is, and what signs us in there. */
+export interface LibraryAccess {
+  readonly address: string
+  readonly secrets: LibrarySecrets
+}
 
-/** The connectors that ship, each at its address. */
-export function shippedConnectors(options: {
-  readonly urls: Readonly<Record<LibraryId, string>>
+/** What every connector needs beside its access. */
+export interface ConnectorTools {
   readonly nowMs: () => number
   readonly httpPolicy?: HttpPolicy
-}): Connector[] {
-  const { urls, nowMs } = options
-  const httpPolicy = options.httpPolicy ? { httpPolicy: options.httpPolicy } : {}
-  return [
-    tinBarn({ baseUrl: urls['tin-barn'], apiKey: 'small-hours-key', ...httpPolicy }),
-    heronSlate({
-      baseUrl: urls['heron-slate'],
-      client: 'small-hours',
-      secret: 'kettle-and-dome',
-      nowMs,
-      ...httpPolicy,
-    }),
-    pellMarrow({ baseUrl: urls['pell-marrow'], user: 'small-hours', password: 'pays-by-the-sound', ...httpPolicy }),
-    skerryview({ baseUrl: urls.skerryview, key: 'sv-small-hours', ...httpPolicy }),
-  ]
+}
+
+interface KnownLibrary {
+  readonly signInWith: SignInWith
+  connect(access: LibraryAccess, tools: ConnectorTools): Connector
+}
+
+/** The libraries whose connectors are code. */
+export const KNOWN_LIBRARIES: Readonly<Record<LibraryId, KnownLibrary>> = {
+  'tin-barn': {
+    signInWith: 'key',
+    connect: ({ address, secrets }, { httpPolicy }) =>
+      tinBarn({ baseUrl: address, apiKey: secrets.key ?? '', ...(httpPolicy && { httpPolicy }) }),
+  },
+  'heron-slate': {
+    signInWith: 'password',
+    connect: ({ address, secrets }, { nowMs, httpPolicy }) =>
+      heronSlate({
+        baseUrl: address,
+        client: secrets.user ?? '',
+        secret: secrets.password ?? '',
+        nowMs,
+        ...(httpPolicy && { httpPolicy }),
+      }),
+  },
+  'pell-marrow': {
+    signInWith: 'password',
+    connect: ({ address, secrets }, { httpPolicy }) =>
+      pellMarrow({
+        baseUrl: address,
+        user: secrets.user ?? '',
+        password: secrets.password ?? '',
+        ...(httpPolicy && { httpPolicy }),
+      }),
+  },
+  skerryview: {
+    signInWith: 'key',
+    connect: ({ address, secrets }, { httpPolicy }) =>
+      skerryview({ baseUrl: address, key: secrets.key ?? '', ...(httpPolicy && { httpPolicy }) }),
+  },
 }

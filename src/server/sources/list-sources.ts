@@ -59,6 +59,8 @@ function toWire(row: SourceRow, misfits: readonly MisfitLabel[], counts: SourceC
     name: row.name,
     about: row.about,
     connected: row.connected === 1,
+    paused: row.paused_at !== null,
+    address: row.address,
     plan: row.plan,
     planFrom: row.plan_from,
     planUntil: row.plan_until,

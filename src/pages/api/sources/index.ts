@@ -1,5 +1,12 @@
 import type { APIRoute } from 'astro'
-import { endpoint } from '../../../server/answer'
+import { LibraryInput } from '../../../contract/library-account'
+import { connectLibrary } from '../../../server/accounts/connect-library'
+import { endpoint, jsonBody } from '../../../server/answer'
 import { listSources } from '../../../server/sources/list-sources'
 
 export const GET: APIRoute = endpoint(async (app) => ({ sources: await listSources(app) }))
+
+/** Connects a library and begins to read its catalogue. */
+export const POST: APIRoute = endpoint(async (app, { request }) =>
+  connectLibrary(app, await jsonBody(request, LibraryInput), request.signal),
+)

@@ -8,8 +8,11 @@ import { openToWrite } from '../../database/open'
 import type { CatalogueTask, TaskResult } from '../tasks'
 import { asTaskResult } from './task-result'
 
-/** From this size on the log is moved into the database by this thread itself: nobody else writes much, and it begins anew. */
-const LOG_BYTES = 32 * 1024 * 1024
+/**
+ * From this size on the log is moved into the database by this thread itself: nobody else writes much, and it begins anew. Little at a time: whoever
+ * reads or writes a few rows meanwhile may have to wait until what is moved is on the disk.
+ */
+const LOG_BYTES = 6 * 1024 * 1024
 /** So long the database is free for others between two pieces, ms. */
 const PAUSE_MS = 6
 const TOLD_EVERY_MS = 250
@@ -29,7 +32,12 @@ export function workOnCatalogue({
     const db = openToWrite(dataDir)
     const between: Between = async () => {
       if (isStopped) throw new Error('It was stopped.')
-      if (logBytes(dataDir) > LOG_BYTES) checkpoint(dataDir)
+      if (logBytes(dataDir) > LOG_BYTES) {
+        const startMs = performance.now()
+        checkpoint(dataDir)
+        // The disk is left to others for as long as it was busy.
+        await setTimeout(performance.now() - startMs)
+      }
       await setTimeout(PAUSE_MS)
     }
     let toldMs = 0
