@@ -7,6 +7,8 @@ import { Server } from './server'
 
 const PAGE_SOUNDS = 1000
 const SLOW_MS = 200
+/** So many of the slow requests are listed. */
+const SLOW_SHOWN = 30
 const ASKED_EVERY_MS = 50
 const WORDS = ['hollow', 'door', 'gravel', 'bright', 'tick', 'rush', 'stone', 'lamp', 'wide', 'low', 'glass', 'drift']
 
@@ -18,6 +20,8 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
   const server = new Server({ root, dataDir: path.join(dir, 'data'), port, urls })
   await server.start()
   const times = new Map<string, number[]>()
+  const slowest: { readonly name: string; readonly ms: number; readonly atS: number }[] = []
+  const beganMs = performance.now()
   let isOver = false
   let peakBytes = 0
   let peakOwnBytes = 0
@@ -34,7 +38,9 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
       )[at % 4] as readonly [string, string]
       const startMs = performance.now()
       await server.ask('GET', address)
-      times.set(name, [...(times.get(name) ?? []), performance.now() - startMs])
+      const ms = performance.now() - startMs
+      times.set(name, [...(times.get(name) ?? []), ms])
+      if (ms > SLOW_MS) slowest.push({ name, ms, atS: (startMs - beganMs) / 1000 })
       peakBytes = Math.max(peakBytes, server.rssBytes())
       peakOwnBytes = Math.max(peakOwnBytes, server.ownBytes())
       await new Promise((resolve) => setTimeout(resolve, ASKED_EVERY_MS))
@@ -63,6 +69,12 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
         `p50 ${Math.round(percentile(list, 50))} · p99 ${Math.round(percentile(list, 99))} · max ${Math.round(Math.max(...list))} ms`,
       ]),
       [`over ${SLOW_MS} ms`, slow.length],
+      ...slowest
+        .slice(0, SLOW_SHOWN)
+        .map(({ name, ms, atS }): [string, string] => [
+          `${name}, ${Math.round(atS)} s after the start`,
+          `${Math.round(ms)} ms`,
+        ]),
       ['peak memory, MB', Math.round(peakBytes / 1e6)],
       ['without pages of the database that are mapped, MB', Math.round(peakOwnBytes / 1e6)],
       ...longTurns(server.said),
