@@ -4,11 +4,13 @@ import { fileURLToPath } from 'node:url'
 import { isMainThread, parentPort, Worker } from 'node:worker_threads'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
+import { serveQuarryHall } from '../src/standins/quarry-hall'
 import { givenLibraries } from '../src/standins/secrets'
 import type { LibraryFiles, LibrarySound, Standin } from '../src/standins/serve'
 import { serveSkerryview } from '../src/standins/skerryview'
 import { serveTinBarn } from '../src/standins/tin-barn'
 import { DEMO_LIBRARIES, type DemoLibrary } from './synthesis/catalogue'
+import { hallAudio } from './synthesis/hall'
 import { originalOf } from './synthesis/make-library'
 
 /*
@@ -37,13 +39,14 @@ async function serveAll(): Promise<void> {
     dir: path.join(sounds, library),
     original: (sound) => makeOriginal(library, sound),
   })
-  const [tinBarn, heronSlate, pellMarrow, skerryview] = await Promise.all([
+  const [tinBarn, heronSlate, pellMarrow, skerryview, quarryHall] = await Promise.all([
     serveTinBarn(filesOf('tin-barn'), 0),
     serveHeronSlate(filesOf('heron-slate'), 0),
     servePellMarrow(filesOf('pell-marrow'), 0, path.join(state, 'pellMarrow.orders.json')),
     serveSkerryview(filesOf('skerryview'), 0),
+    serveQuarryHall({ audio: hallAudio }, 0),
   ])
-  for (const [name, standin] of Object.entries({ tinBarn, heronSlate, pellMarrow, skerryview }))
+  for (const [name, standin] of Object.entries({ tinBarn, heronSlate, pellMarrow, skerryview, quarryHall }))
     remember(path.join(state, `${name}.told.json`), standin)
   process.send?.({
     ready: true,
@@ -52,6 +55,7 @@ async function serveAll(): Promise<void> {
       'heron-slate': heronSlate.url,
       'pell-marrow': pellMarrow.url,
       skerryview: skerryview.url,
+      'quarry-hall': quarryHall.url,
     }),
   })
   process.on('disconnect', () => process.exit(0))

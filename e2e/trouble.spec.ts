@@ -3,32 +3,13 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
-import { type Launched, ROOT } from './launch'
+import { ROOT } from './launch'
+import { tellStandins } from './standins'
 import { openWorld } from './worlds'
 
 const FILM = path.join(ROOT, 'demo', 'files', 'the-night-the-dome-froze.mp4')
 const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-files-'))
 test.afterAll(() => fs.rmSync(dir, { recursive: true, force: true }))
-
-/** Tells every stand-in how to behave, through the address that only the demo and tests use. */
-async function tellStandins(running: Launched, change: object): Promise<void> {
-  for (const url of standinUrls(running)) {
-    const answer = await fetch(`${url}/control`, { method: 'POST', body: JSON.stringify(change) })
-    expect(answer.ok).toBe(true)
-  }
-}
-
-function standinUrls(running: Launched): string[] {
-  const pids = execFileSync('pgrep', ['-f', `standins.mjs ${path.join(running.data, 'standins')}`], {
-    encoding: 'utf8',
-  })
-  const pid = pids.split('\n')[0]
-  const open = execFileSync('ss', ['-ltnpH'], { encoding: 'utf8' })
-  return open
-    .split('\n')
-    .filter((line) => line.includes(`pid=${pid},`))
-    .map((line) => `http://127.0.0.1:${/127\.0\.0\.1:(\d+)/.exec(line)?.[1]}`)
-}
 
 async function makeVideo(page: Page, title: string): Promise<void> {
   await page.goto('/videos')

@@ -142,7 +142,13 @@ async function seedOnce() {
 
 function startStandins(state, sounds) {
   const child = start('node/standins.mjs', [state, sounds], {})
-  return new Promise((resolve) => child.once('message', ({ libraries }) => resolve(libraries)))
+  return new Promise((resolve) => child.once('message', ({ libraries }) => resolve(withDescriptions(libraries))))
+}
+
+/** A library that no code knows comes with its description. */
+function withDescriptions(libraries) {
+  const description = fs.readFileSync(path.join(root, 'libraries', 'quarry-hall.yaml'), 'utf8')
+  return { ...libraries, 'quarry-hall': { ...libraries['quarry-hall'], description } }
 }
 
 async function startApp() {
@@ -155,11 +161,21 @@ async function startApp() {
   const endMs = Date.now() + READY_MS
   for (;;) {
     const answer = await fetch(`http://127.0.0.1:${options.port}/api/health`).catch(() => null)
-    if (answer?.ok) return
+    if (answer?.ok) return warmUp()
     if (answer) fail('The application started but is not well; the lines above say why.')
     if (Date.now() > endMs) fail('The application did not start; the lines above say why.')
     await new Promise((resolve) => setTimeout(resolve, 100))
   }
+}
+
+/** What is asked first when somebody opens it is asked once before: its code is loaded then, and nobody waits for that. */
+async function warmUp() {
+  const { FIRST_ASKED } = await import('./first-asked.mjs')
+  for (const address of FIRST_ASKED)
+    await fetch(`http://127.0.0.1:${options.port}${address}`).then(
+      (answer) => answer.arrayBuffer(),
+      () => null,
+    )
 }
 
 function start(script, args, env) {

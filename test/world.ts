@@ -19,6 +19,7 @@ import { createVideo } from '../src/server/videos/videos'
 import { createPools } from '../src/server/workers/pool'
 import { serveHeronSlate } from '../src/standins/heron-slate'
 import { servePellMarrow } from '../src/standins/pell-marrow'
+import { serveQuarryHall } from '../src/standins/quarry-hall'
 import { givenLibraries } from '../src/standins/secrets'
 import type { LibrarySound, Standin } from '../src/standins/serve'
 import { serveSkerryview } from '../src/standins/skerryview'
@@ -142,6 +143,29 @@ export function urlsOf(standins: Standins): Record<LibraryId, string> {
 export function codedConnectors(standins: Standins, nowMs: () => number = Date.now): Connector[] {
   const given = givenLibraries(urlsOf(standins))
   return LIBRARY_IDS.map((id) => KNOWN_LIBRARIES[id].connect(given[id], { nowMs, httpPolicy: QUICK }))
+}
+
+/** The description of a library that ships as an example. */
+export function descriptionText(id: string): string {
+  return fs.readFileSync(path.join(ROOT, 'libraries', `${id}.yaml`), 'utf8')
+}
+
+/** A Quarry Hall that is as quick as it can be, for the tests of one file; its sounds are short. */
+export function hallForTests(requestsPerS = 10_000): () => Standin {
+  let hall: Standin
+  beforeAll(async () => {
+    hall = await serveQuarryHall({ audio: hallAudioForTests, requestsPerS }, 0)
+  })
+  beforeEach(() => {
+    Object.assign(hall.control, { fault: 'none', faultsLeft: null, edition: 4, withdrawn: [] })
+  })
+  afterAll(() => hall.close())
+  return () => hall
+}
+
+async function hallAudioForTests(index: number): Promise<{ preview: Uint8Array; recording: Uint8Array }> {
+  const channels = [effect({ length: RATE_HZ * 0.4, rateHz: RATE_HZ, seed: index + 1 })]
+  return { preview: await previewOf(channels), recording: writeWav({ sampleRateHz: RATE_HZ, channels }) }
 }
 
 /** A running application on a temporary folder, with its stand-ins. */

@@ -19,6 +19,7 @@ export const catalogue: Campaign = async ({ root, dir, count = 1_000_000, port, 
   const urls = { 'tin-barn': library.url, 'heron-slate': nowhere, 'pell-marrow': nowhere, skerryview: nowhere }
   const server = new Server({ root, dataDir: path.join(dir, 'data'), port, urls })
   await server.start()
+  await server.warmUp()
   const times = new Map<string, number[]>()
   const slowest: { readonly name: string; readonly ms: number; readonly atS: number }[] = []
   const beganMs = performance.now()

@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
+import { FIRST_ASKED } from '../../scripts/first-asked.mjs'
 import type { LibraryId } from '../../src/contract/library-account'
 import { givenLibraries } from '../../src/standins/secrets'
 
@@ -61,6 +62,11 @@ export class Server {
       if (performance.now() > endMs) throw new Error(`it does not start: ${this.said}`)
       await new Promise((resolve) => setTimeout(resolve, 50))
     }
+  }
+
+  /** As the starter does before it says that it is ready. */
+  async warmUp(): Promise<void> {
+    for (const address of FIRST_ASKED) await this.ask('GET', address)
   }
 
   /** As a power cut does. */

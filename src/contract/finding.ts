@@ -70,6 +70,8 @@ export const SectionHeading = z.discriminatedUnion('kind', [
   /** Sounds that answer to some of the words. */
   z.object({ kind: z.literal('words'), met: z.array(z.string()), of: z.number().int(), count: z.number().int() }),
   /** Sounds that sound like the best that was found. */
+  /** Sounds that a library has for the words which do not stand in their own texts. */
+  z.object({ kind: z.literal('live'), sourceId: z.string(), name: z.string() }),
   z.object({ kind: z.literal('alike'), soundId: z.number().int(), title: z.string() }),
 ])
 export type SectionHeading = z.infer<typeof SectionHeading>
@@ -79,6 +81,27 @@ export const SoundSections = z.object({
   sections: z.array(z.object({ heading: SectionHeading, sounds: z.array(SoundSummary).min(1) })),
 })
 export type SoundSections = z.infer<typeof SoundSections>
+
+/** A search of one library that is not mirrored. */
+export const LiveAsk = z.object({
+  source: z.string().max(80),
+  q: z.string().max(600),
+  after: z.string().max(2000).nullable().default(null),
+})
+/** What a library has for a query. */
+export const LiveFound = z.object({
+  ids: z.array(z.number().int()),
+  /** Sounds that it has for the query, where it tells. */
+  total: z.number().int().nullable(),
+  /** To ask for more with; null where there is no more. */
+  next: z.string().nullable(),
+  sounds: z.array(SoundSummary),
+})
+export type LiveFound = z.infer<typeof LiveFound>
+
+export const ListenInput = z.object({ ids: z.array(z.number().int().positive()).max(60) })
+/** How many of them are still to be listened to. */
+export const Listening = z.object({ waiting: z.number().int() })
 
 export const NearbyQuery = z.object({ q: z.string().max(600) })
 export type NearbyQuery = z.infer<typeof NearbyQuery>

@@ -67,6 +67,20 @@ const Paging = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('link') }),
 ])
 
+/** What can be asked for beside words: each is added to the address where it is wanted, with {value}. */
+const SearchFilters = z.partialRecord(z.enum(['minLengthS', 'maxLengthS', 'kind']), line(200))
+
+/** How a library is searched while one types; {words} is what is looked for. */
+const Search = z.strictObject({
+  ...Request.shape,
+  paging: Paging,
+  sounds: Expression,
+  total: Expression.optional(),
+  filters: SearchFilters.default({}),
+  /** Words that find something, to try the library with. */
+  example: line(60).default('door'),
+})
+
 const Tier = z.strictObject({
   key: line(60),
   title: line(120),
@@ -119,12 +133,12 @@ export const LibraryDescription = z
       z.strictObject({ plan: line(120) }),
       z.strictObject({ ...Request.shape, plan: Expression, from: Expression.optional(), until: Expression.optional() }),
     ]),
-    catalogue: z.strictObject({
-      ...Request.shape,
-      paging: Paging,
-      sounds: Expression,
-      total: Expression.optional(),
-    }),
+    /** A library whose whole catalogue is read. */
+    catalogue: z
+      .strictObject({ ...Request.shape, paging: Paging, sounds: Expression, total: Expression.optional() })
+      .optional(),
+    /** A library that is too large for that and is searched instead. */
+    search: Search.optional(),
     sound: z.strictObject({
       id: Value,
       title: Value,
@@ -171,6 +185,10 @@ export const LibraryDescription = z
     }),
     preview: File,
     order: Order,
+  })
+  .refine(({ catalogue, search }) => (catalogue === undefined) !== (search === undefined), {
+    path: ['catalogue'],
+    message: 'describe either the catalogue, where the whole of it is read, or the search',
   })
   .describe('A library for Good Thud, described without code')
 export type LibraryDescription = z.infer<typeof LibraryDescription>

@@ -8,6 +8,8 @@ export const SourceWire = z.object({
   connected: z.boolean(),
   /** A library that is left alone for a while. */
   paused: z.boolean(),
+  /** A library that is searched while one types, and not mirrored. */
+  live: z.boolean(),
   /** Where a library is; null for what is none. */
   address: z.string().nullable(),
   /** The plan or account, in words. */
@@ -53,6 +55,8 @@ export const ShellState = z.object({
   soundCount: z.number().int(),
   videoCount: z.number().int(),
   connectedSources: z.number().int(),
+  /** Of these, libraries that are searched while one types: there is something to find before anything is listed. */
+  liveSources: z.number().int(),
   /** Offers that lie in the basket. */
   basketCount: z.number().int(),
   /** Who said that the voices in all videos are the channel's own; null while nobody did. */

@@ -3,7 +3,7 @@ import { setTimeout } from 'node:timers/promises'
 import { setFlagsFromString } from 'node:v8'
 import { z } from 'zod'
 import type { Job } from '../contract'
-import { LIBRARY_IDS, LibrarySecrets } from '../contract/library-account'
+import { LibrarySecrets } from '../contract/library-account'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
 import { groupRecordings } from './analysis/listen-to-sounds'
 import { backUpByPlan } from './backup/backup-job'
@@ -21,6 +21,9 @@ import { readProposalsAgain } from './folders/folders'
 import { scanFolder } from './folders/scan'
 import { type JobHandler, Jobs } from './jobs/jobs'
 import { verifyAndKeep } from './ledger/verify'
+import { LiveListener } from './live/live-listener'
+import { isSearched, LiveSearch } from './live/live-search'
+import { refreshLive } from './live/refresh-live'
 import { acquireBatch } from './orders/batches'
 import { carryOutOrder } from './orders/carry-out'
 import { sweep } from './removal/room'
@@ -50,7 +53,12 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   const jobs: Jobs = new Jobs(
     services.db,
     {
-      mirror: withRoom((context) => mirrorSource(services, context.job.subject, context)),
+      mirror: withRoom((context) => {
+        const connector = services.connector(context.job.subject)
+        return isSearched(connector)
+          ? refreshLive(services, connector, context)
+          : mirrorSource(services, connector.id, context)
+      }),
       download: withRoom((context) => acquireSound(services, Number(context.job.subject), context)),
       purchase: withRoom((context) => carryOutOrder(services, Number(context.job.subject), context)),
       scan: withRoom((context) => scanFolder(services, context.job.subject, context)),
@@ -75,7 +83,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
     },
     (error) => {
-      if (process.env.THUD_LOG !== 'quiet') console.error(error)
+      sayUnlessQuiet(error)
       return services.explain(error)
     },
     async (job) => {
@@ -90,7 +98,22 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   await enqueueOpenMixes({ db: services.db, jobs })
   await enqueueDescribing({ db: services.db, jobs })
   await enqueueCatchUps({ db: services.db, jobs })
-  return { ...services, jobs, close: () => jobs.stop().then(() => services.close()) }
+  // What is heard now may be another offer of a recording that is there, and may be in a finished video.
+  const onHeard = (): void => {
+    jobs.enqueue('group', 'all', 'Comparing recordings').catch(sayUnlessQuiet)
+  }
+  const liveListener = new LiveListener(services, onHeard)
+  return {
+    ...services,
+    jobs,
+    live: new LiveSearch(services),
+    liveListener,
+    close: async () => {
+      await liveListener.close()
+      await jobs.stop()
+      await services.close()
+    },
+  }
 }
 
 /** Kinds of jobs after which sounds may be there that no check has listened for. */
@@ -101,8 +124,12 @@ async function catchUpAfter({ db }: Services, jobs: Jobs): Promise<void> {
   try {
     await enqueueCatchUps({ db, jobs })
   } catch (error) {
-    if (process.env.THUD_LOG !== 'quiet') console.error(error)
+    sayUnlessQuiet(error)
   }
+}
+
+function sayUnlessQuiet(error: unknown): void {
+  if (process.env.THUD_LOG !== 'quiet') console.error(error)
 }
 
 /** Rows that a job works on, by its kind: they have the state of the job. */
@@ -125,7 +152,10 @@ async function endSubject({ db }: Services, { kind, subject, state, message }: J
 }
 
 /** Libraries that are there from the start. */
-const Given = z.partialRecord(z.enum(LIBRARY_IDS), z.object({ address: z.url(), secrets: LibrarySecrets }))
+const Given = z.record(
+  z.string().regex(/^[a-z][a-z0-9-]{1,39}$/),
+  z.object({ address: z.url(), secrets: LibrarySecrets, description: z.string().optional() }),
+)
 
 /** Options from the environment that the starter sets. */
 export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): ServiceOptions {

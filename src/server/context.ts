@@ -4,6 +4,7 @@ import type { FileStore } from './files/store'
 import type { SoundFinder } from './finding/sound-finder'
 import type { Jobs } from './jobs/jobs'
 import type { Connector } from './ports/connector'
+import type { ListensLive, SearchesLive } from './ports/live'
 import type { CountSounds } from './sources/sound-counter'
 import type { HttpPolicy } from './sources/source-http'
 import type { ReadText } from './terms/read-text'
@@ -54,4 +55,6 @@ export interface ServiceOptions {
 /** Services and the queue that works on them. */
 export interface App extends Services {
   readonly jobs: Jobs
+  readonly live: SearchesLive
+  readonly liveListener: ListensLive
 }

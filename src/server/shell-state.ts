@@ -12,11 +12,17 @@ export async function loadShellState(
   { db, countSounds }: Pick<Services, 'db' | 'countSounds'>,
   named?: number | null,
 ): Promise<ShellState> {
-  const counts = await sql<{ videos: number; sources: number; basket: number }>`SELECT
+  const counts = await sql<{
+    videos: number
+    sources: number
+    live: number
+    basket: number
+  }>`SELECT
     (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
     (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources,
+    (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library' AND description_json ->> '$.search' IS NOT NULL) AS live,
     (SELECT count(*) FROM basket) AS basket`.execute(db)
-  const { videos = 0, sources = 0, basket = 0 } = counts.rows[0] ?? {}
+  const { videos = 0, sources = 0, live = 0, basket = 0 } = counts.rows[0] ?? {}
   return {
     videoInHandId: await findVideoInHandId(db, named),
     licensee: (await findSetting(db, 'licensee')) ?? '',
@@ -24,6 +30,7 @@ export async function loadShellState(
     soundCount: [...(await countSounds()).values()].reduce((sum, { sounds }) => sum + sounds, 0),
     videoCount: videos,
     connectedSources: sources,
+    liveSources: live,
     basketCount: basket,
     ownSpeech: await findOwnSpeech(db),
     levelsToVoiceLu: await findLevels(db),

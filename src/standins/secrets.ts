@@ -4,6 +4,7 @@ export const STANDIN_SECRETS = {
   'heron-slate': { user: 'small-hours', password: 'kettle-and-dome' },
   'pell-marrow': { user: 'small-hours', password: 'pays-by-the-sound' },
   skerryview: { key: 'sv-small-hours' },
+  'quarry-hall': { key: 'qh-small-hours' },
 } as const
 
 /** Where each stand-in answers, with what signs the demo's channel in: as the application takes it. */

@@ -68,6 +68,7 @@ export interface StandinAnswer {
   readonly json?: unknown
   readonly file?: { readonly path: string | Promise<string>; readonly mime: string }
   readonly bytes?: { readonly content: Buffer; readonly mime: string }
+  readonly headers?: Readonly<Record<string, string>>
 }
 
 /** One sound as the library's folder lists it. */
@@ -135,7 +136,7 @@ export function soundFile(files: LibraryFiles, sound: LibrarySound, kind: 'origi
 export async function serveStandin(
   port: number,
   control: Control,
-  handle: (request: StandinRequest) => StandinAnswer,
+  handle: (request: StandinRequest) => StandinAnswer | Promise<StandinAnswer>,
 ): Promise<Standin> {
   const server = http.createServer((request, response) => {
     void answer(request, response, control, handle)
@@ -163,7 +164,7 @@ async function answer(
   request: http.IncomingMessage,
   response: http.ServerResponse,
   control: Control,
-  handle: (request: StandinRequest) => StandinAnswer,
+  handle: (request: StandinRequest) => StandinAnswer | Promise<StandinAnswer>,
 ): Promise<boolean> {
   const url = new URL(request.url ?? '/', 'http://127.0.0.1')
   const body = await bodyOf(request)
@@ -185,7 +186,8 @@ async function answer(
     response.end('<!doctype html><title>Maintenance</title>')
   } else {
     const { method = 'GET', headers } = request
-    const { status = 200, json, file, bytes } = handle({ method, url, headers, body })
+    const { status = 200, json, file, bytes, headers: told = {} } = await handle({ method, url, headers, body })
+    for (const [name, value] of Object.entries(told)) response.setHeader(name, value)
     if (file) sendFile(response, fs.readFileSync(await file.path), file.mime, fault)
     else if (bytes) sendFile(response, bytes.content, bytes.mime, fault)
     else sendJson(response, status, twisted(json, fault))

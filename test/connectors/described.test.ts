@@ -12,6 +12,7 @@ import { type Connector, cataloguePages } from '../../src/server/ports/connector
 import { STANDIN_SECRETS } from '../../src/standins/secrets'
 import {
   codedConnectors,
+  hallForTests,
   makeLibraries,
   QUICK,
   ROOT,
@@ -61,6 +62,45 @@ describe.each(LIBRARY_IDS)('%s, by its description alone', (id) => {
     const [first] = fromCode
     for (const key of new Set([first?.termsKey ?? '', ...(first?.tiers ?? []).map(({ termsKey }) => termsKey)]))
       expect(await described.terms(key, signal)).toEqual(await coded.terms(key, signal))
+  })
+})
+
+describe('a library that no code knows, by its description alone', () => {
+  const hall = hallForTests()
+  const connector = (): Connector =>
+    describedLibrary(
+      { ...readDescription(textOf('quarry-hall')), address: hall().url },
+      { secrets: STANDIN_SECRETS['quarry-hall'], nowMs: Date.now, httpPolicy: QUICK },
+    )
+  conformance({ connector, soundsMax: 60, mayOrder: true })
+
+  it('is searched by words and conditions, page after page', async () => {
+    const { search } = connector()
+    if (!search) throw new Error('it cannot be searched')
+    const first = await search({ words: 'gate dragged' }, null, signal)
+    expect(first.total).toBe(200)
+    expect(first.sounds).toHaveLength(24)
+    for (const { title } of first.sounds) expect(title).toMatch(/^Gate dragged in a \w+, \d+$/)
+    const second = await search({ words: 'gate dragged' }, first.next, signal)
+    const ids = [...first.sounds, ...second.sounds].map(({ externalId }) => externalId)
+    expect(new Set(ids).size).toBe(48)
+    const short = await search({ words: 'gate dragged', maxLengthS: 1 }, null, signal)
+    expect(short.total).toBeLessThan(200)
+    for (const { durationS } of short.sounds) expect(durationS).toBeLessThanOrEqual(1)
+    expect(await search({ words: 'gate nowhere' }, null, signal)).toEqual({ sounds: [], next: null, total: 0 })
+    // Words are looked for as they are, whatever they hold.
+    expect((await search({ words: 'gate&page=9#x' }, null, signal)).total).toBe(0)
+  })
+
+  it('has to be described either as read whole or as searched', () => {
+    const both = `${textOf('quarry-hall')}\ncatalogue: { path: /x, paging: { kind: none }, sounds: a }\n`
+    expect(() => readDescription(both)).toThrow(/catalogue: describe either/)
+    expect(() =>
+      readDescription(textOf('tin-barn').replace('catalogue:', 'search:').replace('{after}', '{words}')),
+    ).not.toThrow()
+    expect(() => readDescription(textOf('quarry-hall').replace('sounds: entries', 'sounds: "entries["'))).toThrow(
+      /search\.sounds/,
+    )
   })
 })
 

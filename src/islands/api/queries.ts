@@ -38,6 +38,7 @@ export function useChangeShell() {
       // Fits and verdicts are in the light of the video in hand.
       void client.invalidateQueries({ queryKey: ['sounds'] })
       void client.invalidateQueries({ queryKey: ['sound'] })
+      void client.invalidateQueries({ queryKey: ['live'] })
       void client.invalidateQueries({ queryKey: ['counts'] })
       void client.invalidateQueries({ queryKey: ['shelf'] })
       // Whose the voices are is part of the states.

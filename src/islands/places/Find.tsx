@@ -3,6 +3,7 @@ import { Redirect } from 'wouter'
 import type { SectionHeading, SoundPage, SoundSections, SoundSummary } from '../../contract'
 import { parsedQuery } from '../../core/finding'
 import { useCounts, useNearby, useSounds, useStart } from '../api/find-queries'
+import { useFillIn, useLiveSearch } from '../api/live-queries'
 import { useDownload, useShell } from '../api/queries'
 import { useToggleKept } from '../api/shelf-queries'
 import { usePlayer } from '../audio/player'
@@ -11,8 +12,10 @@ import { CategoryRail } from '../parts/find/CategoryRail'
 import { CompareStrip } from '../parts/find/CompareStrip'
 import { NothingFound } from '../parts/find/FoundNotes'
 import { ListenFirst } from '../parts/find/ListenFirst'
+import { LiveLine } from '../parts/find/LiveLine'
 import { SearchHead, useDownKey, useDroppedSound, useSearchKey } from '../parts/find/SearchHead'
 import { SoundTable } from '../parts/find/SoundTable'
+import { hasSounds } from '../parts/first/first-steps'
 import { BatchBar } from '../parts/shared/BatchBar'
 import { Failed, Loading } from '../parts/shared/States'
 import { SoundPanel } from '../parts/sound/SoundPanel'
@@ -40,12 +43,16 @@ export function Find() {
   const start = useStart(isStart)
   const hidden = first?.total === 0 && first.hides.some((one) => one.hidden > 0)
   const nearby = useNearby(asked, query.isPlaceholderData || hidden ? undefined : first?.total)
+  const live = useLiveSearch(state)
   const { sounds, headings } = useMemo(
     () =>
       isStart
-        ? withSections([], start.data)
-        : withSections(query.data?.pages.flatMap((page) => page.sounds) ?? [], nearby.data),
-    [isStart, start.data, query.data, nearby.data],
+        ? withSections([], start.data?.sections ?? [])
+        : withSections(query.data?.pages.flatMap((page) => page.sounds) ?? [], [
+            ...live.sections,
+            ...(nearby.data?.sections ?? []),
+          ]),
+    [isStart, start.data, query.data, nearby.data, live.sections],
   )
   const shown = isStart ? start : query
   const counts = useCounts(asked, ['category', 'source'], first !== undefined && !query.isPlaceholderData)
@@ -53,6 +60,8 @@ export function Find() {
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set())
   const [fitEach, setFitEach] = useState(false)
   const [wanted, setWanted] = useState(false)
+  const [rows, setRows] = useState<readonly [number, number]>([0, 0])
+  useFillIn(sounds.slice(...rows))
   const player = usePlayer()
   const download = useDownload()
   const target = useMomentTarget(state.forMoment)
@@ -109,7 +118,7 @@ export function Find() {
     tableRef.current?.focus()
     hear(Math.max(0, selectedIndex))
   }, [wanted, sounds.length, isStart, query.isPlaceholderData, hear, selectedIndex])
-  if (shell.data && shell.data.soundCount === 0) return <Redirect to="/first-steps" replace />
+  if (shell.data && !hasSounds(shell.data)) return <Redirect to="/first-steps" replace />
   const chosenCategories = state.filters.find((one) => one.kind === 'category')?.names ?? []
   const panelId = followed ? playingId : selectedId
   return (
@@ -137,6 +146,7 @@ export function Find() {
           onDown={() => setWanted(true)}
           target={target}
         />
+        <LiveLine states={live.states} />
         {(shown.isPending || (sounds.length === 0 && nearby.isFetching)) && (
           <Loading what="Looking through everything" />
         )}
@@ -167,6 +177,7 @@ export function Find() {
             }}
             onDownload={(sound) => download.mutate({ id: sound.id })}
             onLeave={() => searchRef.current?.focus()}
+            onShown={setRows}
             onEnd={() => {
               if (!isStart && query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage()
             }}
@@ -208,13 +219,14 @@ function correctionsThatCount(
 }
 
 /** A list with what stands above its parts. @param sections What comes after the list. */
-function withSections(list: readonly SoundSummary[], sections: SoundSections | undefined) {
+function withSections(list: readonly SoundSummary[], sections: SoundSections['sections']) {
   const sounds = [...list]
   const headings = new Map<number, SectionHeading>()
   const ids = new Set(list.map(({ id }) => id))
-  for (const { heading, sounds: own } of sections?.sections ?? []) {
+  for (const { heading, sounds: own } of sections) {
     const fresh = own.filter(({ id }) => !ids.has(id))
     if (fresh.length === 0) continue
+    for (const { id } of fresh) ids.add(id)
     headings.set(sounds.length, heading)
     sounds.push(...fresh)
   }

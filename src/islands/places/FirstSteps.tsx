@@ -8,7 +8,7 @@ import { counted } from '../format/words'
 import { FirstFilm } from '../parts/first/FirstFilm'
 import { FirstResult } from '../parts/first/FirstResult'
 import { FIRST_STEP_TITLES } from '../parts/first/first-step-words'
-import { FIRST_STEPS, type FirstStep, type FirstStepsState, firstStepsOf } from '../parts/first/first-steps'
+import { FIRST_STEPS, type FirstStep, type FirstStepsState, firstStepsOf, hasSounds } from '../parts/first/first-steps'
 import { LicenseeForm } from '../parts/first/LicenseeForm'
 import { Failed, Loading } from '../parts/shared/States'
 
@@ -49,7 +49,7 @@ export function FirstSteps() {
         </ol>
         <p className="mt-6 border-t ruled pt-4">
           <Link href="/find" className="underline underline-offset-2">
-            {shell.data.soundCount > 0 ? 'Go to Find' : 'Skip this'}
+            {hasSounds(shell.data) ? 'Go to Find' : 'Skip this'}
           </Link>{' '}
           <span className="quiet">These steps stay at “First steps” on the Desk until they are done.</span>
         </p>
@@ -109,8 +109,10 @@ function Libraries({ isNow }: { isNow: boolean }) {
                 </p>
               )}
             </div>
-            {source.soundCount > 0 && !source.lastError ? (
-              <span className="shrink-0 text-sm">{counted(source.soundCount, 'sound')}</span>
+            {(source.soundCount > 0 || (source.live && source.connected)) && !source.lastError ? (
+              <span className="shrink-0 text-sm">
+                {source.live ? 'searched while you type' : counted(source.soundCount, 'sound')}
+              </span>
             ) : (
               <button
                 type="button"

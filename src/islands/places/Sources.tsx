@@ -149,6 +149,7 @@ function Library({ source }: { source: SourceWire }) {
       }
     >
       <Fact name="Plan">{connected ? planWords(source) : 'not connected'}</Fact>
+      {source.live && <Fact name="Catalogue">searched while you type</Fact>}
       {paused && (
         <Fact name="State">
           <span className="font-semibold">Paused</span>
@@ -222,9 +223,9 @@ function Row(props: {
       {action}
       <dl className="col-span-2 flex flex-wrap gap-x-8 gap-y-1 text-sm">
         {children}
-        <Fact name="Sounds">
+        <Fact name={source.live ? 'Sounds seen' : 'Sounds'}>
           {source.soundCount.toLocaleString('en-GB')}
-          {unheard > 0 ? `, ${unheard} not listened to` : ''}
+          {unheard > 0 && !source.live ? `, ${unheard} not listened to` : ''}
         </Fact>
         <Fact name="Copies here">{source.copyCount}</Fact>
         <Fact name={source.kind === 'library' ? 'Last sync' : 'Last scan'}>

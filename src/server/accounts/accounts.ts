@@ -1,6 +1,7 @@
 import { sql } from 'kysely'
-import type { LibraryId, LibrarySecrets } from '../../contract/library-account'
+import { LIBRARY_IDS, type LibrarySecrets } from '../../contract/library-account'
 import type { Db } from '../database/db'
+import { readDescription } from '../described/read-description'
 import { DomainError, notFound } from '../domain-error'
 import type { Connector } from '../ports/connector'
 import { type ConnectorTools, KNOWN_LIBRARIES, type LibraryAccess } from '../sources/connectors'
@@ -8,7 +9,11 @@ import { accountConnector, type LibraryAccount } from './account-connector'
 import type { KeyFile } from './key-file'
 
 /** Libraries that whoever starts the application has set up: where each is, and what signs us in. */
-export type GivenLibraries = Readonly<Partial<Record<LibraryId, LibraryAccess>>>
+export type GivenLibraries = Readonly<Record<string, GivenLibrary>>
+/** One that is not known by code comes with its description. */
+export interface GivenLibrary extends LibraryAccess {
+  readonly description?: string | undefined
+}
 
 interface Options {
   readonly db: Db
@@ -68,7 +73,7 @@ export class Accounts {
 
   private take(account: LibraryAccount): void {
     const { keys, given, tools } = this.options
-    const known = isKnown(account.id, given) ? given[account.id]?.secrets : undefined
+    const known = Object.hasOwn(given, account.id) ? given[account.id]?.secrets : undefined
     try {
       this.byId.set(account.id, accountConnector(account, keys.find(account.id) ?? known ?? null, tools))
     } catch (error) {
@@ -81,16 +86,29 @@ export class Accounts {
   /** A library that was set up by whoever starts the application is there from the start, not yet connected. */
   private async setUpGiven(): Promise<void> {
     const { db, given, tools } = this.options
-    for (const [id, access] of Object.entries(given) as [LibraryId, LibraryAccess][]) {
-      const { name, about } = KNOWN_LIBRARIES[id].connect(access, tools)
-      const { address } = access
+    for (const [id, access] of Object.entries(given)) {
+      const values = { connected: 0, plan: '', address: access.address, ...aboutGiven(id, access, tools) }
+      const { connected: _, plan: __, ...known } = values
       await db
         .insertInto('sources')
-        .values({ id, name, about, connector: id, address, connected: 0, plan: '' })
-        .onConflict((conflict) => conflict.column('id').doUpdateSet({ name, about, connector: id, address }))
+        .values({ id, ...values })
+        .onConflict((conflict) => conflict.column('id').doUpdateSet(known))
         .execute()
     }
   }
+}
+
+/** @throws {DomainError} bad-description; Error for one that is neither known nor described. */
+function aboutGiven(id: string, access: GivenLibrary, tools: ConnectorTools) {
+  if (access.description !== undefined) {
+    const description = readDescription(access.description)
+    const { name, about } = description
+    return { name, about, connector: 'described', description_json: JSON.stringify(description) }
+  }
+  const known = LIBRARY_IDS.find((one) => one === id)
+  if (!known) throw new Error(`The library ${id} is not known, and there is no description of it.`)
+  const { name, about } = KNOWN_LIBRARIES[known].connect(access, tools)
+  return { name, about, connector: known, description_json: null }
 }
 
 function selectAccounts(db: Db) {
@@ -99,10 +117,6 @@ function selectAccounts(db: Db) {
     .select(['id', 'name', 'about', 'connector', 'address', 'description_json', 'paused_at'])
     .where('kind', '=', 'library')
     .orderBy(sql`rowid`)
-}
-
-function isKnown(id: string, given: GivenLibraries): id is LibraryId {
-  return Object.hasOwn(given, id)
 }
 
 /** What signs us in, without what was left empty. */

@@ -62,7 +62,7 @@ function unheardSounds(db: Db, sourceId: string) {
 }
 
 /** One sound that cannot be fetched or decoded does not stop the others: it is written down with the reason. */
-async function listenToOne(
+export async function listenToOne(
   services: Services,
   connector: Connector,
   sound: { id: number; preview_ref: string; title: string },

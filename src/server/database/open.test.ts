@@ -56,6 +56,7 @@ describe('openDatabase', () => {
       { name: '0020-terms-in-use' },
       { name: '0021-accounts' },
       { name: '0022-packed-stage' },
+      { name: '0023-live-seen' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

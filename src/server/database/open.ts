@@ -25,6 +25,7 @@ import { films } from './migrations/0019-films'
 import { termsInUse } from './migrations/0020-terms-in-use'
 import { accounts } from './migrations/0021-accounts'
 import { packedStage } from './migrations/0022-packed-stage'
+import { liveSeen } from './migrations/0023-live-seen'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -54,6 +55,7 @@ const MIGRATIONS = {
   '0020-terms-in-use': { up: termsInUse },
   '0021-accounts': { up: accounts },
   '0022-packed-stage': { up: packedStage },
+  '0023-live-seen': { up: liveSeen },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -156,6 +156,7 @@ export interface Schema {
     message: string
   }
   /** Sounds that changed, for the search to follow. */
+  live_seen: { sound_id: number; seen_at: string }
   find_changes: { number: Generated<number>; sound_id: number }
   analysis_failures: { sound_id: number; reason: string; at: string }
   copies: {

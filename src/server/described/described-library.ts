@@ -6,6 +6,7 @@ import {
   type Account,
   type CataloguePage,
   type Connector,
+  type LiveQuery,
   notUnderstood,
   type Order,
   type OrderRequest,
@@ -40,7 +41,7 @@ export interface DescribedProblem {
 /** A library that is connected by a description alone. */
 export function describedLibrary(description: LibraryDescription, options: DescribedOptions): Connector {
   const library = new DescribedLibrary(description, options)
-  const { id, name, about, terms, order } = description
+  const { id, name, about, terms, order, search } = description
   return {
     id,
     name,
@@ -48,12 +49,16 @@ export function describedLibrary(description: LibraryDescription, options: Descr
     readings: terms.readings,
     account: (signal) => library.account(signal),
     page: (after, signal) => library.page(after, signal),
+    ...(search ? { search: (query, after, signal) => library.search(query, after, signal) } : {}),
     terms: (key, signal) => library.terms(key, signal),
     preview: (ref, signal) => library.preview(ref, signal),
     order: (externalId, request, signal) => library.order(externalId, request, signal),
     ...(order.find ? { findOrder: (key, signal) => library.findOrder(key, signal) } : {}),
   }
 }
+
+/** A list of sounds, a page at a time. */
+type Listing = NonNullable<LibraryDescription['catalogue']>
 
 class DescribedLibrary {
   private readonly http: SourceHttp
@@ -89,31 +94,55 @@ class DescribedLibrary {
     }
   }
 
-  async page(after: string | null, signal: AbortSignal): Promise<CataloguePage> {
-    const { catalogue, sound } = this.description
-    const { paging } = catalogue
+  page(after: string | null, signal: AbortSignal): Promise<CataloguePage> {
+    const { catalogue, search } = this.description
+    if (catalogue) return this.pageOf(catalogue, { after }, signal)
+    return this.search({ words: search?.example ?? '' }, after, signal)
+  }
+
+  search({ words, ...wanted }: LiveQuery, after: string | null, signal: AbortSignal): Promise<CataloguePage> {
+    const { search, name } = this.description
+    if (!search) throw this.nonsense('its description does not say how it is searched')
+    const conditions = Object.entries(search.filters).map(([filter, template]) => {
+      const value = wanted[filter as keyof typeof wanted]
+      return value === undefined || template === undefined
+        ? ''
+        : filledAddress(template, { value: String(value) }, name)
+    })
+    return this.pageOf({ ...search, path: `${search.path}${conditions.join('')}` }, { after, words }, signal)
+  }
+
+  private async pageOf(
+    list: Listing,
+    { after, words }: { readonly after: string | null; readonly words?: string },
+    signal: AbortSignal,
+  ): Promise<CataloguePage> {
+    const { paging } = list
     const first = paging.kind === 'offset' ? '0' : paging.kind === 'page' ? String(paging.first) : ''
     // A page that a header leads to has its whole address.
-    const request = paging.kind === 'link' && after !== null ? { ...catalogue, path: '{after}' } : catalogue
-    const { value, headers } = await this.json(request, { after: after ?? first }, signal)
-    const rows = this.pick.list(catalogue.sounds, value, 'sounds')
-    const total = this.pick.number(catalogue.total, value, 'total')
+    const request = paging.kind === 'link' && after !== null ? { ...list, path: '{after}' } : list
+    const asked = { after: after ?? first, ...(words === undefined ? {} : { words }) }
+    const { value, headers } = await this.json(request, asked, signal)
+    const rows = this.pick.list(list.sounds, value, 'sounds')
+    const total = this.pick.number(list.total, value, 'total')
     return {
-      sounds: rows.map((row) => describedSound(sound, row, this.pick)),
-      next: this.nextPage({ after: after ?? first, count: rows.length, total, value, headers }),
+      sounds: rows.map((row) => describedSound(this.description.sound, row, this.pick)),
+      next: this.nextPage(paging, { after: after ?? first, count: rows.length, total, value, headers }),
       total,
     }
   }
 
   /** What the page after one is asked for with; null after the last. */
-  private nextPage(page: {
-    readonly after: string
-    readonly count: number
-    readonly total: number | null
-    readonly value: unknown
-    readonly headers: Headers
-  }): string | null {
-    const { paging } = this.description.catalogue
+  private nextPage(
+    paging: Listing['paging'],
+    page: {
+      readonly after: string
+      readonly count: number
+      readonly total: number | null
+      readonly value: unknown
+      readonly headers: Headers
+    },
+  ): string | null {
     const { after, count, total, value, headers } = page
     switch (paging.kind) {
       case 'none':

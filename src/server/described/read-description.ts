@@ -44,16 +44,21 @@ function expressionsOf(description: LibraryDescription): [place: string, express
   const add = (place: string, value: DescribedValue | undefined): void => {
     if (value !== undefined) found.push([place, typeof value === 'string' ? value : value.from])
   }
-  const { signIn, account, catalogue, sound, terms, preview, order } = description
+  const { signIn, account, catalogue, search, sound, terms, preview, order } = description
   if (signIn.kind === 'bearer') {
     add('signIn.token', signIn.token)
     add('signIn.lifetimeS', signIn.lifetimeS)
   }
   if ('path' in account) for (const key of ['plan', 'from', 'until'] as const) add(`account.${key}`, account[key])
-  add('catalogue.sounds', catalogue.sounds)
-  add('catalogue.total', catalogue.total)
-  if (catalogue.paging.kind === 'cursor') add('catalogue.paging.next', catalogue.paging.next)
-  if (catalogue.paging.kind === 'page') add('catalogue.paging.pages', catalogue.paging.pages)
+  for (const [place, list] of [
+    ['catalogue', catalogue],
+    ['search', search],
+  ] as const) {
+    add(`${place}.sounds`, list?.sounds)
+    add(`${place}.total`, list?.total)
+    if (list?.paging.kind === 'cursor') add(`${place}.paging.next`, list.paging.next)
+    if (list?.paging.kind === 'page') add(`${place}.paging.pages`, list.paging.pages)
+  }
   const { tiers, cost: _, ...values } = sound
   for (const [key, value] of Object.entries(values)) add(`sound.${key}`, value)
   for (const [at, tier] of tiers.entries()) {

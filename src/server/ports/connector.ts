@@ -50,6 +50,15 @@ export interface CataloguePage {
   readonly total: number | null
 }
 
+/** What is looked for at a library that is searched and not mirrored. */
+export interface LiveQuery {
+  /** Plain words, never empty. */
+  readonly words: string
+  readonly minLengthS?: number | undefined
+  readonly maxLengthS?: number | undefined
+  readonly kind?: CatalogueSound['kind'] | undefined
+}
+
 /** What changed at a source since a mark. */
 export interface Changes {
   readonly changed: readonly CatalogueSound[]
@@ -130,6 +139,11 @@ export interface Connector {
   readonly changesTell?: 'everything' | 'removals'
   /** What changed since a mark; absent where the source cannot tell. Null mark: only the mark of now is wanted. */
   readonly changes?: (mark: string | null, signal: AbortSignal) => Promise<Changes>
+  /**
+   * Searches a library that is too large to be mirrored: its catalogue is never read as a whole, and `page` gives what its own example finds. Absent where
+   * the catalogue is read.
+   */
+  readonly search?: (query: LiveQuery, after: string | null, signal: AbortSignal) => Promise<CataloguePage>
   terms(key: string, signal: AbortSignal): Promise<ServedTerms>
   /** How its own terms are read; absent where it serves known licences only. Whoever changes them raises READING_VERSION. */
   readonly readings?: readonly Reading[]

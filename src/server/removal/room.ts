@@ -6,6 +6,7 @@ import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { freeRoom } from '../files/disk-full'
 import { appendToLedger } from '../ledger/ledger'
+import { forgetLongUnseen } from '../live/forget-unseen'
 
 /** A file that nothing names is left alone for this long: it may be on its way in, ms. */
 const GRACE_MS = 24 * 3600 * 1000
@@ -149,6 +150,7 @@ export async function sweep(
 ): Promise<{ files: number; bytes: number }> {
   const before = new Date(nowMs - UNDO_MS).toISOString()
   await db.transaction().execute((trx) => deleteRemoved(trx, before))
+  await forgetLongUnseen(db, nowMs)
   const named = await listNamedFiles(db)
   let files = 0
   let bytes = 0

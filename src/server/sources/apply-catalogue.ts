@@ -79,8 +79,8 @@ export async function applyCatalogueDelta(
   return { total, fresh, changed, gone }
 }
 
-/** Sounds that did not change themselves come under the new version of their terms too; papers keep theirs. */
-async function storeServedTerms(
+/** Stores terms as they are served today. Sounds that did not change themselves come under the new version of their terms too; papers keep theirs. @returns Their ids by their keys. */
+export async function storeServedTerms(
   db: Db,
   sourceId: string,
   served: ReadonlyMap<string, HeldTerms>,

@@ -15,6 +15,7 @@ function selectSources(db: Services['db']) {
   return db
     .selectFrom('sources')
     .selectAll()
+    .select(sql<number>`description_json IS NOT NULL AND description_json ->> '$.search' IS NOT NULL`.as('is_live'))
     .select((eb) => [
       eb
         .selectFrom('grants')
@@ -61,6 +62,7 @@ function toWire(row: SourceRow, misfits: readonly MisfitLabel[], counts: SourceC
     connected: row.connected === 1,
     paused: row.paused_at !== null,
     address: row.address,
+    live: row.is_live === 1,
     plan: row.plan,
     planFrom: row.plan_from,
     planUntil: row.plan_until,

@@ -238,7 +238,7 @@ export async function termsInUse(db: Db, sourceId: string): Promise<string[]> {
 }
 
 /** Writes the plan down; a period that is not the one on file is an event of its own. */
-async function notePlan(trx: Db, sourceId: string, { plan, planFrom, planUntil }: Account): Promise<void> {
+export async function notePlan(trx: Db, sourceId: string, { plan, planFrom, planUntil }: Account): Promise<void> {
   const known = await trx
     .selectFrom('sources')
     .select(['plan', 'plan_from', 'plan_until'])

@@ -170,3 +170,56 @@ describe('an answer', () => {
     expect(await library.json('/x', shape, { signal: never })).toEqual({ ok: true })
   })
 })
+
+describe('an answer with a tag', () => {
+  const Shape = z.object({ n: z.number() })
+  const ask = () => library.json('/terms', Shape, { signal: never })
+  /** Serves a number under its tag, and only its tag to who has it. */
+  const serving =
+    (number: () => number): Handler =>
+    (request, response) => {
+      const tag = `"${number()}"`
+      response.setHeader('ETag', tag)
+      if (request.headers['if-none-match'] === tag) response.writeHead(304).end()
+      else response.end(JSON.stringify({ n: number() }))
+    }
+
+  it('is not sent twice while it is the same, and is taken when it changed', async () => {
+    let number = 1
+    handle = serving(() => number)
+    expect([await ask(), await ask()]).toEqual([{ n: 1 }, { n: 1 }])
+    number = 2
+    expect([await ask(), await ask()]).toEqual([{ n: 2 }, { n: 2 }])
+    expect(asked.map(({ headers }) => headers['if-none-match'])).toEqual([undefined, '"1"', '"1"', '"2"'])
+  })
+
+  it('is not taken for another address, and not asked for with what is sent', async () => {
+    handle = serving(() => 7)
+    await ask()
+    await library.json('/other', Shape, { signal: never })
+    await library.json('/terms', Shape, { method: 'POST', body: '{}', signal: never })
+    expect(asked.map(({ headers }) => headers['if-none-match'])).toEqual([undefined, undefined, undefined])
+  })
+
+  it('that is said to be unchanged by who was not asked is no answer', async () => {
+    handle = (_, response) => response.writeHead(304).end()
+    await expect(ask()).rejects.toMatchObject({ code: 'refused' })
+  })
+
+  it('is forgotten when the next one has no tag, and when there are too many', async () => {
+    handle = serving(() => 1)
+    await ask()
+    handle = (_, response) => response.end('{"n":3}')
+    expect(await ask()).toEqual({ n: 3 })
+    handle = serving(() => 1)
+    await ask()
+    expect(asked.at(-1)?.headers['if-none-match']).toBeUndefined()
+    const long = 'x'.repeat(400_000)
+    handle = (_, response) => response.setHeader('ETag', '"a"').end(JSON.stringify({ n: 1, long }))
+    for (let at = 0; at < 12; at++) await library.json(`/long/${at}`, z.unknown(), { signal: never })
+    await ask()
+    expect(asked.at(-1)?.headers['if-none-match']).toBeUndefined()
+    await library.json('/long/11', z.unknown(), { signal: never })
+    expect(asked.at(-1)?.headers['if-none-match']).toBe('"a"')
+  })
+})

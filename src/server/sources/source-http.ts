@@ -5,6 +5,8 @@ import { isNestedDeeper } from '../json-depth'
 import { notUnderstood, type ServedFile, SourceError } from '../ports/connector'
 import { requirePublicAddress } from './address-guard'
 import { Exchange } from './exchange'
+import { KnownAnswers } from './known-answers'
+import { outboundFetch } from './proxied-fetch'
 import { type Answered, dropped, readPieces, resumableBody } from './resumable-body'
 
 /** An answer has to begin within this time, and to go on within it; how long the whole takes does not matter. */
@@ -62,6 +64,7 @@ const REDIRECTS_MAX = 5
 export class SourceHttp {
   private readonly base: URL
   private readonly queue: PQueue
+  private readonly known = new KnownAnswers()
 
   constructor(
     private readonly libraryName: string,
@@ -85,9 +88,7 @@ export class SourceHttp {
     schema: z.ZodType<T>,
     init: RequestInit & { signal: AbortSignal },
   ): Promise<{ readonly value: T; readonly headers: Headers }> {
-    const answered = await this.request(path, init)
-    const { headers } = answered.response
-    const text = await this.readBoundedText(answered)
+    const { text, headers } = await this.textOf(path, init)
     if (isNestedDeeper(text, MAX_JSON_DEPTH))
       throw this.nonsense(`its answer is nested more than ${MAX_JSON_DEPTH} deep`)
     let data: unknown
@@ -102,6 +103,24 @@ export class SourceHttp {
       throw this.nonsense(`in its answer, “${issue?.path.join('.') ?? ''}” is not as agreed`, parsed.error)
     }
     return { value: parsed.data, headers }
+  }
+
+  /** The text of an answer; the one that is known where the library says that it has not changed. */
+  private async textOf(
+    path: string,
+    init: RequestInit & { signal: AbortSignal },
+  ): Promise<{ readonly text: string; readonly headers: Headers }> {
+    const mayBeKnown = (init.method ?? 'GET') === 'GET'
+    const known = mayBeKnown ? this.known.find(path) : null
+    const asked = known ? { ...init, headers: { ...init.headers, 'If-None-Match': known.tag } } : init
+    const answered = await this.request(path, asked)
+    if (known && answered.response.status === 304) {
+      await dropped(answered)
+      return known
+    }
+    const text = await this.readBoundedText(answered)
+    if (mayBeKnown) this.known.keep(path, text, answered.response.headers)
+    return { text, headers: answered.response.headers }
   }
 
   /** Asks for an audio file. The body must be read or destroyed. @throws {SourceError} */
@@ -162,7 +181,8 @@ export class SourceHttp {
         // What signs us in at one host is not told to another.
         return this.request(next, next.host === url.host ? init : { ...init, headers: {} }, redirects + 1)
       }
-      if (answered && (last || !isPassing(answered.response.status))) return this.acceptResponse(answered)
+      if (answered && (last || !isPassing(answered.response.status)))
+        return this.acceptResponse(answered, new Headers(init.headers).has('If-None-Match'))
       if (answered) await dropped(answered)
       await pause(this.waitMs(attempt, answered?.response ?? null), init.signal)
     }
@@ -185,7 +205,7 @@ export class SourceHttp {
     const exchange = new Exchange(init.signal)
     const ask = () => {
       exchange.expectWithin(this.idleMs)
-      return fetch(url, { ...init, redirect: 'manual', signal: exchange.signal })
+      return outboundFetch(url, { ...init, redirect: 'manual', signal: exchange.signal })
     }
     try {
       const response = await this.queue.add(ask, { signal: init.signal })
@@ -202,8 +222,9 @@ export class SourceHttp {
     }
   }
 
-  private async acceptResponse(answered: Answered): Promise<Answered> {
-    if (answered.response.ok) return answered
+  private async acceptResponse(answered: Answered, isConditional: boolean): Promise<Answered> {
+    // Nothing but what it was asked to compare can be unchanged.
+    if (answered.response.ok || (answered.response.status === 304 && isConditional)) return answered
     await dropped(answered)
     const { status } = answered.response
     if (status >= 300 && status < 400)

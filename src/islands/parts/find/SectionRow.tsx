@@ -9,8 +9,8 @@ export const HEADING_PX = 34
 interface Heading {
   readonly title: string
   readonly more: string
-  /** Where all of the part is seen. */
-  readonly address: string
+  /** Where all of the part is seen; null where there is no such place. */
+  readonly address: string | null
   readonly action: string
 }
 
@@ -30,11 +30,13 @@ export function SectionRow({ heading, topPx }: { heading: SectionHeading; topPx:
       <span role="gridcell" className="quiet shrink-0 text-sm">
         {more}
       </span>
-      <span role="gridcell" className="ml-auto shrink-0 text-sm">
-        <Link href={address} className="underline underline-offset-2">
-          {action}
-        </Link>
-      </span>
+      {address !== null && (
+        <span role="gridcell" className="ml-auto shrink-0 text-sm">
+          <Link href={address} className="underline underline-offset-2">
+            {action}
+          </Link>
+        </span>
+      )}
     </div>
   )
 }
@@ -87,6 +89,8 @@ function headingOf(heading: SectionHeading): Heading {
         action: `Search for “${words}”`,
       }
     }
+    case 'live':
+      return { title: `Also from ${heading.name}`, more: 'found there by other words', address: null, action: '' }
     case 'alike':
       return {
         title: `Sounds like ${heading.title}`,

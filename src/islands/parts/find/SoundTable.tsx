@@ -31,11 +31,13 @@ interface SoundTableProps {
   readonly onLeave: () => void
   /** The last rows came into view. */
   readonly onEnd: () => void
+  /** Which rows are drawn, the last not among them. */
+  readonly onShown: (rows: readonly [from: number, to: number]) => void
 }
 
 /** The results: a list that is moved through by arrow keys, each row heard as it is reached. */
 export function SoundTable(props: SoundTableProps) {
-  const { ref, sounds, headings, selectedIndex, onHear, onDownload, onLeave, onEnd } = props
+  const { ref, sounds, headings, selectedIndex, onHear, onDownload, onLeave, onEnd, onShown } = props
   const compare = useCompare()
   const toggleKept = useToggleKept()
   const rows = useVirtualizer({
@@ -51,7 +53,9 @@ export function SoundTable(props: SoundTableProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: `headings` names what is measured anew
   useEffect(() => rows.measure(), [rows, headings])
   const items = rows.getVirtualItems()
+  const firstIndex = items[0]?.index ?? 0
   const lastIndex = items[items.length - 1]?.index ?? 0
+  useEffect(() => onShown([firstIndex, lastIndex + 1]), [firstIndex, lastIndex, onShown])
   useEffect(() => {
     if (lastIndex >= sounds.length - AHEAD_ROWS) onEnd()
   }, [lastIndex, sounds.length, onEnd])

@@ -18,9 +18,14 @@ export function hasFailed({ check }: Pick<Video, 'check'>): boolean {
   return check?.state === 'failed' || check?.state === 'cancelled'
 }
 
+/** Whether there is anything to find. */
+export function hasSounds({ soundCount, liveSources }: Pick<ShellState, 'soundCount' | 'liveSources'>): boolean {
+  return soundCount > 0 || liveSources > 0
+}
+
 /** @param jobs Those that are under way: a library that is being read is not connected yet. */
 export function firstStepsOf(
-  shell: Pick<ShellState, 'licensee' | 'soundCount'>,
+  shell: Pick<ShellState, 'licensee' | 'soundCount' | 'liveSources'>,
   videos: readonly Video[],
   jobs: readonly Job[],
 ): FirstStepsState {
@@ -29,7 +34,7 @@ export function firstStepsOf(
   const isReading = jobs.some((job) => job.kind === 'mirror' && isUnderWay(job))
   const done = new Set<FirstStep>()
   if (shell.licensee !== '') done.add('licensee')
-  if (shell.soundCount > 0 && !isReading) done.add('library')
+  if (hasSounds(shell) && !isReading) done.add('library')
   if (video && !hasFailed(video)) done.add('film')
   if (videos.some(({ check }) => check?.state === 'done')) done.add('result')
   return { done, current: FIRST_STEPS.find((step) => !done.has(step)) ?? null, video }

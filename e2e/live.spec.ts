@@ -1,0 +1,126 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { expect, type Page, test } from '@playwright/test'
+import { ROOT } from './launch'
+import { tellStandins } from './standins'
+import { openWorld } from './worlds'
+
+const world = openWorld('demo')
+const rows = (page: Page) => page.locator('[role=row][id^=sound-]')
+const live = (page: Page) => page.getByRole('status', { name: 'Libraries that are searched' })
+
+/** Where a library answers: Sources shows it. */
+async function addressOf(page: Page, name: string): Promise<string> {
+  const row = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name, exact: true }) })
+  return (await row.getByText(/^http:\/\/127/).textContent()) ?? ''
+}
+
+test('a library that no code knows is connected by its description, once it was tried', async ({ page }) => {
+  await page.goto('/sources')
+  const address = await addressOf(page, 'Quarry Hall')
+  await page.getByRole('button', { name: 'Connect a library' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Connect a library' })
+  await dialog.getByLabel('Kind').selectOption({ label: 'Another library, by its description' })
+  const text = fs.readFileSync(path.join(ROOT, 'libraries', 'quarry-hall.yaml'), 'utf8')
+  const bring = (name: string, body: string) =>
+    dialog
+      .getByLabel('Description (YAML or JSON)')
+      .setInputFiles({ name, mimeType: 'text/yaml', buffer: Buffer.from(body) })
+  await bring('broken.yaml', text.replace('sounds: entries', 'sounds: "entries["'))
+  await expect(dialog.getByRole('alert')).toContainText('search.sounds: “entries[”')
+  await expect(dialog.getByRole('button', { name: 'Connect' })).toBeDisabled()
+  // A length that is looked for in the wrong place is named by its field, and the rest is shown.
+  await bring('wrong.yaml', text.replace('from: time', 'from: by'))
+  await expect(dialog.getByLabel('Name here')).toHaveValue('Quarry Hall (2)')
+  await dialog.getByLabel('Name here').fill('Hall of ours')
+  await dialog.getByLabel('Address').fill(address)
+  await dialog.getByLabel('Key').fill('not-the-key')
+  await dialog.getByRole('button', { name: 'Try it' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('refused the sign-in')
+  await dialog.getByLabel('Key').fill('qh-small-hours')
+  // What was tried is not what stands there now.
+  await expect(dialog.getByRole('region', { name: 'What the library answered' })).toHaveCount(0)
+  await dialog.getByRole('button', { name: 'Try it' }).click()
+  const answered = dialog.getByRole('region', { name: 'What the library answered' })
+  await expect(answered.getByRole('alert')).toContainText('length')
+  await expect(answered).toContainText('Gate dropped in a stairwell, 1')
+  await bring('right.yaml', text)
+  await dialog.getByLabel('Name here').fill('Hall of ours')
+  await dialog.getByLabel('Address').fill(address)
+  await dialog.getByLabel('Key').fill('qh-small-hours')
+  await dialog.getByRole('button', { name: 'Connect' }).click()
+  await expect(dialog).toHaveCount(0)
+  const ours = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Hall of ours' }) })
+  await expect(ours).toContainText('Hall member')
+  await expect(ours).toContainText('searched while you type')
+  // Another key is tried before it counts.
+  await ours.getByRole('button', { name: 'Key for Hall of ours' }).click()
+  const keyDialog = page.getByRole('dialog', { name: 'Key for Hall of ours' })
+  await keyDialog.getByLabel('Key').fill('wrong')
+  await keyDialog.getByRole('button', { name: 'Save' }).click()
+  await expect(keyDialog.getByRole('alert')).toContainText('refused the sign-in')
+  await keyDialog.getByRole('button', { name: 'Cancel' }).click()
+  // Disconnected, it can be undone.
+  await ours.getByRole('button', { name: 'Disconnect' }).click()
+  await expect(ours).toContainText('not connected')
+})
+
+test('its sounds are found while one types, filled in, heard, taken with papers, and weighed', async ({ page }) => {
+  await page.goto('/sources')
+  const hall = page
+    .getByRole('listitem')
+    .filter({ has: page.getByRole('heading', { name: 'Quarry Hall', exact: true }) })
+  await hall.getByRole('button', { name: 'Connect' }).click()
+  await expect(hall).toContainText('Hall member')
+  await page.goto('/find')
+  await page.getByRole('searchbox').fill('hammer struck')
+  await expect(live(page)).toContainText('24 of 200')
+  const first = rows(page).first()
+  await expect(first).toContainText(/Hammer struck in a \w+/)
+  await expect(first).toContainText('Quarry Hall')
+  await expect(first.locator('[data-print]')).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'More from Quarry Hall' }).click()
+  await expect(live(page)).toContainText('48 of 200')
+  // What it has is of the words that stand there now.
+  await page.getByRole('searchbox').fill('hammer struck [under 1 s]')
+  await expect(live(page)).not.toContainText('of 200')
+  await page.getByRole('searchbox').fill('hammer struck')
+  await expect(live(page)).toContainText('48 of 200')
+  // One under the hall's own licence: it asks for no credit.
+  const member = rows(page).filter({ hasText: 'Hall members' }).first()
+  const title = ((await member.getByRole('gridcell').first().locator('span').first().textContent()) ?? '').trim()
+  await member.click()
+  await expect(page.getByTestId('listening-title')).toHaveText(title)
+  const panel = page.getByRole('complementary', { name: 'Selected sound' })
+  await panel.getByRole('button', { name: 'Download' }).first().click()
+  await expect(panel.getByRole('link', { name: /\.wav$/ })).toBeVisible({ timeout: 30_000 })
+  await page.goto('/papers')
+  const papers = page.getByRole('row').filter({ hasText: title })
+  await expect(papers).toContainText('Quarry Hall')
+  await page.goto('/find')
+  await page.getByRole('searchbox').fill(title)
+  await expect(rows(page).filter({ hasText: title }).first()).toContainText(/May be used|Not allowed/)
+})
+
+test('a library that does not answer is named, and nothing else waits for it', async ({ page }) => {
+  await page.goto('/find')
+  await expect(page.getByRole('searchbox')).toBeVisible()
+  await tellStandins(world.running, { fault: 'error' })
+  await page.getByRole('searchbox').fill('kettle')
+  await expect(rows(page).first()).toContainText(/kettle/i)
+  await expect(live(page)).toContainText('not reachable')
+  await tellStandins(world.running, { fault: 'none' })
+  await page.getByRole('button', { name: 'Try Quarry Hall again' }).click()
+  await expect(live(page)).toContainText('24 of')
+  // Paused, it is not asked any more, and what was seen stays.
+  await page.goto('/sources')
+  const hall = page
+    .getByRole('listitem')
+    .filter({ has: page.getByRole('heading', { name: 'Quarry Hall', exact: true }) })
+  await hall.getByRole('button', { name: 'Pause' }).click()
+  await expect(hall).toContainText('Paused')
+  await page.goto('/find?q=kettle')
+  await expect(rows(page).first()).toBeVisible()
+  await expect(live(page)).toHaveCount(0)
+  await expect(rows(page).filter({ hasText: 'Quarry Hall' }).first()).toBeVisible()
+})
