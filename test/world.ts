@@ -163,9 +163,9 @@ export function hallForTests(requestsPerS = 10_000): () => Standin {
   return () => hall
 }
 
-async function hallAudioForTests(index: number): Promise<{ preview: Uint8Array; recording: Uint8Array }> {
+async function hallAudioForTests(index: number, part: 'preview' | 'recording'): Promise<Uint8Array> {
   const channels = [effect({ length: RATE_HZ * 0.4, rateHz: RATE_HZ, seed: index + 1 })]
-  return { preview: await previewOf(channels), recording: writeWav({ sampleRateHz: RATE_HZ, channels }) }
+  return part === 'preview' ? previewOf(channels) : writeWav({ sampleRateHz: RATE_HZ, channels })
 }
 
 /** A running application on a temporary folder, with its stand-ins. */

@@ -1,6 +1,6 @@
 import { hallEntry } from '../../src/standins/quarry-hall'
 import { encoded, previewOf } from './encode'
-import { body, Chance, drawn, filtered, finished, inRoom, mixIn, seconds, shaped, strike, whiteNoise } from './toolkit'
+import { body, Chance, drawn, filtered, finished, mixIn, RATE_HZ, seconds, shaped, strike, whiteNoise } from './toolkit'
 
 /** How long each kind of place rings, s, and how much of it is heard. */
 const ROOMS: Readonly<Record<string, readonly [tailS: number, wet: number]>> = {
@@ -18,12 +18,30 @@ export function hallSound(index: number): Float32Array[] {
   const chance = new Chance(index + 7001)
   const dry = recipe(subject, way, secs, chance)
   const [tailS, wet] = ROOMS[place] ?? [0.3, 0.15]
-  return finished(inRoom(dry, tailS, wet, chance))
+  return finished([ringing(dry, tailS, wet, chance)])
+}
+
+/** A room by four feedback combs: quick, since previews are made while somebody waits. Source: M. R. Schroeder, 1962. */
+function ringing(dry: Float32Array, tailS: number, wet: number, chance: Chance): Float32Array {
+  const out = new Float32Array(dry.length + Math.round(tailS * RATE_HZ))
+  out.set(dry)
+  for (let comb = 0; comb < 4; comb++) {
+    const delayS = chance.between(0.023, 0.047)
+    const delay = Math.round(delayS * RATE_HZ)
+    const back = 10 ** ((-3 * delayS) / tailS)
+    const line = new Float32Array(delay)
+    for (let i = 0, at = 0; i < out.length; i++, at = at + 1 === delay ? 0 : at + 1) {
+      const late = line[at] as number
+      out[i] = (out[i] as number) + (wet / 4) * late
+      line[at] = (dry[i] ?? 0) + back * late
+    }
+  }
+  return out
 }
 
 function recipe(subject: string, way: string, durationS: number, chance: Chance): Float32Array {
   const pitchHz = 70 + ((subject.charCodeAt(0) * 37 + subject.length * 101) % 900)
-  const partials = Array.from({ length: 7 }, (_, number): [number, number, number] => [
+  const partials = Array.from({ length: 4 }, (_, number): [number, number, number] => [
     pitchHz * (number + 1) * chance.between(0.93, 1.09),
     chance.between(0.2, 1) / (number + 1),
     durationS * chance.between(0.2, 0.8),
@@ -47,8 +65,8 @@ function recipe(subject: string, way: string, durationS: number, chance: Chance)
   return out.map((value, at) => value * (fade[at] ?? 0))
 }
 
-/** A preview and the recording, as the library hands them out. */
-export async function hallAudio(index: number): Promise<{ preview: Uint8Array; recording: Uint8Array }> {
+/** A preview or the recording, as the library hands them out. */
+export function hallAudio(index: number, part: 'preview' | 'recording'): Promise<Uint8Array> {
   const channels = hallSound(index)
-  return { preview: await previewOf(channels), recording: await encoded(channels, 'wav') }
+  return part === 'preview' ? previewOf(channels) : encoded(channels, 'wav')
 }

@@ -63,8 +63,8 @@ advertising.`
 
 /** What a stand-in of a hall needs to make sounds. */
 export interface HallOptions {
-  /** The sound of an entry: a preview (Ogg Vorbis) and the recording (WAV). */
-  readonly audio: (index: number) => Promise<{ readonly preview: Uint8Array; readonly recording: Uint8Array }>
+  /** The sound of an entry: its preview (Ogg Vorbis) or the recording (WAV). */
+  readonly audio: (index: number, part: 'preview' | 'recording') => Promise<Uint8Array>
   /** Requests that are answered within a second; more are told to wait. */
   readonly requestsPerS?: number
   readonly nowMs?: () => number
@@ -144,7 +144,7 @@ export function serveQuarryHall(options: HallOptions, port: number): Promise<Sta
   async function sound(ref: string, part: 'preview' | 'recording'): Promise<StandinAnswer> {
     const index = indexOf(ref)
     if (index === null) return notHere()
-    const content = Buffer.from((await audio(index))[part])
+    const content = Buffer.from(await audio(index, part))
     return { bytes: { content, mime: part === 'preview' ? 'audio/ogg' : 'audio/wav' } }
   }
 

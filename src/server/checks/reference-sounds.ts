@@ -32,8 +32,9 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
     .leftJoin('analysis_failures', 'analysis_failures.sound_id', 'sounds.id')
     .leftJoin('recording_groups', 'recording_groups.sound_id', 'sounds.id')
+    .leftJoin('live_seen', 'live_seen.sound_id', 'sounds.id')
     .select(['sounds.id', 'analyses.audio_sha256', 'analysis_failures.reason', 'analyses.duration_s'])
-    .select(['analyses.feature_version', 'recording_groups.group_id', 'sounds.withdrawn_at'])
+    .select(['analyses.feature_version', 'recording_groups.group_id', 'sounds.withdrawn_at', 'live_seen.seen_at'])
     .select((eb) =>
       eb
         .exists(eb.selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'sounds.id'))
@@ -55,8 +56,9 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
         acquired: Boolean(row.acquired),
         groupId: row.group_id,
       })
-    // What is not offered any more, was never heard and never acquired can be in no video by way of its source.
-    else if (row.withdrawn_at === null || row.audio_sha256 !== null || row.acquired)
+    // What is not offered any more, was never heard and never acquired can be in no video by way of its source. What a library that is searched once
+    // answered is no more listed than the rest of what it has.
+    else if ((row.withdrawn_at === null && row.seen_at === null) || row.audio_sha256 !== null || row.acquired)
       inaudible.push({ id: row.id, reason: short ? SHORT : outdated ? OUTDATED : (row.reason ?? NEVER_FETCHED) })
   }
   return { audible, inaudible, upToChange: Number(newest?.number ?? 0) }

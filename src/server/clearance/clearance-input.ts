@@ -190,7 +190,8 @@ async function loadAnswers(db: Db, videoId: number): Promise<PointAnswer[]> {
 
 /**
  * Sounds that can be listened for now and that a check did not listen for: they came since, or their audio became another one. A
- * library's file that is the same recording as the preview that was listened for is not another one.
+ * library's file that is the same recording as the preview that was listened for is not another one. What a library that is searched answered since, and
+ * nobody took, does not count: a whole check listens for it, and a search in Find changes no verdict.
  */
 export async function listUnlistedSounds(
   db: Db,
@@ -204,6 +205,18 @@ export async function listUnlistedSounds(
     .where('audio_changes.number', '>', reference.upToChange)
     .where('analyses.feature_version', '=', FEATURES_VERSION)
     .where('analyses.duration_s', '>=', SOUND_MIN_S)
+    .where(({ not, exists, selectFrom, or }) =>
+      or([
+        not(
+          exists(
+            selectFrom('live_seen')
+              .select('live_seen.sound_id')
+              .whereRef('live_seen.sound_id', '=', 'analyses.sound_id'),
+          ),
+        ),
+        exists(selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'analyses.sound_id')),
+      ]),
+    )
     .orderBy('analyses.sound_id')
     .execute()
   if (rows.length === 0) return []

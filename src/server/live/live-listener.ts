@@ -8,6 +8,8 @@ import { isSearched } from './live-search'
 const AT_ONCE = 2
 /** Of what was shown and is not looked at any more the oldest is let go. */
 const MAX_WAITING = 60
+/** Recordings are compared once nothing was listened to for so long: each search would start it anew otherwise, ms. */
+const QUIET_MS = 20_000
 /** What could not be heard is not asked for again so soon, ms. */
 const NOT_AGAIN_MS = 10 * 60_000
 
@@ -18,8 +20,9 @@ export class LiveListener implements ListensLive {
   private readonly failedMs = new Map<number, number>()
   private readonly ending = new AbortController()
   private heard = 0
+  private quiet: NodeJS.Timeout | null = null
 
-  /** @param onHeard Called once nothing waits any more, when some were heard. */
+  /** @param onHeard Called when some were heard and nothing more was for a while. */
   constructor(
     private readonly services: Services,
     private readonly onHeard: () => void,
@@ -45,6 +48,7 @@ export class LiveListener implements ListensLive {
 
   async close(): Promise<void> {
     this.waiting.length = 0
+    if (this.quiet) clearTimeout(this.quiet)
     this.ending.abort()
     await Promise.all(this.underWay.values())
   }
@@ -82,9 +86,14 @@ export class LiveListener implements ListensLive {
       if (id === undefined) break
       void this.start(id)
     }
+    if (this.quiet) clearTimeout(this.quiet)
+    this.quiet = null
     if (this.underWay.size > 0 || this.heard === 0) return
-    this.heard = 0
-    this.onHeard()
+    this.quiet = setTimeout(() => {
+      this.heard = 0
+      this.onHeard()
+    }, QUIET_MS)
+    this.quiet.unref()
   }
 
   private start(id: number): Promise<void> {

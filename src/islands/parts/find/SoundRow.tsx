@@ -84,7 +84,7 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
         <span role="gridcell">
           <span className="block leading-tight">{lengthWords(sound.durationS)}</span>
           <span className={`block whitespace-nowrap text-xs leading-tight ${selected ? '' : 'quiet'}`}>
-            {sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+            {sound.loudnessLufs === null ? '' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
           </span>
         </span>
       )}
