@@ -1,6 +1,9 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import type { Readable } from 'node:stream'
+import { buffer } from 'node:stream/consumers'
 import { expect, type Page, test } from '@playwright/test'
+import { ZipFile } from 'yazl'
 import { ROOT } from './launch'
 import { tellStandins } from './standins'
 import { openWorld } from './worlds'
@@ -123,4 +126,34 @@ test('a library that does not answer is named, and nothing else waits for it', a
   await expect(rows(page).first()).toBeVisible()
   await expect(live(page)).toHaveCount(0)
   await expect(rows(page).filter({ hasText: 'Quarry Hall' }).first()).toBeVisible()
+})
+
+test('a pack of sounds is dropped, unpacked, and searched', async ({ page }) => {
+  const zip = new ZipFile()
+  const film = path.join(ROOT, 'demo', 'sounds', 'tin-barn')
+  const [preview = ''] = fs.readdirSync(film).filter((name) => name.endsWith('.preview.ogg'))
+  zip.addFile(path.join(film, preview), 'Ours/one.ogg')
+  zip.addBuffer(
+    Buffer.from('filename,title,category,keywords\none.ogg,Lantern on a hook,Objects,lantern\n'),
+    'Ours/list.csv',
+  )
+  zip.addBuffer(Buffer.from('https://creativecommons.org/publicdomain/zero/1.0/'), 'Ours/LICENSE.txt')
+  zip.end()
+  const bytes = await buffer(zip.outputStream as Readable)
+  await page.goto('/sources')
+  const bring = (name: string, content: Buffer) =>
+    page.getByLabel('Pack of sounds').setInputFiles({ name, mimeType: 'application/zip', buffer: content })
+  await bring('lanterns.zip', bytes)
+  const row = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'lanterns', exact: true }) })
+  await expect(row).toContainText('Found 1 new', { timeout: 30_000 })
+  // The same recording came from a library before.
+  await expect(row).toContainText('1 you have already')
+  await expect(page.getByText('Ours/LICENSE.txt')).toBeVisible()
+  await bring('broken.zip', bytes.subarray(0, 200))
+  const broken = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'broken', exact: true }) })
+  await expect(broken).toContainText('This pack cannot be used.', { timeout: 30_000 })
+  await broken.getByRole('button', { name: 'Remove' }).click()
+  await expect(broken).toHaveCount(0)
+  await page.goto('/find?q=lantern')
+  await expect(rows(page).first()).toContainText('Lantern on a hook')
 })

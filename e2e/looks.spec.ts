@@ -177,6 +177,30 @@ test('the form of a video has no accessibility faults in either theme', async ({
   expect(await faults(new AxeBuilder({ page }).include('dialog').withRules(['color-contrast']))).toEqual([])
 })
 
+test('the forms of libraries have no accessibility faults in either theme, and can be worked by keys', async ({
+  page,
+}) => {
+  await page.goto('/sources')
+  const opener = page.getByRole('button', { name: 'Connect a library' })
+  await opener.focus()
+  await page.keyboard.press('Enter')
+  const dialog = page.getByRole('dialog', { name: 'Connect a library' })
+  await expect(dialog.getByLabel('Kind')).toBeVisible()
+  await dialog.getByLabel('Key').fill('small-hours-key')
+  await dialog.getByRole('button', { name: 'Try it' }).click()
+  await expect(dialog.getByRole('region', { name: 'What the library answered' })).toBeVisible()
+  expect(await faults(new AxeBuilder({ page }).include('dialog'))).toEqual([])
+  await turnDark(page)
+  expect(await faults(new AxeBuilder({ page }).include('dialog').withRules(['color-contrast']))).toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(dialog).toHaveCount(0)
+  await expect(opener).toBeFocused()
+  await page.getByRole('button', { name: 'Key for Heron & Slate' }).click()
+  const keyDialog = page.getByRole('dialog', { name: 'Key for Heron & Slate' })
+  await expect(keyDialog.getByLabel('Password')).toBeVisible()
+  expect(await faults(new AxeBuilder({ page }).include('dialog'))).toEqual([])
+})
+
 test('the theme can be changed and stays', async ({ page }) => {
   await page.goto('/find')
   const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor)

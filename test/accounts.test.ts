@@ -9,6 +9,8 @@ import { tryLibrary } from '../src/server/accounts/try-library'
 import { backUp, listSnapshots, snapshotFolder } from '../src/server/backup/backup'
 import { restore } from '../src/server/backup/restore'
 import { DomainError } from '../src/server/domain-error'
+import { setSourceRemoved } from '../src/server/removal/remove-source'
+import { sweep } from '../src/server/removal/room'
 import { listSources } from '../src/server/sources/list-sources'
 import { STANDIN_SECRETS } from '../src/standins/secrets'
 import { mirrorAll, ROOT, temporaryDir, urlsOf, worldForEach } from './world'
@@ -188,6 +190,19 @@ describe('another key', () => {
     expect(fs.readFileSync(keyFile(), 'utf8')).toContain('half')
     // What the starter has set up needs no key of the file.
     await mirrorAll(world(), ['tin-barn'])
+  })
+})
+
+describe('the key of a library that is disconnected', () => {
+  it('stays while that can be undone, and goes after', async () => {
+    const { app } = world()
+    const [id, other] = [await connect(second()), await connect(described())]
+    await setSourceRemoved(app, { id, removed: true })
+    const dayMs = 24 * 3600_000
+    await sweep(app, { nowMs: Date.now() + 29 * dayMs, signal })
+    expect(Object.keys(JSON.parse(fs.readFileSync(keyFile(), 'utf8')).keys).sort()).toEqual([id, other].sort())
+    await sweep(app, { nowMs: Date.now() + 31 * dayMs, signal })
+    expect(Object.keys(JSON.parse(fs.readFileSync(keyFile(), 'utf8')).keys)).toEqual([other])
   })
 })
 

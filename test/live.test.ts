@@ -1,5 +1,7 @@
 import { describe, expect, it, vi } from 'vitest'
 import { connectLibrary, setPaused } from '../src/server/accounts/connect-library'
+import { enqueueCatchUps } from '../src/server/checks/catch-up'
+import { listUnlistedSounds } from '../src/server/clearance/clearance-input'
 import { todayIso } from '../src/server/database/open'
 import { forgetLongUnseen, SEEN_KEPT_MS } from '../src/server/live/forget-unseen'
 import { LiveListener } from '../src/server/live/live-listener'
@@ -7,10 +9,11 @@ import { LiveSearch, liveQueryOf } from '../src/server/live/live-search'
 import type { Connector } from '../src/server/ports/connector'
 import type { SearchesLive } from '../src/server/ports/live'
 import { setSourceRemoved } from '../src/server/removal/remove-source'
+import { findCurrentCheck, getFacts } from '../src/server/rows/check-facts'
 import { loadSummaries, searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
 import { STANDIN_SECRETS } from '../src/standins/secrets'
-import { descriptionText, hallForTests, makeVideo, mirrorAll, worldForEach } from './world'
+import { bringExport, descriptionText, finishedTrack, hallForTests, makeVideo, mirrorAll, worldForEach } from './world'
 
 const hall = hallForTests()
 const world = worldForEach('live', (first) => mirrorAll(first, ['tin-barn']))
@@ -212,6 +215,36 @@ describe('listening to what is shown', () => {
       )
       .execute()
     expect(await world().app.liveListener.want(barn.map(({ id }) => id))).toBe(0)
+  })
+})
+
+describe('a finished video', () => {
+  it('is not in doubt because somebody searched; what is taken of the answers is listened for at once', async () => {
+    await connectHall()
+    const { app } = world()
+    const videoId = await makeVideo(app, 'Searched after')
+    await bringExport(app, videoId, finishedTrack(4, [['b1', 1, -6]]))
+    const state = async () => {
+      const { factsSha256 } = await findCurrentCheck(app.db, videoId)
+      const facts = await getFacts(app.db, factsSha256 as string)
+      return { unlisted: await listUnlistedSounds(app.db, facts), facts }
+    }
+    const { ids } = await search('gate dragged')
+    const [one = 0, two = 0] = ids
+    await app.liveListener.hearNow(one)
+    expect(await heardIds()).toEqual([one])
+    expect((await state()).unlisted).toEqual([])
+    await enqueueCatchUps(app)
+    await app.jobs.idle()
+    expect((await state()).facts.reference.listenedFor.map(([id]) => id)).not.toContain(one)
+    // What was only named in an answer is no sound that could not be listened for.
+    await bringExport(app, videoId, finishedTrack(5, [['b1', 1, -6]]), 'again.wav')
+    const whole = await state()
+    expect(whole.facts.reference.listenedFor.map(([id]) => id)).toContain(one)
+    expect(JSON.stringify(whole.facts.reference.notListenedFor)).not.toMatch(new RegExp(`\\b${two}\\b`))
+    await app.jobs.enqueue('download', String(two), 'A gate')
+    await app.jobs.idle()
+    expect((await state()).facts.reference.listenedFor.map(([id]) => id)).toContain(two)
   })
 })
 

@@ -55,6 +55,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   none: 502,
   'not-an-answer': 409,
   'not-a-list': 422,
+  'not-a-pack': 422,
   'not-captions': 422,
   'not-checked': 409,
   'not-evidence': 415,

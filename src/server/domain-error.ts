@@ -25,6 +25,7 @@ export const DOMAIN_ERROR_CODES = [
   'no-such-point',
   'none',
   'not-a-list',
+  'not-a-pack',
   'not-an-answer',
   'not-captions',
   'not-checked',

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { z } from 'zod'
 import {
   type DeclarationInput,
@@ -125,6 +126,20 @@ export function useReadText() {
 
 export function useAddFolder() {
   return usePapersChange((input: FolderInput) => send('POST', '/api/folders', FolderAdded, input))
+}
+
+/** Brings a pack of sounds. @param id Of the pack that it is a newer version of; null for a new one. */
+export function useBringPack(id: string | null) {
+  const [sent, setSent] = useState(0)
+  const bring = usePapersChange((file: File) =>
+    sendFile(
+      `/api/packs${id === null ? '' : `/${encodeURIComponent(id)}`}?${new URLSearchParams({ name: file.name })}`,
+      file,
+      FolderAdded,
+      { onProgress: setSent, signal: new AbortController().signal },
+    ),
+  )
+  return { ...bring, sent }
 }
 
 export function useScan() {

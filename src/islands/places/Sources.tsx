@@ -17,6 +17,7 @@ import { Elsewhere } from '../parts/sources/Elsewhere'
 import { FilesWhole } from '../parts/sources/FilesWhole'
 import { FolderDialog } from '../parts/sources/FolderDialog'
 import { KeyDialog } from '../parts/sources/KeyDialog'
+import { NewerPack, PackDrop } from '../parts/sources/Packs'
 import { Proposals } from '../parts/sources/Proposals'
 import { RoomTaken } from '../parts/sources/RoomTaken'
 
@@ -53,22 +54,23 @@ export function Sources() {
               ))}
             </ul>
             <div className="mb-2 flex items-center justify-between">
-              <h2 className="text-xl font-semibold">Your folders</h2>
+              <h2 className="text-xl font-semibold">Your folders and packs</h2>
               <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
                 <FolderPlus size={16} aria-hidden="true" /> Add a folder
               </button>
             </div>
             {of('folder').length === 0 && (
-              <p className="quiet mb-8 border-t ruled py-4">
-                No folder yet. Sounds on this machine become searchable like those of a library, with the papers that
-                you have for them.
+              <p className="quiet border-t ruled py-4">
+                None yet. Sounds on this machine become searchable like those of a library, with the papers that you
+                have for them.
               </p>
             )}
-            <ul className={of('folder').length > 0 ? 'mb-8' : ''}>
+            <ul>
               {of('folder').map((source) => (
                 <Folder key={source.id} source={source} />
               ))}
             </ul>
+            <PackDrop />
             <h2 className="mb-2 text-xl font-semibold">From elsewhere</h2>
             {elsewhere && <Elsewhere source={elsewhere} />}
             <RemovedList of={['sources']} />
@@ -181,10 +183,14 @@ function Folder({ source }: { source: SourceWire }) {
       message={working ? job.message : null}
       action={
         <div className="flex gap-1">
-          <button type="button" className="btn btn-sm" disabled={working} onClick={() => scan.mutate(source.id)}>
-            <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-            Scan again
-          </button>
+          {source.folderPath === null ? (
+            <NewerPack source={source} disabled={working} />
+          ) : (
+            <button type="button" className="btn btn-sm" disabled={working} onClick={() => scan.mutate(source.id)}>
+              <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
+              Scan again
+            </button>
+          )}
           <button
             type="button"
             className="btn btn-sm btn-ghost"
@@ -204,6 +210,8 @@ function Folder({ source }: { source: SourceWire }) {
     </Row>
   )
 }
+
+const LAST = { library: 'Last sync', folder: 'Last scan', elsewhere: 'Last scan', pack: 'Unpacked' } as const
 
 function Row(props: {
   source: SourceWire
@@ -228,7 +236,7 @@ function Row(props: {
           {unheard > 0 && !source.live ? `, ${unheard} not listened to` : ''}
         </Fact>
         <Fact name="Copies here">{source.copyCount}</Fact>
-        <Fact name={source.kind === 'library' ? 'Last sync' : 'Last scan'}>
+        <Fact name={LAST[source.kind === 'folder' && source.folderPath === null ? 'pack' : source.kind]}>
           {source.lastSyncAt ? momentWords(source.lastSyncAt) : 'never'}
         </Fact>
         {source.lastResult && !message && !source.lastError && <Fact name="Last result">{source.lastResult}</Fact>}

@@ -57,6 +57,7 @@ describe('openDatabase', () => {
       { name: '0021-accounts' },
       { name: '0022-packed-stage' },
       { name: '0023-live-seen' },
+      { name: '0024-packs' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -26,6 +26,7 @@ import { termsInUse } from './migrations/0020-terms-in-use'
 import { accounts } from './migrations/0021-accounts'
 import { packedStage } from './migrations/0022-packed-stage'
 import { liveSeen } from './migrations/0023-live-seen'
+import { packs } from './migrations/0024-packs'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -56,6 +57,7 @@ const MIGRATIONS = {
   '0021-accounts': { up: accounts },
   '0022-packed-stage': { up: packedStage },
   '0023-live-seen': { up: liveSeen },
+  '0024-packs': { up: packs },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

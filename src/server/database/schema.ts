@@ -31,6 +31,8 @@ export interface Schema {
     description_json: string | null
     /** Set while a library is not to be asked for anything. */
     paused_at: string | null
+    /** A pack that was brought and waits to be unpacked. */
+    pack_sha256: string | null
   }
   terms: {
     id: Generated<number>

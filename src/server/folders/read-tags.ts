@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { XMLParser } from 'fast-xml-parser'
 import { parseFile } from 'music-metadata'
+import type { TableFacts } from '../../core/formats/sound-table'
 import { ucsName } from '../../core/formats/ucs'
 import { wavTags } from '../../core/formats/wav-tags'
 
@@ -31,8 +32,13 @@ const MAX_WAV_HEAD_BYTES = 256 * 1024 * 1024
  * Reads the tags and the name of a sound file. A file whose tags cannot be read is described by its name.
  *
  * @param relativePath Path below the folder; the names of its folders become words.
+ * @param table What a table beside it says of it: somebody wrote that for whoever uses the sounds, so it comes before the tags.
  */
-export async function fileFacts(file: string, relativePath: string): Promise<FileFacts> {
+export async function fileFacts(
+  file: string,
+  relativePath: string,
+  table: TableFacts | undefined = undefined,
+): Promise<FileFacts> {
   const folders = path
     .dirname(relativePath)
     .split(path.sep)
@@ -43,15 +49,18 @@ export async function fileFacts(file: string, relativePath: string): Promise<Fil
     (): Tags => ({ title: '', maker: '', description: '', rights: [] }),
   )
   return {
-    title: plain(tags.title || ucs?.fxName || stem.replace(/[_]+/g, ' ')) || 'Untitled sound',
-    maker: plain(tags.maker || ucs?.creatorId || ''),
-    description: plain(tags.description),
-    category: plain(ucs?.category ?? folders[0] ?? ''),
-    words: [...new Set([...folders.flatMap(wordsOf), ...(ucs ? wordsOf(`${ucs.fxName} ${ucs.userData}`) : [])])].slice(
-      0,
-      60,
-    ),
-    rightsText: tags.rights.map(plain).filter(Boolean).join('\n').slice(0, MAX_TEXT),
+    title: plain(table?.title || tags.title || ucs?.fxName || stem.replace(/[_]+/g, ' ')) || 'Untitled sound',
+    maker: plain(table?.maker || tags.maker || ucs?.creatorId || ''),
+    description: plain(table?.description || tags.description),
+    category: plain((table?.category || ucs?.category) ?? folders[0] ?? ''),
+    words: [
+      ...new Set([
+        ...(table?.words ?? []).map(plain),
+        ...folders.flatMap(wordsOf),
+        ...(ucs ? wordsOf(`${ucs.fxName} ${ucs.userData}`) : []),
+      ]),
+    ].slice(0, 60),
+    rightsText: [...tags.rights, table?.rights ?? ''].map(plain).filter(Boolean).join('\n').slice(0, MAX_TEXT),
   }
 }
 

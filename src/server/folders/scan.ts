@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import type { Selectable } from 'kysely'
 import { endingOf, findMime } from '../../core/formats/media-endings'
+import { baseName, type TableFacts } from '../../core/formats/sound-table'
 import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
@@ -16,8 +17,11 @@ import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import { readNote, storeNote } from './note-text'
 import { insertOwnSound } from './own-sound'
+import { withUnpacked } from './packs'
 import { type FileFacts, fileFacts } from './read-tags'
 import { rememberFile } from './remember-file'
+import { sameRecordingsInWords } from './same-recordings'
+import { readSoundTables } from './sound-tables'
 import { type FoundFile, walkFolder } from './walk'
 
 /** Share of the work that looking through the folder is, for progress. */
@@ -28,7 +32,8 @@ type FileRow = Selectable<Schema['folder_files']>
 
 /** What a scan changed. */
 interface Changed {
-  fresh: number
+  /** Their ids. */
+  fresh: number[]
   changed: number
   moved: number
   gone: number
@@ -43,9 +48,9 @@ interface Changed {
 export async function scanFolder(services: Services, sourceId: string, context: JobContext): Promise<string> {
   const { db } = services
   const source = await db.selectFrom('sources').selectAll().where('id', '=', sourceId).executeTakeFirst()
-  if (!source?.folder_path) throw new DomainError('not-found', 'This folder is not a source any more.')
+  if (!source) throw new DomainError('not-found', 'This folder is not a source any more.')
   try {
-    const result = await scanFiles(services, source, source.folder_path, context)
+    const result = await scanSource(services, source, context)
     await db
       .updateTable('sources')
       .set({ last_sync_at: nowIso(), last_error: null, connected: 1, last_result: result })
@@ -63,6 +68,16 @@ export async function scanFolder(services: Services, sourceId: string, context: 
   }
 }
 
+function scanSource(services: Services, source: SourceRow, context: JobContext): Promise<string> {
+  const { id, folder_path, pack_sha256 } = source
+  if (pack_sha256 !== null)
+    return withUnpacked(services, { id, pack_sha256 }, context.signal, (folder) =>
+      scanFiles(services, source, folder, context),
+    )
+  if (folder_path !== null) return scanFiles(services, source, folder_path, context)
+  throw new DomainError('no-folder', 'All of this pack is here already. Bring its newer version where there is one.')
+}
+
 async function scanFiles(
   services: Services,
   source: SourceRow,
@@ -70,7 +85,8 @@ async function scanFiles(
   { signal, report }: JobContext,
 ): Promise<string> {
   const { db } = services
-  const { sounds: found, texts } = await walkFolder(folder, signal)
+  const { sounds: found, texts, tables } = await walkFolder(folder, signal)
+  const { facts: tableFacts, unreadable: notTables } = await readSoundTables(services, folder, tables, signal)
   report(WALK_SHARE, `Found ${found.length} sound files`)
   const known = await db.selectFrom('folder_files').selectAll().where('source_id', '=', source.id).execute()
   const byPath = new Map(known.map((row) => [row.path, row]))
@@ -78,14 +94,15 @@ async function scanFiles(
   const lost = new Map<string, FileRow[]>()
   for (const row of known.filter(({ path: was }) => !paths.has(was)))
     lost.set(row.sha256, [...(lost.get(row.sha256) ?? []), row])
-  const counted: Changed = { fresh: 0, changed: 0, moved: 0, gone: 0 }
-  const unreadable: string[] = []
+  const counted: Changed = { fresh: [], changed: 0, moved: 0, gone: 0 }
+  const unreadable: string[] = [...notTables]
   for (const [index, file] of found.entries()) {
     signal.throwIfAborted()
     const row = byPath.get(file.path)
     if (row && row.size_bytes === file.sizeBytes && row.modified_ms === file.modifiedMs) continue
     try {
-      await takeInFile(services, { source, folder, file, row, lost, counted, signal })
+      const table = tableFacts.get(baseName(file.path))
+      await takeInFile(services, { source, folder, file, row, table, lost, counted, signal })
     } catch (error) {
       if (signal.aborted) throw error
       unreadable.push(`${file.path}: ${services.explain(error)}`)
@@ -93,14 +110,14 @@ async function scanFiles(
     report(WALK_SHARE + (1 - WALK_SHARE) * ((index + 1) / found.length), `Read ${index + 1} of ${found.length} files`)
   }
   counted.gone = await withdrawMissingFiles(db, source.id, [...lost.values()].flat())
-  if (counted.fresh + counted.changed > 0) await groupRecordings(services, signal)
+  if (counted.fresh.length + counted.changed > 0) await groupRecordings(services, signal)
   await noteTexts(services, source.id, { folder, texts, signal })
-  return inWords(counted, unreadable)
+  return `${inWords(counted, unreadable)}${await sameRecordingsInWords(db, source.id, counted.fresh)}`
 }
 
 function inWords({ fresh, changed, moved, gone }: Changed, unreadable: readonly string[]): string {
   const first = unreadable[0] ? `; ${unreadable.length} could not be read (${unreadable[0]})` : ''
-  return `Found ${fresh} new, ${changed} changed, ${moved} moved, ${gone} gone${first}`
+  return `Found ${fresh.length} new, ${changed} changed, ${moved} moved, ${gone} gone${first}`
 }
 
 async function takeInFile(
@@ -110,22 +127,26 @@ async function takeInFile(
     folder: string
     file: FoundFile
     row: FileRow | undefined
+    /** What a table beside it says of it. */
+    table: TableFacts | undefined
     /** Files that are not where they were, by their content. */
     lost: Map<string, FileRow[]>
     counted: Changed
     signal: AbortSignal
   },
 ): Promise<void> {
-  const { source, folder, file, row, lost, counted, signal } = options
+  const { source, folder, file, row, table, lost, counted, signal } = options
   const absolute = path.join(folder, file.path)
   const sha256 = await hashFile(absolute, signal)
   if (row?.sha256 === sha256) {
     // What was stored of it may have been lost.
     if (!services.store.has(sha256)) await copyIntoStore(services, absolute, { sha256, signal })
+    // The table may tell of it in other words than before.
+    if (table) await redescribe(services.db, row.sound_id, await fileFacts(absolute, file.path, table))
     return rememberFile(services.db, source.id, { file, sha256, soundId: row.sound_id })
   }
   const movedFrom = row ? undefined : lost.get(sha256)?.shift()
-  const facts = await fileFacts(absolute, file.path)
+  const facts = await fileFacts(absolute, file.path, table)
   if (movedFrom) {
     counted.moved++
     return services.db.transaction().execute(async (trx) => {
@@ -157,7 +178,7 @@ async function takeInFile(
     if (note) await storeNote(trx, source.id, file.path, note)
   })
   if (row) counted.changed++
-  else counted.fresh++
+  else counted.fresh.push(soundId)
 }
 
 /** Papers that the creator chose for everything in a folder. */

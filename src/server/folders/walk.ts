@@ -14,11 +14,12 @@ export interface FoundFile {
 const TEXTS = /^(licen[cs]e|readme|read[ _-]me|terms|copying|credits?|attribution|rights)\b.*$/i
 const TEXT_ENDINGS = new Set(['', '.txt', '.md', '.html', '.htm'])
 const MAX_TEXT_BYTES = 200 * 1024
+const MAX_TABLE_BYTES = 20 * 1024 * 1024
 const MAX_FILES = 200_000
 const MAX_DEPTH = 24
 
 /**
- * All sound files below a folder, and texts that may speak of rights. Hidden entries and links are passed by, so that nothing
+ * All sound files below a folder, texts that may speak of rights, and tables that may tell of the sounds. Hidden entries and links are passed by, so that nothing
  * outside the folder is read.
  *
  * @throws {DomainError} no-folder, too-many.
@@ -26,8 +27,9 @@ const MAX_DEPTH = 24
 export async function walkFolder(
   folder: string,
   signal: AbortSignal,
-): Promise<{ sounds: FoundFile[]; texts: FoundFile[] }> {
+): Promise<{ sounds: FoundFile[]; texts: FoundFile[]; tables: FoundFile[] }> {
   const sounds: FoundFile[] = []
+  const tables: FoundFile[] = []
   const texts: FoundFile[] = []
   const waiting: { relative: string; depth: number }[] = [{ relative: '', depth: 0 }]
   for (let next = waiting.pop(); next; next = waiting.pop()) {
@@ -38,18 +40,27 @@ export async function walkFolder(
       if (entry.name.startsWith('.')) continue
       if (entry.isDirectory() && depth < MAX_DEPTH) waiting.push({ relative: below, depth: depth + 1 })
       if (!entry.isFile()) continue
-      const file = isSoundFile(entry.name) || isText(entry.name) ? await findFile(folder, below) : null
+      const isWanted = isSoundFile(entry.name) || isText(entry.name) || isTable(entry.name)
+      const file = isWanted ? await findFile(folder, below) : null
       if (file && isSoundFile(entry.name)) sounds.push(file)
-      else if (file && file.sizeBytes <= MAX_TEXT_BYTES) texts.push(file)
+      else if (file && isTable(entry.name)) {
+        if (file.sizeBytes <= MAX_TABLE_BYTES) tables.push(file)
+      } else if (file && file.sizeBytes <= MAX_TEXT_BYTES) texts.push(file)
       if (sounds.length > MAX_FILES)
         throw new DomainError('too-many', `There are more than ${MAX_FILES} sound files. Add its parts one by one.`)
     }
   }
   const inOrder = (a: FoundFile, b: FoundFile): number => (a.path < b.path ? -1 : 1)
-  return { sounds: sounds.sort(inOrder), texts: texts.sort(inOrder) }
+  return { sounds: sounds.sort(inOrder), texts: texts.sort(inOrder), tables: tables.sort(inOrder) }
 }
 
-function isText(name: string): boolean {
+/** Whether a file may be a table that tells of the sounds beside it. */
+export function isTable(name: string): boolean {
+  return /\.(csv|tsv|xlsx)$/i.test(name)
+}
+
+/** Whether a file may be a text that speaks of rights. */
+export function isText(name: string): boolean {
   return TEXTS.test(name) && TEXT_ENDINGS.has(path.extname(name).toLowerCase())
 }
 

@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { sql } from 'kysely'
 import type { Room } from '../../contract'
+import { KeyFile } from '../accounts/key-file'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { freeRoom } from '../files/disk-full'
@@ -49,6 +50,11 @@ export async function listNamedFiles(db: Db): Promise<Map<string, Room['items'][
   add(
     'videos',
     exports.map(({ sha256 }) => sha256),
+  )
+  const packs = await db.selectFrom('sources').select('pack_sha256').where('pack_sha256', 'is not', null).execute()
+  add(
+    'own files',
+    packs.map(({ pack_sha256 }) => pack_sha256),
   )
   const cuts = await db
     .selectFrom('cuts')
@@ -134,6 +140,18 @@ async function deleteRemoved(trx: Db, before: string): Promise<void> {
   if (went.videos.length + went.checks.length > 0) await appendToLedger(trx, 'cleared-away', went)
 }
 
+/** The key of a library that was disconnected goes once that cannot be undone any more. */
+async function forgetKeys(db: Db, dataDir: string, before: string): Promise<void> {
+  const rows = await db
+    .selectFrom('sources')
+    .select('id')
+    .where('kind', '=', 'library')
+    .where('connected', '=', 0)
+    .where('removed_at', '<', before)
+    .execute()
+  if (rows.length > 0) new KeyFile(dataDir).forget(rows.map(({ id }) => id))
+}
+
 /**
  * Takes away for good what was removed more than a month ago, and every stored file that nothing names. A file that may just be on its
  * way in stays for a day.
@@ -151,6 +169,7 @@ export async function sweep(
   const before = new Date(nowMs - UNDO_MS).toISOString()
   await db.transaction().execute((trx) => deleteRemoved(trx, before))
   await forgetLongUnseen(db, nowMs)
+  await forgetKeys(db, store.dataDir, before)
   const named = await listNamedFiles(db)
   let files = 0
   let bytes = 0

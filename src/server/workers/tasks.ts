@@ -190,6 +190,11 @@ export interface ReadTextTask {
   readonly text: string
 }
 
+/** Reads a table that lies beside sounds. */
+export interface ReadTableTask {
+  readonly path: string
+}
+
 /** Says what differs between two texts. */
 export interface CompareTextsTask {
   readonly before: string
