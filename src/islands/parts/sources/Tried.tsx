@@ -33,7 +33,7 @@ export function Tried({ tried }: { tried: LibraryTried }) {
       {sounds.length > 0 && (
         <table className="table table-sm">
           <caption className="small-label pb-1 text-left">The first sounds, as they were understood</caption>
-          <thead>
+          <thead className="text-base-content">
             <tr>
               <th scope="col">Title</th>
               <th scope="col">Length</th>
