@@ -261,9 +261,9 @@ async function addOwnFolder(app: App): Promise<void> {
 
 /** Two libraries change their terms, a sound is withdrawn, the plan comes near its end; then everything is synchronised again. */
 async function timePasses(app: App): Promise<void> {
-  const urls = JSON.parse(process.env.THUD_LIBRARIES ?? '{}') as Partial<Record<DemoLibrary, string>>
+  const { libraries } = optionsFromEnvironment()
   const tell = async (library: DemoLibrary, what: object): Promise<void> => {
-    await fetch(`${urls[library]}/control`, { method: 'POST', body: JSON.stringify(what) })
+    await fetch(`${libraries[library]?.address}/control`, { method: 'POST', body: JSON.stringify(what) })
   }
   await tell('skerryview', { edition: 2 })
   const { external_id } = await app.db

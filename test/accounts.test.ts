@@ -154,6 +154,9 @@ describe('several accounts', () => {
     ).rejects.toMatchObject({
       code: 'name-taken',
     })
+    // What would turn the direction of writing is shown, not obeyed.
+    const turned = await connect(second({ name: 'The barn\u202e, third' }))
+    expect((await source(turned))?.name).not.toContain('\u202e')
     expect(libraryKinds(world().app.accounts).map((kind) => kind.id)).toContain('tin-barn')
   })
 })

@@ -201,7 +201,7 @@ describe('listening to what is shown', () => {
     await listener.hearNow(one)
     expect(await listener.want([one])).toBe(0)
     hall().control.fault = 'none'
-    nowMs += 11 * 60_000
+    nowMs += 3 * 60_000
     expect(await listener.want([one])).toBe(1)
     await listener.close()
     await world().app.db.deleteFrom('likeness').execute()

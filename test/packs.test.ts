@@ -8,6 +8,9 @@ import { writeWav } from '../src/core/formats/wav'
 import { listOpenProposals } from '../src/server/folders/folders'
 import { bringPack } from '../src/server/folders/packs'
 import { unpackZip } from '../src/server/folders/unpack'
+import { findOwnWords, setOwnWords } from '../src/server/rows/own-words'
+import { searchSounds } from '../src/server/sounds/search-sounds'
+import { proposeWords } from '../src/server/sounds/word-proposals'
 import { listSources } from '../src/server/sources/list-sources'
 import { effect } from './signals'
 import { mirrorAll, RATE_HZ, soundSamples, temporaryDir, worldForEach } from './world'
@@ -123,6 +126,58 @@ describe('a pack', () => {
   it('with a table that is none still gives its sounds, and says so', async () => {
     const id = await bring(await zipOf({ 'gate.wav': wav(6), 'list.xlsx': 'this is no workbook' }))
     expect(await source(id)).toMatchObject({ soundCount: 1, lastResult: expect.stringContaining('list.xlsx') })
+  })
+})
+
+describe('words that the creator gives', () => {
+  it('are found, stay beside what the file says through a newer version, and can be taken back', async () => {
+    const { app } = world()
+    const id = await bring(await zipOf({ 'gate_01.wav': wav(1) }))
+    const [{ id: soundId } = { id: 0 }] = await sounds(id)
+    const find = async (q: string): Promise<number[]> =>
+      (await searchSounds(app, { q, sort: 'best', limit: 10, offset: 0 }, null)).sounds.map((one) => one.id)
+    expect(await find('portcullis')).toEqual([])
+    await setOwnWords(app.db, soundId, { words: ['Portcullis', 'portcullis', 'rust'], category: 'Castle' })
+    expect(await find('portcullis')).toEqual([soundId])
+    expect(await findOwnWords(app.db, soundId)).toEqual({ words: ['portcullis', 'rust'], category: 'Castle' })
+    await bring(await zipOf({ 'gate_01.wav': wav(1), 'table.csv': TABLE }), 'again.zip', id)
+    expect(await sounds(id)).toMatchObject([
+      { title: 'Old gate, slow', category: 'Castle', tags_json: '["iron","creak","portcullis","rust"]' },
+    ])
+    await setOwnWords(app.db, soundId, { words: [], category: null })
+    expect(await sounds(id)).toMatchObject([{ category: 'DOORS', tags_json: '["iron","creak"]' }])
+    expect(await find('portcullis')).toEqual([])
+  })
+
+  it('are not given to what a library describes', async () => {
+    const { app } = world()
+    const barn = await app.db
+      .selectFrom('sounds')
+      .select('id')
+      .where('source_id', '=', 'tin-barn')
+      .executeTakeFirstOrThrow()
+    await expect(setOwnWords(app.db, barn.id, { words: ['x'], category: null })).rejects.toMatchObject({
+      code: 'from-library',
+    })
+    await expect(setOwnWords(app.db, 99_999, { words: ['x'], category: null })).rejects.toMatchObject({
+      code: 'not-found',
+    })
+  })
+
+  it('are proposed by the sounds that it sounds like, and by none that are nameless themselves', async () => {
+    const { app } = world()
+    const like = (gain: number): Buffer =>
+      Buffer.from(writeWav({ sampleRateHz: RATE_HZ, channels: [soundSamples('b1').map((value) => gain * value)] }))
+    const id = await bring(await zipOf({ 'x_01.wav': like(0.5), 'x_02.wav': like(0.4) }))
+    const [first = { id: 0 }, second = { id: 0 }] = await sounds(id)
+    const { words } = await proposeWords(app, first.id)
+    expect(words.map(({ word }) => word)).not.toContain('x')
+    await setOwnWords(app.db, second.id, { words: ['crackle'], category: null })
+    await app.db.updateTable('sounds').set({ tags_json: '["crackle"]' }).where('source_id', '=', 'tin-barn').execute()
+    const proposed = await proposeWords(app, first.id)
+    expect(proposed.neighbours).toBeGreaterThanOrEqual(2)
+    expect(proposed.words[0]?.word).toBe('crackle')
+    await expect(proposeWords(app, 99_999)).rejects.toMatchObject({ code: 'not-found' })
   })
 })
 

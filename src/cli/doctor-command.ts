@@ -22,6 +22,8 @@ export async function doctorCommand(args: readonly string[]): Promise<number> {
     for (const { sentence, repair: way } of report.damages)
       console.error(way === 'none' ? sentence : `${sentence} (${way})`)
     console.log(`${report.fileCount} files, ${Math.ceil(report.bytes / 1e6)} MB: ${report.damages.length} damages.`)
+    if (report.remaking > 0)
+      console.log(`What hearing needs of ${report.remaking} sounds is queued to be made again when Good Thud runs.`)
     if (!repair) return report.damages.length === 0 ? EXIT.done : EXIT.badInput
     const backupFolder = (await loadBackupPlan(db))?.folder ?? null
     const repaired = await repairFolder(

@@ -19,6 +19,8 @@ export const DoctorReport = z.object({
   fileCount: z.number().int().nonnegative(),
   bytes: z.number().nonnegative(),
   damages: z.array(Damage),
+  /** Sounds of which what hearing needs is queued to be made again, as after a restore. */
+  remaking: z.number().int().nonnegative().default(0),
 })
 export type DoctorReport = z.infer<typeof DoctorReport>
 

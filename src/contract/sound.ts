@@ -82,6 +82,9 @@ export const SoundDetail = SoundSummary.extend({
   /** The name that its source gives it, where the creator gave it another. */
   originalTitle: z.string().nullable(),
   tags: z.array(z.string()),
+  /** Words and category that the creator gave it. */
+  ownWords: z.array(z.string()),
+  ownCategory: z.string().nullable(),
   /** Length that the source claims, where it is not the one that was measured. */
   listedDurationS: z.number().nullable(),
   /** For music, where the source says so. */
@@ -124,3 +127,18 @@ export const SoundDetail = SoundSummary.extend({
     .nullable(),
 })
 export type SoundDetail = z.infer<typeof SoundDetail>
+
+const OwnWord = z.string().trim().min(1, 'write a word').max(60, 'a word has at most 60 letters')
+/** Words and a category that the creator gives a sound of their own; what its file says stays beside them. */
+export const OwnWordsInput = z.object({
+  words: z.array(OwnWord).max(60, 'no more than 60 words'),
+  category: z.string().trim().min(1).max(60).nullable(),
+})
+export type OwnWordsInput = z.infer<typeof OwnWordsInput>
+
+/** Words for a sound by what it sounds like. */
+export const WordProposalWire = z.object({
+  words: z.array(z.object({ word: z.string(), share: z.number() })),
+  category: z.object({ name: z.string(), share: z.number() }).nullable(),
+  neighbours: z.number().int(),
+})

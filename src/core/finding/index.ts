@@ -14,6 +14,7 @@ export {
 export { Finder, type FindRequest, type FindResult, type WordsMet } from './finder'
 export { FEW_RESULTS } from './half-met'
 export type { OfferedCondition } from './plain-conditions'
+export { type LabelledNeighbour, proposedWords, type WordProposal } from './proposed-words'
 export { MAX_PARTS, parsedQuery, type Query, type QueryPart, withFilter } from './query'
 export { type FindingSound, Names, type Segment, SegmentBuilder } from './segment'
 export { SORTS, type Sort } from './sorts'

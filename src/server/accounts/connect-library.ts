@@ -1,4 +1,5 @@
 import type { LibraryInput, LibrarySecrets } from '../../contract/library-account'
+import { visibleText } from '../../core/visible-text'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/db'
 import { readDescription } from '../described/read-description'
@@ -19,7 +20,8 @@ export async function connectLibrary(
   signal: AbortSignal,
 ): Promise<{ id: string; jobId: number }> {
   const { db, accounts, jobs, explain } = app
-  const { of, name, address } = input
+  const { of, address } = input
+  const name = visibleText(input.name)
   const connector = triedConnector(app, input)
   await requireLetIn(connector, explain, signal)
   const description = of.kind === 'described' ? readDescription(of.text) : null
@@ -32,7 +34,7 @@ export async function connectLibrary(
       .values({
         id: free,
         name,
-        about: connector.about,
+        about: visibleText(connector.about),
         connector: of.kind === 'known' ? of.id : 'described',
         address,
         description_json: description === null ? null : JSON.stringify(description),

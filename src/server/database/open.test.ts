@@ -58,6 +58,7 @@ describe('openDatabase', () => {
       { name: '0022-packed-stage' },
       { name: '0023-live-seen' },
       { name: '0024-packs' },
+      { name: '0025-own-words' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -27,6 +27,7 @@ import { accounts } from './migrations/0021-accounts'
 import { packedStage } from './migrations/0022-packed-stage'
 import { liveSeen } from './migrations/0023-live-seen'
 import { packs } from './migrations/0024-packs'
+import { ownWords } from './migrations/0025-own-words'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -58,6 +59,7 @@ const MIGRATIONS = {
   '0022-packed-stage': { up: packedStage },
   '0023-live-seen': { up: liveSeen },
   '0024-packs': { up: packs },
+  '0025-own-words': { up: ownWords },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -158,6 +158,14 @@ export interface Schema {
     message: string
   }
   /** Sounds that changed, for the search to follow. */
+  own_words: {
+    sound_id: number
+    words_json: string
+    category: string | null
+    /** What the file says by itself. */
+    file_tags_json: string
+    file_category: string
+  }
   live_seen: { sound_id: number; seen_at: string }
   find_changes: { number: Generated<number>; sound_id: number }
   analysis_failures: { sound_id: number; reason: string; at: string }

@@ -39,7 +39,7 @@ export async function repairFound(app: App): Promise<Repaired> {
       enqueue: (kind, subject, title) => jobs.enqueue(kind, subject, title),
       backupFolder: plan?.folder ?? null,
     },
-    report ?? { at: '', fileCount: 0, bytes: 0, damages: [] },
+    report ?? { at: '', fileCount: 0, bytes: 0, damages: [], remaking: 0 },
   )
   await jobs.enqueue('doctor', 'all', 'Examining the files')
   return repaired

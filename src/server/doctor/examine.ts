@@ -31,13 +31,9 @@ interface ExamineOptions {
 export async function examineFolder(options: ExamineOptions): Promise<DoctorReport> {
   const { db, store } = options
   const files = await examineFiles(options)
-  const damages = [
-    ...(await examineDatabase(db)),
-    ...files.damages,
-    ...(await missingFeatures(db, store)),
-    ...(await examineLedger(db)),
-  ]
-  return { at: nowIso(), fileCount: files.count, bytes: files.bytes, damages }
+  const features = await missingFeatures(db, store)
+  const damages = [...(await examineDatabase(db)), ...files.damages, ...features.damages, ...(await examineLedger(db))]
+  return { at: nowIso(), fileCount: files.count, bytes: files.bytes, damages, remaking: features.remaking }
 }
 
 async function examineFiles({
@@ -92,22 +88,39 @@ function unused(sha256: string, bytes: number): Damage {
   }
 }
 
-/** What hearing needs of a sound is made from its audio, and can be made again. */
-async function missingFeatures(db: Db, store: FileStore): Promise<Damage[]> {
+/**
+ * What hearing needs of a sound is made from its audio, and can be made again. Backups are without it; where that is queued, nothing is damaged.
+ *
+ * @returns What is gone, and how many are being made again.
+ */
+async function missingFeatures(db: Db, store: FileStore): Promise<{ damages: Damage[]; remaking: number }> {
   const rows = await db
     .selectFrom('analyses')
     .innerJoin('sound_rows', 'sound_rows.id', 'analyses.sound_id')
     .select(['audio_sha256', 'shown_title'])
     .execute()
-  return rows
-    .filter(({ audio_sha256 }) => store.has(audio_sha256) && !fs.existsSync(store.featurePath(audio_sha256)))
+  const queued = await db
+    .selectFrom('jobs')
+    .select('subject')
+    .where('kind', '=', 'remake')
+    .where('state', 'in', ['queued', 'running'])
+    .execute()
+  const underWay = new Set(queued.map(({ subject }) => subject))
+  const gone = rows.filter(
+    ({ audio_sha256 }) => store.has(audio_sha256) && !fs.existsSync(store.featurePath(audio_sha256)),
+  )
+  const damages = gone
+    .filter(({ audio_sha256 }) => !underWay.has(audio_sha256))
     .slice(0, TOLD_MAX)
-    .map(({ audio_sha256, shown_title }) => ({
-      kind: 'features',
-      sha256: audio_sha256,
-      sentence: `What hearing needs of “${shown_title}” is gone.`,
-      repair: 'make again',
-    }))
+    .map(
+      ({ audio_sha256, shown_title }): Damage => ({
+        kind: 'features',
+        sha256: audio_sha256,
+        sentence: `What hearing needs of “${shown_title}” is gone.`,
+        repair: 'make again',
+      }),
+    )
+  return { damages, remaking: gone.length - gone.filter(({ audio_sha256 }) => !underWay.has(audio_sha256)).length }
 }
 
 /** The tables themselves, and whether each row that names another finds it. */

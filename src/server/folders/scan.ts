@@ -13,6 +13,7 @@ import { plainFileName } from '../files/file-name'
 import { hashFile } from '../files/hash-file'
 import type { JobContext } from '../jobs/jobs'
 import { grantDeclared } from '../papers/declare'
+import { redescribeBeside } from '../rows/own-words'
 import { storeTerms } from '../terms/terms-store'
 import { UNKNOWN_TERMS } from '../terms/unknown-terms'
 import { readNote, storeNote } from './note-text'
@@ -214,6 +215,7 @@ async function redescribe(trx: Db, soundId: number, facts: FileFacts): Promise<v
     .set({ ...described(facts), withdrawn_at: null, updated_at: nowIso() })
     .where('id', '=', soundId)
     .execute()
+  await redescribeBeside(trx, soundId, described(facts))
 }
 
 /** Files that are no longer there: their sounds leave the search, their papers stay. */

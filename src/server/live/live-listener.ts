@@ -11,7 +11,7 @@ const MAX_WAITING = 60
 /** Recordings are compared once nothing was listened to for so long: each search would start it anew otherwise, ms. */
 const QUIET_MS = 20_000
 /** What could not be heard is not asked for again so soon, ms. */
-const NOT_AGAIN_MS = 10 * 60_000
+const NOT_AGAIN_MS = 2 * 60_000
 
 /** Sounds of libraries that are searched: of what is shown the previews are fetched and analysed, and of nothing else. */
 export class LiveListener implements ListensLive {

@@ -6,6 +6,7 @@ import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { listOrders } from '../orders/journal'
+import { findOwnWords } from '../rows/own-words'
 import { loadUsedIn } from '../rows/used-in'
 import { loadSummaries } from './search-sounds'
 
@@ -30,12 +31,15 @@ export async function getSoundDetail(
   const tiers = (await loadTierOffers(db, [id], videoId)).get(id) ?? []
   const decision = context ? decideFromPapersOrOffer(context, filed, row, tiers) : null
   const sha256 = summary.copySha256
+  const own = await findOwnWords(db, id)
   const copy = sha256 ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirst() : null
   return {
     ...summary,
     description: row.description,
     originalTitle: row.is_renamed ? row.original_title : null,
     tags: JSON.parse(row.tags_json) as string[],
+    ownWords: own.words,
+    ownCategory: own.category,
     listedDurationS:
       Math.abs(row.duration_s - summary.durationS) > LISTED_TOLERANCE_S && row.duration_s > 0 ? row.duration_s : null,
     tempoBpm: row.tempo_bpm,

@@ -11,6 +11,7 @@ import { TermsDialog } from '../terms/TermsDialog'
 import { Acquire } from './PanelAcquire'
 import { PanelFind } from './PanelFind'
 import { PanelPapers } from './PanelPapers'
+import { PanelWords } from './PanelWords'
 
 interface SoundPanelProps {
   readonly id: number
@@ -42,6 +43,7 @@ export function SoundPanel({ id, papersFirst = false, withUses = true, onFind }:
       <Acquire sound={sound} />
       <Fit sound={sound} />
       {!papersFirst && <PanelPapers sound={sound} />}
+      {sound.source.kind !== 'library' && <PanelWords key={sound.id} sound={sound} />}
       {withUses && (
         <section aria-label="Used in">
           <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">Used in</h3>

@@ -67,7 +67,7 @@ export function FilesWhole() {
 }
 
 function Report({ report }: { report: DoctorReport }) {
-  const { at, fileCount, bytes, damages } = report
+  const { at, fileCount, bytes, damages, remaking } = report
   return (
     <>
       <p className={`mt-1 ${damages.length > 0 ? 'font-semibold text-error' : ''}`}>
@@ -76,6 +76,9 @@ function Report({ report }: { report: DoctorReport }) {
           : `${counted(damages.length, 'thing is', 'things are')} damaged or missing.`}{' '}
         <span className="quiet font-normal">{momentWords(at)}</span>
       </p>
+      {remaking > 0 && (
+        <p className="quiet mt-1">What hearing needs of {counted(remaking, 'sound')} is being made again.</p>
+      )}
       {damages.length > 0 && (
         <ul className="mt-2 max-h-72 max-w-3xl space-y-1 overflow-y-auto border-l-2 border-error pl-3">
           {damages.map(({ sentence, repair, sha256 }) => (

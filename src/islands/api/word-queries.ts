@@ -1,0 +1,26 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { OwnWordsInput, WordProposalWire } from '../../contract'
+import { useOfferUndo } from '../state/undo'
+import { ask, send } from './client'
+
+/** Words for a sound by what it sounds like. */
+export function useProposedWords(id: number) {
+  return useQuery({
+    queryKey: ['sound', id, 'words'],
+    queryFn: ({ signal }) => ask(`/api/sounds/${id}/words`, WordProposalWire, { signal }),
+  })
+}
+
+/** Gives a sound of one's own words and a category, and offers to take that back. */
+export function useSetWords(id: number, before: OwnWordsInput) {
+  const client = useQueryClient()
+  const offerUndo = useOfferUndo()
+  const save = async (said: OwnWordsInput): Promise<void> => {
+    await send('PUT', `/api/sounds/${id}/words`, OwnWordsInput, said)
+    for (const key of ['sound', 'sounds', 'counts']) void client.invalidateQueries({ queryKey: [key] })
+  }
+  return useMutation({
+    mutationFn: ({ said }: { said: OwnWordsInput; words: string }) => save(said),
+    onSuccess: (_, { words }) => offerUndo(words, () => void save(before)),
+  })
+}
