@@ -6,7 +6,7 @@ import { readDescription } from '../described/read-description'
 import { DomainError } from '../domain-error'
 import type { CatalogueSound, Connector } from '../ports/connector'
 import { KNOWN_LIBRARIES } from '../sources/connectors'
-import { heldToText } from '../terms/held-to-text'
+import { fetchHeldTerms } from '../sources/served-terms'
 import { filledSecrets } from './accounts'
 
 const SOUNDS_SHOWN = 5
@@ -45,7 +45,7 @@ export async function tryLibrary(services: Needs, input: LibraryInput, signal: A
   if (page && sounds.length === 0) problems.push({ field: 'sounds', message: 'Its catalogue lists no sounds.' })
   const titles = new Map<string, string>()
   for (const key of [...new Set(sounds.map(({ termsKey }) => termsKey))].slice(0, TERMS_TRIED)) {
-    const held = await tried('terms', async () => heldToText(await connector.terms(key, within), services.readText))
+    const held = await tried('terms', () => fetchHeldTerms(connector, key, services.readText, within))
     if (held) titles.set(key, held.title)
     if (held?.misfitLabel)
       problems.push({

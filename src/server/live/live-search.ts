@@ -7,12 +7,11 @@ import { DomainError } from '../domain-error'
 import type { CatalogueSound, Connector, LiveQuery } from '../ports/connector'
 import type { LiveAsked, SearchesLive } from '../ports/live'
 import { storeServedTerms } from '../sources/apply-catalogue'
-import { heldToText } from '../terms/held-to-text'
+import { fetchHeldTerms } from '../sources/served-terms'
 
 /** More of one answer is not taken. */
 const MAX_SOUNDS = 100
 const MAX_TERMS = 20
-const MAX_TERMS_BYTES = 2_000_000
 /** A library is not asked the same again within this, ms: one types, takes back, and types again. */
 const ANSWER_KEPT_MS = 5 * 60_000
 const MAX_ANSWERS = 200
@@ -80,10 +79,11 @@ export class LiveSearch implements SearchesLive {
   }
 
   private async termsOf(
-    { id: sourceId, terms }: Searched,
+    connector: Searched,
     sounds: readonly CatalogueSound[],
     signal: AbortSignal,
   ): Promise<Map<string, number>> {
+    const sourceId = connector.id
     const keys = new Set(sounds.flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((tier) => tier.termsKey)]))
     const ids = new Map<string, number>()
     for (const key of [...keys].slice(0, MAX_TERMS)) {
@@ -92,9 +92,7 @@ export class LiveSearch implements SearchesLive {
         ids.set(key, known.id)
         continue
       }
-      const served = await terms(key, signal)
-      if (Buffer.byteLength(served.text) > MAX_TERMS_BYTES) continue
-      const held = await heldToText(served, this.services.readText)
+      const held = await fetchHeldTerms(connector, key, this.services.readText, signal)
       for (const [, id] of await storeServedTerms(this.services.db, sourceId, new Map([[key, held]]))) {
         ids.set(key, id)
         this.terms.set(`${sourceId} ${key}`, { atMs: this.nowMs(), id })

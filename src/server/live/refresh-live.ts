@@ -4,7 +4,7 @@ import type { JobContext } from '../jobs/jobs'
 import { type Connector, SourceError } from '../ports/connector'
 import { storeServedTerms } from '../sources/apply-catalogue'
 import { notePlan, termsInUse } from '../sources/mirror'
-import { heldToText } from '../terms/held-to-text'
+import { fetchHeldTerms } from '../sources/served-terms'
 
 /**
  * Connects a library that is searched and not mirrored, or looks again at its account and at the terms of what was seen of it.
@@ -16,7 +16,7 @@ export async function refreshLive(services: Services, connector: Connector, { si
   try {
     const account = await connector.account(signal)
     for (const key of await termsInUse(db, connector.id)) {
-      const held = await heldToText(await connector.terms(key, signal), readText)
+      const held = await fetchHeldTerms(connector, key, readText, signal)
       await storeServedTerms(db, connector.id, new Map([[key, held]]))
     }
     const result = 'Account and terms read; it is searched while you type'

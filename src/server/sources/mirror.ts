@@ -7,9 +7,10 @@ import type { Schema } from '../database/schema'
 import type { JobContext } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { type Account, type CatalogueSound, type Connector, cataloguePages, SourceError } from '../ports/connector'
-import { type HeldTerms, heldToText } from '../terms/held-to-text'
+import type { HeldTerms } from '../terms/held-to-text'
 import { applyCatalogueDelta, type CatalogueDelta, type Counted, IN_THREAD_FROM } from './apply-catalogue'
 import { betweenPieces, type CatalogueServices, workInThread } from './catalogue-thread'
+import { fetchHeldTerms } from './served-terms'
 
 /**
  * Mirrors one library: its account, terms and catalogue, then listens to every sound that is new.
@@ -100,7 +101,6 @@ const WHOLE_EVERY_MS = 7 * 24 * 3600 * 1000
 /** More of one library is taken for an endless catalogue. */
 const MAX_SOUNDS = 2_000_000
 const MAX_TERMS = 500
-const MAX_TERMS_BYTES = 2_000_000
 /** A stage older than this is not gone on with, ms. */
 const STAGE_MAX_AGE_MS = 6 * 3600 * 1000
 
@@ -203,13 +203,7 @@ async function fetchTerms(
   if (goneIds !== null) for (const key of await termsInUse(db, connector.id)) keys.add(key)
   const served = new Map<string, HeldTerms>()
   for (const key of keys) {
-    const terms = await connector.terms(key, signal)
-    if (Buffer.byteLength(terms.text) > MAX_TERMS_BYTES)
-      throw new SourceError(
-        'too-large',
-        `${connector.name} serves terms of more than ${MAX_TERMS_BYTES / 1e6} MB (${key}). Nothing here was changed.`,
-      )
-    served.set(key, await heldToText(terms, readText))
+    served.set(key, await fetchHeldTerms(connector, key, readText, signal))
   }
   return served
 }
