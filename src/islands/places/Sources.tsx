@@ -14,6 +14,7 @@ import { Failed, Loading } from '../parts/shared/States'
 import { Backups } from '../parts/sources/Backups'
 import { ConnectDialog } from '../parts/sources/ConnectDialog'
 import { Elsewhere } from '../parts/sources/Elsewhere'
+import { Fact } from '../parts/sources/Fact'
 import { FilesWhole } from '../parts/sources/FilesWhole'
 import { FolderDialog } from '../parts/sources/FolderDialog'
 import { KeyDialog } from '../parts/sources/KeyDialog'
@@ -253,14 +254,5 @@ function Row(props: {
         </p>
       )}
     </li>
-  )
-}
-
-function Fact({ name, children }: { name: string; children: React.ReactNode }) {
-  return (
-    <div>
-      <dt className="small-label">{name}</dt>
-      <dd>{children}</dd>
-    </div>
   )
 }

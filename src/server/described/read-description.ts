@@ -1,10 +1,8 @@
 import { compile } from '@jmespath-community/jmespath'
 import { parse as parseYaml } from 'yaml'
+import { MAX_DESCRIPTION_BYTES } from '../../contract/library-account'
 import { type DescribedValue, LibraryDescription } from '../../contract/library-description'
 import { DomainError } from '../domain-error'
-
-/** A longer description is none. */
-const MAX_BYTES = 200_000
 
 /**
  * Reads the description of a library, in YAML or JSON, and tries every expression of it.
@@ -12,7 +10,7 @@ const MAX_BYTES = 200_000
  * @throws {DomainError} bad-description, with every problem by its place.
  */
 export function readDescription(text: string): LibraryDescription {
-  if (Buffer.byteLength(text) > MAX_BYTES) throw bad(['it is larger than 200 KB'])
+  if (Buffer.byteLength(text) > MAX_DESCRIPTION_BYTES) throw bad(['it is larger than 24 KB'])
   let data: unknown
   try {
     data = parseYaml(text, { maxAliasCount: 20 })

@@ -1,12 +1,17 @@
 import { useEffect, useRef, useState } from 'react'
-import type { LibraryInput, LibraryKind, LibrarySecrets, SignInWith } from '../../../contract/library-account'
+import {
+  type LibraryInput,
+  type LibraryKind,
+  type LibrarySecrets,
+  MAX_DESCRIPTION_BYTES,
+  type SignInWith,
+} from '../../../contract/library-account'
 import { useConnectLibrary, useLibraryKinds, useReadDescription, useTryLibrary } from '../../api/account-queries'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
 import { Tried } from './Tried'
 
 const DESCRIBED = 'described'
-const MAX_DESCRIPTION_BYTES = 200_000
 
 /** Connects a library: its kind, where it is, and what signs one in; it can be tried first. */
 export function ConnectDialog({ takenNames, onClose }: { takenNames: readonly string[]; onClose: () => void }) {
@@ -177,7 +182,7 @@ function Description({ error, onText }: { error: Error | null; onText: (text: st
     setTooLarge(file.size > MAX_DESCRIPTION_BYTES)
     if (file.size <= MAX_DESCRIPTION_BYTES) onText(await file.text())
   }
-  const problem = tooLarge ? 'A description is no larger than 200 KB.' : error?.message
+  const problem = tooLarge ? 'A description is no larger than 24 KB.' : error?.message
   return (
     <div className="mb-4">
       <label className="block">

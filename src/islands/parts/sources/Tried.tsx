@@ -1,5 +1,6 @@
 import type { LibraryTried } from '../../../contract/library-account'
 import { dayWords, lengthWords } from '../../format/words'
+import { Fact } from './Fact'
 
 /** What a try of a library gave: its plan, its first sounds as they were understood, and what was not understood. */
 export function Tried({ tried }: { tried: LibraryTried }) {
@@ -58,14 +59,5 @@ export function Tried({ tried }: { tried: LibraryTried }) {
         </table>
       )}
     </section>
-  )
-}
-
-function Fact({ name, children }: { name: string; children: React.ReactNode }) {
-  return (
-    <div>
-      <dt className="small-label">{name}</dt>
-      <dd>{children}</dd>
-    </div>
   )
 }
