@@ -50,7 +50,7 @@ export function Tried({ tried }: { tried: LibraryTried }) {
                   <span className="block break-words">{sound.title}</span>
                   <span className="quiet">{[sound.maker, sound.category, sound.kind].filter(Boolean).join(' · ')}</span>
                 </td>
-                <td className="whitespace-nowrap">{lengthWords(sound.lengthS)}</td>
+                <td className="whitespace-nowrap">{sound.lengthS > 0 ? lengthWords(sound.lengthS) : 'not read'}</td>
                 <td>{sound.cost}</td>
                 <td>{sound.terms ?? 'not read'}</td>
               </tr>
