@@ -125,6 +125,10 @@ describe('a library that is searched', () => {
     await setSourceRemoved(world().app, { id: HALL, removed: true })
     await expect(search('anvil dropped')).rejects.toMatchObject({ code: 'not-found' })
     expect(await offered(ids[0] as number)).toBe(false)
+    // Connected anew, its sounds are back when they are answered, however lately they were.
+    await mirrorAll(world(), [HALL])
+    expect((await search('anvil')).ids).toEqual(ids)
+    expect(await offered(ids[0] as number)).toBe(true)
     await expect(
       world().app.live.search({ sourceId: 'tin-barn', q: 'ice', after: null }, signal),
     ).rejects.toMatchObject({
@@ -152,6 +156,19 @@ describe('a library that is searched', () => {
     const { version, clauses_json } = await versionOf()
     expect(version).toBe('5')
     expect(clauses_json).toContain('{maker}, Quarry Hall')
+    // What is seen from here on is under those of today, and what is seen again does not go back to those of before.
+    await search('gate dragged')
+    expect((await versionOf()).version).toBe('5')
+    const more = await search('gate rolled')
+    const versions = await world()
+      .app.db.selectFrom('sounds')
+      .innerJoin('terms', 'terms.id', 'sounds.terms_id')
+      .select('version')
+      .distinct()
+      .where('sounds.id', 'in', more.ids)
+      .where('terms.key', '=', 'members')
+      .execute()
+    expect(versions).toEqual([{ version: '5' }])
     const grant = await world()
       .app.db.selectFrom('grants')
       .innerJoin('terms', 'terms.id', 'grants.terms_id')

@@ -2,11 +2,10 @@ import type { LibraryInput, LibrarySecrets } from '../../contract/library-accoun
 import { visibleText } from '../../core/visible-text'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/db'
-import { readDescription } from '../described/read-description'
 import { DomainError } from '../domain-error'
 import { accountConnector } from './account-connector'
 import { filledSecrets } from './accounts'
-import { requireLetIn, triedConnector } from './try-library'
+import { descriptionIn, requireLetIn, triedConnector } from './try-library'
 
 /**
  * Connects a library by an account of its own, once it has let us in, and begins to read its catalogue. Several accounts of one library are sources
@@ -22,9 +21,9 @@ export async function connectLibrary(
   const { db, accounts, jobs, explain } = app
   const { of, address } = input
   const name = visibleText(input.name)
-  const connector = triedConnector(app, input)
+  const description = descriptionIn(input)
+  const connector = triedConnector(app, input, description)
   await requireLetIn(connector, explain, signal)
-  const description = of.kind === 'described' ? readDescription(of.text) : null
   const secrets = filledSecrets(input.secrets)
   const id = await db.transaction().execute(async (trx) => {
     await requireFreeName(trx, name)

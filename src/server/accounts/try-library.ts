@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream'
 import type { LibraryInput, LibraryTried, TriedSound } from '../../contract/library-account'
+import type { LibraryDescription } from '../../contract/library-description'
 import type { Services } from '../context'
 import { type DescribedProblem, describedLibrary } from '../described/described-library'
 import { readDescription } from '../described/read-description'
@@ -26,7 +27,7 @@ type Needs = Pick<Services, 'accounts' | 'readText' | 'explain'>
  */
 export async function tryLibrary(services: Needs, input: LibraryInput, signal: AbortSignal): Promise<LibraryTried> {
   const problems: { field: string; message: string }[] = []
-  const connector = triedConnector(services, input, (problem) => problems.push(problem))
+  const connector = triedConnector(services, input, descriptionIn(input), (problem) => problems.push(problem))
   const within = AbortSignal.any([signal, AbortSignal.timeout(TRY_MS)])
   /** What cannot be had is a problem, and the rest is tried. */
   const tried = async <T>(field: string, ask: () => Promise<T>): Promise<T | null> => {
@@ -65,16 +66,22 @@ export async function tryLibrary(services: Needs, input: LibraryInput, signal: A
   }
 }
 
-/** @throws {DomainError} bad-description. */
+/** How a library is described; null for one that is known by code. @throws {DomainError} bad-description. */
+export function descriptionIn({ of }: LibraryInput): LibraryDescription | null {
+  return of.kind === 'described' ? readDescription(of.text) : null
+}
+
+/** @param description As it was read of what came in. */
 export function triedConnector(
   { accounts }: Pick<Services, 'accounts'>,
   { of, name, address, secrets }: LibraryInput,
+  description: LibraryDescription | null,
   onProblem?: (problem: DescribedProblem) => void,
 ): Connector {
   const given = filledSecrets(secrets)
   if (of.kind === 'known')
     return { ...KNOWN_LIBRARIES[of.id].connect({ address, secrets: given }, accounts.tools), name }
-  const description = readDescription(of.text)
+  if (!description) throw new Error('a library that no code knows has to be described')
   return describedLibrary(
     { ...description, name, address },
     { ...accounts.tools, secrets: given, ...(onProblem && { onProblem }) },

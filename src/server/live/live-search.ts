@@ -16,7 +16,7 @@ const MAX_TERMS = 20
 const ANSWER_KEPT_MS = 5 * 60_000
 const MAX_ANSWERS = 200
 /** Terms are asked for again after this, ms. */
-const TERMS_KEPT_MS = 24 * 3600_000
+const TERMS_KEPT_MS = 3600_000
 /** A library that takes longer has not answered, ms. */
 const ANSWER_MAX_MS = 15_000
 
@@ -37,13 +37,13 @@ export class LiveSearch implements SearchesLive {
   ) {}
 
   async search(asked: LiveAsked, signal: AbortSignal): Promise<Found> {
-    const connector = await this.connected(asked.sourceId)
+    const { connector, syncedAt } = await this.connected(asked.sourceId)
     const query = liveQueryOf(asked.q)
     if (query === null) return { ids: [], total: 0, next: null }
-    const key = JSON.stringify([asked.sourceId, query, asked.after])
+    const key = JSON.stringify([asked.sourceId, syncedAt, query, asked.after])
     const known = this.answers.get(key)
     if (known && this.nowMs() - known.atMs < ANSWER_KEPT_MS) return known.found
-    const found = await this.ask(connector, query, asked.after, signal)
+    const found = await this.ask({ connector, syncedAt }, query, asked.after, signal)
     this.answers.delete(key)
     this.answers.set(key, { atMs: this.nowMs(), found })
     const [oldest] = this.answers
@@ -51,19 +51,20 @@ export class LiveSearch implements SearchesLive {
     return found
   }
 
-  private async ask(connector: Searched, query: LiveQuery, after: string | null, signal: AbortSignal): Promise<Found> {
+  private async ask(library: Connected, query: LiveQuery, after: string | null, signal: AbortSignal): Promise<Found> {
     const within = AbortSignal.any([signal, AbortSignal.timeout(ANSWER_MAX_MS)])
-    const page = await connector.search(query, after, within)
+    const page = await library.connector.search(query, after, within)
     const sounds = distinct(page.sounds).slice(0, MAX_SOUNDS)
-    const ids = await this.take(connector, sounds, within)
+    const ids = await this.take(library, sounds, within)
     return { ids, total: page.total, next: page.next }
   }
 
   /** @returns Their ids, in their order. */
-  private async take(connector: Searched, sounds: readonly CatalogueSound[], signal: AbortSignal): Promise<number[]> {
+  private async take(library: Connected, sounds: readonly CatalogueSound[], signal: AbortSignal): Promise<number[]> {
     if (sounds.length === 0) return []
     const { db } = this.services
-    const termsIds = await this.termsOf(connector, sounds, signal)
+    const { connector } = library
+    const termsIds = await this.termsOf(library, sounds, signal)
     // Of terms that cannot be had nothing is known: such a sound is not shown.
     const known = sounds.filter(({ termsKey, tiers }) =>
       [termsKey, ...tiers.map((tier) => tier.termsKey)].every((key) => termsIds.has(key)),
@@ -79,7 +80,7 @@ export class LiveSearch implements SearchesLive {
   }
 
   private async termsOf(
-    connector: Searched,
+    { connector, syncedAt }: Connected,
     sounds: readonly CatalogueSound[],
     signal: AbortSignal,
   ): Promise<Map<string, number>> {
@@ -87,7 +88,8 @@ export class LiveSearch implements SearchesLive {
     const keys = new Set(sounds.flatMap(({ termsKey, tiers }) => [termsKey, ...tiers.map((tier) => tier.termsKey)]))
     const ids = new Map<string, number>()
     for (const key of [...keys].slice(0, MAX_TERMS)) {
-      const known = this.terms.get(`${sourceId} ${key}`)
+      const termsKey = JSON.stringify([sourceId, syncedAt, key])
+      const known = this.terms.get(termsKey)
       if (known && this.nowMs() - known.atMs < TERMS_KEPT_MS) {
         ids.set(key, known.id)
         continue
@@ -95,26 +97,32 @@ export class LiveSearch implements SearchesLive {
       const held = await fetchHeldTerms(connector, key, this.services.readText, signal)
       for (const [, id] of await storeServedTerms(this.services.db, sourceId, new Map([[key, held]]))) {
         ids.set(key, id)
-        this.terms.set(`${sourceId} ${key}`, { atMs: this.nowMs(), id })
+        this.terms.set(termsKey, { atMs: this.nowMs(), id })
       }
     }
     return ids
   }
 
-  private async connected(sourceId: string): Promise<Searched> {
+  private async connected(sourceId: string): Promise<Connected> {
     const connector = this.services.accounts.connector(sourceId)
     const source = await this.services.db
       .selectFrom('sources')
-      .select('connected')
+      .select(['connected', 'last_sync_at'])
       .where('id', '=', sourceId)
       .executeTakeFirst()
     if (!isSearched(connector) || source?.connected !== 1)
       throw new DomainError('not-found', `${connector.name} is not a library that is searched while you type.`)
-    return connector
+    return { connector, syncedAt: source.last_sync_at }
   }
 }
 
 type Searched = Connector & { readonly search: NonNullable<Connector['search']> }
+
+/** A library with the time of its last sync: what is remembered of it holds until the next one, which may have found other terms. */
+interface Connected {
+  readonly connector: Searched
+  readonly syncedAt: string | null
+}
 
 export function isSearched(connector: Connector): connector is Searched {
   return connector.search !== undefined
