@@ -1,4 +1,5 @@
 import type { LibraryInput, LibrarySecrets } from '../../contract/library-account'
+import { firstFree } from '../../core/first-free'
 import { visibleText } from '../../core/visible-text'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/db'
@@ -86,9 +87,5 @@ async function requireFreeName(db: Db, name: string): Promise<void> {
 
 async function freeId(db: Db, wanted: string): Promise<string> {
   const rows = await db.selectFrom('sources').select('id').execute()
-  const taken = new Set(rows.map(({ id }) => id))
-  for (let number = 1; ; number++) {
-    const id = number === 1 ? wanted : `${wanted}-${number}`
-    if (!taken.has(id)) return id
-  }
+  return firstFree(wanted, new Set(rows.map(({ id }) => id)), (number) => `${wanted}-${number}`)
 }

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
+import { firstFree } from '../../core/first-free'
 import type { App, Services } from '../context'
 import type { Db } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
@@ -105,9 +106,5 @@ async function requirePack(db: Db, id: string): Promise<void> {
 
 async function freeName(db: Db, wanted: string): Promise<string> {
   const rows = await db.selectFrom('sources').select('name').execute()
-  const taken = new Set(rows.map(({ name }) => name))
-  for (let number = 1; ; number++) {
-    const name = number === 1 ? wanted : `${wanted} (${number})`
-    if (!taken.has(name)) return name
-  }
+  return firstFree(wanted, new Set(rows.map(({ name }) => name)), (number) => `${wanted} (${number})`)
 }

@@ -6,6 +6,7 @@ import {
   MAX_DESCRIPTION_BYTES,
   type SignInWith,
 } from '../../../contract/library-account'
+import { firstFree } from '../../../core/first-free'
 import { useConnectLibrary, useLibraryKinds, useReadDescription, useTryLibrary } from '../../api/account-queries'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
@@ -161,10 +162,7 @@ function fieldsOf(kind: LibraryKind | undefined, takenNames: readonly string[]):
 
 /** Two accounts of one library are told apart by their names. */
 function freeName(name: string, takenNames: readonly string[]): string {
-  for (let number = 1; ; number++) {
-    const free = number === 1 ? name : `${name} (${number})`
-    if (!takenNames.includes(free)) return free
-  }
+  return firstFree(name, new Set(takenNames), (number) => `${name} (${number})`)
 }
 
 function inputOf({ kind, text, name, address, secrets }: Fields): LibraryInput {
