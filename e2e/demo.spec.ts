@@ -62,10 +62,10 @@ test('a video is made, with where it goes, and becomes the one in hand', async (
 
 test('results change while typing, over all sources', async ({ page }) => {
   await page.goto('/find')
-  await expect(page.getByTestId('result-count')).toHaveText('453 sounds')
+  await expect(page.getByTestId('result-count')).toHaveText('455 sounds')
   const search = page.getByRole('searchbox')
   await search.pressSequentially('swell')
-  await expect(page.getByTestId('result-count')).toHaveText('26 sounds of 453')
+  await expect(page.getByTestId('result-count')).toHaveText('26 sounds of 455')
   const rows = page.getByRole('row')
   for (const [words, source, mark] of [
     ['swell slow dawn', 'Tin Barn Commons', 'CC0'],
@@ -75,14 +75,14 @@ test('results change while typing, over all sources', async ({ page }) => {
     ['kitchen door', 'Hill recordings', 'yours'],
   ] as const) {
     await search.fill(words)
-    await expect(page.getByTestId('result-count')).toHaveText('1 sound of 453')
+    await expect(page.getByTestId('result-count')).toHaveText('1 sound of 455')
     await expect(rows.nth(1)).toContainText(source)
     await expect(rows.nth(1)).toContainText(mark)
   }
   await search.fill('zzzz')
   await expect(page.getByText('No sound matches “zzzz”')).toBeVisible()
-  await page.getByRole('button', { name: 'Show all 453 sounds' }).click()
-  await expect(page.getByTestId('result-count')).toHaveText('453 sounds')
+  await page.getByRole('button', { name: 'Show all 455 sounds' }).click()
+  await expect(page.getByTestId('result-count')).toHaveText('455 sounds')
 })
 
 test('the strip says whether the terms allow the video in hand', async ({ page }) => {
@@ -93,7 +93,7 @@ test('the strip says whether the terms allow the video in hand', async ({ page }
   await page.goto('/find')
   const row = async (title: string) => {
     await page.getByRole('searchbox').fill(title)
-    await expect(page.getByTestId('result-count')).toHaveText('1 sound of 453')
+    await expect(page.getByTestId('result-count')).toHaveText('1 sound of 455')
     // The heading of the sounds like it says its title as well.
     return page.locator('[role=row][id^=sound-]').filter({ hasText: title })
   }

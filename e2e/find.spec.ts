@@ -31,7 +31,7 @@ test('typing finds by other words for the same, forgives slips, and says so', as
   await expect(page.getByTestId('corrections')).toHaveText('Results for “kettle” instead of “ketle”.')
   await expect(page.getByRole('row').nth(1)).toContainText('ettle')
   await search(page, '"ice crack" -thin')
-  await expect(count(page)).toHaveText('1 sound of 453')
+  await expect(count(page)).toHaveText('1 sound of 455')
 })
 
 test('the down arrow is at work from the moment the page is seen, wherever the focus is', async ({ page }) => {
@@ -69,7 +69,7 @@ test('before anything is asked, Find shows what suits the video in hand; the who
   const section = (kind: string) => page.locator(`[data-section="${kind}"]`)
   await expect(section('kept')).toBeVisible()
   await expect(section('often-used')).toBeVisible()
-  await expect(count(page)).toHaveText('453 sounds')
+  await expect(count(page)).toHaveText('455 sounds')
   // Each row can be heard, from the first press on.
   await page.keyboard.press('ArrowDown')
   const selected = page.locator('[role=row][data-selected=true]')
@@ -89,7 +89,7 @@ test('before anything is asked, Find shows what suits the video in hand; the who
   await page.keyboard.press('e')
   await expect(page.locator('[data-section]')).toHaveCount(0)
   await expect(page).toHaveURL(/sort=name/)
-  await expect(count(page)).toHaveText('453 sounds')
+  await expect(count(page)).toHaveText('455 sounds')
   const names = await page
     .locator('[role=row][data-selected]')
     .evaluateAll((rows) => rows.slice(0, 6).map((row) => row.querySelector('[title]')?.textContent ?? ''))
@@ -120,7 +120,7 @@ test('a condition in plain words is offered, and one key takes it', async ({ pag
 
 test('words can be looked for in titles or in descriptions alone', async ({ page }) => {
   await page.goto('/find?q=door')
-  await expect(count(page)).toHaveText(/^\d+ sounds of 453$/)
+  await expect(count(page)).toHaveText(/^\d+ sounds of 455$/)
   const everywhere = Number.parseInt((await count(page).textContent()) ?? '', 10)
   await page.getByRole('button', { name: 'Words', exact: true }).click()
   await page.getByLabel('Titles only').check()
@@ -135,7 +135,7 @@ test('a query that nothing meets whole is met half way, and by what sounds alike
   await page.goto('/find?q=owl tower')
   const words = page.locator('[data-section="words"]')
   await expect(words.first()).toContainText('1 of 2 words: owl')
-  await expect(count(page)).toHaveText('0 sounds of 453')
+  await expect(count(page)).toHaveText('0 sounds of 455')
   await expect(page.getByTestId('no-full-match')).toHaveText('No sound matches all of “owl tower”.')
   await expect(page.getByRole('row').nth(2)).toContainText(/owl/i)
   await expect(page.locator('[data-section="alike"]')).toContainText('Sounds like ')
@@ -218,22 +218,22 @@ test('filters stand as chips in words; when they hide everything the page says w
   await page.getByRole('button', { name: 'Cost', exact: true }).click()
   await page.getByLabel('In my plan').check()
   await page.keyboard.press('Escape')
-  await expect(count(page)).toHaveText('42 sounds of 453')
+  await expect(count(page)).toHaveText('44 sounds of 455')
   await expect(chips(page)).toContainText('in my plan')
   await page
     .getByRole('navigation', { name: 'Categories' })
     .getByRole('button', { name: /^Swells/ })
     .click()
-  await expect(count(page)).toHaveText('4 sounds of 453')
+  await expect(count(page)).toHaveText('4 sounds of 455')
   await page.getByRole('button', { name: 'Length', exact: true }).click()
   await page.getByLabel('Length, upper end').fill('2')
   await page.keyboard.press('Escape')
   await expect(page.getByRole('heading', { name: 'The filters hide everything' })).toBeVisible()
   await expect(page.getByText(/hides 4, 4 of them it alone|hides \d+, 4 of them it alone/)).toBeVisible()
   await page.getByRole('button', { name: 'Remove “under 0.2 s”' }).first().click()
-  await expect(count(page)).toHaveText('4 sounds of 453')
+  await expect(count(page)).toHaveText('4 sounds of 455')
   await page.getByRole('button', { name: 'Clear all' }).click()
-  await expect(count(page)).toHaveText('453 sounds')
+  await expect(count(page)).toHaveText('455 sounds')
   await expect(page).toHaveURL(/\/find$/)
 })
 
@@ -245,14 +245,14 @@ test('conditions can be typed, and the address and saved searches hold them', as
   await expect(chips(page)).toContainText('under 2 s')
   await expect(line).toHaveValue('door ')
   // Of the 28 that answer to the word alone, both conditions leave these.
-  const found = '5 sounds of 453'
+  const found = '5 sounds of 455'
   await expect(count(page)).toHaveText(found)
   await page.reload()
   await expect(count(page)).toHaveText(found)
   await line.fill('door [freee]')
-  await expect(page.getByTestId('unread')).toContainText('[freee] is no condition and does not count.')
+  await expect(page.getByTestId('unread')).toContainText('[freee] is not a condition and is ignored.')
   await line.fill('a b c d e f g h i j k l m')
-  await expect(page.getByTestId('unread')).toHaveText('The first 12 words count; 1 word at the end does not.')
+  await expect(page.getByTestId('unread')).toHaveText('Only the first 12 words count; 1 word at the end is ignored.')
   await line.fill('door')
   await expect(page.getByTestId('unread')).toHaveCount(0)
   await page.getByRole('button', { name: 'Saved' }).click()
@@ -380,7 +380,7 @@ test('a sound that is offered in several formats is downloaded in the one that i
 
 test('several are downloaded as one job at one price', async ({ page }) => {
   await page.goto('/find?q=%22compressor%22')
-  await expect(count(page)).toHaveText('2 sounds of 453')
+  await expect(count(page)).toHaveText('2 sounds of 455')
   for (const title of ['Compressor, close', 'Compressor, from afar'])
     await page
       .locator('[role=row][id^=sound-]')
@@ -505,7 +505,7 @@ test('while the search loads it says so, and when it fails it offers to try agai
   await expect(page.getByRole('alert')).toContainText('The search stopped in the middle.', { timeout: 15_000 })
   fail = false
   await page.getByRole('button', { name: 'Try again' }).click()
-  await expect(count(page)).toHaveText('453 sounds')
+  await expect(count(page)).toHaveText('455 sounds')
 })
 
 for (const theme of ['bone', 'ember']) {
@@ -523,7 +523,9 @@ for (const theme of ['bone', 'ember']) {
       await page.waitForLoadState('networkidle')
       if (name === 'Find') await page.getByRole('button', { name: 'Length', exact: true }).click()
       if (name === 'Shelf') await page.getByRole('row').first().click()
-      const { violations } = await new AxeBuilder({ page }).analyze()
+      // In the dark only the colours are others.
+      const axe = new AxeBuilder({ page })
+      const { violations } = await (theme === 'bone' ? axe : axe.withRules(['color-contrast'])).analyze()
       expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 120)}`)).toEqual([])
     })
   }

@@ -34,7 +34,7 @@ test('frames that come unevenly are stepped to one by one, as the browser saw th
   const { id } = await (await page.request.post('/api/videos', { data: { title: 'An uneven night', uses } })).json()
   await page.goto(`/videos/${id}/moments`)
   await page.getByLabel('Rough cut file').setInputFiles(file)
-  await expect(page.getByText('Its frames come unevenly')).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByText('Its frame rate varies')).toBeVisible({ timeout: 90_000 })
   const times = [0]
   for (let step = 0; step < 6; step++) {
     await page.keyboard.press('ArrowRight')

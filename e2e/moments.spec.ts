@@ -68,7 +68,7 @@ test('moments are noted while the cut plays, corrected by frames, undone, and th
   await expect(list.getByRole('option')).toHaveCount(11)
 })
 
-test('what the cut shows is suggested with its reason, taken by one key, and never comes again once put aside', async ({
+test('what the cut shows is suggested with its reason, taken by one key, and never comes again once dismissed', async ({
   page,
 }) => {
   const list = await openMoments(page)

@@ -14,12 +14,17 @@ const FORBIDDEN = [
   ['src/server', '../standins/serve'],
   ['src/islands', '../server/answer'],
   ['src/islands', 'node:fs'],
+  ['src/core/audio', '../../messages'],
+  ['src/server', '../messages'],
+  ['src/messages', '../contract'],
   ['src/standins', '../core/rights'],
 ] as const
 const ALLOWED = [
   ['src/core/audio', './fft'],
   ['src/server', '../core/rights'],
   ['src/islands', '../contract'],
+  ['src/islands', '../messages'],
+  ['src/messages', './plural'],
   ['src/cli', '../server/answer'],
 ] as const
 

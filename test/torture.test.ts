@@ -21,13 +21,13 @@ function options(port: number) {
 
 describe('a short run of each campaign', () => {
   it('the server is killed in the middle of what it does', async () => {
-    const { problems, rows } = await kills({ ...options(4871), count: 2 })
+    const { problems, rows } = await kills({ ...options(4871), count: 1 })
     expect(problems, problems.join('\n')).toEqual([])
-    expect(rows).toContainEqual(['kills', 2])
+    expect(rows).toContainEqual(['kills', 1])
   }, 240_000)
 
   it('the libraries lie and fail', async () => {
-    const { problems, rows } = await lyingLibraries({ ...options(4872), minutes: 0.1 })
+    const { problems, rows } = await lyingLibraries({ ...options(4872), minutes: 0.05 })
     expect(problems, problems.join('\n')).toEqual([])
     expect(Number(rows.find(([name]) => name === 'acts')?.[1])).toBeGreaterThan(3)
   }, 240_000)
@@ -38,16 +38,16 @@ describe('a short run of each campaign', () => {
   }, 240_000)
 
   it('files are damaged', async () => {
-    const { problems, rows } = await fuzz({ ...options(4874), count: 40 })
+    const { problems, rows } = await fuzz({ ...options(4874), count: 20 })
     expect(problems, problems.join('\n')).toEqual([])
     const partly = rows
       .filter(([name]) => /partly|refused/.test(name))
       .reduce((sum, [, count]) => sum + Number(count), 0)
-    expect(partly).toBeGreaterThan(5)
+    expect(partly).toBeGreaterThan(2)
   }, 240_000)
 
   it('fifty clients ask at once while a check runs', async () => {
-    const { problems, rows } = await load({ ...options(4875), minutes: 0.1 })
+    const { problems, rows } = await load({ ...options(4875), minutes: 0.05 })
     expect(problems, problems.join('\n')).toEqual([])
     expect(Number(rows.find(([name]) => name === 'requests')?.[1])).toBeGreaterThan(50)
   }, 240_000)

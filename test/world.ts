@@ -4,6 +4,8 @@ import path from 'node:path'
 import { Readable } from 'node:stream'
 import { afterAll, afterEach, beforeAll, beforeEach } from 'vitest'
 import { previewOf } from '../demo/synthesis/encode'
+import { bedPart, bedStem, musicBed } from '../demo/synthesis/music'
+import { Chance } from '../demo/synthesis/toolkit'
 import type { VideoInput } from '../src/contract'
 import { LIBRARY_IDS, type LibraryId } from '../src/contract/library-account'
 import { resampled } from '../src/core/audio'
@@ -64,8 +66,39 @@ function barn(id: string, title: string, maker: string, licence: string): Omit<L
   return { id, title, maker, category: 'Effects', licence, format: 'wav', tags: 'test short' }
 }
 
+/** A bed of two bars with three stems, three parts and a short version, for worlds that have it. */
+export const BED_SOUNDS: readonly Omit<LibrarySound, 'durationS'>[] = [
+  bedSound('bed', 'Bed for a slow dawn'),
+  bedSound('bed-pad', 'pad', { is: 'stem', called: 'pad' }),
+  bedSound('bed-figure', 'figure', { is: 'stem', called: 'figure' }),
+  bedSound('bed-pulse', 'pulse', { is: 'stem', called: 'pulse' }),
+  bedSound('bed-opening', 'opening', { is: 'piece', called: 'opening' }),
+  bedSound('bed-ending', 'ending', { is: 'piece', called: 'ending' }),
+]
+const BED = [120, 1, 0, 2] as const
+const BED_RECIPES: Readonly<Record<string, () => readonly Float32Array[]>> = {
+  bed: () => musicBed(new Chance(5), ...BED),
+  'bed-pad': () => bedStem(new Chance(5), 0, ...BED),
+  'bed-figure': () => bedStem(new Chance(5), 1, ...BED),
+  'bed-pulse': () => bedStem(new Chance(5), 2, ...BED),
+  'bed-opening': () => bedPart(new Chance(5), 0, 1, ...BED),
+  'bed-ending': () => bedPart(new Chance(5), 1, 2, ...BED),
+}
+const BED_GAIN = 0.3
+
+function bedSound(
+  id: string,
+  title: string,
+  of?: Omit<NonNullable<LibrarySound['of']>, 'id'>,
+): Omit<LibrarySound, 'durationS'> {
+  const music = { kind: 'music', tempoBpm: 120, mood: 'calm', vocals: false } as const
+  return { ...barn(id, title, 'Quiet Harbour', 'plan'), ...music, ...(of ? { of: { id: 'bed', ...of } } : {}) }
+}
+
 /** Samples of a library sound, 48 kHz mono: each id has its own. */
 export function soundSamples(id: string): Float32Array {
+  const [made] = BED_RECIPES[id]?.() ?? []
+  if (made) return made.map((value) => BED_GAIN * value)
   const seed = [...id].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7) % 9973
   const durationS = 0.5 + (seed % 7) * 0.12
   return effect({
@@ -76,15 +109,16 @@ export function soundSamples(id: string): Float32Array {
   })
 }
 
+/** A new folder. All of them are removed after the last test. */
 export function temporaryDir(name: string): string {
   return fs.mkdtempSync(path.join(os.tmpdir(), `thud-${name}-`))
 }
 
 /** Makes the folders that the stand-ins serve. */
-export async function makeLibraries(dir: string): Promise<void> {
+export async function makeLibraries(dir: string, heronSounds = HERON_SOUNDS): Promise<void> {
   for (const [library, sounds] of [
     ['tin-barn', BARN_SOUNDS],
-    ['heron-slate', HERON_SOUNDS],
+    ['heron-slate', heronSounds],
     ['pell-marrow', PELL_SOUNDS],
     ['skerryview', SKERRY_SOUNDS],
   ] as const) {
@@ -183,21 +217,22 @@ export interface World {
 let librariesDir: Promise<string> | null = null
 let pools: Pools | null = null
 
-/** Threads of all worlds of one file: what a thread has loaded once is there for the next. */
+/** Threads of all worlds of one process, which runs many files: what a thread has loaded once is there for the next. */
 function sharedPools(): Pools {
   pools ??= createPools(NODE_DIR)
   return pools
 }
 
-// Registered before all hooks of the file that uses it, so it comes after them.
-afterAll(async () => {
-  if (librariesDir) fs.rmSync(await librariesDir, { recursive: true, force: true })
-  await Promise.all([pools?.pool.destroy(), pools?.interactivePool.destroy()])
-})
-
 /** Opens a world. Synthesised libraries and threads are shared by the tests of one file; own threads take the settings of the moment along. */
 export async function openWorld(name: string, threads: 'shared' | 'own' = 'shared'): Promise<World> {
   return worldOn(temporaryDir(name), await serveLibraries(), threads === 'shared' ? sharedPools() : null)
+}
+
+/** A world whose subscription library has nothing but a bed in stems, parts and a short version. */
+export async function openWorldWithBed(name: string): Promise<World> {
+  const made = temporaryDir('bed-libraries')
+  await makeLibraries(made, BED_SOUNDS)
+  return worldOn(temporaryDir(name), await serveStandins(made), sharedPools())
 }
 
 async function serveLibraries(): Promise<Standins> {

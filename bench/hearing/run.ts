@@ -3,6 +3,7 @@ import os from 'node:os'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
 import { indexSounds } from '../../src/cli/feature-cache'
+import type { RecordingRelations } from '../../src/core/hearing'
 import { listen } from '../../src/server/analysis/listen'
 import { createPool, runTask } from '../../src/server/workers/pool'
 import { folderMaterial, half, type Material, ownMaterial } from './material'
@@ -59,7 +60,7 @@ async function measured(): Promise<void> {
   )
   const perSoundMs = (performance.now() - indexMs) / files.length
   const paths = indexed.map(({ featurePath }) => featurePath)
-  const groups = await runTask<number[][]>(pool, 'groupSounds', { paths })
+  const { groups } = await runTask<RecordingRelations>(pool, 'groupSounds', { paths })
   const everyOne = indexed.map((_, index) => index)
   const shortlist = values.stage === 'copies' ? everyOne : []
   console.log(`${indexed.length} listed sounds, ${perSoundMs.toFixed(1)} ms each to prepare, ${groups.length} groups`)

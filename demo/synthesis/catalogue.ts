@@ -1,4 +1,4 @@
-import { PELL_SOUNDS, SKERRY_SOUNDS } from './families'
+import { HERON_BEDS, PELL_SOUNDS, SKERRY_SOUNDS } from './families'
 import type { Recipe } from './recipes'
 import * as make from './recipes'
 
@@ -27,6 +27,8 @@ export interface DemoSound {
   readonly tempoBpm?: number
   readonly mood?: string
   readonly vocals?: boolean
+  /** Where it is a take of another sound: its id, what it is of it, and what it is called. Made of the same chance, as loud as it is in it. */
+  readonly of?: { readonly id: string; readonly is: 'stem' | 'piece' | 'edit'; readonly called: string }
 }
 
 const CC0 = 'CC0-1.0'
@@ -319,6 +321,7 @@ export const DEMO_SOUNDS: readonly DemoSound[] = [
   ...BARN_LATER.map((row, index) => barnSound(row, BARN.length + index)),
   ...PELL_SOUNDS,
   ...SKERRY_SOUNDS,
+  ...HERON_BEDS,
 ]
 
 /** A recording that a second library offers too, under its own name and terms. */

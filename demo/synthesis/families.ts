@@ -1,5 +1,5 @@
 import type { DemoSound } from './catalogue'
-import { MOODS, musicBed } from './music'
+import { BED_STEMS, bedCutDown, bedPart, bedStem, MOODS, musicBed } from './music'
 import type { Recipe } from './recipes'
 import * as make from './recipes'
 import { Chance } from './toolkit'
@@ -334,3 +334,52 @@ export const SKERRY_SOUNDS: readonly DemoSound[] = [
   }),
   ...beds('skerryview', ['open', 'named'], 4, 8),
 ]
+
+/** Beds of Heron & Slate, each in stems, in parts that join, and in a short version. Title, tempo, mood. */
+const BEDS_IN_TAKES = [
+  ['Bed, the long watch', 100, 1],
+  ['Bed, first light on the dome', 112, 5],
+] as const
+const TAKEN_BARS = 4
+
+export const HERON_BEDS: readonly DemoSound[] = BEDS_IN_TAKES.flatMap(([title, tempoBpm, mood], index) => {
+  const bed: DemoSound = {
+    library: 'heron-slate',
+    id: `hs-b${index + 1}`,
+    title,
+    maker: 'Quiet Harbour',
+    category: 'Music',
+    licence: 'plan',
+    format: 'flac',
+    tags: `music bed ${MOODS[mood]}`,
+    recipe: musicBed,
+    numbers: [tempoBpm, mood, 0, TAKEN_BARS],
+    kind: 'music',
+    tempoBpm,
+    mood: MOODS[mood],
+    vocals: false,
+  }
+  const take = (
+    is: NonNullable<DemoSound['of']>['is'],
+    called: string,
+    recipe: Recipe,
+    numbers: readonly number[],
+    place: number,
+  ): DemoSound => ({
+    ...bed,
+    id: `${bed.id}-${is[0]}${place}`,
+    title: `${title}, ${called}`,
+    recipe,
+    numbers,
+    of: { id: bed.id, is, called },
+  })
+  const rest = bed.numbers
+  return [
+    bed,
+    ...BED_STEMS.slice(0, 3).map((name, stem) => take('stem', name, bedStem, [stem, ...rest], stem + 1)),
+    take('piece', 'opening', bedPart, [0, 1, ...rest], 1),
+    take('piece', 'loop', bedPart, [1, TAKEN_BARS - 1, ...rest], 2),
+    take('piece', 'ending', bedPart, [TAKEN_BARS - 1, TAKEN_BARS, ...rest], 3),
+    take('edit', 'cut down', bedCutDown, rest, 1),
+  ]
+})

@@ -2,13 +2,22 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { DEMO_SOUNDS, type DemoLibrary, type DemoSound } from './catalogue'
 import { encoded, previewOf } from './encode'
-import { Chance, finished, RATE_HZ } from './toolkit'
+import { Chance, finished, loudestOf, PEAK, RATE_HZ } from './toolkit'
 
 /** The samples of one demo sound. */
 export function soundOf(sound: DemoSound): Float32Array[] {
-  const made = sound.sameAs ? DEMO_SOUNDS.find(({ title }) => title === sound.sameAs) : sound
+  const made = sound.sameAs ? DEMO_SOUNDS.find(({ title }) => title === sound.sameAs) : wholeOf(sound)
   const seed = DEMO_SOUNDS.indexOf(made as DemoSound) + 1
-  return finished(sound.recipe(new Chance(seed), ...sound.numbers))
+  const channels = sound.recipe(new Chance(seed), ...sound.numbers)
+  if (!made || !sound.of) return finished(channels)
+  // Neither louder than in the whole nor faded: stems add up to it, and parts join.
+  const gain = PEAK / loudestOf(made.recipe(new Chance(seed), ...made.numbers))
+  return channels.map((channel) => channel.map((value) => gain * value))
+}
+
+/** The sound that a take is of, or itself. */
+function wholeOf(sound: DemoSound): DemoSound | undefined {
+  return sound.of ? DEMO_SOUNDS.find(({ library, id }) => library === sound.library && id === sound.of?.id) : sound
 }
 
 /** The file that a library hands out for a sound. @throws Error where it has none of that id. */

@@ -3,7 +3,8 @@ export const RATE_HZ = 48000
 
 /** A seeded source of chance; the same seed gives the same sound on every machine. */
 export class Chance {
-  private state: number
+  /** Where it stands: two that stand at one place go on alike. */
+  state: number
 
   constructor(seed: number) {
     this.state = (seed * 2654435761 + 12345) >>> 0 || 1
@@ -156,10 +157,19 @@ export function inRoom(
   return [side(), side()]
 }
 
-/** Scales to a peak, with fades of a few milliseconds so that no clip starts or ends with a step. */
-export function finished(channels: readonly Float32Array[], peak = 0.8, fadeS = 0.004): Float32Array[] {
+/** Peak of a finished sound. */
+export const PEAK = 0.8
+
+/** The highest value of some channels, whatever its sign. */
+export function loudestOf(channels: readonly Float32Array[]): number {
   let loudest = 1e-9
   for (const channel of channels) for (const value of channel) loudest = Math.max(loudest, Math.abs(value))
+  return loudest
+}
+
+/** Scales to a peak, with fades of a few milliseconds so that no clip starts or ends with a step. */
+export function finished(channels: readonly Float32Array[], peak = PEAK, fadeS = 0.004): Float32Array[] {
+  const loudest = loudestOf(channels)
   const fade = Math.round(fadeS * RATE_HZ)
   return channels.map((channel) =>
     channel.map((value, i) => {

@@ -41,6 +41,7 @@ export async function checkCommand(args: readonly string[]): Promise<number> {
   try {
     requireFile(parsed.file)
     const files = soundFiles(parsed.sounds)
+    if (parsed.json && parsed.json !== '-') requirePlace(parsed.json)
     const report = await checkedFile(pool, parsed, files, work)
     if (parsed.json === '-') console.log(JSON.stringify(report, null, 2))
     else {
@@ -209,6 +210,18 @@ function requireFile(file: string): void {
   if (!stat) throw new InputError(`${file}: there is no such file.`)
   if (!stat.isFile()) throw new InputError(`${file}: this is not a file.`)
   if (stat.size === 0) throw new InputError(`${file}: the file is empty.`)
+}
+
+/** What could not be written in the end is said before anything is listened to. */
+function requirePlace(out: string): void {
+  const folder = path.dirname(path.resolve(out))
+  try {
+    fs.accessSync(folder, fs.constants.W_OK)
+  } catch {
+    throw new InputError(
+      `${out}: the result could not be written, there is no folder ${folder} that can be written to.`,
+    )
+  }
 }
 
 function writeReport(out: string, report: CheckReport): void {

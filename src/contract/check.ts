@@ -80,6 +80,8 @@ export const FindingWire = z.object({
   detections: z.array(DetectionWire),
   alternatives: z.array(AlternativeWire),
   relatives: z.array(RelativeWire),
+  /** Titles of its stems that are heard in it. */
+  stems: z.array(z.string()),
 })
 export type FindingWire = z.infer<typeof FindingWire>
 

@@ -160,6 +160,19 @@ export const LibraryDescription = z
       /** In words: "free", "in your plan". Left out where there are tiers. */
       cost: line(60).optional(),
       tiers: z.array(Tier).max(12).default([]),
+      /** Stems, parts and versions, where the entry lists them; the expressions are over one of the list. */
+      choices: z
+        .strictObject({
+          list: Expression,
+          id: Value,
+          role: Value.describe('stem, part or version, in our words by a map'),
+          name: Value,
+          length: Value,
+          /** What {preview} stands for; the id unless said. */
+          preview: Value.optional(),
+          formats: Value.optional(),
+        })
+        .optional(),
     }),
     terms: z.strictObject({
       ...Request.shape,

@@ -36,9 +36,17 @@ const TreatmentsSchema = z
   .max(SCORE_LIMITS.treatments)
 const PieceSchema = z.object({ fromS: Time, toS: Time, times: z.number().int().positive(), seamS: Time })
 
+const BedSchema = z.object({
+  id: Id,
+  kind: z.enum(['stems', 'parts']),
+  soundId: SoundId,
+  joins: z.enum(['none', 'start', 'end', 'both']),
+})
+
 const PlacementValuesShape = {
   layerId: Id,
   audio: AudioSchema,
+  bed: BedSchema.nullable(),
   fromS: Time,
   toS: Time,
   assembly: z.array(PieceSchema).max(SCORE_LIMITS.pieces).nullable(),
@@ -64,6 +72,8 @@ export const PlacementSchema = z.object({
   ...PlacementValuesShape,
   // What was saved before there was a choice means the first.
   hitRepeat: PlacementValuesShape.hitRepeat.default(0),
+  // And stands alone.
+  bed: PlacementValuesShape.bed.default(null),
 })
 
 const DuckSchema = z.object({

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { CLAUSE_KEYS } from '../core/rights'
+import { CHOICE_ROLES } from '../core/sound-choices'
 import { OrderWire } from './money'
 
 /** The picture of a sound: columns of four bytes, low band first, base64. */
@@ -44,6 +45,8 @@ export const SoundSummary = z.object({
   kept: z.boolean(),
   /** Videos that it was heard in. */
   usedCount: z.number().int(),
+  /** In how many stems, parts and versions it can be had beside the whole. */
+  choiceCount: z.number().int(),
   /** How alike it is to what is compared with, 0 to 1, and what differs in words; null where nothing is. */
   likeness: z.object({ fraction: z.number(), differences: z.array(z.string()) }).nullable(),
 })
@@ -77,7 +80,17 @@ export const PapersWire = z.object({
   conditions: z.array(z.object({ key: z.enum(CLAUSE_KEYS), met: z.boolean() })),
 })
 
+/** A stem, part or version of an entry: a sound of its own, that is heard, taken and filed by itself. */
+export const ChoiceWire = SoundSummary.extend({ role: z.enum(CHOICE_ROLES), name: z.string() })
+export type ChoiceWire = z.infer<typeof ChoiceWire>
+
 export const SoundDetail = SoundSummary.extend({
+  /** Stems, then parts, then versions, each in the order of its library. */
+  choices: z.array(ChoiceWire),
+  /** The entry that it is a choice of, where it is one. */
+  choiceOf: z
+    .object({ soundId: z.number().int(), title: z.string(), role: z.enum(CHOICE_ROLES), name: z.string() })
+    .nullable(),
   description: z.string(),
   /** The name that its source gives it, where the creator gave it another. */
   originalTitle: z.string().nullable(),

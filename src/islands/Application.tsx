@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { flushSync } from 'react-dom'
 import { Redirect, Route, Switch, useLocation } from 'wouter'
+import { messages } from '../messages'
 import { JobsProvider } from './api/jobs'
 import { PlayerProvider } from './audio/player'
 import { JobsStrip } from './parts/shell/JobsStrip'
@@ -31,15 +32,15 @@ import { UndoProvider } from './state/undo'
 import { useDocumentKeys } from './state/use-document-keys'
 
 const PLACE_TITLES: readonly (readonly [string, string])[] = [
-  ['/basket', 'Basket'],
-  ['/desk', 'Desk'],
-  ['/first-steps', 'First steps'],
-  ['/find/compare', 'Compare'],
-  ['/find', 'Find'],
-  ['/shelf', 'Shelf'],
-  ['/papers', 'Papers'],
-  ['/videos', 'Videos'],
-  ['/sources', 'Sources'],
+  ['/basket', messages.shell.basket],
+  ['/desk', messages.shell.desk],
+  ['/first-steps', messages.shell.firstSteps],
+  ['/find/compare', messages.common.compare],
+  ['/find', messages.shell.find],
+  ['/shelf', messages.common.shelf],
+  ['/papers', messages.common.papers],
+  ['/videos', messages.common.videos],
+  ['/sources', messages.shell.sources],
 ]
 
 /** The whole interface: top bar, the place that the address names, listening bar. */
@@ -49,8 +50,8 @@ export function Application() {
   const [paletteOpen, setPaletteOpen] = useState(false)
   const [location] = useLocation()
   useEffect(() => {
-    const place = PLACE_TITLES.find(([start]) => location.startsWith(start))?.[1] ?? 'Good Thud'
-    document.title = `${place} · Good Thud`
+    const place = PLACE_TITLES.find(([start]) => location.startsWith(start))?.[1] ?? messages.shell.goodThud
+    document.title = messages.shell.titleOfPlace(place)
   }, [location])
   useDocumentKeys((event) => {
     if (event.key === '?' && !isTyping(event)) setHelpOpen(true)
@@ -98,7 +99,7 @@ export function Application() {
                         <Redirect to="/find" replace />
                       </Route>
                       <Route>
-                        <p className="p-8">There is nothing at this address. Choose a place above.</p>
+                        <p className="p-8">{messages.shell.thereIsNothingAtThis}</p>
                       </Route>
                     </Switch>
                   </main>

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job, PapersRow, PointWire, VideoStateWire } from '../contract'
+import { messages } from '../messages'
 import { afterReconnect, withJob } from './api/job-list'
 import { printPaths, ribbonColumn } from './format/print-shapes'
-import { clock, counted, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
+import { clock, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
 import { restSentence, trustSentence } from './parts/clearance/TrackBreakdown'
@@ -84,6 +85,7 @@ function finding(
     })),
     alternatives: [],
     relatives: [],
+    stems: [],
   }
 }
 
@@ -107,8 +109,8 @@ describe('words', () => {
   })
 
   it('counts and dates', () => {
-    expect(counted(1, 'sound')).toBe('1 sound')
-    expect(counted(1200, 'sound')).toBe('1,200 sounds')
+    expect(messages.counts.sounds(1)).toBe('1 sound')
+    expect(messages.counts.sounds(1200)).toBe('1,200 sounds')
     expect(dayWords('2026-12-04')).toBe('4 Dec 2026')
   })
 

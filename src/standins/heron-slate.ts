@@ -88,7 +88,7 @@ export function serveHeronSlate(files: LibraryFiles, port: number, nowMs: () => 
   }
 
   function shelf(after: string): StandinAnswer {
-    const sounds = offered()
+    const sounds = offered().filter(({ of }) => of === undefined)
     const start = after === '' ? 0 : sounds.findIndex((sound) => sound.id === after) + 1
     const items = sounds.slice(start, start + PAGE_SIZE)
     const last = items[items.length - 1]
@@ -105,11 +105,32 @@ export function serveHeronSlate(files: LibraryFiles, port: number, nowMs: () => 
             group: sound.category,
             blurb: `From the ${sound.maker} sessions.`,
             files: filesOf(sound),
+            type: sound.kind === 'music' ? 'bed' : 'effect',
+            ...(sound.tempoBpm ? { bpm: sound.tempoBpm, feel: sound.mood, sung: sound.vocals === true } : {}),
+            ...takesOf(sound),
           })),
           next: more ? last.id : null,
         },
       },
     }
+  }
+
+  /** What a sound is to be had in beside the whole. */
+  function takesOf({ id }: LibrarySound): object {
+    const takes = offered().flatMap((take) =>
+      take.of?.id === id
+        ? [
+            {
+              uid: take.id,
+              is: take.of.is,
+              called: take.of.called,
+              len_ms: Math.round(take.durationS * 1000),
+              files: filesOf(take),
+            },
+          ]
+        : [],
+    )
+    return takes.length > 0 ? { takes } : {}
   }
 
   /** The same order key gives the same order, so that asking twice buys once. */

@@ -87,6 +87,8 @@ export interface LibrarySound {
   readonly vocals?: boolean
   /** How often it was taken, where the library tells. */
   readonly taken?: number
+  /** Where it is a take of another sound: its id, what it is of it, and what it is called. */
+  readonly of?: { readonly id: string; readonly is: 'stem' | 'piece' | 'edit'; readonly called: string }
 }
 
 export interface Standin {

@@ -4,7 +4,8 @@ import { CLAUSE_KEYS, type ClauseAnswer, type ClauseKey, type Papers, type Terms
 import { isSamePoint, type PointAnswer } from './answers'
 import { type ClearanceInput, clearance } from './clearance'
 import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
-import type { PapersOnFile, SoundOnFile } from './finding'
+import type { PapersOnFile } from './finding'
+import type { SoundOnFile } from './sound-on-file'
 import { STATE_KINDS, stateInWords, type VideoState } from './state'
 
 const USES: Uses = {
@@ -125,6 +126,8 @@ function sound(soundId: number, more: Partial<SoundOnFile> = {}): SoundOnFile {
     contentSha256: `sha-${soundId}`,
     hasCopy: true,
     sameRecordingIds: [],
+    stemIds: [],
+    wholeId: null,
     changes: [],
     offered: null,
     isSold: false,
@@ -533,6 +536,90 @@ describe('licences across sounds', () => {
     const { conflicts, state } = decided('CC-BY-SA-4.0', 'CC-BY-SA-4.0', null)
     expect(conflicts[0]?.sentence).toContain('all rights in this video are kept')
     expect(state).toMatchObject({ kind: 'points-open', points: 2 })
+  })
+})
+
+describe('a bed that is to be had in stems and parts', () => {
+  const bed = sound(1, { stemIds: [2, 3], hasCopy: false })
+  const stem = (id: number, more: Partial<SoundOnFile> = {}): SoundOnFile => sound(id, { hasCopy: false, ...more })
+  const opening = sound(4, { hasCopy: false })
+  const found = (
+    detections: readonly DetectionFacts[],
+    { only = [bed, stem(2), stem(3), opening], filed = [] as PapersOnFile[] } = {},
+  ) =>
+    clearance(input({ facts: facts({ detections }), only, papers: filed })).findings.map((one) => [
+      one.soundId,
+      one.verdict,
+      one.stemIds,
+      one.ground?.why ?? null,
+    ])
+  const whole = heard(1, { startS: 2, endS: 10, fromS: 0, toS: 8, gainDb: -6 })
+  const inIt = heard(2, { startS: 2, endS: 10, fromS: 0, toS: 8, gainDb: -5 })
+
+  it('has its stems in it where they are as they are in it', () => {
+    expect(found([whole, inIt])).toEqual([[1, 'no-papers', [2], null]])
+  })
+
+  it('holds no stem that it was not found to be the sum of: voices over what has none are no part of it', () => {
+    const only = [{ ...bed, stemIds: [] }, stem(2), opening]
+    expect(found([whole, inIt], { only }).map(([id]) => id)).toEqual([1, 2])
+    // Nor does a part or version of it: it may be the one without that stem.
+    const held = found([heard(4, { startS: 2, endS: 10, gainDb: -6 }), inIt], { filed: [papers(4)] })
+    expect(held).toEqual([
+      [2, 'no-papers', [], null],
+      [4, 'clear', [], null],
+    ])
+  })
+
+  it.each([
+    ['louder than in the whole', { gainDb: -3 }],
+    ['at another place of it', { fromS: 0.2 }],
+    ['in another track', { trackIndex: 1 }],
+    ['at another speed', { speed: 1.1 }],
+    ['beyond its end', { endS: 16, toS: 14 }],
+  ])('has a stem beside it that is %s', (_, other) => {
+    expect(found([whole, { ...inIt, ...other }]).map(([id]) => id)).toEqual(expect.arrayContaining([1, 2]))
+  })
+
+  it('holds no stem of another bed, and a stem holds nothing', () => {
+    const strange = { ...inIt, soundId: 9, audioSha256: 'sha-9' }
+    expect(found([whole, strange], { only: [bed, stem(9)] }).map(([id]) => id)).toEqual([1, 9])
+    expect(found([inIt, { ...inIt, soundId: 3, audioSha256: 'sha-3' }]).map(([id]) => id)).toEqual([2, 3])
+  })
+
+  it('is cleared by the papers of all of its stems, and by no fewer', () => {
+    const taken = [stem(2, { hasCopy: true }), stem(3, { hasCopy: true })]
+    const filed = [papers(2), papers(3)]
+    expect(found([whole], { only: [bed, ...taken], filed })).toEqual([
+      [
+        1,
+        'clear',
+        [],
+        'It is what its stems add up to, and all of them were taken: “Sound number 2”, “Sound number 3”.',
+      ],
+    ])
+    expect(found([whole], { only: [bed, ...taken], filed: [papers(2)] })).toEqual([[1, 'no-papers', [], null]])
+    const barred = [papers(2), papers(3, { terms: terms({ online: 'no' }) })]
+    expect(found([whole], { only: [bed, ...taken], filed: barred })).toEqual([[1, 'no-papers', [], null]])
+    expect(found([whole], { only: [bed, stem(2, { hasCopy: true }), stem(3)], filed })).toEqual([
+      [1, 'no-papers', [], null],
+    ])
+  })
+
+  it('gives its papers to a part that lies in it, and to no stem', () => {
+    const taken = { ...bed, hasCopy: true }
+    const part = heard(4, { audioSha256: 'sha-4' })
+    const only = [taken, stem(2), { ...opening, wholeId: 1 }]
+    expect(found([part, inIt], { only, filed: [papers(1)] })).toEqual([
+      [2, 'no-papers', [], null],
+      [4, 'clear', [], 'It is a part of “Sound number 1”, which was taken as a whole.'],
+    ])
+    // That it is called a part of it is not enough.
+    expect(found([part], { only: [taken, opening], filed: [papers(1)] })).toEqual([[4, 'no-papers', [], null]])
+    // Papers without the file may be for another one.
+    expect(found([part], { only: [bed, { ...opening, wholeId: 1 }], filed: [papers(1)] })).toEqual([
+      [4, 'no-papers', [], null],
+    ])
   })
 })
 

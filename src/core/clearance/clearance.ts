@@ -2,8 +2,9 @@ import { clauseOf, type DecisionContext, type Offer, SAME_LICENCE } from '../rig
 import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
-import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, type SoundOnFile, whichCopyPoint } from './finding'
+import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, whichCopyPoint } from './finding'
 import { answeredPoint, type Point, type PointSources, pointsOf } from './points'
+import type { SoundOnFile } from './sound-on-file'
 import { stateOf, type VideoState } from './state'
 
 /** Everything that the clearance of a video rests on. */

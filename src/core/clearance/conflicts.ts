@@ -1,5 +1,6 @@
 import { clauseOf } from '../rights'
-import type { Finding, PapersOnFile, SoundOnFile } from './finding'
+import type { Finding, PapersOnFile } from './finding'
+import type { SoundOnFile } from './sound-on-file'
 
 /** Licences of several sounds that one video cannot keep together. */
 export interface LicenceConflict {

@@ -12,28 +12,9 @@ import {
   type Verdict,
 } from '../rights'
 import { findAnswer, type PointAnswer } from './answers'
+import { heardInWhole, takenInstead } from './choices'
 import type { CheckFacts, DetectionFacts } from './facts'
-
-/** A sound as the decision needs it. */
-export interface SoundOnFile {
-  readonly soundId: number
-  readonly title: string
-  readonly maker: string
-  readonly sourceName: string
-  readonly isFromLibrary: boolean
-  /** SHA-256 of its audio as it is now; null while none was fetched. */
-  readonly contentSha256: string | null
-  /** A file of it is here, or was. */
-  readonly hasCopy: boolean
-  /** Sounds that are the same recording, without this one. */
-  readonly sameRecordingIds: readonly number[]
-  /** When its audio became another one: from which content to which, and on which day. */
-  readonly changes: readonly { readonly fromSha256: string; readonly toSha256: string; readonly on: string }[]
-  /** The papers that a copy acquired now would come under; null where it cannot be had. */
-  readonly offered: Papers | null
-  /** It is sold in tiers. */
-  readonly isSold: boolean
-}
+import type { SoundOnFile } from './sound-on-file'
 
 /** Papers of a sound, with the content that they are for. */
 export interface PapersOnFile {
@@ -74,6 +55,8 @@ export interface Finding {
   readonly creditLine: string | null
   /** Indices of its places in the facts. */
   readonly places: readonly number[]
+  /** Stems of it that are heard with it, as they are in it: no findings of their own. */
+  readonly stemIds: readonly number[]
   /** A member of the same recording that may as well be the one that was used; the creator says which. Null when it can be told. */
   readonly undecidedWith: readonly number[] | null
 }
@@ -92,23 +75,34 @@ const WORST_FIRST: Readonly<Record<Verdict, number>> = { 'not-allowed': 0, 'no-p
 
 /** Every heard sound with its verdict, worst first, then in the order in which they are heard. */
 export function findingsOf(sources: FindingSources): Finding[] {
+  const { detections } = sources.facts
+  const inWhole = heardInWhole(detections, sources.sounds)
   const heard = new Map<number, number[]>()
-  sources.facts.detections.forEach(({ soundId }, index) => {
-    heard.set(soundId, [...(heard.get(soundId) ?? []), index])
+  detections.forEach(({ soundId }, index) => {
+    if (!inWhole.has(index)) heard.set(soundId, [...(heard.get(soundId) ?? []), index])
   })
+  const stemsOf = (places: readonly number[]): number[] => {
+    const stems = [...inWhole].flatMap(([stem, whole]) => (places.includes(whole) ? [detections[stem]?.soundId] : []))
+    return [...new Set(stems)].filter((id) => id !== undefined).sort((a, b) => a - b)
+  }
   const firstS = (finding: Finding): number =>
     Math.min(...finding.places.map((index) => (sources.facts.detections[index] as DetectionFacts).startS))
   return [...heard]
-    .map(([soundId, places]) => findingForSound(soundId, places, sources))
+    .map(([soundId, places]) => ({ ...findingForSound(soundId, places, sources), stemIds: stemsOf(places) }))
     .sort((a, b) => WORST_FIRST[a.verdict] - WORST_FIRST[b.verdict] || firstS(a) - firstS(b) || a.soundId - b.soundId)
 }
 
-function findingForSound(soundId: number, places: readonly number[], sources: FindingSources): Finding {
+function findingForSound(
+  soundId: number,
+  places: readonly number[],
+  sources: FindingSources,
+): Omit<Finding, 'stemIds'> {
   const { facts, context, sounds, offers } = sources
   const sound = sounds.get(soundId) ?? unknownSound(soundId)
   const contents = [...new Set(places.map((index) => (facts.detections[index] as DetectionFacts).audioSha256))]
   const own = decisionFor(soundId, contents, sources)
-  const used = usedMember(sound, { own: own.decision, places }, sources)
+  const member = usedMember(sound, { own: own.decision, places }, sources)
+  const used = member.lender || isPermitted(own.decision.verdict) ? member : usedInstead(sound, member, sources)
   const decided = used.lender ?? own
   const { decision, paper } = decided
   const base = { soundId, places, undecidedWith: used.undecidedWith }
@@ -244,6 +238,18 @@ function usedMember(
   return { ...plain, undecidedWith: permitted.map(({ other }) => other.soundId) }
 }
 
+/** Papers of what holds all of a sound count for it where they permit it: of the whole for its part, of all stems for the bed. */
+function usedInstead(sound: SoundOnFile, member: UsedMember, sources: FindingSources): UsedMember {
+  const taken = takenInstead(sound, sources.sounds)
+  const decided = (taken?.soundIds ?? []).flatMap((id) => {
+    const other = sources.sounds.get(id)
+    return other ? [decisionFor(id, currentContent(other), sources)] : []
+  })
+  const [worst] = decided.sort((a, b) => WORST_FIRST[a.decision.verdict] - WORST_FIRST[b.decision.verdict])
+  if (!taken || !worst || decided.length < taken.soundIds.length || !isPermitted(worst.decision.verdict)) return member
+  return { lender: worst, why: taken.why, undecidedWith: null }
+}
+
 function isSameMaker(one: SoundOnFile, other: SoundOnFile): boolean {
   const name = ({ maker }: SoundOnFile): string => maker.trim().toLowerCase()
   return one.isFromLibrary && other.isFromLibrary && name(one) !== '' && name(one) === name(other)
@@ -316,6 +322,8 @@ function unknownSound(soundId: number): SoundOnFile {
     contentSha256: null,
     hasCopy: false,
     sameRecordingIds: [],
+    stemIds: [],
+    wholeId: null,
     changes: [],
     offered: null,
     isSold: false,

@@ -82,7 +82,10 @@ describe('recordings', () => {
     const other = new Float32Array(4 * RATE_HZ)
     other.set(original.subarray(0, 0.4 * RATE_HZ), 0)
     other.set(recording(91, 3), 0.4 * RATE_HZ)
-    expect(relationsOf([original, long, other].map(prepared))).toEqual({ groups: [], pieces: [{ whole: 1, piece: 0 }] })
+    expect(relationsOf([original, long, other].map(prepared))).toMatchObject({
+      groups: [],
+      pieces: [{ whole: 1, piece: 0 }],
+    })
   })
 
   it('does not bring together along a chain what is not alike itself', () => {
@@ -113,6 +116,48 @@ describe('recordings', () => {
     expect(groups).toEqual([[1, 3]])
     expect(loaded.has(1)).toBe(true)
     expect(loaded.size).toBeLessThan(4)
+  })
+
+  it('compares nothing again that was compared before, and comes to the same', () => {
+    const medley = new Float32Array(4 * RATE_HZ)
+    medley.set(original, 0)
+    medley.set(recording(31), 2 * RATE_HZ)
+    const sounds = [recording(21), original, medley, louder].map(prepared)
+    const marks = sounds.map((sound) => sound.marks)
+    const first = recordingRelations(marks, (index) => sounds[index] as PreparedSound)
+    expect(first.groups).toEqual([[1, 3]])
+    expect(first.pieces.length).toBe(2)
+    const loaded: number[] = []
+    const again = recordingRelations(
+      marks,
+      (index) => {
+        loaded.push(index)
+        return sounds[index] as PreparedSound
+      },
+      first.compared,
+    )
+    expect(loaded).toEqual([])
+    expect(again).toEqual({ ...first, compared: [] })
+    // A sound that is new is compared, and only with what it may be like.
+    const more = [...sounds, prepared(worn)]
+    const grown = recordingRelations(
+      more.map((sound) => sound.marks),
+      (index) => more[index] as PreparedSound,
+      first.compared,
+    )
+    expect(grown.groups).toEqual([[1, 3, 4]])
+    expect(grown.compared.every(({ second }) => second === 4)).toBe(true)
+    expect(grown.compared.length).toBeGreaterThan(0)
+  })
+
+  it('does not take two for different because one could not be loaded', () => {
+    const sounds = [original, louder].map(prepared)
+    const marks = sounds.map((sound) => sound.marks)
+    const broken = recordingRelations(marks, (index) => (index === 0 ? null : (sounds[index] as PreparedSound)))
+    expect(broken).toEqual({ groups: [], pieces: [], compared: [] })
+    expect(recordingRelations(marks, (index) => sounds[index] as PreparedSound, broken.compared).groups).toEqual([
+      [0, 1],
+    ])
   })
 
   it('has nothing to group in nothing', () => {

@@ -15,12 +15,28 @@ const OVERLAP_MIN = 0.7
 /** Only so much of a long file is compared, frames: 8 s for the same recording, 64 s where a piece of it is looked for. */
 const COMPARED_FRAMES = { longer: 128_000, shorter: 1_024_000 } as const
 
+/** Changes when what a comparison comes to does. */
+export const RELATIONS_VERSION = 1
+
+/** What comparing two sounds came to. */
+export interface RecordingComparison {
+  /** Indices; the first is the lower one. */
+  readonly first: number
+  readonly second: number
+  /** Of the whole files, 0 to 1. */
+  readonly likeness: number
+  /** Which of the two lies in the other; null where that was not looked for. */
+  readonly piece: 'first' | 'second' | 'none' | null
+}
+
 /** How sounds hang together. */
 export interface RecordingRelations {
   /** Groups of two and more indices that are the same recording, ascending; sounds that stand alone are in none. */
   readonly groups: readonly (readonly number[])[]
   /** Sounds that lie in a longer one, such as a medley or a preview of a pack: another recording, that lends and takes no papers. */
   readonly pieces: readonly { readonly whole: number; readonly piece: number }[]
+  /** What was compared and was not known before. */
+  readonly compared: readonly RecordingComparison[]
 }
 
 /**
@@ -30,22 +46,31 @@ export interface RecordingRelations {
  * that holds another one and more is not the same recording.
  *
  * @param marks Marks of each sound; null for one that cannot be heard. @param soundAt Gives a sound that is to be compared in
- *   full: few are, so the others need not be loaded.
+ *   full: few are, so the others need not be loaded. @param known What was compared before: it is not compared again.
  */
 export function recordingRelations(
   marks: readonly (Uint32Array | null)[],
   soundAt: (index: number) => PreparedSound | null,
+  known: readonly RecordingComparison[] = [],
 ): RecordingRelations {
-  const likeness = new Map<string, number>()
-  const likenessOf = (first: number, second: number): number => {
-    const key = `${Math.min(first, second)} ${Math.max(first, second)}`
-    const known = likeness.get(key)
-    if (known !== undefined) return known
+  const nameOf = (first: number, second: number): string => `${first} ${second}`
+  const before = new Map(known.map((one) => [nameOf(one.first, one.second), one]))
+  const compared = new Map<string, RecordingComparison>()
+  /** @param first The lower index of the two. */
+  const compare = (first: number, second: number, forPiece: boolean): RecordingComparison => {
+    const name = nameOf(first, second)
+    const there = compared.get(name) ?? before.get(name)
+    if (there && (there.piece !== null || !forPiece)) return there
     const [one, other] = [soundAt(first), soundAt(second)]
-    const value = one && other ? recordingLikeness(one, other, 'longer') : 0
-    likeness.set(key, value)
-    return value
+    // What cannot be loaded now may be loaded another time: that says nothing of the two.
+    if (!one || !other) return { first, second, likeness: 0, piece: 'none' }
+    const likeness = there?.likeness ?? recordingLikeness(one, other, 'longer')
+    const result = { first, second, likeness, piece: forPiece ? pieceOf(one, other) : null }
+    compared.set(name, result)
+    return result
   }
+  const likenessOf = (one: number, other: number): number =>
+    compare(Math.min(one, other), Math.max(one, other), false).likeness
   const groupOf = new Map<number, number[]>()
   const alike = alikePairs(marks)
   const pairs = alike
@@ -66,23 +91,24 @@ export function recordingRelations(
     // What is the same recording is no piece: it need not be loaded again.
     pieces: alike
       .filter(([first, second]) => likenessOf(first, second) < SAME_RECORDING)
-      .flatMap((pair) => pieceOf(pair, soundAt))
+      .flatMap((pair) => {
+        const [first, second] = [Math.min(...pair), Math.max(...pair)]
+        const { piece } = compare(first, second, true)
+        if (piece === 'none') return []
+        return piece === 'second' ? { whole: first, piece: second } : { whole: second, piece: first }
+      })
       .sort((a, b) => a.whole - b.whole || a.piece - b.piece),
+    compared: [...compared.values()],
   }
 }
 
 /** Of two sounds of different lengths the one that lies in the other; none where they are as long, or neither does. */
-function pieceOf(
-  [first, second]: readonly [number, number],
-  soundAt: (index: number) => PreparedSound | null,
-): RecordingRelations['pieces'] {
-  const [one, other] = [soundAt(first), soundAt(second)]
-  if (!one || !other) return []
-  const isFirstLonger = one.samples.length > other.samples.length
-  const [longer, shorter] = isFirstLonger ? [one, other] : [other, one]
-  if (shorter.samples.length >= OVERLAP_MIN * longer.samples.length) return []
-  if (!isPieceOf(one, other)) return []
-  return [isFirstLonger ? { whole: first, piece: second } : { whole: second, piece: first }]
+function pieceOf(first: PreparedSound, second: PreparedSound): 'first' | 'second' | 'none' {
+  const isFirstLonger = first.samples.length > second.samples.length
+  const [longer, shorter] = isFirstLonger ? [first, second] : [second, first]
+  if (shorter.samples.length >= OVERLAP_MIN * longer.samples.length) return 'none'
+  if (!isPieceOf(first, second)) return 'none'
+  return isFirstLonger ? 'second' : 'first'
 }
 
 /** Whether one of two sounds is the other or a piece of it, such as a preview of a file. */

@@ -1,3 +1,4 @@
+export { addsUp } from './adds-up'
 export { CellTransform } from './cells'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
 export {
@@ -21,7 +22,13 @@ export { decoyIndices, decoyOf } from './decoys'
 export { type Certainty, certaintyOf, type Detection, finalDetections, type Treatment } from './detections'
 export { decodedFeatures, decodedMarks, encodedFeatures, FEATURES_VERSION, FeaturesError } from './features'
 export { findInTracks, type StoredTrack } from './find-in-tracks'
-export { isPieceOf, type RecordingRelations, recordingRelations } from './groups'
+export {
+  isPieceOf,
+  RELATIONS_VERSION,
+  type RecordingComparison,
+  type RecordingRelations,
+  recordingRelations,
+} from './groups'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { TreatedSearcher } from './processed'

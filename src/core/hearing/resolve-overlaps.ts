@@ -1,3 +1,4 @@
+import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
 import { spedSound } from './speed'
@@ -26,6 +27,10 @@ const KEPT_RANK = 0.5
 const KEPT_RIVAL = 0.8
 /** From this share on a find as it is is most of the sound. */
 const MOST_OF_IT = 0.6
+/** What a repeat leaves over is heard by itself from this long on, s, and from this share of it and of its energy on. */
+const REST_MIN_S = 0.25
+const REST_SHARE = 0.3
+const REST_ENERGY = 0.2
 /** Likeness under this is chance. */
 const LIKENESS_MIN = 0.08
 
@@ -69,7 +74,11 @@ export function resolveOverlaps(
       const relation = relationOf(strong.find, next, groupOf, templateOf)
       if (relation === 'apart') continue
       explained = true
-      if (relation === 'same') mergeRivals(strong, next, lengthOf)
+      if (relation === 'same') {
+        mergeRivals(strong, next, lengthOf)
+        const rest = beyondItsRepeats(next, retained, (sounds[next.soundIndex] as PreparedSound).samples)
+        if (rest) retained.push({ find: rest, others: new Set() })
+      }
       break
     }
     if (!explained) retained.push({ find: next, others: new Set() })
@@ -125,6 +134,49 @@ function relationOf(
   if (likeness >= SAME_LIKENESS) return 'same'
   const reach = EXPLAINED_FACTOR * likeness * strong.score + EXPLAINED_OFFSET
   return likeness > LIKENESS_MIN && next.score < reach ? 'explained' : 'apart'
+}
+
+/**
+ * What of a find lies beyond all finds of the same sound that are taken for real: a sound that repeats itself, laid end to end, answers at each of its repeats, and
+ * what the strongest of them leave over is heard as well. Null where that is too little to be anything.
+ */
+function beyondItsRepeats(
+  next: RawDetection,
+  retained: readonly { readonly find: RawDetection }[],
+  samples: Float32Array,
+): RawDetection | null {
+  const speed = next.speed ?? 1
+  const own = retained
+    .filter(({ find }) => find.soundIndex === next.soundIndex && (find.speed ?? 1) === speed)
+    .map(({ find }) => ({ from: startOf(find), to: endOf(find) }))
+    .filter(({ from, to }) => from < endOf(next) && to > startOf(next))
+    .sort((a, b) => a.from - b.from)
+  let longest = { from: 0, to: 0 }
+  let at = startOf(next)
+  for (const { from, to } of [...own, { from: endOf(next), to: endOf(next) }]) {
+    if (from - at > longest.to - longest.from) longest = { from: at, to: from }
+    at = Math.max(at, to)
+  }
+  const length = longest.to - longest.from
+  if (own.length === 0 || length < REST_MIN_S * HEARING_RATE_HZ || length < REST_SHARE * (endOf(next) - startOf(next)))
+    return null
+  const from = Math.round((longest.from - next.lag) * speed)
+  const to = Math.round((longest.to - next.lag) * speed)
+  // The pause before the first of its repeats is no repeat.
+  if (energyOf(samples, from, to) < REST_ENERGY * energyOf(samples, next.from, next.to)) return null
+  return {
+    ...next,
+    from,
+    to,
+    fadeIn: longest.from > startOf(next) ? 0 : next.fadeIn,
+    fadeOut: longest.to < endOf(next) ? 0 : next.fadeOut,
+  }
+}
+
+function energyOf(samples: Float32Array, from: number, to: number): number {
+  let energy = 0
+  for (let n = from; n < to; n++) energy += (samples[n] ?? 0) ** 2
+  return energy
 }
 
 function mergeRivals(

@@ -181,6 +181,49 @@ describe('a search', () => {
     expect(find?.cutoffHz).toBeLessThan(2500)
   })
 
+  it('does not say so of what is missing only where something louder covers it, as a codec leaves it out', () => {
+    const samples = noise(1.5 * RATE_HZ, 93, 0.5)
+    const track = makeBed(8, 21)
+    lay(track, lowPassed(samples, 1200), 3 * RATE_HZ, 6)
+    addAt(track, highPassed(noise(8 * RATE_HZ, 96), 1600), 0, 10 * rms(track, 3 * RATE_HZ, 4 * RATE_HZ))
+    const [find] = heard(track, [preparedSound(samples)])
+    expect(find).toMatchObject({ soundIndex: 0, treatment: 'as-is', cutoffHz: null })
+  })
+
+  it('finds a sound as often as it is used', () => {
+    const track = makeBed(60, 31)
+    const atS = Array.from({ length: 40 }, (_, index) => 1 + 1.37 * index)
+    for (const one of atS) lay(track, EFFECTS[0] as Float32Array, Math.round(one * RATE_HZ), 0)
+    const found = heard(track, SOUNDS.slice(0, 1))
+    expect(found.map(({ startS, fromS }) => Math.round(100 * (startS - fromS)))).toEqual(
+      atS.map((one) => Math.round(100 * one)),
+    )
+  })
+
+  it('hears a sound that repeats itself once for each time it is placed, and all of what is laid end to end', () => {
+    const beep = effect({ length: 0.25 * RATE_HZ, rateHz: RATE_HZ, seed: 7, frequencyHz: 900 })
+    const alarm = new Float32Array(3 * RATE_HZ)
+    for (let beat = 0; beat < 6; beat++) addAt(alarm, beep, 0.5 * beat * RATE_HZ)
+    const sound = [preparedSound(alarm)]
+    for (const ratioDb of [3, -6]) {
+      const once = makeBed(12, 31)
+      lay(once, alarm, 4 * RATE_HZ, ratioDb)
+      expect(heard(once, sound).map(({ startS, endS }) => [Math.round(startS), Math.round(endS)])).toEqual([[4, 7]])
+      const thrice = makeBed(16, 31)
+      for (const atS of [4, 7, 10]) lay(thrice, alarm, atS * RATE_HZ, ratioDb)
+      const places = heard(thrice, sound)
+      expect(places.length).toBeLessThanOrEqual(4)
+      // Nothing between the first and the last beep is left without a place, and no place lies over another.
+      expect(places[0]?.startS).toBeCloseTo(4, 1)
+      expect(places.at(-1)?.endS).toBeCloseTo(13, 0)
+      places.slice(1).forEach(({ startS }, index) => {
+        const gapS = startS - (places[index]?.endS ?? 0)
+        expect(gapS).toBeGreaterThan(-0.05)
+        expect(gapS).toBeLessThan(0.55)
+      })
+    }
+  })
+
   it('says that a sound is in a room', () => {
     const dry = noise(1.2 * RATE_HZ, 94, 0.5).map((value, n) => value * Math.exp(-n / 6000))
     const track = makeBed(8, 23)
@@ -234,6 +277,11 @@ function inRoom(samples: Float32Array, seed: number): Float32Array {
 }
 
 /** Four one-pole low-passes in a row: 24 dB an octave. */
+function highPassed(samples: Float32Array, cutoffHz: number): Float32Array {
+  const low = lowPassed(samples, cutoffHz)
+  return samples.map((value, n) => value - (low[n] as number))
+}
+
 function lowPassed(samples: Float32Array, cutoffHz: number): Float32Array {
   const share = 1 - Math.exp((-2 * Math.PI * cutoffHz) / RATE_HZ)
   let out = samples

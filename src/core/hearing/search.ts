@@ -139,21 +139,34 @@ export class Searcher {
     const verifier = new Verifier(this.cells, sound, (scoreMin + cost) / COHERENCE_WEIGHT)
     const minutes = Math.max(1, window.frames / HEARING_RATE_HZ / 60)
     const found: RawDetection[] = []
-    for (const candidate of strong.slice(0, Math.ceil(VERIFY_PER_MINUTE * minutes))) {
+    // What proves true elsewhere costs nothing of it: a sound may be used any number of times. One that repeats itself answers at each of its repeats.
+    let triesLeft = Math.ceil(VERIFY_PER_MINUTE * minutes)
+    for (const candidate of strong) {
+      if (triesLeft === 0) break
       if (found.some((other) => Math.abs(other.lag - candidate.lag) < SAME_LAG_FRAMES * 8)) continue
       const verification = verifier.verify(track, candidate.lag, {
         from: candidate.pieceFrom,
         to: candidate.pieceTo,
       })
-      if (!verification) continue
-      const score = combinedScore(candidate, verification) - cost
-      if (score < scoreMin || partTooShort(verification, sound)) continue
+      const score = verification ? combinedScore(candidate, verification) - cost : 0
+      if (!verification || score < scoreMin || partTooShort(verification, sound)) {
+        triesLeft--
+        continue
+      }
       // Any click that follows would pass for a click's echo.
       const echoes = cost > 0 ? 1 : verification.echoes
-      found.push({ soundIndex, lag: candidate.lag, score, ...verification, echoes })
+      const find = { soundIndex, lag: candidate.lag, score, ...verification, echoes }
+      if (found.some((other) => sharesMost(other, find))) triesLeft--
+      found.push(find)
     }
     return found
   }
+}
+
+/** Whether most of a find lies over another one. */
+function sharesMost(one: RawDetection, other: RawDetection): boolean {
+  const shared = Math.min(one.lag + one.to, other.lag + other.to) - Math.max(one.lag + one.from, other.lag + other.from)
+  return shared > 0.5 * (other.to - other.from)
 }
 
 /** The first pass that each piece is fit for: those with little in the lower band are searched in more of it. */

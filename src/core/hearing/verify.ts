@@ -41,6 +41,11 @@ export interface Verification {
 const TRIM_COST = 8
 /** What leaving out the upper bands must gain before a sound is called muffled, nats. */
 const MUFFLE_COST = 12
+/** A band of the sound is covered by nothing where it should be this much of all that is there. */
+const UNCOVERED_MIN = 0.7
+/** What of such bands should be there, nats, before their absence says anything; and what of it is there at most when it is absent. */
+const MISSING_NATS = 12
+const MISSING_SHARE = 0.3
 /** Numbers of bands that are tried: all, then up to 3.4, 2.2, 1.5 and 1 kHz. */
 const BAND_LIMITS = [CELL_BANDS, 10, 9, 8, 7]
 /** Power of the sound against all of the track at its place (-28 dB): what lies lower is not heard but computed. */
@@ -107,7 +112,10 @@ export class Verifier {
       ...this.balanced(track, lag, sums, { part, bands, profile, noise: fitted.noise, fitted: fitted.gain, mid }),
       fadeIn: part.fadeIn * CELL_HOP,
       fadeOut: part.fadeOut * CELL_HOP,
-      cutoffHz: bands < CELL_BANDS ? Math.round(bandEdgeHz(bands)) : null,
+      cutoffHz:
+        bands < CELL_BANDS && isMissing(sums, { part, bands, profile, ...fitted })
+          ? Math.round(bandEdgeHz(bands))
+          : null,
       echoes: echoRatio(rest, MARGIN, this.sound.samples, {
         from: Math.max(0, part.from * CELL_HOP),
         to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
@@ -213,6 +221,41 @@ export class Verifier {
     const right = Math.max(0, (fitted - above / below) / Math.max(0.1, 1 - own)) * scale
     return { gain: Math.sqrt((left * left + right * right) / 2), balance: (right - left) / (left + right || 1) }
   }
+}
+
+/**
+ * Whether what should be heard above the bands that answer is not there, though nothing could have covered it. A codec leaves out what is covered; a sound that
+ * was muffled is missing where it would be the loudest thing, too.
+ */
+function isMissing(
+  sums: BandSums,
+  {
+    part,
+    bands,
+    profile,
+    gain,
+    noise,
+  }: {
+    readonly part: FrameRange
+    readonly bands: number
+    readonly profile: Float32Array
+    readonly gain: number
+    readonly noise: Float32Array
+  },
+): boolean {
+  let heard = 0
+  let expected = 0
+  for (let frame = part.from; frame < part.to; frame++) {
+    const level = gain * (profile[frame] as number)
+    for (let band = bands; band < CELL_BANDS; band++) {
+      const i = frame * CELL_BANDS + band
+      const power = level * level * (sums.soundPower[i] as number)
+      if (power < UNCOVERED_MIN * (sums.trackPower[i] as number)) continue
+      heard += (level * (sums.cross[i] as number)) / (noise[i] as number)
+      expected += power / (noise[i] as number)
+    }
+  }
+  return expected > MISSING_NATS && heard < MISSING_SHARE * expected
 }
 
 /** Power that the sound has at this gain, as a fraction of the track's power over the part. */

@@ -102,18 +102,22 @@ function longer(context: SeamContext, request: FitRequest, missingS: number): re
   const loop = bestLoop(context, { within, longestS: Math.min(longestS, missingS), barS, part: whole })
   if (!loop) return null
   const byS = gainOf(loop)
-  let times = Math.floor(missingS / byS + 1e-6)
-  const restS = (): number => missingS - times * byS
-  if (restS() > LEAST_JUMP_S && restS() < LEFT_OVER_S && times > 1 && !barS) times--
-  if (restS() <= LEAST_JUMP_S) return [{ seam: loop, times }]
+  const most = Math.floor(missingS / byS + 1e-6)
+  const restS = (times: number): number => missingS - times * byS
+  if (restS(most) <= LEAST_JUMP_S) return [{ seam: loop, times: most }]
   const part = { fromS: loop.inS, seamS: loop.seamS, toS }
-  const end = bestSeam(context, { within, gainS: restS(), moreS, part })
-  return end
-    ? [
+  // A short jump is harder to hide than one that makes up for a loop as well; but there has to be room for it.
+  const tries = restS(most) < LEFT_OVER_S && !barS ? [most - 1, most] : [most, most - 1]
+  for (const times of tries) {
+    if (times < 1 || restS(times) > roomS) continue
+    const end = bestSeam(context, { within, gainS: restS(times), moreS, part })
+    if (end)
+      return [
         { seam: loop, times },
         { seam: end, times: 1 },
       ]
-    : [{ seam: loop, times: times + 1 }]
+  }
+  return [{ seam: loop, times: most + 1 }]
 }
 
 function shorter(context: SeamContext, { fromS, toS, barS }: FitRequest, missingS: number): readonly Jump[] | null {

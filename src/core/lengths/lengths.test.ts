@@ -167,6 +167,14 @@ describe('a sound that is made shorter', () => {
   })
 })
 
+test('where a last jump that makes up for a loop has no room, a short one is made', () => {
+  for (const wantedS of [3.3175, 5.248, 13.8995, 12.935]) {
+    const result = brought(noise(1.2, 4), wantedS)
+    expect(Math.abs(result.lengthS - wantedS)).toBeLessThan(0.05)
+    expect(heard(noise(1.2, 4), result).length / RATE_HZ).toBeCloseTo(result.lengthS, 3)
+  }
+})
+
 test('whatever is asked for, what comes can be placed and is as long as it says', () => {
   const sources = [noise(1.2, 4), hum(110, 2.5), machine(1.5), noise(0.4, 9)]
   fc.assert(

@@ -62,12 +62,15 @@ describe('another take of the same recipe', () => {
   }
 
   it('is among the five nearest for nine of ten', () => {
-    const found = sounds.filter((sound, at) => {
+    // Every second one is enough to tell, among all of them.
+    const asked = sounds.filter((_, at) => at % 2 === 0)
+    const found = asked.filter((sound) => {
+      const at = sounds.indexOf(sound)
       const own = vectorOf(take(sound, 9000 + at), RATE_HZ)
       const nearest = vectors.map((vector, index) => [dot(own, vector), index] as const).sort((a, b) => b[0] - a[0])
       return nearest.slice(0, 5).some(([, index]) => index === at)
     })
-    expect(found.length / sounds.length).toBeGreaterThanOrEqual(0.9)
+    expect(found.length / asked.length).toBeGreaterThanOrEqual(0.9)
   })
 })
 

@@ -4,12 +4,16 @@ import {
   type DuckRule,
   EMPTY_SCORE,
   type FadeCurve,
+  inParts,
+  inStems,
   lineValue,
   newLayer,
   newPlacement,
   type Placement,
   placementLengthS,
   type Score,
+  scoreWithEdit,
+  withSafeEnds,
 } from '../score'
 import { biquad } from './biquad'
 import { dipsUnder, duckedDb, withDip } from './duck'
@@ -434,6 +438,73 @@ describe('blocks', () => {
     }
     expect(offBy(sum, (n) => whole[n] as number)).toBeLessThan(1e-6)
   })
+})
+
+describe('a bed', () => {
+  const [pad, pulse] = [noise(3 * RATE_HZ, 3), noise(3 * RATE_HZ, 8)]
+  const sum = pad.map((value, n) => value + (pulse[n] as number))
+  const facts = { durationS: 3, hitS: null, isLoudAt: () => true }
+  const keyed = (id: number, samples: Float32Array) => [`sound-${id}`, memorySource([samples], RATE_HZ)] as const
+  const bedSource = (id: string, soundId: number, durationS = 3) => ({
+    id,
+    audio: { kind: 'preview', soundId } as const,
+    source: { ...facts, durationS },
+  })
+  const whole = placed({ audio: { kind: 'preview', soundId: 1 }, toS: 3, gainDb: -4, pan: 0.3, startS: 0.25 })
+  const frames = 4 * RATE_HZ
+  const heard = (score: Score, sources: MixInput['sources']) =>
+    mixed({ score, sources, speech: [], sampleRateHz: RATE_HZ }, frames)
+  const asTheWhole = (placement = whole) => heard(scoreOf([withSafeEnds(placement, facts)]), new Map([keyed(1, sum)]))
+
+  it.each([
+    ['as it is', {}],
+    ['slower, trimmed and turned round', { rate: 0.8, fromS: 0.5, toS: 2.5, isReversed: true }],
+    [
+      'with its level drawn and a room',
+      { gainPoints: [{ atS: 1, value: -9 }], treatments: [{ kind: 'large-room', amountFraction: 0.5 }] },
+    ],
+    ['repeated', { assembly: [{ fromS: 0, toS: 1, times: 3, seamS: 0.2 }] }],
+  ] as const)('in stems sounds as the whole did, %s', (_, values) => {
+    const placement = { ...whole, ...values }
+    const stems = [bedSource('a', 2), bedSource('b', 3)]
+    const { document } = scoreWithEdit(scoreOf([placement]), inStems(placement, { bedId: 'bed', soundId: 1, stems }))
+    const after = heard(document, new Map([keyed(2, pad), keyed(3, pulse)]))
+    for (const [side, samples] of asTheWhole(placement).entries()) expectAlike(after[side] as Float32Array, samples)
+  })
+
+  it('in its parts has no seam', () => {
+    const cut = (fromS: number, toS: number) => sum.slice(fromS * RATE_HZ, toS * RATE_HZ)
+    const parts = {
+      opening: bedSource('a', 2, 1),
+      loop: bedSource('b', 3, 1),
+      ending: bedSource('c', 4, 1),
+    }
+    const { document } = scoreWithEdit(
+      scoreOf([whole]),
+      inParts([whole], { bedId: 'bed', soundId: 1, parts, wantedS: 3 }),
+    )
+    const after = heard(document, new Map([keyed(2, cut(0, 1)), keyed(3, cut(1, 2)), keyed(4, cut(2, 3))]))
+    for (const [side, samples] of asTheWhole().entries()) expectAlike(after[side] as Float32Array, samples)
+  })
+
+  it('goes on without a stem whose audio is gone, and it is said', () => {
+    const stems = [bedSource('a', 2), bedSource('b', 3)]
+    const { document } = scoreWithEdit(scoreOf([whole]), inStems(whole, { bedId: 'bed', soundId: 1, stems }))
+    const mixer = new Mixer({ score: document, sources: new Map([keyed(2, pad)]), speech: [], sampleRateHz: RATE_HZ })
+    expect(mixer.silent.map(({ id }) => id)).toEqual(['b'])
+    expect(mixer.lengthFrames).toBeGreaterThan(3 * RATE_HZ)
+  })
+
+  function expectAlike(one: Float32Array, other: Float32Array): void {
+    let most = 0
+    let loudest = 0
+    one.forEach((value, n) => {
+      most = Math.max(most, Math.abs(value - (other[n] as number)))
+      loudest = Math.max(loudest, Math.abs(value))
+    })
+    expect(loudest).toBeGreaterThan(0.1)
+    expect(most).toBeLessThan(1e-5)
+  }
 })
 
 describe('what is heard', () => {

@@ -3,17 +3,16 @@ import { describe, expect, it } from 'vitest'
 import { newMoment } from '../moments'
 import {
   changedSafely,
-  duplicated,
   linedUp,
   moved,
   placedAnywhere,
   placedForMoment,
   replaced,
   type SourceFacts,
-  split,
   trimmed,
   withSafeEnds,
 } from './arrange'
+import { duplicatedBed, splitBed } from './bed'
 import { type ScoreEdit, scoreWithEdit } from './edits'
 import { lineValue } from './lines'
 import { EMPTY_SCORE, newLayer, newPlacement, type Placement, type Score } from './score'
@@ -198,10 +197,10 @@ describe('a placement', () => {
         (rate, isReversed, fraction) => {
           const placed = { ...PLACED, rate, isReversed }
           const atS = 10 + fraction * placementLengthS(placed)
-          const [head, tail] = resultOf(split(placed, { atS, id: 'q' }), { ...SCORE, placements: [placed] }) as [
-            Placement,
-            Placement,
-          ]
+          const [head, tail] = resultOf(splitBed([placed], { atS, ids: ['q'], bedId: 'b' }), {
+            ...SCORE,
+            placements: [placed],
+          }) as [Placement, Placement]
           expect(placementEndS(head)).toBeCloseTo(atS, 9)
           expect(placementEndS(tail)).toBeCloseTo(placementEndS(placed), 9)
           expect(isReversed ? [tail.fromS, head.toS] : [head.fromS, tail.toS]).toEqual([0, 2])
@@ -215,8 +214,8 @@ describe('a placement', () => {
   })
 
   it('is not split where it is not', () => {
-    expect(() => split(PLACED, { atS: 10, id: 'q' })).toThrow(/playhead/)
-    expect(() => split(PLACED, { atS: 12, id: 'q' })).toThrow(/playhead/)
+    expect(() => splitBed([PLACED], { atS: 10, ids: ['q'], bedId: 'b' })).toThrow(/playhead/)
+    expect(() => splitBed([PLACED], { atS: 12, ids: ['q'], bedId: 'b' })).toThrow(/playhead/)
   })
 
   it('replaced keeps where its hit is, its level and its layer', () => {
@@ -231,7 +230,7 @@ describe('a placement', () => {
   })
 
   it('once more stands right after itself and is lined up with nothing', () => {
-    expect(resultOf(duplicated(PLACED, { id: 'q' }))[1]).toMatchObject({ startS: 12, target: null })
+    expect(resultOf(duplicatedBed([PLACED], { ids: ['q'], bedId: 'b' }))[1]).toMatchObject({ startS: 12, target: null })
   })
 
   it('moved with others goes no further back than the first of them can', () => {
@@ -273,7 +272,7 @@ describe('an assembly', () => {
   it('is neither trimmed nor split', () => {
     const placed = { ...PLACED, assembly: pieces }
     expect(() => trimmed(placed, { end: 'end', toVideoS: 11, source: SOURCE })).toThrow(/length/)
-    expect(() => split(placed, { atS: 11, id: 'q' })).toThrow(/split/)
+    expect(() => splitBed([placed], { atS: 11, ids: ['q'], bedId: 'b' })).toThrow(/split/)
   })
 })
 

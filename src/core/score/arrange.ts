@@ -180,7 +180,7 @@ export function linedUp(
 export function trimmed(
   placement: Placement,
   { end, toVideoS, source }: { readonly end: 'start' | 'end'; readonly toVideoS: number; readonly source: SourceFacts },
-): ScoreEdit {
+): ScoreEdit & { readonly do: 'change' } {
   if (placement.assembly)
     throw new ScoreError('bad-value', 'A sound that is put together from parts is given a length instead.')
   const { fromS, toS, rate, isReversed, startS } = placement
@@ -220,11 +220,14 @@ export function changedSafely(
 }
 
 /**
- * Splits a placement at a time in the video. Both halves together sound as the whole did: neither end is faded there.
+ * The change that makes a placement its first half, and the second half. Both together sound as the whole did: neither end is faded there.
  *
  * @throws {ScoreError} bad-time, where the time is not within it.
  */
-export function split(placement: Placement, { atS, id }: { readonly atS: number; readonly id: string }): ScoreEdit {
+export function splitInTwo(
+  placement: Placement,
+  { atS, id }: { readonly atS: number; readonly id: string },
+): { readonly first: ScoreEdit & { readonly do: 'change' }; readonly second: Placement } {
   if (placement.assembly) throw new ScoreError('bad-value', 'A sound that is put together from parts cannot be split.')
   const { fromS, toS, rate, startS, isReversed } = placement
   const offsetS = atS - startS
@@ -263,13 +266,7 @@ export function split(placement: Placement, { atS, id }: { readonly atS: number;
     fadeOut: null,
     target: hitInTail ? null : placement.target,
   }
-  return {
-    do: 'all',
-    edits: [
-      { do: 'change', changes: [{ id: placement.id, to: first }] },
-      { do: 'add', placements: [second] },
-    ],
-  }
+  return { first: { do: 'change', changes: [{ id: placement.id, to: first }] }, second }
 }
 
 /**
@@ -294,7 +291,11 @@ export function replaced(
 }
 
 /** A placement brought to a length by parts of its source one after the other; its hit, or else its start, stays where it is. */
-export function withPieces(placement: Placement, pieces: readonly AssemblyPiece[], source: SourceFacts): ScoreEdit {
+export function withPieces(
+  placement: Placement,
+  pieces: readonly AssemblyPiece[],
+  source: SourceFacts,
+): ScoreEdit & { readonly do: 'change' } {
   const [only] = pieces.length === 1 ? pieces : []
   const part =
     only && only.times === 1
@@ -307,14 +308,6 @@ export function withPieces(placement: Placement, pieces: readonly AssemblyPiece[
   return { do: 'change', changes: [{ id: placement.id, to: differing(placement, after) }] }
 }
 
-/** A placement once more, right after itself or where it is told. @param id An id that nobody has. */
-export function duplicated(
-  placement: Placement,
-  { id, startS }: { readonly id: string; readonly startS?: number },
-): ScoreEdit {
-  return { do: 'add', placements: [{ ...placement, id, startS: startS ?? placementEndS(placement), target: null }] }
-}
-
 /** A placement whose ends do not cut: where the sound has not died a short fade is put by itself, and goes where it has. */
 export function withSafeEnds(placement: Placement, source: SourceFacts): Placement {
   const { fromS, toS, isReversed, assembly } = placement
@@ -322,14 +315,19 @@ export function withSafeEnds(placement: Placement, source: SourceFacts): Placeme
   const lastS = assembly ? (assembly[assembly.length - 1]?.toS ?? toS) : toS
   const [startSourceS, endSourceS] = isReversed ? [lastS, firstS] : [firstS, lastS]
   const lengthS = placementLengthS(placement)
-  const end = (fade: Fade | null, cuts: boolean): Fade | null => {
+  const end = (fade: Fade | null, other: Fade | null, cuts: boolean): Fade | null => {
     if (fade && !fade.isAutomatic) return fade
-    return cuts ? { ...AUTOMATIC_FADE, lengthS: Math.min(AUTOMATIC_FADE.lengthS, lengthS / 2) } : null
+    // A fade that was set leaves it only the room that is left.
+    const roomS = other && !other.isAutomatic ? lengthS - other.lengthS : lengthS / 2
+    const fadeS = Math.min(AUTOMATIC_FADE.lengthS, lengthS / 2, roomS)
+    return cuts && fadeS > 0 ? { ...AUTOMATIC_FADE, lengthS: fadeS } : null
   }
+  const { fadeIn, fadeOut } = placement
+  const joins = placement.bed?.joins ?? 'none'
   return {
     ...placement,
-    fadeIn: end(placement.fadeIn, source.isLoudAt(startSourceS)),
-    fadeOut: end(placement.fadeOut, source.isLoudAt(endSourceS)),
+    fadeIn: end(fadeIn, fadeOut, joins !== 'start' && joins !== 'both' && source.isLoudAt(startSourceS)),
+    fadeOut: end(fadeOut, fadeIn, joins !== 'end' && joins !== 'both' && source.isLoudAt(endSourceS)),
   }
 }
 

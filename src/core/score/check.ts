@@ -80,6 +80,7 @@ export function checkPlacement(placement: Placement, layers: readonly Layer[]): 
   if (audio.kind === 'copy' && !SHA256.test(audio.sha256)) throw bad('The placement names no copy.')
   if (!isWithin(rate, SCORE_LIMITS.rate))
     throw bad(`A sound is played at ${SCORE_LIMITS.rate.least} to ${SCORE_LIMITS.rate.most} times its speed.`)
+  if (placement.bed && !ID.test(placement.bed.id)) throw bad('The bed has no proper id.')
   checkTimes(placement)
   checkGain(placement.gainDb)
   if (!isWithin(pan, { least: -1, most: 1 })) throw bad('Pan lies between -1 (left) and 1 (right).')

@@ -1,4 +1,5 @@
 import { type ChangeById, changedById } from '../changed-by-id'
+import { withTheirBeds } from './bed-changes'
 import { checkDelivery, checkLayer, checkPlacement } from './check'
 import {
   type Delivery,
@@ -144,7 +145,8 @@ function withoutPlacements(score: Score, ids: readonly string[]): EditedScore {
 }
 
 function withChangedPlacements(score: Score, changes: readonly PlacementChange[]): EditedScore {
-  const { values, backwards } = changedById<Placement, PlacementValues>(score.placements, changes, {
+  const all = withTheirBeds(score.placements, changes)
+  const { values, backwards } = changedById<Placement, PlacementValues>(score.placements, all, {
     check: (placement) => checkPlacement(placement, score.layers),
     missing: notThere,
   })

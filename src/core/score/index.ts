@@ -1,7 +1,6 @@
 export {
   addedWithLayers,
   changedSafely,
-  duplicated,
   layerFor,
   layerName,
   linedUp,
@@ -11,11 +10,25 @@ export {
   replaced,
   roleOfKind,
   type SourceFacts,
-  split,
-  trimmed,
   withPieces,
   withSafeEnds,
 } from './arrange'
+export {
+  asOneSound,
+  type BedParts,
+  type BedSource,
+  countThings,
+  duplicatedBed,
+  fullerFrom,
+  inParts,
+  inStems,
+  loopsFor,
+  oneThing,
+  splitBed,
+  thinnerUnder,
+  trimmedBed,
+  wholeBeds,
+} from './bed'
 export { type LineBounds, withBreakPoint, withMovedBreakPoint, withoutBreakPoint } from './break-points'
 export { type Cue, type CueSound, cuesOf } from './cue-sheet'
 export { cutGain, cutLayer, withCutSound } from './cut-layer'
@@ -46,6 +59,7 @@ export {
   newLayer,
   newPlacement,
   type PlacedAudio,
+  type PlacedBed,
   type Placement,
   type PlacementValues,
   SAFETY_FADE_S,

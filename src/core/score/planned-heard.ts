@@ -40,11 +40,15 @@ export function plannedAndHeard<H extends HeardPlace>(score: Score, heard: reado
     )
     .sort((a, b) => Math.abs(a.laterS) - Math.abs(b.laterS))
   const takenIds = new Set<string>()
-  const takenPlaces = new Set<H>()
+  const takenPlaces = new Map<H, Placement>()
   const both = pairs.filter(({ placement, heard: place }) => {
-    if (takenIds.has(placement.id) || takenPlaces.has(place)) return false
+    const by = takenPlaces.get(place)
+    // A place that is the whole of a bed answers for all of it.
+    const isShared =
+      by !== undefined && by.bed !== null && by.bed.id === placement.bed?.id && by.bed.soundId === place.soundId
+    if (takenIds.has(placement.id) || (by !== undefined && !isShared)) return false
     takenIds.add(placement.id)
-    takenPlaces.add(place)
+    takenPlaces.set(place, placement)
     return true
   })
   const left = score.placements.filter(({ id }) => !takenIds.has(id))
@@ -56,7 +60,9 @@ export function plannedAndHeard<H extends HeardPlace>(score: Score, heard: reado
   }
 }
 
-function isSameSound({ audio }: Placement, { soundId, audioSha256, alternativeIds }: HeardPlace): boolean {
+function isSameSound({ audio, bed }: Placement, { soundId, audioSha256, alternativeIds }: HeardPlace): boolean {
+  // A bed in stems or parts is heard as the whole.
+  if (bed?.soundId === soundId) return true
   if (audio.kind === 'copy' && audio.sha256 === audioSha256) return true
   return audio.soundId !== null && (audio.soundId === soundId || alternativeIds.includes(audio.soundId))
 }

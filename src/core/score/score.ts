@@ -60,12 +60,25 @@ export interface AssemblyPiece {
   readonly seamS: number
 }
 
+/** Placements that are one thing: a bed in stems that sound together, or in parts one after the other. */
+export interface PlacedBed {
+  /** The same for all of them. */
+  readonly id: string
+  readonly kind: 'stems' | 'parts'
+  /** The sound that it is the whole of. */
+  readonly soundId: number
+  /** Where another part goes on at once: nothing is faded there. */
+  readonly joins: 'none' | 'start' | 'end' | 'both'
+}
+
 /** A sound at its place in a video. */
 export interface Placement {
   /** Made once, never used for another. */
   readonly id: string
   readonly layerId: string
   readonly audio: PlacedAudio
+  /** The bed that it is a stem or part of; null for what stands alone. */
+  readonly bed: PlacedBed | null
   /** Part of the source that is heard, s of the source. Where there is an assembly, the source that it is taken from. */
   readonly fromS: number
   readonly toS: number
@@ -205,6 +218,7 @@ export function newPlacement(
 ): Placement {
   return {
     id,
+    bed: null,
     fromS: 0,
     assembly: null,
     hitS: null,

@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import { Problem } from '../../contract'
+import { messages } from '../../messages'
 
 /** A request that failed; the message is a sentence for people. */
 export class RequestError extends Error {
@@ -12,7 +13,7 @@ export class RequestError extends Error {
   }
 }
 
-const UNREACHABLE = 'Good Thud does not answer. Is it still running? Start it again and retry.'
+const UNREACHABLE = messages.shared.goodThudDoesNotAnswer
 
 const TAB_VIDEO = 'video-in-hand'
 
@@ -39,7 +40,7 @@ export async function ask<T>(path: string, schema: z.ZodType<T>, init: RequestIn
   const data: unknown = await response.json().catch(() => null)
   if (!response.ok) throw problemError(data)
   const parsed = schema.safeParse(data)
-  if (!parsed.success) throw new RequestError('bad-answer', 'The answer could not be read. Reload the page.')
+  if (!parsed.success) throw new RequestError('bad-answer', messages.shared.theAnswerCouldNotBe)
   return parsed.data
 }
 
@@ -75,11 +76,10 @@ export function sendFile<T>(
       if (request.status >= 400) return reject(problemError(data))
       const parsed = schema.safeParse(data)
       if (parsed.success) resolve(parsed.data)
-      else reject(new RequestError('bad-answer', 'The answer could not be read. Reload the page.'))
+      else reject(new RequestError('bad-answer', messages.shared.theAnswerCouldNotBe))
     }
-    request.onerror = () =>
-      reject(new RequestError('unreachable', 'The upload broke off. Nothing was stored. Upload the file again.'))
-    request.onabort = () => reject(new RequestError('aborted', 'The upload was stopped.'))
+    request.onerror = () => reject(new RequestError('unreachable', messages.shared.theUploadBrokeOffNothing))
+    request.onabort = () => reject(new RequestError('aborted', messages.shared.theUploadWasStopped))
     options.signal.addEventListener('abort', () => request.abort(), { once: true })
     request.send(file)
   })
@@ -97,5 +97,5 @@ function problemError(data: unknown): RequestError {
   const problem = Problem.safeParse(data)
   return problem.success
     ? new RequestError(problem.data.code, problem.data.detail)
-    : new RequestError('unknown', 'Something went wrong. Try again.')
+    : new RequestError('unknown', messages.shared.somethingWentWrongTryAgain)
 }

@@ -141,5 +141,6 @@ export function useFillIn(shown: readonly SoundSummary[]): void {
     if (waiting === undefined || ids.length === 0 || waiting === ids.length) return
     void client.invalidateQueries({ queryKey: ['sounds'] })
     void client.invalidateQueries({ queryKey: ['live'] })
+    void client.invalidateQueries({ queryKey: ['sound'] })
   }, [waiting, ids.length, client])
 }

@@ -9,6 +9,7 @@ import {
   VideoStepFacts,
 } from '../../contract'
 import type { Reaction } from '../../core/moments'
+import { messages } from '../../messages'
 import { ask, send } from './client'
 
 export function useVideoMoments(videoId: number, isWanted = true) {
@@ -66,6 +67,6 @@ export function useSaveReaction() {
 /** Bytes of a file of a cut. @throws Error when they cannot be had. */
 export async function fetchBytes(path: string): Promise<ArrayBuffer> {
   const response = await fetch(path)
-  if (!response.ok) throw new Error('It could not be fetched.')
+  if (!response.ok) throw new Error(messages.shared.itCouldNotBeFetched)
   return response.arrayBuffer()
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { JobStarted, RemovalInput, RemovedThings, Room, VideoFiles } from '../../contract'
+import { messages } from '../../messages'
 import { useOfferUndo } from '../state/undo'
 import { ask, send } from './client'
 
@@ -40,7 +41,7 @@ export function useRemove(what: Removable) {
   const bringBack = (id: number | string, words: string): void => {
     setRemoved(what, id, false).then(
       () => client.invalidateQueries(),
-      (error: Error) => offerUndo(`It could not be restored: ${error.message}`, () => bringBack(id, words)),
+      (error: Error) => offerUndo(messages.shared.itCouldNotBeRestored(error.message), () => bringBack(id, words)),
     )
   }
   return useMutation({

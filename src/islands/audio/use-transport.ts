@@ -1,6 +1,7 @@
 import { type RefObject, useMemo } from 'react'
 import type { SoundSummary } from '../../contract'
 import type { TimeRange } from '../../core/time-range'
+import { messages } from '../../messages'
 import type { AudioDeck } from './audio-deck'
 import { heardBefore, type ListeningOptions, listeningGainDb } from './listening-options'
 import type { PlayClock } from './play-clock'
@@ -53,7 +54,7 @@ export function useTransport(
       const audio = deck.current
       if (!audio) return
       deck.graph?.wake()
-      if (audio.paused) void audio.play().catch(() => patch({ error: 'This sound cannot be heard.' }))
+      if (audio.paused) void audio.play().catch(() => patch({ error: messages.sound.thisSoundCannotBeHeard }))
       else audio.pause()
     }
     return {
@@ -96,6 +97,6 @@ function startPlaying(
   audio.play().catch((reason: unknown) => {
     // A newer play or a stop came in between: that is no failure.
     if (deck.current !== audio || (reason instanceof DOMException && reason.name === 'AbortError')) return
-    patch({ playing: false, error: 'This sound cannot be heard: its audio is not here. Sync its source.' })
+    patch({ playing: false, error: messages.sound.thisSoundCannotBeHeardItsAudio })
   })
 }

@@ -1,17 +1,24 @@
+import { messages } from '../../messages'
 /** What can be typed into the search line, and what it means. */
 export const LINE_WORDS: readonly (readonly [examples: readonly string[], meaning: string])[] = [
-  [['ice crack'], 'both words, anywhere; a word may be a beginning'],
-  [['"ice crack"'], 'in a row, as it is written'],
-  [['-door'], 'without this word'],
-  [['door under 2 s', 'wind over 1 min'], 'a length in plain words is offered as a filter; Enter takes it'],
-  [['[under 2 s]', '[2 s to 5 s]', '[over 1 min]'], 'length'],
-  [['[free]', '[in my plan]', '[free or up to 4.50]'], 'cost'],
-  [['[licence CC BY or CC0]', '[no credit owed]'], 'licence'],
-  [['[may be used]', '[with a credit]', '[not allowed]'], 'what the terms allow in the video in hand'],
-  [['[from Tin Barn Commons]', '[by marram]', '[in Swells]'], 'source, maker, category'],
-  [['[here already]', '[kept]', '[used before]'], 'what is yours'],
-  [['[effects or ambience]', '[stereo]', '[loops]'], 'kind of sound'],
-  [['[90 to 120 bpm]', '[mood calm]', '[without vocals]'], 'music'],
-  [['[added since 2026-11-01]'], 'date'],
-  [['[in titles only]', '[in descriptions only]'], 'where the words have to stand'],
+  [[messages.query.iceCrack], messages.query.bothWordsAnywhereAWord],
+  [[messages.query.iceCrack2], messages.query.inARowAsIt],
+  [[messages.query.door], messages.query.withoutThisWord],
+  [[messages.query.doorUnder2S, messages.query.windOver1Min], messages.query.aLengthInPlainWords],
+  [[messages.query.under2S, messages.query.n2STo5S, messages.query.over1Min], messages.query.length],
+  [[messages.query.free, messages.query.inMyPlan, messages.query.freeOrUpTo4], messages.query.cost],
+  [[messages.query.licenceCcByOrCc0, messages.query.noCreditOwed], messages.query.licence],
+  [
+    [messages.query.mayBeUsed, messages.query.withACredit, messages.query.notAllowed],
+    messages.query.whatTheTermsAllowIn,
+  ],
+  [
+    [messages.query.fromTinBarnCommons, messages.query.byMarram, messages.query.inSwells],
+    messages.query.sourceMakerCategory,
+  ],
+  [[messages.query.hereAlready, messages.query.kept, messages.query.usedBefore], messages.query.whatIsYours],
+  [[messages.query.effectsOrAmbience, messages.query.stereo, messages.query.loops], messages.query.kindOfSound],
+  [[messages.query.n90To120Bpm, messages.query.moodCalm, messages.query.withoutVocals], messages.query.music],
+  [[messages.query.addedSince20261101], messages.query.date],
+  [[messages.query.inTitlesOnly, messages.query.inDescriptionsOnly], messages.query.whereTheWordsHaveTo],
 ]

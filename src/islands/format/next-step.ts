@@ -1,5 +1,5 @@
 import type { Video, VideoOverview } from '../../contract'
-import { counted } from './words'
+import { messages } from '../../messages'
 
 /** What is to be done next for a video, and on which of its steps. */
 export interface NextStep {
@@ -16,22 +16,26 @@ export function nextStep(
   { state, check }: Pick<Video, 'state' | 'check'>,
   overview: VideoOverview | null,
 ): NextStep | null {
-  if (state.kind === 'checking') return { words: 'Follow the check', step: 'clearance' }
-  if (state.kind === 'points-open') return { words: `Settle ${counted(state.points, 'point')}`, step: 'clearance' }
-  if (state.kind === 'partly-examined') return { words: 'See what was not examined', step: 'clearance' }
+  if (state.kind === 'checking') return { words: messages.words.followTheCheck, step: 'clearance' }
+  if (state.kind === 'points-open')
+    return { words: messages.words.settle(messages.counts.points(state.points)), step: 'clearance' }
+  if (state.kind === 'partly-examined') return { words: messages.words.seeWhatWasNotExamined, step: 'clearance' }
   if (state.kind === 'ready')
     return state.credits > 0
-      ? { words: `Copy ${state.credits === 1 ? 'the credit' : 'the credits'}`, step: 'credits' }
-      : { words: 'See what it rests on', step: 'credits' }
-  if (check) return { words: 'Check it again', step: 'clearance' }
+      ? {
+          words: messages.words.copy(state.credits === 1 ? messages.words.theCredit : messages.words.theCredits),
+          step: 'credits',
+        }
+      : { words: messages.words.seeWhatItRestsOn, step: 'credits' }
+  if (check) return { words: messages.words.checkItAgain, step: 'clearance' }
   return overview && beforeFilm(overview)
 }
 
 function beforeFilm({ hasCut, momentCount, settledCount, placedCount }: VideoOverview): NextStep {
-  if (!hasCut && momentCount === 0) return { words: 'Upload a cut', step: 'moments' }
-  if (momentCount === 0) return { words: 'Note what the cut needs', step: 'moments' }
+  if (!hasCut && momentCount === 0) return { words: messages.words.uploadACut, step: 'moments' }
+  if (momentCount === 0) return { words: messages.words.noteWhatTheCutNeeds, step: 'moments' }
   const openCount = momentCount - settledCount
-  if (openCount > 0) return { words: `Find sounds for ${counted(openCount, 'moment')}`, step: 'moments' }
-  if (placedCount === 0) return { words: 'Try the sounds in place', step: 'in-place' }
-  return { words: 'Upload the finished video', step: 'clearance' }
+  if (openCount > 0) return { words: messages.words.findSoundsFor(messages.counts.moments(openCount)), step: 'moments' }
+  if (placedCount === 0) return { words: messages.words.tryTheSoundsInPlace, step: 'in-place' }
+  return { words: messages.words.uploadTheFinishedVideo, step: 'clearance' }
 }

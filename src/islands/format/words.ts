@@ -1,11 +1,12 @@
 import type { DetectionWire, SoundSummary, VerdictWire } from '../../contract'
+import { messages } from '../../messages'
 
 /** "0.4 s", "12 s", "1:05 min". */
 export function lengthWords(seconds: number): string {
   if (seconds < 10) return `${seconds.toFixed(1)} s`
   if (seconds < 60) return `${Math.round(seconds)} s`
   const whole = Math.round(seconds)
-  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')} min`
+  return messages.words.min(Math.floor(whole / 60), String(whole % 60).padStart(2, '0'))
 }
 
 /** "1:04.3". */
@@ -24,10 +25,10 @@ export function momentWords(iso: string): string {
 }
 
 export const FIT_WORDS: Readonly<Record<NonNullable<SoundSummary['fit']>, string>> = {
-  fits: 'May be used',
-  'fits-with-credit': 'With a credit',
-  'does-not-fit': 'Not allowed',
-  'not-stated': 'Not stated',
+  fits: messages.words.mayBeUsed,
+  'fits-with-credit': messages.words.withACredit,
+  'does-not-fit': messages.words.notAllowed,
+  'not-stated': messages.words.notStated,
 }
 
 /** What has to be done before a sound may be used whose terms allow it; empty where its file is here, or where nothing would help. */
@@ -41,39 +42,37 @@ export function fitCondition({
 }: Pick<SoundSummary, 'fit' | 'copySha256' | 'withdrawn' | 'sold' | 'cost' | 'source'>): string {
   if (copySha256 !== null || (fit !== 'fits' && fit !== 'fits-with-credit')) return ''
   // Nothing of one's own is downloaded or bought.
-  if (source.kind !== 'library') return source.kind === 'folder' ? 'yours' : ''
-  if (withdrawn) return 'no longer offered'
-  if (sold) return 'if bought'
-  return cost === IN_PLAN ? IN_PLAN : 'if downloaded'
+  if (source.kind !== 'library') return source.kind === 'folder' ? messages.words.yours : ''
+  if (withdrawn) return messages.words.noLongerOffered
+  if (sold) return messages.words.ifBought
+  return cost === IN_PLAN ? IN_PLAN : messages.words.ifDownloaded
 }
 
 /** What libraries with a plan say of the cost of a sound. */
-const IN_PLAN = 'in your plan'
+const IN_PLAN = messages.words.inYourPlan
 
 export const VERDICT_WORDS: Readonly<Record<VerdictWire, string>> = {
-  clear: 'clear',
-  'owes-credit': 'owes credit',
-  'no-papers': 'no papers',
-  'not-allowed': 'not allowed',
-}
-
-/** "1 sound", "3 sounds". */
-export function counted(count: number, one: string, many = `${one}s`): string {
-  return `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`
+  clear: messages.words.clear,
+  'owes-credit': messages.words.owesCredit,
+  'no-papers': messages.words.noPapers,
+  'not-allowed': messages.words.notAllowedVerdict,
 }
 
 /** What was done to a sound where it is heard: "muffled above 1,200 Hz, more on the left, fades in over 0.8 s". Empty when nothing. */
 export function treatmentWords(place: DetectionWire): string {
   const percent = Math.round(place.speed * 100)
   return [
-    place.treatment === 'muffled' && `muffled above ${(place.cutoffHz ?? 0).toLocaleString('en-GB')} Hz`,
-    place.treatment === 'room' && 'in a room',
-    place.treatment === 'speed' && `at ${percent} % speed`,
-    place.treatment === 'speed-pitch-kept' && `at ${percent} % speed, pitch kept`,
+    place.treatment === 'muffled' && messages.words.muffledAboveHz((place.cutoffHz ?? 0).toLocaleString('en-GB')),
+    place.treatment === 'room' && messages.words.inARoom,
+    place.treatment === 'speed' && messages.words.atSpeed(percent),
+    place.treatment === 'speed-pitch-kept' && messages.words.atSpeedPitchKept(percent),
     Math.abs(place.balance) >= SIDE_MIN &&
-      `${sideWords(Math.abs(place.balance))} on the ${place.balance < 0 ? 'left' : 'right'}`,
-    place.fadeInS > 0 && `fades in over ${place.fadeInS.toFixed(1)} s`,
-    place.fadeOutS > 0 && `fades out over ${place.fadeOutS.toFixed(1)} s`,
+      messages.words.onThe(
+        sideWords(Math.abs(place.balance)),
+        place.balance < 0 ? messages.words.left : messages.words.right,
+      ),
+    place.fadeInS > 0 && messages.words.fadesInOverS(place.fadeInS.toFixed(1)),
+    place.fadeOutS > 0 && messages.words.fadesOutOverS(place.fadeOutS.toFixed(1)),
   ]
     .filter(Boolean)
     .join(', ')
@@ -83,7 +82,7 @@ export function treatmentWords(place: DetectionWire): string {
 const SIDE_MIN = 0.15
 
 function sideWords(balance: number): string {
-  return balance > 0.9 ? 'only' : 'more'
+  return balance > 0.9 ? messages.words.only : messages.words.more
 }
 
 /** Share in whole percent, but never all of it unless it is. */
@@ -93,7 +92,7 @@ export function shareWords(share: number): string {
 
 /** "640 KB", "1.4 MB", "12 GB". */
 export function sizeWords(bytes: number): string {
-  const units = ['B', 'KB', 'MB', 'GB', 'TB']
+  const units = ['B', messages.words.kb, messages.words.mb, messages.words.gb, messages.words.tb]
   const power = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, bytes)) / 3))
   const value = bytes / 1000 ** power
   return `${value < 10 && power > 1 ? value.toFixed(1) : Math.round(value)} ${units[power]}`

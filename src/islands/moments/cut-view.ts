@@ -1,6 +1,7 @@
 import type { Cut } from '../../contract'
 import { DEFAULT_FRAME_RATE, type FrameRate, mayDropFrames } from '../../core/formats/timecode'
 import { cutLengthS, loudnessOfBytes } from '../../core/moments'
+import { messages } from '../../messages'
 
 /** A cut is shown as long as one frame at least, s. */
 const SHORTEST_S = 0.04
@@ -28,15 +29,10 @@ export function momentaryOf({ sound }: Cut): Float32Array {
 export function cutNotes(cut: Cut): string[] {
   const { sound, picture } = cut
   const notes: string[] = []
-  if (!sound)
-    notes.push('The cut has no sound track: what is heard in it cannot be told, and moments are not carried over.')
-  if (sound && sound.end !== 'whole')
-    notes.push(`The sound track breaks off: it could be decoded up to ${sound.durationS.toFixed(1)} s.`)
-  if (!picture && !cut.wantsPicture) notes.push('The cut has no picture: timecode counts 25 frames a second.')
+  if (!sound) notes.push(messages.moments.theCutHasNoSound)
+  if (sound && sound.end !== 'whole') notes.push(messages.moments.theSoundTrackBreaksOff(sound.durationS.toFixed(1)))
+  if (!picture && !cut.wantsPicture) notes.push(messages.moments.theCutHasNoPicture)
   if (picture?.note) notes.push(picture.note)
-  if (picture?.isVariable)
-    notes.push(
-      'Its frames come unevenly (variable frame rate). Each is stepped to as it is; timecode goes by their mean.',
-    )
+  if (picture?.isVariable) notes.push(messages.moments.itsFrameRateVaries)
   return notes
 }

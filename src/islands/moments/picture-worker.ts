@@ -14,6 +14,7 @@ import {
   STRIP_HEIGHT_PX,
   stripStepS,
 } from '../../core/picture'
+import { messages } from '../../messages'
 
 const JPEG_QUALITY = 0.7
 
@@ -87,7 +88,7 @@ async function readPicture(address: string): Promise<void> {
 
 async function sent(address: string, init: RequestInit): Promise<void> {
   const response = await fetch(address, init)
-  if (!response.ok) throw new Error(`The picture could not be handed over (${response.status}).`)
+  if (!response.ok) throw new Error(messages.moments.thePictureCouldNotBe(response.status))
 }
 
 /** Brightness by Rec. 709. */

@@ -14,6 +14,7 @@ import {
   placeOfMoment,
   shiftedAfter,
 } from '../../core/moments'
+import { messages } from '../../messages'
 import { useOfferUndo } from '../state/undo'
 import { findAddress } from './find-for-moment'
 import { newId } from './new-id'
@@ -48,7 +49,7 @@ export function useCutDesk(video: Video, cut: Cut, loaded: VideoMoments, desk: M
       pacing(
         document,
         { ...cutSignals(cut), durationS },
-        { stems: stemsOf, soundTitle: (id) => loaded.soundTitles[String(id)] ?? 'a sound' },
+        { stems: stemsOf, soundTitle: (id) => loaded.soundTitles[String(id)] ?? messages.moments.aSound },
       ),
     [document, cut, durationS, loaded.soundTitles],
   )
@@ -111,16 +112,19 @@ export function useCutActions(cutDesk: CutDesk) {
     change,
     remove: (ids: ReadonlySet<string>): void => {
       if (ids.size === 0) return
-      desk.edit({ do: 'remove', ids: [...ids] }, 'Remove moments')
+      desk.edit({ do: 'remove', ids: [...ids] }, messages.moments.removeMoments)
       cutDesk.setChosenIds(new Set())
-      offerUndo(ids.size === 1 ? 'A moment was removed.' : `${ids.size} moments were removed.`, () => desk.store.undo())
+      offerUndo(
+        ids.size === 1 ? messages.moments.aMomentWasRemoved : messages.moments.momentsWereRemoved(ids.size),
+        () => desk.store.undo(),
+      )
     },
     nudge: (by: number): void => {
       const moved = (timeS: number): number => frames.startS(Math.max(0, frames.at(timeS + 0.0005) + by))
       change(
         [...chosenIds],
         ({ atS, endS }) => ({ atS: moved(atS), endS: endS === null ? null : moved(endS) }),
-        'Move by frames',
+        messages.moments.moveByFrames,
       )
       for (const moment of chosen) noting.corrected(moment)
       const [only] = chosen
@@ -148,14 +152,14 @@ export function useCutActions(cutDesk: CutDesk) {
       if (current) navigate(findAddress(cutDesk.video.id, current, cutDesk.placeOf(current)))
     },
     shiftAfter: (fromS: number, byS: number) =>
-      desk.edit(shiftedAfter(document, { fromS, byS }), 'Move all from here on'),
+      desk.edit(shiftedAfter(document, { fromS, byS }), messages.moments.moveAllFromHereOn),
     takeSuggestion: (one: SuggestionList['suggestions'][number]): void => {
       const id = takeSuggestion(desk, one)
       if (id) cutDesk.chooseOne(id)
     },
     dismiss: (some: SuggestionList['suggestions']): void => {
       const suggestions = some.map(({ kind, atS }) => ({ kind, atS }))
-      desk.edit({ do: 'dismiss', suggestions }, 'Put suggestions aside')
+      desk.edit({ do: 'dismiss', suggestions }, messages.moments.dismissSuggestions)
       void desk.store.flush()
     },
   }
@@ -167,10 +171,14 @@ function takeSuggestion(desk: MomentsDesk, one: SuggestionList['suggestions'][nu
   if (one.kind === 'habit' && one.soundId !== null) {
     const moment = document.moments.find(({ atS, words }) => atS === one.atS && words === one.words)
     if (!moment) return null
-    desk.edit({ do: 'change', changes: [{ id: moment.id, to: { soundId: one.soundId } }] }, 'Take the usual sound')
+    desk.edit(
+      { do: 'change', changes: [{ id: moment.id, to: { soundId: one.soundId } }] },
+      messages.moments.takeTheUsualSound,
+    )
     return moment.id
   }
-  const shortList = one.soundId === null ? [] : [{ slot: 'A' as const, soundId: one.soundId, reason: 'as usual' }]
+  const shortList =
+    one.soundId === null ? [] : [{ slot: 'A' as const, soundId: one.soundId, reason: messages.moments.asUsual }]
   const moment = newMoment(newId(), one.atS, {
     endS: one.endS,
     words: one.words,
@@ -178,7 +186,7 @@ function takeSuggestion(desk: MomentsDesk, one: SuggestionList['suggestions'][nu
     weight: 'nice',
     shortList,
   })
-  desk.edit({ do: 'add', moments: [moment] }, 'Take a suggestion')
+  desk.edit({ do: 'add', moments: [moment] }, messages.moments.takeASuggestion)
   void desk.store.flush()
   return moment.id
 }

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
+import { messages } from '../../messages'
 import { audioAddress } from '../audio/audio-cache'
 import type { CutPlayer } from './use-cut-player'
 
@@ -87,7 +88,7 @@ export function useInPlace(player: CutPlayer): InPlace {
         () => {
           buffers.current.delete(sound.id)
           setHeardId(null)
-          setProblem('The audio of this sound could not be played here. Listen to it in Find.')
+          setProblem(messages.moments.theAudioOfThisSound)
         },
       )
     },

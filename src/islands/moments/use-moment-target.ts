@@ -11,6 +11,7 @@ import {
   type PlaceForSound,
   placeOfMoment,
 } from '../../core/moments'
+import { messages } from '../../messages'
 import { sendMomentsChange, useVideoMoments } from '../api/moments-queries'
 import { useChangeShell, useShell } from '../api/queries'
 import type { MomentRef } from '../state/find-state'
@@ -67,7 +68,7 @@ export function useMomentTarget(ref: MomentRef | null): MomentTarget | null {
     return {
       moment,
       place,
-      label: `${time} ${moment.words || 'moment'}`,
+      label: `${time} ${moment.words || messages.moments.moment}`,
       backAddress: `/videos/${ref.videoId}/moments?moment=${moment.id}`,
       listedIds,
       toggle: ({ id }) => {

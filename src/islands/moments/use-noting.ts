@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef } from 'react'
 import { isLearned, type Moment, NO_REACTION, newMoment, reactionS, withCorrection } from '../../core/moments'
 import type { TimeRange } from '../../core/time-range'
+import { messages } from '../../messages'
 import { useReaction, useSaveReaction } from '../api/moments-queries'
 import type { FrameGrid } from './frames'
 import { newId } from './new-id'
@@ -42,7 +43,7 @@ export function useNoting(desk: MomentsDesk, player: CutPlayer, frames: FrameGri
       const atS = part ? grid.nearestS(part.startS) : grid.startS(grid.at(Math.max(0, pressedAtS - lateS)))
       const id = newId()
       const moment = newMoment(id, atS, part ? { endS: grid.nearestS(part.endS) } : {})
-      if (desk.edit({ do: 'add', moments: [moment] }, 'Note a moment') !== null) return null
+      if (desk.edit({ do: 'add', moments: [moment] }, messages.moments.noteAMoment) !== null) return null
       if (lateS > 0 && cut.speed === 1) noted.current.set(id, { pressedAtS, notedS: atS })
       return id
     },

@@ -1,7 +1,7 @@
 import { Link } from 'wouter'
 import type { BasketWire } from '../../contract'
+import { messages } from '../../messages'
 import { useBasket, usePay } from '../api/money-queries'
-import { counted } from '../format/words'
 import { BasketRow } from '../parts/money/BasketRow'
 import { SpendingLimit } from '../parts/money/SpendingLimit'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -13,22 +13,22 @@ export function BasketPlace() {
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_20.500rem] max-lg:grid-cols-1 max-lg:overflow-y-auto">
       <section
-        aria-label="In the basket"
+        aria-label={messages.money.inTheBasket}
         className="min-h-0 min-w-0 overflow-y-auto p-8 max-lg:overflow-visible max-sm:p-4"
       >
-        <h1 className="mb-6 text-3xl font-semibold">Basket</h1>
-        {query.isPending && <Loading what="Opening the basket" />}
+        <h1 className="mb-6 text-3xl font-semibold">{messages.money.basket}</h1>
+        {query.isPending && <Loading what={messages.money.openingTheBasket} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {basket?.lines.length === 0 && (
           <Empty
-            title="The basket is empty"
+            title={messages.money.theBasketIsEmpty}
             action={
               <Link href="/find" className="btn btn-primary">
-                Find a sound
+                {messages.common.findASound}
               </Link>
             }
           >
-            Choose a tier beside a sound that is sold, and it is put here. Nothing is paid before you press for it here.
+            {messages.money.chooseATierBesideA}
           </Empty>
         )}
         {basket?.totals.map(({ sourceId, sourceName, total }) => (
@@ -37,7 +37,7 @@ export function BasketPlace() {
         {basket && <NotOffered basket={basket} />}
       </section>
       <aside
-        aria-label="Paying"
+        aria-label={messages.money.paying}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
         className="min-h-0 space-y-7 overflow-y-auto border-l ruled bg-base-200 p-6 max-lg:border-t"
@@ -85,8 +85,8 @@ function NotOffered({ basket }: { basket: BasketWire }) {
   const lines = basket.lines.filter(({ isOffered }) => !isOffered)
   if (lines.length === 0) return null
   return (
-    <section aria-label="Not offered any more">
-      <h2 className="border-b ruled pb-1 text-xl font-semibold">Not offered any more</h2>
+    <section aria-label={messages.money.notOfferedAnyMore}>
+      <h2 className="border-b ruled pb-1 text-xl font-semibold">{messages.money.notOfferedAnyMore}</h2>
       <ul>
         {lines.map((line) => (
           <BasketRow key={line.id} line={line} />
@@ -100,11 +100,11 @@ function NotOffered({ basket }: { basket: BasketWire }) {
 function Pay({ basket }: { basket: BasketWire }) {
   const pay = usePay()
   const lines = basket.lines.filter(({ isOffered }) => isOffered)
-  const total = basket.totals.map((one) => one.total).join(' and ')
+  const total = basket.totals.map((one) => one.total).join(messages.money.and)
   return (
     <section aria-labelledby="pay-head">
       <h2 id="pay-head" className="mb-2 text-xl font-semibold">
-        {lines.length === 0 ? 'Nothing to pay' : total}
+        {lines.length === 0 ? messages.money.nothingToPay : total}
       </h2>
       {lines.length > 0 && (
         <>
@@ -117,7 +117,7 @@ function Pay({ basket }: { basket: BasketWire }) {
             ))}
           </ul>
           <p className="quiet mb-3 text-sm">
-            {counted(lines.length, 'sound')}, licensed to {basket.licensee}.
+            {messages.money.licensedTo(messages.counts.sounds(lines.length), basket.licensee)}
           </p>
           <button
             type="button"
@@ -125,11 +125,11 @@ function Pay({ basket }: { basket: BasketWire }) {
             disabled={pay.isPending}
             onClick={() => pay.mutate(lines.map(({ id, priceMinor, currency }) => ({ id, priceMinor, currency })))}
           >
-            Pay {total}
+            {messages.money.pay(total)}
           </button>
         </>
       )}
-      {pay.data && <p role="status">{counted(pay.data.orderCount, 'order')} under way.</p>}
+      {pay.data && <p role="status">{messages.money.underWay(messages.counts.orders(pay.data.orderCount))}</p>}
       {pay.error && (
         <p role="alert" className="mt-2 text-error">
           {pay.error.message}
@@ -137,7 +137,7 @@ function Pay({ basket }: { basket: BasketWire }) {
       )}
       <p className="mt-3 text-sm">
         <Link href="/papers/orders" className="underline underline-offset-4">
-          All orders
+          {messages.money.allOrders}
         </Link>
       </p>
     </section>

@@ -2,6 +2,7 @@ import { Bookmark, Play, X } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from 'wouter'
 import type { SoundSummary } from '../../contract'
+import { messages } from '../../messages'
 import { useShelf, useToggleKept } from '../api/shelf-queries'
 import { listeningGainDb } from '../audio/listening-options'
 import { usePlayTime } from '../audio/play-clock'
@@ -33,34 +34,34 @@ export function ComparePlace() {
   return (
     <div className="h-full overflow-y-auto px-6 py-5">
       <header className="mb-4 flex items-baseline gap-4">
-        <h1 className="text-2xl font-semibold">Compare</h1>
+        <h1 className="text-2xl font-semibold">{messages.common.compare}</h1>
         <p className="quiet flex-1">
-          Keys 1 to {Math.max(2, sounds.length)} play each from its start
-          {player.options.matched ? ', all equally loud' : ', as loud as they are'}.
+          {messages.find.keys1ToPlayEach(Math.max(2, sounds.length))}
+          {player.options.matched ? messages.find.allEquallyLoud : messages.find.asLoudAsTheyAre}.
         </p>
         <Link href="/find" className="underline">
-          Back to Find
+          {messages.find.backToFind}
         </Link>
         {sounds.length > 0 && (
           <button type="button" className="btn btn-sm" onClick={clear}>
-            Clear all
+            {messages.find.clearAll}
           </button>
         )}
       </header>
       {sounds.length === 0 ? (
         <Empty
-          title="Nothing is pinned"
+          title={messages.find.nothingIsPinned}
           action={
             <Link href="/find" className="btn">
-              Go to Find
+              {messages.common.goToFind}
             </Link>
           }
         >
-          Pin two to six sounds in Find, with the key C or the button in a row, to hear them against each other.
+          {messages.find.pinTwoToSixSounds}
         </Empty>
       ) : (
         <div ref={boxRef}>
-          <ol aria-label="Compared sounds" className="space-y-2">
+          <ol aria-label={messages.find.comparedSounds} className="space-y-2">
             {sounds.map((sound, index) => (
               <Row key={sound.id} sound={sound} number={index + 1} widthPx={widthPx} scaleS={longestS} />
             ))}
@@ -101,7 +102,7 @@ function Row({
         <button
           type="button"
           className="btn btn-sm"
-          aria-label={`Play ${sound.title}`}
+          aria-label={messages.find.play(sound.title)}
           onClick={() => player.play(sound)}
         >
           <Play size={14} aria-hidden="true" /> <kbd>{number}</kbd>
@@ -114,12 +115,12 @@ function Row({
         </span>
         <span className="w-16 text-right">{lengthWords(sound.durationS)}</span>
         <span className="w-44 text-right">
-          {sound.loudnessLufs === null ? 'not measured' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+          {sound.loudnessLufs === null ? messages.find.notMeasured : messages.find.lufs(sound.loudnessLufs.toFixed(1))}
           {gainDb !== 0 && (
             <span className="quiet">
               {' '}
               ({gainDb > 0 ? '+' : '−'}
-              {Math.abs(gainDb).toFixed(0)} dB)
+              {messages.find.playedDb(Math.abs(gainDb).toFixed(0))}
             </span>
           )}
         </span>
@@ -129,7 +130,7 @@ function Row({
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
-          aria-label={`Keep ${sound.title}`}
+          aria-label={messages.find.keep(sound.title)}
           aria-pressed={kept}
           onClick={() => toggleKept({ id: sound.id, kept })}
         >
@@ -138,7 +139,7 @@ function Row({
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
-          aria-label={`Remove ${sound.title}`}
+          aria-label={messages.find.removeFromCompare(sound.title)}
           onClick={() => compare.toggle(sound)}
         >
           <X size={16} aria-hidden="true" />

@@ -1,7 +1,8 @@
 import { Link } from 'wouter'
 import type { Video } from '../../contract'
+import { messages } from '../../messages'
 import { useCheck } from '../api/queries'
-import { clock } from '../format/words'
+import { startsInWords } from '../format/places'
 import { Credits } from '../parts/clearance/Credits'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 import { VerdictMark } from '../parts/shared/VerdictMark'
@@ -12,17 +13,17 @@ export function CreditsStep({ video }: { video: Video }) {
   if (!video.check)
     return (
       <Empty
-        title="Nothing to credit yet"
+        title={messages.clearance.nothingToCreditYet}
         action={
           <Link href={`/videos/${video.id}/clearance`} className="btn btn-primary">
-            Go to Clearance
+            {messages.clearance.goToClearance}
           </Link>
         }
       >
-        Credits and proof are of what is heard in the finished video. Upload it under Clearance first.
+        {messages.clearance.creditsAndProofAreOf}
       </Empty>
     )
-  if (query.isPending) return <Loading what="Opening the credits" />
+  if (query.isPending) return <Loading what={messages.clearance.openingTheCredits} />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   const check = query.data
   return (
@@ -30,17 +31,15 @@ export function CreditsStep({ video }: { video: Video }) {
       <Credits text={check.credits} />
       <section aria-labelledby="proof">
         <h2 id="proof" className="mb-1 text-2xl font-semibold">
-          Proof
+          {messages.clearance.proof}
         </h2>
-        <p className="quiet mb-2">What was heard in {check.fileName}, and what each verdict rests on.</p>
+        <p className="quiet mb-2">{messages.clearance.whatWasHeardInAnd(check.fileName)}</p>
         <ul>
           {check.findings.map((finding) => (
             <li key={finding.soundId} className="border-t ruled py-1.5">
               <span className="flex items-baseline gap-3">
                 <span className="min-w-0 flex-1 truncate font-semibold">{finding.title}</span>
-                <span className="quiet whitespace-nowrap text-sm">
-                  {finding.detections.map(({ startS }) => clock(startS)).join(', ')}
-                </span>
+                <span className="quiet whitespace-nowrap text-sm">{startsInWords(finding.detections)}</span>
                 <VerdictMark verdict={finding.verdict} />
               </span>
               <span className="quiet block text-sm">{finding.sentence}</span>
@@ -50,11 +49,11 @@ export function CreditsStep({ video }: { video: Video }) {
         <p className="mt-3 flex flex-wrap gap-x-5 border-t ruled pt-3">
           {check.factsSha256 && (
             <a className="underline underline-offset-2" href={`/api/checks/${check.id}/facts`} download>
-              Facts of the check (JSON)
+              {messages.clearance.factsOfTheCheckJson}
             </a>
           )}
           <Link className="underline underline-offset-2" href="/papers/ledger">
-            The ledger
+            {messages.clearance.theLedger}
           </Link>
         </p>
       </section>

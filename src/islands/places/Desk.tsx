@@ -2,21 +2,21 @@ import { Archive, Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'wouter'
 import type { Notice } from '../../contract'
+import { messages } from '../../messages'
 import { useDesk, useMarkSeen } from '../api/papers-queries'
-import { counted } from '../format/words'
 import { FirstStepsNotice } from '../parts/first/FirstStepsNotice'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 
 const KIND_WORDS: Readonly<Record<Notice['kind'], string>> = {
-  video: 'Video',
-  heard: 'Heard',
-  plan: 'Plan',
-  terms: 'Terms',
-  withdrawn: 'Withdrawn',
-  source: 'Source',
-  proposal: 'Folder',
-  room: 'Disk',
-  order: 'Order',
+  video: messages.papers.video,
+  heard: messages.papers.heard,
+  plan: messages.papers.plan,
+  terms: messages.common.terms,
+  withdrawn: messages.papers.withdrawn,
+  source: messages.papers.source,
+  proposal: messages.papers.folder,
+  room: messages.papers.disk,
+  order: messages.papers.order,
 }
 
 /** Desk: what wants attention today, and what each of it means for the videos. */
@@ -27,20 +27,20 @@ export function Desk() {
   return (
     <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
-        <h1 className="mb-6 text-3xl font-semibold">Desk</h1>
+        <h1 className="mb-6 text-3xl font-semibold">{messages.papers.desk}</h1>
         <FirstStepsNotice className="mb-6 border-t ruled pt-4" />
-        {query.isPending && <Loading what="Looking for what needs attention" />}
+        {query.isPending && <Loading what={messages.papers.lookingForWhatNeedsAttention} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && notices.length === 0 && (
           <Empty
-            title="Nothing needs attention"
+            title={messages.papers.nothingNeedsAttention}
             action={
               <Link href="/find" className="btn btn-primary">
-                Find a sound
+                {messages.common.findASound}
               </Link>
             }
           >
-            Videos that are not ready, plans that end, and terms that change show here.
+            {messages.papers.videosThatAreNotReady}
           </Empty>
         )}
         <ul>
@@ -51,7 +51,7 @@ export function Desk() {
         {seen.length > 0 && (
           <section className="mt-8">
             <button type="button" className="btn btn-ghost btn-sm -ml-3" onClick={() => setShowSeen(!showSeen)}>
-              {showSeen ? 'Hide' : 'Show'} {counted(seen.length, 'dismissed notice')}
+              {showSeen ? messages.papers.hide : messages.papers.show} {messages.counts.dismissedNotices(seen.length)}
             </button>
             {showSeen && (
               <ul>
@@ -104,11 +104,11 @@ function NoticeRow({ notice, seen }: { notice: Notice; seen: boolean }) {
         type="button"
         className="btn btn-ghost btn-sm"
         disabled={mark.isPending}
-        aria-label={`${seen ? 'Restore' : 'Dismiss'}: ${title}`}
+        aria-label={`${seen ? messages.papers.restore : messages.common.dismiss}: ${title}`}
         onClick={() => mark.mutate({ key, seen: !seen })}
       >
         {seen ? <Undo2 size={16} aria-hidden="true" /> : <Archive size={16} aria-hidden="true" />}
-        {seen ? 'Restore' : 'Dismiss'}
+        {seen ? messages.papers.restore : messages.common.dismiss}
       </button>
     </li>
   )

@@ -2,6 +2,7 @@ import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } f
 import { Redirect } from 'wouter'
 import type { SectionHeading, SoundPage, SoundSections, SoundSummary } from '../../contract'
 import { parsedQuery } from '../../core/finding'
+import { messages } from '../../messages'
 import { useCounts, useNearby, useSounds, useStart } from '../api/find-queries'
 import { useFillIn, useLiveSearch } from '../api/live-queries'
 import { useDownload, useShell } from '../api/queries'
@@ -81,20 +82,20 @@ export function Find() {
   const toggleKept = useToggleKept()
   const compare = useCompare()
   usePageActions([
-    { title: 'Go to the search line', keys: '/', run: () => searchRef.current?.focus() },
-    { title: 'List all sounds', keys: isStart ? 'E' : null, run: listAll },
+    { title: messages.find.goToTheSearchLine, keys: '/', run: () => searchRef.current?.focus() },
+    { title: messages.find.listAllSounds, keys: isStart ? 'E' : null, run: listAll },
     ...(selected
       ? [
           {
-            title: selected.kept ? 'Do not keep the sound' : 'Keep the sound',
+            title: selected.kept ? messages.find.doNotKeepTheSound : messages.find.keepTheSound,
             keys: 'S',
             run: () => toggleKept(selected),
           },
-          { title: 'Pin the sound, to compare', keys: 'C', run: () => compare.toggle(selected) },
+          { title: messages.find.pinTheSoundToCompare, keys: 'C', run: () => compare.toggle(selected) },
         ]
       : []),
     ...(selected && !selected.copySha256
-      ? [{ title: 'Download the sound', keys: 'D', run: () => download.mutate({ id: selected.id }) }]
+      ? [{ title: messages.find.downloadTheSound, keys: 'D', run: () => download.mutate({ id: selected.id }) }]
       : []),
   ])
 
@@ -126,7 +127,7 @@ export function Find() {
       className="grid h-full grid-cols-[10.500rem_minmax(0,1fr)_18.500rem] max-xl:grid-cols-[minmax(0,1fr)_18.500rem] max-lg:grid-cols-1"
       {...drop.handlers}
     >
-      <h1 className="sr-only">Find</h1>
+      <h1 className="sr-only">{messages.find.find}</h1>
       <CategoryRail
         counts={counts.data?.category}
         chosen={chosenCategories}
@@ -134,7 +135,7 @@ export function Find() {
           setState(filtered(state, 'category', names.length === 0 ? null : { kind: 'category', names }))
         }
       />
-      <section aria-label="Results" className="sound-list flex min-h-0 min-w-0 flex-col">
+      <section aria-label={messages.find.results} className="sound-list flex min-h-0 min-w-0 flex-col">
         <SearchHead
           state={state}
           onChange={setState}
@@ -148,7 +149,7 @@ export function Find() {
         />
         <LiveLine states={live.states} />
         {(shown.isPending || (sounds.length === 0 && nearby.isFetching)) && (
-          <Loading what="Looking through everything" />
+          <Loading what={messages.find.lookingThroughEverything} />
         )}
         {shown.isError && <Failed error={shown.error} onRetry={() => void shown.refetch()} />}
         {first && sounds.length === 0 && !isStart && !query.isError && !nearby.isFetching && (
@@ -156,7 +157,7 @@ export function Find() {
         )}
         {first?.total === 0 && headings.size > 0 && !isStart && (
           <p role="status" className="px-4 pb-2 text-sm" data-testid="no-full-match">
-            No sound matches all of “{wordsOf(asked.text)}”.
+            {messages.find.noSoundMatchesAllOf(wordsOf(asked.text))}
           </p>
         )}
         {sounds.length > 0 && (
@@ -187,7 +188,7 @@ export function Find() {
         <CompareStrip />
       </section>
       <aside
-        aria-label="Selected sound"
+        aria-label={messages.find.selectedSound}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
         className="relative min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:hidden"

@@ -1,10 +1,10 @@
 import { Check } from 'lucide-react'
 import { type ReactNode, useLayoutEffect, useRef } from 'react'
 import { Link } from 'wouter'
+import { messages } from '../../messages'
 import { isUnderWay } from '../api/job-list'
 import { useJobs } from '../api/jobs'
 import { useShell, useSources, useSync, useVideos } from '../api/queries'
-import { counted } from '../format/words'
 import { FirstFilm } from '../parts/first/FirstFilm'
 import { FirstResult } from '../parts/first/FirstResult'
 import { FIRST_STEP_TITLES } from '../parts/first/first-step-words'
@@ -23,20 +23,17 @@ export function FirstSteps() {
   // What is to be done now has the focus from the moment it is seen, unless one is at work elsewhere.
   useLayoutEffect(() => {
     if (current === undefined || document.activeElement !== document.body) return
-    const wanted = `[data-first-step="${current ?? 'result'}"] :is(input:not([type="file"]), .btn-primary)`
+    const wanted = `[data-first-step="${current ?? messages.first.result}"] :is(input:not([type="file"]), .btn-primary)`
     listRef.current?.querySelector<HTMLElement>(wanted)?.focus()
   }, [current])
   const failed = [shell, videos].find(({ isError }) => isError)
   if (failed) return <Failed error={failed.error} onRetry={() => void failed.refetch()} />
-  if (!shell.data || !steps) return <Loading what="Opening the first steps" />
+  if (!shell.data || !steps) return <Loading what={messages.first.openingTheFirstSteps} />
   return (
     <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-3xl px-10 py-8">
-        <h1 className="mb-2 text-3xl font-semibold">First steps</h1>
-        <p className="quiet mb-6 max-w-xl">
-          Good Thud searches several stock libraries at once, keeps the papers of what you download, and listens to your
-          finished video to say whether every sound in it is cleared.
-        </p>
+        <h1 className="mb-2 text-3xl font-semibold">{messages.first.firstSteps}</h1>
+        <p className="quiet mb-6 max-w-xl">{messages.first.goodThudSearchesSeveralStock}</p>
         <ol ref={listRef}>
           {FIRST_STEPS.map((step, at) => (
             <Step key={step} number={at + 1} step={step} steps={steps}>
@@ -49,9 +46,9 @@ export function FirstSteps() {
         </ol>
         <p className="mt-6 border-t ruled pt-4">
           <Link href="/find" className="underline underline-offset-2">
-            {hasSounds(shell.data) ? 'Go to Find' : 'Skip this'}
+            {hasSounds(shell.data) ? messages.common.goToFind : messages.first.skipThis}
           </Link>{' '}
-          <span className="quiet">These steps stay at “First steps” on the Desk until they are done.</span>
+          <span className="quiet">{messages.first.theseStepsStayAtFirst}</span>
         </p>
       </div>
     </div>
@@ -75,7 +72,7 @@ function Step({ number, step, steps, children }: StepProps) {
       aria-current={steps.current === step ? 'step' : undefined}
     >
       <span className="pt-0.5 font-display text-2xl font-semibold leading-none">
-        {isDone ? <Check size={24} aria-label="Done" /> : <span aria-hidden="true">{number}</span>}
+        {isDone ? <Check size={24} aria-label={messages.first.done} /> : <span aria-hidden="true">{number}</span>}
       </span>
       <div className="min-w-0">
         <h2 className={`text-xl font-semibold ${isDone || steps.current === step ? '' : 'quiet'}`}>
@@ -111,23 +108,23 @@ function Libraries({ isNow }: { isNow: boolean }) {
             </div>
             {(source.soundCount > 0 || (source.live && source.connected)) && !source.lastError ? (
               <span className="shrink-0 text-sm">
-                {source.live ? 'searched while you type' : counted(source.soundCount, 'sound')}
+                {source.live ? messages.first.searchedWhileYouType : messages.counts.sounds(source.soundCount)}
               </span>
             ) : (
               <button
                 type="button"
                 className={`btn btn-sm shrink-0 ${isNow && at === 0 ? 'btn-primary' : ''}`}
                 disabled={reading !== undefined || sync.isPending}
-                aria-label={`Connect ${source.name}`}
+                aria-label={messages.first.connectNamed(source.name)}
                 onClick={() => sync.mutate(source.id)}
               >
-                {source.lastError ? 'Try again' : 'Connect'}
+                {source.lastError ? messages.common.tryAgain : messages.first.connectButton}
               </button>
             )}
           </li>
         ))}
       <li aria-live="polite" className="text-sm">
-        {reading && `${reading.title}: ${reading.message || 'starting'} …`}
+        {reading && `${reading.title}: ${reading.message || messages.first.starting} …`}
       </li>
       {sync.error && (
         <li role="alert" className="text-error">

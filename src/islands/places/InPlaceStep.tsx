@@ -1,8 +1,9 @@
 import { Link } from 'wouter'
 import type { Cut, Video, VideoMoments, VideoScore } from '../../contract'
+import { oneThing } from '../../core/score'
+import { messages } from '../../messages'
 import { useVideoMoments } from '../api/moments-queries'
 import { useVideoScore } from '../api/score-queries'
-import { counted } from '../format/words'
 import { CutStage } from '../parts/moments/CutStage'
 import { AddLayer } from '../parts/score/AddLayer'
 import { AddSound } from '../parts/score/AddSound'
@@ -28,21 +29,21 @@ import { usePlaceDesk } from '../score/use-score-desk'
 export function InPlaceStep({ video }: { video: Video }) {
   const planned = useVideoMoments(video.id)
   const score = useVideoScore(video.id)
-  if (planned.isPending || score.isPending) return <Loading what="Opening what is placed" />
+  if (planned.isPending || score.isPending) return <Loading what={messages.score.openingWhatIsPlaced} />
   if (planned.isError) return <Failed error={planned.error} onRetry={() => void planned.refetch()} />
   if (score.isError) return <Failed error={score.error} onRetry={() => void score.refetch()} />
   const { cut } = planned.data
   if (!cut)
     return (
       <Empty
-        title="No cut yet"
+        title={messages.score.noCutYet}
         action={
           <Link className="btn btn-primary" href={`/videos/${video.id}/moments`}>
-            Go to Moments
+            {messages.score.goToMoments}
           </Link>
         }
       >
-        Sounds are placed against the rough cut. Upload it in Moments and note what it needs; then come back.
+        {messages.score.soundsArePlacedAgainstThe}
       </Empty>
     )
   return <OpenScore key={cut.id} video={video} cut={cut} planned={planned.data} loaded={score.data} />
@@ -62,21 +63,21 @@ function OpenScore({ video, cut, planned, loaded }: OpenScoreProps) {
   usePlaceKeys(placeDesk, actions)
   const { score, chosen, layerId, refusal, mix } = placeDesk
   const layer = score.layers.find(({ id }) => id === layerId)
-  const [only] = chosen.length === 1 ? chosen : []
+  const only = oneThing(chosen)
   const savedRevision = desk.state.isDirty ? null : loaded.revision
   return (
     <>
       <SaveState
         desk={desk}
-        what="The placed sounds"
-        leftOver={(count) => `${counted(count, 'change')} of yours could not be kept: what they change is gone.`}
+        what={messages.score.thePlacedSounds}
+        leftOver={(count) => messages.score.ofYoursCouldNotBe(messages.counts.changes(count))}
       />
       <div className="grid grid-cols-[20rem_minmax(0,1fr)] gap-6 max-md:grid-cols-1">
         <div>
           <CutStage cut={cut} player={placeDesk.player} />
           <MixLevelsLine mix={mix} />
           <p className="quiet mt-1 text-xs" role="status" data-testid="save-state">
-            {desk.state.isDirty ? 'saving …' : 'saved'}
+            {desk.state.isDirty ? messages.score.saving : messages.score.saved}
           </p>
         </div>
         <div className="h-72 overflow-y-auto overscroll-contain">
@@ -87,11 +88,8 @@ function OpenScore({ video, cut, planned, loaded }: OpenScoreProps) {
           )}
           {only && <PlacementFields key={only.id} placement={only} placeDesk={placeDesk} actions={actions} />}
           {layer && !only && <LayerFields key={layer.id} layer={layer} placeDesk={placeDesk} />}
-          {chosen.length > 1 && (
-            <p>
-              {counted(chosen.length, 'sound')} chosen. Move them with , and . or the pointer, change their level with -
-              and =, remove them with Delete.
-            </p>
+          {chosen.length > 1 && !only && (
+            <p>{messages.score.chosenMoveThemWithAnd(messages.counts.sounds(chosen.length))}</p>
           )}
           {chosen.length === 0 && !layer && <PlaceMoments placeDesk={placeDesk} actions={actions} />}
         </div>

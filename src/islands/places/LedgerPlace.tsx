@@ -2,10 +2,11 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { Download, ShieldCheck } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import type { LedgerPage, LedgerReport } from '../../contract'
+import { messages } from '../../messages'
 import { isUnderWay } from '../api/job-list'
 import { useJobOf } from '../api/jobs'
 import { useLedger, useVerifyLedger } from '../api/ledger-queries'
-import { counted, momentWords } from '../format/words'
+import { momentWords } from '../format/words'
 import { KeptHeadForm } from '../parts/papers/KeptHeadForm'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -19,13 +20,13 @@ export function LedgerPlace() {
   const entries = query.data?.pages.flatMap((page) => page.entries) ?? []
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_20.500rem] max-lg:grid-cols-1">
-      <section aria-label="Entries of the ledger" className="flex min-h-0 min-w-0 flex-col">
+      <section aria-label={messages.papers.entriesOfTheLedger} className="flex min-h-0 min-w-0 flex-col">
         <PapersNav />
-        {query.isPending && <Loading what="Opening the ledger" />}
+        {query.isPending && <Loading what={messages.papers.openingTheLedger} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {first && entries.length === 0 && (
-          <Empty title="Nothing has happened yet" action={null}>
-            Every download, purchase, declaration, check and answer becomes an entry here that cannot be changed unseen.
+          <Empty title={messages.papers.nothingHasHappenedYet} action={null}>
+            {messages.papers.everyDownloadPurchaseDeclarationCheck}
           </Empty>
         )}
         {entries.length > 0 && (
@@ -38,7 +39,7 @@ export function LedgerPlace() {
         )}
       </section>
       <aside
-        aria-label="Whether the ledger holds"
+        aria-label={messages.papers.whetherTheLedgerHolds}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
         className="min-h-0 space-y-7 overflow-y-auto border-l ruled bg-base-200 p-6 max-lg:border-t"
@@ -74,7 +75,7 @@ function Entries({ entries, onEnd }: { entries: readonly Entry[]; onEnd: () => v
       ref={scrollRef}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
       tabIndex={0}
-      aria-label="Entries, the newest first"
+      aria-label={messages.papers.entriesTheNewestFirst}
       className="min-h-0 flex-1 overflow-y-auto border-t ruled"
     >
       <ol className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -106,7 +107,7 @@ function EntryLine({ entry }: { entry: Entry }) {
         <p className="leading-snug">{sentence}</p>
         {lines.length > 0 && (
           <details className="mt-0.5 text-sm">
-            <summary className="cursor-pointer">{counted(lines.length, 'line')} more</summary>
+            <summary className="cursor-pointer">{messages.papers.more(messages.counts.lines(lines.length))}</summary>
             <ul className="mt-1 space-y-0.5 pl-4">
               {lines.map((line, index) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: lines of an entry never change
@@ -131,15 +132,12 @@ function Holds({ report, headNumber }: { report: LedgerReport | null; headNumber
   return (
     <section aria-labelledby="ledger-holds">
       <h2 id="ledger-holds" className="mb-2 text-xl font-semibold">
-        Does it hold?
+        {messages.papers.doesItHold}
       </h2>
       {report ? (
         <Report report={report} headNumber={headNumber} />
       ) : (
-        <p className="quiet">
-          Nobody has asked yet. Every entry names the one before it, and what lies in the tables and on the disk has to
-          be as the entries say.
-        </p>
+        <p className="quiet">{messages.papers.notVerifiedYet}</p>
       )}
       {verify.error && (
         <p role="alert" className="mt-2 text-error">
@@ -153,7 +151,7 @@ function Holds({ report, headNumber }: { report: LedgerReport | null; headNumber
         onClick={() => verify.mutate()}
       >
         <ShieldCheck size={15} aria-hidden="true" />
-        {running ? `Verifying, ${Math.round(job.progressFraction * 100)} %` : 'Verify now'}
+        {running ? messages.papers.verifying(Math.round(job.progressFraction * 100)) : messages.papers.verifyNow}
       </button>
     </section>
   )
@@ -168,12 +166,12 @@ function Report({ report, headNumber }: { report: LedgerReport; headNumber: numb
       <p role="status" className={isWhole ? 'font-semibold' : 'font-semibold text-error'}>
         {broken ??
           (isWhole
-            ? `${counted(entries, 'entry', 'entries')} and everything on file were as they say.`
-            : `${counted(mismatchCount, 'thing is', 'things are')} not as the ledger says.`)}
+            ? messages.papers.andEverythingOnFileWere(messages.counts.entries(entries))
+            : messages.papers.notAsTheLedgerSays(messages.counts.thingsAre(mismatchCount)))}
       </p>
       <p className="quiet text-sm">
         {momentWords(at)}
-        {since > 0 ? `; ${counted(since, 'entry', 'entries')} since` : ''}
+        {since > 0 ? messages.papers.since(messages.counts.entries(since)) : ''}
       </p>
       {mismatches.length > 0 && (
         <ul className="mt-2 max-h-72 space-y-1 overflow-y-auto border-l-2 border-error pl-3 text-sm">
@@ -191,19 +189,16 @@ function Head({ head }: { head: LedgerPage['head'] }) {
   return (
     <section aria-labelledby="ledger-head">
       <h2 id="ledger-head" className="mb-2 text-xl font-semibold">
-        The last entry
+        {messages.papers.theLastEntry}
       </h2>
-      <p className="mb-2">
-        Keep this line somewhere else, in a mail to yourself or with a client. Whoever has it can tell later that
-        nothing before it was changed or left out.
-      </p>
+      <p className="mb-2">{messages.papers.keepThisLineSomewhereElse}</p>
       <code className="block select-all break-all rounded border ruled bg-base-100 p-2 text-sm">{line}</code>
       <a
         className="btn btn-sm btn-outline mt-3 border-base-content/40"
         href={`data:text/plain;charset=utf-8,${encodeURIComponent(`${line}\n`)}`}
-        download={`ledger ${head.number}.txt`}
+        download={messages.papers.ledgerTxt(head.number)}
       >
-        <Download size={15} aria-hidden="true" /> Save the line
+        <Download size={15} aria-hidden="true" /> {messages.papers.saveTheLine}
       </a>
     </section>
   )

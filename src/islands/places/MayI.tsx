@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'wouter'
 import { FRESH_USES, type MayIAnswer, type SoundSummary, type UsesWire } from '../../contract'
+import { messages } from '../../messages'
 import { useMayI } from '../api/papers-queries'
 import { useVideos } from '../api/queries'
 import { dayHere } from '../format/words'
@@ -26,10 +27,10 @@ export function MayI() {
     <div className="relative h-full overflow-y-auto">
       <PapersNav />
       <div className="mx-auto grid max-w-6xl gap-x-10 gap-y-6 px-8 pt-2 pb-10 lg:grid-cols-[24rem_1fr]">
-        <section aria-label="The question" className="space-y-5">
+        <section aria-label={messages.papers.theQuestion} className="space-y-5">
           <SoundPicker sound={sound} onPick={setSound} />
           <label className="block">
-            <span className="small-label block">For which video</span>
+            <span className="small-label block">{messages.papers.forWhichVideo}</span>
             <select
               className="select w-full"
               value={videoId ?? ''}
@@ -39,7 +40,7 @@ export function MayI() {
                 if (video) setUses(video.uses)
               }}
             >
-              <option value="">none yet: I only ask</option>
+              <option value="">{messages.papers.noneYetIOnlyAsk}</option>
               {videos.map(({ id, title }) => (
                 <option key={id} value={id}>
                   {title}
@@ -49,18 +50,15 @@ export function MayI() {
           </label>
           <UsesPicker uses={uses} onChange={setUses} />
         </section>
-        <section aria-label="The answer" aria-live="polite">
+        <section aria-label={messages.papers.theAnswer} aria-live="polite">
           {!sound && (
             <div className="max-w-md pt-1">
-              <h2 className="mb-2 text-2xl font-semibold">May I?</h2>
-              <p className="quiet">
-                Choose a sound and say how it will be used. The answer comes with every clause that it rests on, in the
-                words of the terms.
-              </p>
+              <h2 className="mb-2 text-2xl font-semibold">{messages.papers.mayI}</h2>
+              <p className="quiet">{messages.papers.chooseASoundAndSay}</p>
             </div>
           )}
-          {sound && uses.places.length === 0 && <p className="text-error">Choose at least one place of publication.</p>}
-          {sound && answer.isPending && uses.places.length > 0 && <Loading what="Weighing the terms" />}
+          {sound && uses.places.length === 0 && <p className="text-error">{messages.papers.chooseAtLeastOnePlace}</p>}
+          {sound && answer.isPending && uses.places.length > 0 && <Loading what={messages.papers.weighingTheTerms} />}
           {answer.isError && <Failed error={answer.error} onRetry={() => void answer.refetch()} />}
           {sound && answer.data && <Answer sound={sound} answer={answer.data} />}
         </section>
@@ -80,10 +78,10 @@ function UsesPicker({ uses, onChange }: { uses: UsesWire; onChange: (uses: UsesW
           checked={uses.earns}
           onChange={(event) => onChange({ ...uses, earns: event.target.checked })}
         />
-        The video earns
+        {messages.papers.theVideoEarns}
       </label>
       <label className="block">
-        <span className="small-label block">First published on</span>
+        <span className="small-label block">{messages.papers.firstPublishedOn}</span>
         <input
           type="date"
           className="input w-full"
@@ -105,9 +103,9 @@ function Answer({ sound, answer }: { sound: SoundSummary; answer: MayIAnswer }) 
           <VerdictMark verdict={verdict} sizePx={22} />
         </h2>
         <p className="mt-1">
-          {onFile ? 'By the papers on file: ' : 'Nothing is on file. What a download today would come under: '}
+          {onFile ? messages.papers.byThePapersOnFile : messages.papers.nothingIsOnFileWhat}
           <Link href={`/papers/terms/${terms.id}`} className="underline underline-offset-2">
-            {terms.title}, version {terms.version}
+            {messages.papers.versionOfTerms(terms.title, terms.version)}
           </Link>
           {answer.declared && (
             <>
@@ -118,7 +116,7 @@ function Answer({ sound, answer }: { sound: SoundSummary; answer: MayIAnswer }) 
       </header>
       {settlements.length > 0 && (
         <section>
-          <h3 className="mb-1.5 border-b ruled pb-1 font-semibold">What would settle it</h3>
+          <h3 className="mb-1.5 border-b ruled pb-1 font-semibold">{messages.common.whatWouldSettleIt}</h3>
           <ol className="list-decimal space-y-0.5 pl-5">
             {settlements.map((sentence) => (
               <li key={sentence}>{sentence}</li>
@@ -129,11 +127,11 @@ function Answer({ sound, answer }: { sound: SoundSummary; answer: MayIAnswer }) 
       {creditLine && (
         <div className="rounded border ruled bg-base-200 p-3">
           <p className="break-words text-sm">{creditLine}</p>
-          <CopyButton text={creditLine} label="Copy the credit" />
+          <CopyButton text={creditLine} label={messages.papers.copyTheCredit} />
         </div>
       )}
       <section>
-        <h3 className="mb-2 border-b ruled pb-1 font-semibold">Why</h3>
+        <h3 className="mb-2 border-b ruled pb-1 font-semibold">{messages.papers.why}</h3>
         <Reasons reasons={reasons} />
       </section>
     </div>

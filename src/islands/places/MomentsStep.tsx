@@ -1,10 +1,10 @@
 import { Upload as UploadIcon } from 'lucide-react'
 import { useDropzone } from 'react-dropzone'
 import type { Video, VideoMoments } from '../../contract'
+import { messages } from '../../messages'
 import { useVideoMoments } from '../api/moments-queries'
 import { isCaptionFile, useSetCaptions } from '../api/shelf-queries'
 import { useUpload } from '../api/use-upload'
-import { counted } from '../format/words'
 import { useMoments } from '../moments/use-moments'
 import { CutProgress, CutVersions } from '../parts/moments/CutNotices'
 import { CutPage } from '../parts/moments/CutPage'
@@ -13,12 +13,12 @@ import { Empty, Failed, Loading } from '../parts/shared/States'
 import { SpokenSounds } from '../parts/videos/SpokenSounds'
 import { UploadNotice } from '../parts/videos/UploadNotice'
 
-const ACCEPTED = 'MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG, up to 4 GB'
+const ACCEPTED = messages.moments.mp4MovMkvWebmWav
 
 /** Moments: what the cut needs, noted while it plays. */
 export function MomentsStep({ video }: { video: Video }) {
   const query = useVideoMoments(video.id)
-  if (query.isPending) return <Loading what="Opening the moments" />
+  if (query.isPending) return <Loading what={messages.moments.openingTheMoments} />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   return <OpenMoments video={video} loaded={query.data} />
 }
@@ -41,10 +41,10 @@ function OpenMoments({ video, loaded }: { video: Video; loaded: VideoMoments }) 
   const { cut } = loaded
   return (
     <div {...drop.getRootProps()} className="relative">
-      <input {...drop.getInputProps()} aria-label="Rough cut file" />
+      <input {...drop.getInputProps()} aria-label={messages.moments.roughCutFile} />
       {drop.isDragActive && (
         <div className="pointer-events-none absolute inset-0 z-20 grid place-items-center rounded border-4 border-dashed border-primary bg-base-100/90 p-8 text-center text-2xl font-semibold">
-          Drop a cut to replace the one before, or captions to find words that want a sound
+          {messages.moments.dropACutToReplace}
         </div>
       )}
       {upload && <UploadNotice upload={upload} onStop={stop} onDismiss={dismiss} />}
@@ -56,8 +56,8 @@ function OpenMoments({ video, loaded }: { video: Video; loaded: VideoMoments }) 
       {newest && newest.id !== cut?.id && <CutProgress version={newest} videoId={video.id} />}
       <SaveState
         desk={desk}
-        what="These moments"
-        leftOver={(count) => `${counted(count, 'moment')} changed in both ways: both stand in the list.`}
+        what={messages.moments.theseMoments}
+        leftOver={(count) => messages.moments.changedInBothWaysBoth(messages.counts.moments(count))}
       />
       {cut ? (
         <CutPage
@@ -73,15 +73,14 @@ function OpenMoments({ video, loaded }: { video: Video; loaded: VideoMoments }) 
         <>
           {!upload && !newest && (
             <Empty
-              title="No cut yet"
+              title={messages.moments.noCutYet}
               action={
                 <button type="button" className="btn btn-primary" onClick={drop.open}>
-                  <UploadIcon size={18} aria-hidden="true" /> Upload a rough cut
+                  <UploadIcon size={18} aria-hidden="true" /> {messages.moments.uploadARoughCut}
                 </button>
               }
             >
-              Drop the cut as it stands, with its thin sound, anywhere here ({ACCEPTED}). Then go through it and note
-              what it needs: one key while it plays, and a few words.
+              {messages.moments.dropTheCutAsIt(ACCEPTED)}
             </Empty>
           )}
           <SpokenSounds videoId={video.id} captions={captions} />

@@ -1,7 +1,7 @@
 import { Download } from 'lucide-react'
 import { Link, useSearch } from 'wouter'
+import { messages } from '../../messages'
 import { useJournal } from '../api/money-queries'
-import { counted } from '../format/words'
 import { OrderRow } from '../parts/money/OrderRow'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -14,35 +14,37 @@ export function OrdersPlace() {
   const orders = soundId === null ? all : all.filter((order) => order.soundId === soundId)
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_20.500rem] max-lg:grid-cols-1 max-lg:overflow-y-auto">
-      <section aria-label="Orders" className="min-h-0 min-w-0 overflow-y-auto max-lg:overflow-visible">
+      <section aria-label={messages.common.orders} className="min-h-0 min-w-0 overflow-y-auto max-lg:overflow-visible">
         <PapersNav>
           {all.length > 0 && (
             <a className="btn btn-sm btn-outline ml-auto border-base-content/40" href="/api/orders/export" download>
-              <Download size={15} aria-hidden="true" /> Save as CSV
+              <Download size={15} aria-hidden="true" /> {messages.money.saveAsCsv}
             </a>
           )}
         </PapersNav>
         <div className="px-4 pb-8">
-          {query.isPending && <Loading what="Gathering the orders" />}
+          {query.isPending && <Loading what={messages.money.gatheringTheOrders} />}
           {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
           {query.data && all.length === 0 && (
             <Empty
-              title="Nothing was bought yet"
+              title={messages.money.nothingWasBoughtYet}
               action={
                 <Link href="/find" className="btn btn-primary">
-                  Find a sound
+                  {messages.common.findASound}
                 </Link>
               }
             >
-              Every order shows here with what was agreed, what was paid, and its receipt.
+              {messages.money.everyOrderShowsHereWith}
             </Empty>
           )}
           {soundId !== null && (
             <p className="mb-2">
-              {counted(orders.length, 'order')} of one sound.{' '}
-              <Link href="/papers/orders" className="underline underline-offset-4">
-                Show all {all.length}
-              </Link>
+              {messages.money.ofOneSound(
+                messages.counts.orders(orders.length),
+                <Link href="/papers/orders" className="underline underline-offset-4">
+                  {messages.money.showAll(all.length)}
+                </Link>,
+              )}
             </p>
           )}
           <ul>
@@ -53,19 +55,19 @@ export function OrdersPlace() {
         </div>
       </section>
       <aside
-        aria-label="What was paid"
+        aria-label={messages.money.whatWasPaid}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
         className="min-h-0 overflow-y-auto border-l ruled bg-base-200 p-6 max-lg:border-t"
       >
-        <h2 className="mb-2 text-xl font-semibold">By library and month</h2>
-        {query.data?.totals.length === 0 && <p className="quiet">Nothing was paid yet.</p>}
+        <h2 className="mb-2 text-xl font-semibold">{messages.money.byLibraryAndMonth}</h2>
+        {query.data?.totals.length === 0 && <p className="quiet">{messages.money.nothingWasPaidYet}</p>}
         <table className="w-full">
           <thead className="sr-only">
             <tr>
-              <th>Month</th>
-              <th>Library</th>
-              <th>Paid</th>
+              <th>{messages.money.month}</th>
+              <th>{messages.money.library}</th>
+              <th>{messages.money.paid}</th>
             </tr>
           </thead>
           <tbody>

@@ -2,8 +2,9 @@ import { Download, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { Link } from 'wouter'
 import type { PapersRow } from '../../contract'
+import { messages } from '../../messages'
 import { usePapers } from '../api/papers-queries'
-import { counted, VERDICT_WORDS } from '../format/words'
+import { VERDICT_WORDS } from '../format/words'
 import { PapersGrid } from '../parts/papers/PapersGrid'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -26,7 +27,7 @@ export function Papers() {
   )
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_20.500rem] max-lg:grid-cols-1">
-      <section aria-label="Copies and their papers" className="flex min-h-0 min-w-0 flex-col">
+      <section aria-label={messages.papers.copiesAndTheirPapers} className="flex min-h-0 min-w-0 flex-col">
         <PapersNav>
           <div className="ml-auto flex gap-1">
             {(['csv', 'json', 'odrl'] as const).map((format) => (
@@ -36,44 +37,44 @@ export function Papers() {
             ))}
           </div>
         </PapersNav>
-        {query.isPending && <Loading what="Gathering the papers" />}
+        {query.isPending && <Loading what={messages.papers.gatheringThePapers} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && rows.length === 0 && (
           <Empty
-            title="No copies yet"
+            title={messages.papers.noCopiesYet}
             action={
               <Link href="/find" className="btn btn-primary">
-                Find a sound
+                {messages.common.findASound}
               </Link>
             }
           >
-            Every sound that you download, buy or add gets its papers here by itself.
+            {messages.papers.everySoundThatYouDownload}
           </Empty>
         )}
         {rows.length > 0 && <Filters filter={filter} onChange={setFilter} shown={shown.length} total={rows.length} />}
         {rows.length > 0 && shown.length === 0 && (
           <Empty
-            title="Nothing matches"
+            title={messages.papers.nothingMatches}
             action={
               <button type="button" className="btn" onClick={() => setFilter(NO_FILTER)}>
-                Show all {rows.length} copies
+                {messages.papers.showAllCopies(rows.length)}
               </button>
             }
           >
-            The filters above hide {counted(rows.length, 'copy', 'copies')}.
+            {messages.papers.theFiltersAboveHide(messages.counts.copies(rows.length))}
           </Empty>
         )}
         {shown.length > 0 && <PapersGrid rows={shown} selected={selected} onSelect={setSelected} />}
       </section>
       <aside
-        aria-label="Papers of the selected sound"
+        aria-label={messages.papers.papersOfTheSelectedSound}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
         tabIndex={0}
         className="relative min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:border-t"
       >
         {selected === null ? (
           <div className="p-6">
-            <h2 className="mb-2 text-xl font-semibold">What each mark says</h2>
+            <h2 className="mb-2 text-xl font-semibold">{messages.papers.whatEachMarkSays}</h2>
             <ul className="space-y-1.5">
               {(['clear', 'owes-credit', 'not-allowed', 'no-papers'] as const).map((verdict) => (
                 <li key={verdict} className="flex items-center gap-2">
@@ -81,10 +82,7 @@ export function Papers() {
                 </li>
               ))}
             </ul>
-            <p className="quiet mt-3">
-              Each for a video that is unpaid, worldwide and first published today; the last column for one that earns
-              online. Choose a row for its papers.
-            </p>
+            <p className="quiet mt-3">{messages.papers.eachForAVideoThat}</p>
           </div>
         ) : (
           <SoundPanel key={selected.soundId} id={selected.soundId} papersFirst />
@@ -116,16 +114,16 @@ function Filters(props: {
     <div className="flex flex-wrap items-center gap-2 px-4 pb-3">
       <input
         type="search"
-        aria-label="Filter the papers"
-        placeholder="title, maker, source, terms"
+        aria-label={messages.papers.filterThePapers}
+        placeholder={messages.papers.titleMakerSourceTerms}
         className="input input-sm w-56 border-base-content/40"
         value={filter.text}
         onChange={(event) => onChange({ ...filter, text: event.target.value })}
       />
-      {chip(filter.noPapers, 'No papers', { noPapers: !filter.noPapers })}
-      {chip(filter.owesCredit, 'Owes credit', { owesCredit: !filter.owesCredit })}
+      {chip(filter.noPapers, messages.papers.noPapersFilter, { noPapers: !filter.noPapers })}
+      {chip(filter.owesCredit, messages.papers.owesCredit, { owesCredit: !filter.owesCredit })}
       <label className="flex items-center gap-2 text-sm">
-        Expires within
+        {messages.papers.expiresWithin}
         <select
           className="select select-sm w-auto border-base-content/40"
           value={filter.expiresWithinDays ?? ''}
@@ -133,14 +131,14 @@ function Filters(props: {
             onChange({ ...filter, expiresWithinDays: event.target.value === '' ? null : Number(event.target.value) })
           }
         >
-          <option value="">any time</option>
-          <option value="30">30 days</option>
-          <option value="90">90 days</option>
-          <option value="365">a year</option>
+          <option value="">{messages.papers.anyTime}</option>
+          <option value="30">{messages.papers.n30Days}</option>
+          <option value="90">{messages.papers.n90Days}</option>
+          <option value="365">{messages.papers.aYear}</option>
         </select>
       </label>
       <p role="status" className="quiet ml-auto text-sm">
-        {shown === total ? counted(total, 'copy', 'copies') : `${shown} of ${counted(total, 'copy', 'copies')}`}
+        {shown === total ? messages.counts.copies(total) : messages.papers.of(shown, messages.counts.copies(total))}
       </p>
     </div>
   )

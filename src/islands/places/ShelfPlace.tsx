@@ -13,8 +13,8 @@ import { Search } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { Link } from 'wouter'
 import type { Shelf } from '../../contract'
+import { messages } from '../../messages'
 import { useShelf, useShelfEdit } from '../api/shelf-queries'
-import { counted } from '../format/words'
 import { BatchBar } from '../parts/shared/BatchBar'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 import { Collections } from '../parts/shelf/Collections'
@@ -28,7 +28,7 @@ import { beforeAfterDrop, type ShelfView, shelfSounds, VIEW_WORDS } from '../sta
 /** The Shelf: what was kept, what is here, in collections; renamed, put in order, and with where it was used. */
 export function ShelfPlace() {
   const query = useShelf()
-  if (query.isPending) return <Loading what="Opening the Shelf" />
+  if (query.isPending) return <Loading what={messages.shelf.openingTheShelf} />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   return <ShelfOf shelf={query.data} />
 }
@@ -65,15 +65,14 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
   if (shelf.sounds.length === 0)
     return (
       <Empty
-        title="Nothing is on the Shelf yet"
+        title={messages.shelf.nothingIsOnTheShelf}
         action={
           <Link href="/find" className="btn">
-            Go to Find
+            {messages.common.goToFind}
           </Link>
         }
       >
-        Keep a sound in Find, with the key S or the bookmark in its row. What you download and your own folders stand
-        here too.
+        {messages.shelf.keepASoundInFind}
       </Empty>
     )
   return (
@@ -87,21 +86,21 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
     >
       <div className="grid h-full grid-cols-[12.500rem_minmax(0,1fr)_20rem] max-lg:grid-cols-[10rem_minmax(0,1fr)]">
         <Collections shelf={shelf} view={view} onView={setView} />
-        <section aria-label="On the shelf" className="flex min-h-0 min-w-0 flex-col">
+        <section aria-label={messages.shelf.onTheShelf} className="flex min-h-0 min-w-0 flex-col">
           <div className="flex items-center gap-3 px-4 pt-3 pb-2">
-            <h1 className="text-xl font-semibold">Shelf</h1>
+            <h1 className="text-xl font-semibold">{messages.common.shelf}</h1>
             <label className="input input-sm flex-1">
               <Search size={16} aria-hidden="true" />
-              <span className="sr-only">Search the Shelf</span>
+              <span className="sr-only">{messages.shelf.searchTheShelf}</span>
               <input
                 type="search"
                 value={text}
-                placeholder="name, note, habit …"
+                placeholder={messages.shelf.nameNoteHabit}
                 onChange={({ target }) => setText(target.value)}
               />
             </label>
             <p role="status" className="quiet whitespace-nowrap text-sm" data-testid="shelf-count">
-              {counted(sounds.length, 'sound')}
+              {messages.counts.sounds(sounds.length)}
             </p>
             <NamePattern />
           </div>
@@ -111,10 +110,12 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
             </p>
           )}
           {sounds.length === 0 ? (
-            <Empty title={text ? `Nothing here is called “${text}”` : 'Nothing in here yet'}>
+            <Empty title={text ? messages.shelf.nothingHereIsCalled(text) : messages.shelf.nothingInHereYet}>
               {view.kind === 'collection'
-                ? 'Drag sounds onto the name of the collection, or put them in from the side.'
-                : `There is nothing under “${view.kind === 'twice' ? 'Duplicates' : VIEW_WORDS[view.kind]}”.`}
+                ? messages.shelf.dragSoundsOntoTheName
+                : messages.shelf.thereIsNothingUnder(
+                    view.kind === 'twice' ? messages.shelf.duplicates : VIEW_WORDS[view.kind],
+                  )}
             </Empty>
           ) : (
             <ShelfList
@@ -132,7 +133,7 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
           )}
         </section>
         <aside
-          aria-label="Selected sound"
+          aria-label={messages.shelf.selectedSound}
           // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
           tabIndex={0}
           className="relative min-h-0 overflow-y-auto border-l ruled bg-base-200 max-lg:hidden"
@@ -143,9 +144,7 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
               <SoundPanel key={selected.id} id={selected.id} withUses={false} />
             </>
           ) : (
-            <p className="quiet p-6">
-              Choose a sound to rename it, write a note, give it a habit, and see where it was used.
-            </p>
+            <p className="quiet p-6">{messages.shelf.chooseASoundToRename}</p>
           )}
         </aside>
       </div>
@@ -160,18 +159,18 @@ function BulkEdit({ shelf, view, ids, onDone }: { shelf: Shelf; view: ShelfView;
   return (
     <>
       <section
-        aria-label="Change them all"
+        aria-label={messages.shelf.changeThemAll}
         className="flex flex-wrap items-center gap-2 border-t ruled px-4 py-1.5 text-sm"
       >
         <select
           className="select select-sm w-44"
-          aria-label="Put into a collection"
+          aria-label={messages.shelf.putIntoACollection}
           value=""
           onChange={({ target }) =>
             edit.mutate({ do: 'put', soundIds: ids, collectionId: Number(target.value), beforeId: null })
           }
         >
-          <option value="">Put into …</option>
+          <option value="">{messages.shelf.putInto}</option>
           {shelf.collections.map(({ id, name }) => (
             <option key={id} value={id}>
               {name}
@@ -184,11 +183,11 @@ function BulkEdit({ shelf, view, ids, onDone }: { shelf: Shelf; view: ShelfView;
             className="btn btn-sm"
             onClick={() => edit.mutate({ do: 'take-out', soundIds: ids, collectionId: view.id })}
           >
-            Remove from the collection
+            {messages.shelf.removeFromTheCollection}
           </button>
         )}
         <button type="button" className="btn btn-sm" onClick={() => edit.mutate({ do: 'unkeep', soundIds: ids })}>
-          Remove from the Shelf
+          {messages.shelf.removeFromTheShelf}
         </button>
         <form
           className="flex gap-1"
@@ -199,14 +198,14 @@ function BulkEdit({ shelf, view, ids, onDone }: { shelf: Shelf; view: ShelfView;
         >
           <input
             className="input input-sm w-36"
-            aria-label="Habit for all"
-            placeholder="chapter card"
+            aria-label={messages.shelf.habitForAll}
+            placeholder={messages.shelf.chapterCard}
             maxLength={40}
             value={habit}
             onChange={({ target }) => setHabit(target.value)}
           />
           <button type="submit" className="btn btn-sm" disabled={habit.trim() === ''}>
-            Give a habit
+            {messages.shelf.giveAHabit}
           </button>
         </form>
         {edit.error && (

@@ -2,13 +2,14 @@ import { FolderPlus, KeyRound, Pause, Play, Plug, RefreshCw } from 'lucide-react
 import { useState } from 'react'
 import { Link } from 'wouter'
 import type { SourceWire } from '../../contract'
+import { messages } from '../../messages'
 import { usePause } from '../api/account-queries'
 import { isUnderWay } from '../api/job-list'
 import { useJobOf } from '../api/jobs'
 import { useScan } from '../api/papers-queries'
 import { useSources, useSync } from '../api/queries'
 import { useRemove } from '../api/room-queries'
-import { counted, dayHere, dayWords, momentWords } from '../format/words'
+import { dayHere, dayWords, momentWords } from '../format/words'
 import { RemovedList } from '../parts/shared/RemovedList'
 import { Failed, Loading } from '../parts/shared/States'
 import { Backups } from '../parts/sources/Backups'
@@ -32,22 +33,20 @@ export function Sources() {
   return (
     <div className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
-        <h1 className="mb-6 text-3xl font-semibold">Sources</h1>
-        {query.isPending && <Loading what="Looking at the libraries" />}
+        <h1 className="mb-6 text-3xl font-semibold">{messages.sources.sources}</h1>
+        {query.isPending && <Loading what={messages.sources.lookingAtTheLibraries} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && (
           <>
             <Proposals />
             <div className="mb-2 flex items-center justify-between">
-              <h2 className="text-xl font-semibold">Libraries</h2>
+              <h2 className="text-xl font-semibold">{messages.sources.libraries}</h2>
               <button type="button" className="btn btn-sm" onClick={() => setConnecting(true)}>
-                <Plug size={16} aria-hidden="true" /> Connect a library
+                <Plug size={16} aria-hidden="true" /> {messages.common.connectALibrary}
               </button>
             </div>
             {of('library').length === 0 && (
-              <p className="quiet border-t ruled py-4">
-                No library yet. Connect one, and its sounds can be searched, heard and downloaded here.
-              </p>
+              <p className="quiet border-t ruled py-4">{messages.sources.noLibraryYetConnectOne}</p>
             )}
             <ul className="mb-8">
               {of('library').map((source) => (
@@ -55,16 +54,13 @@ export function Sources() {
               ))}
             </ul>
             <div className="mb-2 flex items-center justify-between">
-              <h2 className="text-xl font-semibold">Your folders and packs</h2>
+              <h2 className="text-xl font-semibold">{messages.sources.yourFoldersAndPacks}</h2>
               <button type="button" className="btn btn-sm" onClick={() => setAdding(true)}>
-                <FolderPlus size={16} aria-hidden="true" /> Add a folder
+                <FolderPlus size={16} aria-hidden="true" /> {messages.sources.addAFolder}
               </button>
             </div>
             {of('folder').length === 0 && (
-              <p className="quiet border-t ruled py-4">
-                None yet. Sounds on this machine become searchable like those of a library, with the papers that you
-                have for them.
-              </p>
+              <p className="quiet border-t ruled py-4">{messages.sources.noneYetSoundsOnThis}</p>
             )}
             <ul>
               {of('folder').map((source) => (
@@ -72,7 +68,7 @@ export function Sources() {
               ))}
             </ul>
             <PackDrop />
-            <h2 className="mb-2 text-xl font-semibold">From elsewhere</h2>
+            <h2 className="mb-2 text-xl font-semibold">{messages.sources.fromElsewhere}</h2>
             {elsewhere && <Elsewhere source={elsewhere} />}
             <RemovedList of={['sources']} />
             <RoomTaken />
@@ -114,15 +110,15 @@ function Library({ source }: { source: SourceWire }) {
             onClick={() => sync.mutate(id)}
           >
             <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-            {connected ? 'Sync now' : 'Connect'}
+            {connected ? messages.sources.syncNow : messages.sources.connect}
           </button>
           <button
             type="button"
             className="btn btn-sm btn-ghost"
-            aria-label={`Key for ${name}`}
+            aria-label={messages.sources.keyFor(name)}
             onClick={() => setChangingKey(true)}
           >
-            <KeyRound size={16} aria-hidden="true" /> Key
+            <KeyRound size={16} aria-hidden="true" /> {messages.sources.key}
           </button>
           {connected && (
             <>
@@ -131,19 +127,19 @@ function Library({ source }: { source: SourceWire }) {
                 className="btn btn-sm btn-ghost"
                 disabled={pause.isPending}
                 onClick={() => pause.mutate({ id, paused: !paused })}
-                title="It is not asked for anything while it is paused; its sounds stay in the search."
+                title={messages.sources.itIsNotAskedFor}
               >
                 {paused ? <Play size={16} aria-hidden="true" /> : <Pause size={16} aria-hidden="true" />}
-                {paused ? 'Resume' : 'Pause'}
+                {paused ? messages.sources.resume : messages.sources.pause}
               </button>
               <button
                 type="button"
                 className="btn btn-sm btn-ghost"
                 disabled={working || remove.isPending}
-                onClick={() => remove.mutate({ id, words: `“${name}” was disconnected.` })}
-                title="Its sounds leave the search; papers and copies stay."
+                onClick={() => remove.mutate({ id, words: messages.sources.wasDisconnected(name) })}
+                title={messages.sources.itsSoundsLeaveTheSearch}
               >
-                Disconnect
+                {messages.sources.disconnect}
               </button>
             </>
           )}
@@ -151,14 +147,14 @@ function Library({ source }: { source: SourceWire }) {
         </div>
       }
     >
-      <Fact name="Plan">{connected ? planWords(source) : 'not connected'}</Fact>
-      {source.live && <Fact name="Catalogue">searched while you type</Fact>}
+      <Fact name={messages.sources.plan}>{connected ? planWords(source) : messages.sources.notConnected}</Fact>
+      {source.live && <Fact name={messages.sources.catalogue}>{messages.sources.searchedWhileYouType}</Fact>}
       {paused && (
-        <Fact name="State">
-          <span className="font-semibold">Paused</span>
+        <Fact name={messages.sources.state}>
+          <span className="font-semibold">{messages.sources.paused}</span>
         </Fact>
       )}
-      {source.address !== null && <Fact name="Address">{source.address}</Fact>}
+      {source.address !== null && <Fact name={messages.sources.address}>{source.address}</Fact>}
     </Row>
   )
 }
@@ -168,7 +164,7 @@ function planWords({ plan, planUntil }: SourceWire): React.ReactNode {
   const ended = planUntil < dayHere(new Date())
   return (
     <span className={ended ? 'font-semibold text-error' : ''}>
-      {plan}, {ended ? 'ended on' : 'until'} {dayWords(planUntil)}
+      {plan}, {ended ? messages.sources.endedOn : messages.sources.untilWord} {dayWords(planUntil)}
     </span>
   )
 }
@@ -189,30 +185,39 @@ function Folder({ source }: { source: SourceWire }) {
           ) : (
             <button type="button" className="btn btn-sm" disabled={working} onClick={() => scan.mutate(source.id)}>
               <RefreshCw size={16} aria-hidden="true" className={working ? 'animate-spin' : ''} />
-              Scan again
+              {messages.sources.scanAgain}
             </button>
           )}
           <button
             type="button"
             className="btn btn-sm btn-ghost"
             disabled={working || remove.isPending}
-            onClick={() => remove.mutate({ id: source.id, words: `“${source.name}” was removed.` })}
-            title="Its sounds leave the search; papers and copies stay."
+            onClick={() => remove.mutate({ id: source.id, words: messages.sources.wasRemoved(source.name) })}
+            title={messages.sources.itsSoundsLeaveTheSearch}
           >
-            Remove
+            {messages.common.remove}
           </button>
         </div>
       }
     >
-      <Fact name="Papers for all">{source.defaultTerms ?? 'none'}</Fact>
-      <Fact name="Without papers">
-        {source.noPapersCount > 0 ? <Link href="/papers">{counted(source.noPapersCount, 'sound')}</Link> : 'none'}
+      <Fact name={messages.sources.papersForAll}>{source.defaultTerms ?? messages.sources.none}</Fact>
+      <Fact name={messages.sources.withoutPapersFact}>
+        {source.noPapersCount > 0 ? (
+          <Link href="/papers">{messages.counts.sounds(source.noPapersCount)}</Link>
+        ) : (
+          messages.sources.none
+        )}
       </Fact>
     </Row>
   )
 }
 
-const LAST = { library: 'Last sync', folder: 'Last scan', elsewhere: 'Last scan', pack: 'Unpacked' } as const
+const LAST = {
+  library: messages.sources.lastSync,
+  folder: messages.sources.lastScan,
+  elsewhere: messages.sources.lastScan,
+  pack: messages.sources.unpacked,
+} as const
 
 function Row(props: {
   source: SourceWire
@@ -232,15 +237,17 @@ function Row(props: {
       {action}
       <dl className="col-span-2 flex flex-wrap gap-x-8 gap-y-1 text-sm">
         {children}
-        <Fact name={source.live ? 'Sounds seen' : 'Sounds'}>
+        <Fact name={source.live ? messages.sources.soundsSeen : messages.common.sounds}>
           {source.soundCount.toLocaleString('en-GB')}
-          {unheard > 0 && !source.live ? `, ${unheard} not listened to` : ''}
+          {unheard > 0 && !source.live ? messages.sources.notListenedTo(unheard) : ''}
         </Fact>
-        <Fact name="Copies here">{source.copyCount}</Fact>
+        <Fact name={messages.sources.copiesHere}>{source.copyCount}</Fact>
         <Fact name={LAST[source.kind === 'folder' && source.folderPath === null ? 'pack' : source.kind]}>
-          {source.lastSyncAt ? momentWords(source.lastSyncAt) : 'never'}
+          {source.lastSyncAt ? momentWords(source.lastSyncAt) : messages.sources.never}
         </Fact>
-        {source.lastResult && !message && !source.lastError && <Fact name="Last result">{source.lastResult}</Fact>}
+        {source.lastResult && !message && !source.lastError && (
+          <Fact name={messages.sources.lastResult}>{source.lastResult}</Fact>
+        )}
       </dl>
       <p className="col-span-2 text-sm" role="status">
         {message && <span className="quiet">{message}</span>}
@@ -248,10 +255,7 @@ function Row(props: {
         {failure && <span className="block text-error">{failure.message}</span>}
       </p>
       {source.misfitLabels.length > 0 && (
-        <p className="col-span-2 text-sm">
-          {source.misfitLabels.join('; ')}: the text served is not that licence, so nothing is taken to be allowed by
-          it.
-        </p>
+        <p className="col-span-2 text-sm">{messages.sources.theTextServedIsNot(source.misfitLabels.join('; '))}</p>
       )}
     </li>
   )

@@ -2,8 +2,8 @@ import { Upload } from 'lucide-react'
 import { useRef } from 'react'
 import { Link, useLocation } from 'wouter'
 import type { PoliciesTaken } from '../../contract'
+import { messages } from '../../messages'
 import { useImportTerms, useTermsList } from '../api/papers-queries'
-import { counted } from '../format/words'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { Empty, Failed, Loading } from '../parts/shared/States'
 
@@ -16,18 +16,18 @@ export function TermsList() {
         <Import />
       </PapersNav>
       <div className="mx-auto max-w-5xl px-8 pb-8">
-        {query.isPending && <Loading what="Gathering the terms" />}
+        {query.isPending && <Loading what={messages.terms.gatheringTheTerms} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data?.terms.length === 0 && (
           <Empty
-            title="No terms yet"
+            title={messages.terms.noTermsYet}
             action={
               <Link href="/sources" className="btn btn-primary">
-                Connect a library
+                {messages.common.connectALibrary}
               </Link>
             }
           >
-            Terms come with the libraries that you connect, each version whole, as it was served.
+            {messages.terms.termsComeWithTheLibraries}
           </Empty>
         )}
         <ul>
@@ -40,13 +40,16 @@ export function TermsList() {
                 <span>
                   <span className="text-lg font-semibold">{terms.title}</span>{' '}
                   <span className="quiet">
-                    · {terms.sourceName} · version {terms.version}
-                    {terms.versionCount > 1 ? `, ${terms.versionCount} versions` : ''}
-                    {terms.isUnconfirmed ? ' · to be confirmed' : ''}
+                    {messages.terms.versionOfSource(terms.sourceName, terms.version)}
+                    {terms.versionCount > 1 ? messages.terms.versions(terms.versionCount) : ''}
+                    {terms.isUnconfirmed ? messages.terms.toBeConfirmed : ''}
                   </span>
                 </span>
                 <span className="quiet text-sm">
-                  {counted(terms.offeredCount, 'sound')} offered, {counted(terms.copyCount, 'copy', 'copies')} here
+                  {messages.terms.offeredHere(
+                    messages.counts.sounds(terms.offeredCount),
+                    messages.counts.copies(terms.copyCount),
+                  )}
                 </span>
               </Link>
             </li>
@@ -74,7 +77,7 @@ function Import() {
         ref={inputRef}
         type="file"
         accept=".json,.jsonld,application/json,application/ld+json"
-        aria-label="ODRL file"
+        aria-label={messages.terms.odrlFile}
         className="hidden"
         onChange={(event) => {
           const file = event.target.files?.[0]
@@ -83,7 +86,7 @@ function Import() {
         }}
       />
       <button type="button" className="btn btn-sm" disabled={bring.isPending} onClick={() => inputRef.current?.click()}>
-        <Upload size={15} aria-hidden="true" /> Import an ODRL file
+        <Upload size={15} aria-hidden="true" /> {messages.terms.importAnOdrlFile}
       </button>
     </div>
   )
@@ -96,10 +99,10 @@ function toOnlyTerms({ termsIds }: PoliciesTaken, navigate: (to: string) => void
 
 function takenWords({ newCount, onFileCount, agreementCount, unreadCount, firstProblem }: PoliciesTaken): string {
   const parts = [
-    `${counted(newCount, 'version')} of terms to be confirmed`,
-    onFileCount > 0 ? `${onFileCount} on file already` : '',
-    agreementCount > 0 ? `${counted(agreementCount, 'agreement')} under them` : '',
-    unreadCount > 0 ? `${unreadCount} could not be read (${firstProblem ?? ''})` : '',
+    messages.terms.ofTermsToBeConfirmed(messages.counts.versions(newCount)),
+    onFileCount > 0 ? messages.terms.onFileAlready(onFileCount) : '',
+    agreementCount > 0 ? messages.terms.underThem(messages.counts.agreements(agreementCount)) : '',
+    unreadCount > 0 ? messages.terms.couldNotBeRead(unreadCount, firstProblem ?? '') : '',
   ]
   return `${parts.filter(Boolean).join(', ')}.`
 }

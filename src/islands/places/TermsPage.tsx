@@ -2,8 +2,9 @@ import { Download } from 'lucide-react'
 import { Link } from 'wouter'
 import type { TermsPage as Page } from '../../contract'
 import { CLAUSE_WORDS, limitWords } from '../../core/rights'
+import { messages } from '../../messages'
 import { useTermsPage } from '../api/papers-queries'
-import { counted, dayWords } from '../format/words'
+import { dayWords } from '../format/words'
 import { PapersNav } from '../parts/papers/PapersNav'
 import { Failed, Loading } from '../parts/shared/States'
 import { ShapeMark } from '../parts/shared/VerdictMark'
@@ -16,7 +17,7 @@ export function TermsPage({ id }: { id: number }) {
   return (
     <div className="relative h-full overflow-y-auto">
       <PapersNav />
-      {query.isPending && <Loading what="Reading the terms" />}
+      {query.isPending && <Loading what={messages.terms.readingTheTerms} />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {query.data && <Terms page={query.data} />}
     </div>
@@ -30,15 +31,13 @@ function Terms({ page }: { page: Page }) {
         <div>
           <h2 className="text-3xl font-semibold">{page.title}</h2>
           <p className="quiet">
-            {page.sourceName} · version {page.version} · first seen on {dayWords(page.seenAt)}
+            {messages.terms.versionFirstSeenOn(page.sourceName, page.version, dayWords(page.seenAt))}
             {page.spdxId ? ` · ${page.spdxId}` : ''}
           </p>
-          <p className="quiet break-all text-sm">
-            SHA-256 of the text <code>{page.sha256}</code>
-          </p>
+          <p className="quiet break-all text-sm">{messages.terms.sha256OfTheText(<code>{page.sha256}</code>)}</p>
         </div>
         <a className="btn btn-sm" href={`/api/terms/${page.id}/odrl`} download>
-          <Download size={15} aria-hidden="true" /> ODRL
+          <Download size={15} aria-hidden="true" /> {messages.terms.odrl}
         </a>
       </header>
       {page.versions.length > 1 && <Versions page={page} />}
@@ -50,7 +49,7 @@ function Terms({ page }: { page: Page }) {
           {page.differences && <Differences page={page} />}
           <Users page={page} />
           <section>
-            <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">The whole text</h3>
+            <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">{messages.terms.theWholeText}</h3>
             <pre
               // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
               tabIndex={0}
@@ -67,7 +66,7 @@ function Terms({ page }: { page: Page }) {
 
 function Versions({ page }: { page: Page }) {
   return (
-    <nav aria-label="Versions" className="mb-5 flex flex-wrap gap-2">
+    <nav aria-label={messages.terms.versionsHeading} className="mb-5 flex flex-wrap gap-2">
       {page.versions.map(({ id, version, seenAt }) => (
         <Link
           key={id}
@@ -75,7 +74,7 @@ function Versions({ page }: { page: Page }) {
           aria-current={id === page.id ? 'page' : undefined}
           className={`btn btn-sm ${id === page.id ? 'btn-neutral' : 'btn-outline border-base-content/40'}`}
         >
-          version {version}, {dayWords(seenAt)}
+          {messages.terms.versionOfDay(version, dayWords(seenAt))}
         </Link>
       ))}
     </nav>
@@ -85,20 +84,23 @@ function Versions({ page }: { page: Page }) {
 function PlainWords({ page }: { page: Page }) {
   const { may, mayNot, owed, silent } = page.plain
   const parts = [
-    { name: 'You may', words: may, shape: 'disc' },
-    { name: 'You may not', words: mayNot, shape: 'barred' },
-    { name: 'You owe', words: owed, shape: 'half' },
-    { name: 'Not stated, so not allowed', words: silent, shape: 'dotted' },
+    { name: messages.terms.youMay, words: may, shape: 'disc' },
+    { name: messages.terms.youMayNot, words: mayNot, shape: 'barred' },
+    { name: messages.terms.youOwe, words: owed, shape: 'half' },
+    { name: messages.terms.notStatedSoNotAllowed, words: silent, shape: 'dotted' },
   ] as const
   return (
-    <section aria-label="In plain words" className="mb-8 grid gap-6 border-y ruled py-5 sm:grid-cols-2 lg:grid-cols-4">
+    <section
+      aria-label={messages.terms.inPlainWords}
+      className="mb-8 grid gap-6 border-y ruled py-5 sm:grid-cols-2 lg:grid-cols-4"
+    >
       {parts.map(({ name, words, shape }) => (
         <div key={name}>
           <h3 className="mb-1.5 flex items-center gap-2 font-semibold">
             <ShapeMark shape={shape} /> {name}
           </h3>
           {words.length === 0 ? (
-            <p className="quiet">nothing</p>
+            <p className="quiet">{messages.terms.nothing}</p>
           ) : (
             <ul className="space-y-0.5 leading-snug">
               {words.map((word) => (
@@ -113,16 +115,16 @@ function PlainWords({ page }: { page: Page }) {
 }
 
 const ANSWERS = {
-  yes: { shape: 'disc', word: 'yes' },
-  no: { shape: 'barred', word: 'no' },
-  duty: { shape: 'half', word: 'with a duty' },
-  'not-stated': { shape: 'dotted', word: 'not stated' },
+  yes: { shape: 'disc', word: messages.common.yes },
+  no: { shape: 'barred', word: messages.common.no },
+  duty: { shape: 'half', word: messages.terms.withADuty },
+  'not-stated': { shape: 'dotted', word: messages.terms.notStated },
 } as const
 
 function Clauses({ page }: { page: Page }) {
   return (
     <section>
-      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">Clause by clause</h3>
+      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">{messages.terms.clauseByClause}</h3>
       <ul className="space-y-3">
         {page.clauses.map(({ key, answer, quote, limit }) => (
           <li key={key} className="grid grid-cols-[1rem_1fr] gap-2">
@@ -146,22 +148,22 @@ function Differences({ page }: { page: Page }) {
   const isWhole = page.differences?.every(({ kind }) => kind !== 'same')
   return (
     <section>
-      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">What changed since the version before</h3>
-      {isWhole && <p className="mb-2 text-sm">The two versions are too different to show it word by word.</p>}
+      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">{messages.terms.whatChangedSinceTheVersion}</h3>
+      {isWhole && <p className="mb-2 text-sm">{messages.terms.theTwoVersionsAreToo}</p>}
       <p className="whitespace-pre-wrap text-sm leading-relaxed">
         {page.differences?.map((part, index) => {
           const key = `${index} ${part.kind}`
           if (part.kind === 'gone')
             return (
               <del key={key} className="bg-error/15 decoration-error decoration-2">
-                <span className="sr-only">gone: </span>
+                <span className="sr-only">{messages.terms.gone} </span>
                 {part.text}
               </del>
             )
           if (part.kind === 'new')
             return (
               <ins key={key} className="bg-success/20 decoration-success decoration-2 underline-offset-2">
-                <span className="sr-only">new: </span>
+                <span className="sr-only">{messages.terms.new} </span>
                 {part.text}
               </ins>
             )
@@ -175,14 +177,16 @@ function Differences({ page }: { page: Page }) {
 function Users({ page }: { page: Page }) {
   return (
     <section>
-      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">Who uses it</h3>
+      <h3 className="mb-2 border-b ruled pb-1 text-lg font-semibold">{messages.terms.whoUsesIt}</h3>
       <p>
-        {counted(page.offeredCount, 'sound')} offered under this version, {counted(page.copyCount, 'copy', 'copies')}{' '}
-        here.
+        {messages.terms.offeredUnderThisVersionHere(
+          messages.counts.sounds(page.offeredCount),
+          messages.counts.copies(page.copyCount),
+        )}
       </p>
       {page.videos.length > 0 && (
         <p className="mt-1">
-          Heard in{' '}
+          {messages.terms.heardIn}{' '}
           {page.videos.map(({ id, title }, index) => (
             <span key={id}>
               {index > 0 ? ', ' : ''}

@@ -2,6 +2,7 @@ import { Upload as UploadIcon } from 'lucide-react'
 import { useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import type { Video } from '../../contract'
+import { messages } from '../../messages'
 import { useVideos } from '../api/queries'
 import { useUpload } from '../api/use-upload'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -15,15 +16,15 @@ import { CreditsStep } from './CreditsStep'
 import { InPlaceStep } from './InPlaceStep'
 import { MomentsStep } from './MomentsStep'
 
-const ACCEPTED = 'MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG, up to 4 GB'
+const ACCEPTED = messages.videos.mp4MovMkvWebmWav
 
 /** One video, in its steps: what the cut needs, the clearance of the finished file, credits and proof. */
 export function VideoPage({ id, step }: { id: number; step: string | undefined }) {
   const query = useVideos()
-  if (query.isPending) return <Loading what="Opening the video" />
+  if (query.isPending) return <Loading what={messages.videos.openingTheVideo} />
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />
   const video = query.data.videos.find((one) => one.id === id)
-  if (!video) return <Failed error={new Error('This video is not here. Choose another under Videos.')} />
+  if (!video) return <Failed error={new Error(messages.videos.thisVideoIsNotHere)} />
   return <OpenVideo video={video} step={VIDEO_STEPS.find((one) => one === step) ?? 'clearance'} />
 }
 
@@ -41,10 +42,10 @@ function OpenVideo({ video, step }: { video: Video; step: VideoStep }) {
   })
   return (
     <div {...drop.getRootProps()} className="relative h-full overflow-y-auto">
-      <input {...drop.getInputProps()} aria-label="Finished video file" />
+      <input {...drop.getInputProps()} aria-label={messages.videos.finishedVideoFile} />
       {drop.isDragActive && (
         <div className="pointer-events-none absolute inset-3 z-20 grid place-items-center rounded border-4 border-dashed border-primary bg-base-100/90 p-8 text-center text-2xl font-semibold">
-          Drop the finished video to check it
+          {messages.videos.dropTheFinishedVideoTo}
         </div>
       )}
       <div className="mx-auto max-w-[88rem] px-6 py-4">
@@ -75,15 +76,14 @@ function ClearanceStep({ video, isBringing, onBring }: ClearanceStepProps) {
       ) : (
         !isBringing && (
           <Empty
-            title="Not checked yet"
+            title={messages.videos.notCheckedYet}
             action={
               <button type="button" className="btn btn-primary" onClick={onBring}>
-                <UploadIcon size={18} aria-hidden="true" /> Upload the finished video
+                <UploadIcon size={18} aria-hidden="true" /> {messages.videos.uploadTheFinishedVideo}
               </button>
             }
           >
-            Drop the exported video anywhere on this page ({ACCEPTED}). It is listened to here, on this machine, and
-            every sound of your libraries that is heard in it is weighed against the papers on file.
+            {messages.videos.dropTheExportedVideoAnywhere(ACCEPTED)}
           </Empty>
         )
       )}

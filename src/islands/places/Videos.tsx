@@ -3,6 +3,7 @@ import { Plus } from 'lucide-react'
 import { useMemo, useRef, useState } from 'react'
 import { useLocation } from 'wouter'
 import type { Video } from '../../contract'
+import { messages } from '../../messages'
 import { useVideoOverviews, useVideos } from '../api/queries'
 import { RemovedList } from '../parts/shared/RemovedList'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -20,7 +21,7 @@ export function Videos() {
   const [, navigate] = useLocation()
   const make = (
     <button type="button" className="btn btn-primary" onClick={() => setMaking(true)}>
-      <Plus size={18} aria-hidden="true" /> Add a video
+      <Plus size={18} aria-hidden="true" /> {messages.videos.addAVideo}
     </button>
   )
   const videos = query.data?.videos ?? []
@@ -38,15 +39,14 @@ export function Videos() {
     <div ref={ref} className="relative h-full overflow-y-auto">
       <div className="mx-auto max-w-5xl p-8">
         <div className="mb-6 flex items-center justify-between">
-          <h1 className="text-3xl font-semibold">Videos</h1>
+          <h1 className="text-3xl font-semibold">{messages.common.videos}</h1>
           {videos.length > 0 && make}
         </div>
-        {query.isPending && <Loading what="Looking for videos" />}
+        {query.isPending && <Loading what={messages.videos.lookingForVideos} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && videos.length === 0 && (
-          <Empty title="No video yet" action={make}>
-            A video says where it will be published. From then on every sound shows whether its terms allow that, and
-            the finished file can be checked.
+          <Empty title={messages.videos.noVideoYet} action={make}>
+            {messages.videos.aVideoSaysWhereIt}
           </Empty>
         )}
         {videos.length > 0 && (

@@ -1,5 +1,5 @@
 import type { MaskingWire } from '../../contract'
-import { counted } from '../format/words'
+import { messages } from '../../messages'
 import type { MaskingDesk } from './use-masking'
 
 /** Of what is said, a third lost is noticed; a half is not understood. */
@@ -10,9 +10,9 @@ const SOUND_LOST_FROM = 0.5
 /** What a sound and the voice do to each other, as a sentence; null where they leave each other alone. */
 export function coverWords({ speechLostFraction, speechLost, soundLostFraction }: MaskingWire): string | null {
   if ((speechLostFraction ?? 0) >= SPEECH_LOST_FROM || speechLost.length > 0)
-    return `covers the voice: ${percent(speechLostFraction ?? 0)} of what is said meanwhile is lost.`
+    return messages.score.coversTheVoiceOfWhat(percent(speechLostFraction ?? 0))
   if ((soundLostFraction ?? 0) >= SOUND_LOST_FROM)
-    return `is not heard under the voice for ${percent(soundLostFraction ?? 0)} of its length.`
+    return messages.score.isNotHeardUnderThe(percent(soundLostFraction ?? 0))
   return null
 }
 
@@ -24,15 +24,15 @@ type Compared = Pick<MaskingDesk, 'byId' | 'isVoiceHeard' | 'isOutdated' | 'notC
 
 /** What a comparison comes to, beside the list of what was found. What was not compared is said, and never held to be all right. */
 export function maskingSummary(masking: Compared, found: number): string {
-  if (!masking.isVoiceHeard) return 'The sound of the cut is not heard here: there is no voice to compare with.'
+  if (!masking.isVoiceHeard) return messages.score.theSoundOfTheCut
   const { byId, isOutdated, notCompared, inPart } = masking
   const isWhole = !isOutdated && notCompared === 0 && inPart === 0
   return [
-    found === 0 && byId.size > 0 && 'No sound that was compared covers the voice or is lost under it.',
-    byId.size === 0 && isWhole && 'Nobody speaks while a placed sound is heard.',
-    notCompared > 0 && `${counted(notCompared, 'sound')} could not be compared: the audio is not here.`,
-    inPart > 0 && `${counted(inPart, 'long sound was', 'long sounds were')} compared for the first two minutes only.`,
-    isOutdated && 'What was changed since is not in it: check again.',
+    found === 0 && byId.size > 0 && messages.score.noSoundThatWasCompared,
+    byId.size === 0 && isWhole && messages.score.nobodySpeaksWhileAPlaced,
+    notCompared > 0 && messages.score.couldNotBeComparedThe(messages.counts.sounds(notCompared)),
+    inPart > 0 && messages.score.comparedForTheFirstTwo(messages.counts.longSoundsWere(inPart)),
+    isOutdated && messages.score.whatWasChangedSinceIs,
   ]
     .filter(Boolean)
     .join(' ')

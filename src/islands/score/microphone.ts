@@ -1,4 +1,5 @@
 import { MIX_RATE_HZ } from '../../core/mix'
+import { messages } from '../../messages'
 import { RECORD_PROCESSOR, type RecordedBlock } from './record-messages'
 import workletUrl from './record-worklet.ts?worker&url'
 
@@ -44,8 +45,7 @@ export async function openMicrophone(onBlock: (block: RecordedBlock) => void): P
 }
 
 async function askForMicrophone(): Promise<MediaStream> {
-  if (!navigator.mediaDevices)
-    throw new Error('The browser gives no microphone to this address. Open the page by localhost or https.')
+  if (!navigator.mediaDevices) throw new Error(messages.score.theBrowserGivesNoMicrophone)
   try {
     return await navigator.mediaDevices.getUserMedia({ audio: AS_IT_IS })
   } catch (cause) {
@@ -57,12 +57,12 @@ async function askForMicrophone(): Promise<MediaStream> {
 export function refusalWords(name: string): string {
   switch (name) {
     case 'NotAllowedError':
-      return 'The browser does not let this page use the microphone. Allow it for this page, then record again. Nothing is lost.'
+      return messages.score.theBrowserDoesNotLet
     case 'NotFoundError':
-      return 'No microphone was found. Connect one, then record again. Nothing is lost.'
+      return messages.score.noMicrophoneWasFoundConnect
     case 'NotReadableError':
-      return 'The microphone does not answer: another program may use it. Close that one, then record again. Nothing is lost.'
+      return messages.score.theMicrophoneDoesNotAnswer
     default:
-      return 'The microphone could not be opened. Try again, or bring a recording as a file. Nothing is lost.'
+      return messages.score.theMicrophoneCouldNotBe
   }
 }

@@ -11,7 +11,8 @@ export type MixMessage =
       readonly stretchRate: number | null
     }
   | { readonly kind: 'score'; readonly score: Score; readonly speech: readonly TimeRange[] }
-  | { readonly kind: 'play'; readonly fromFrame: number }
+  /** Plays so that a frame is heard at a time of the audio clock, s: what has passed of it when it is ready is left out. */
+  | { readonly kind: 'play'; readonly fromFrame: number; readonly atContextTimeS: number }
   /** It goes on so much later or earlier in the mix. */
   | { readonly kind: 'move'; readonly byFrames: number }
   | { readonly kind: 'stop' }

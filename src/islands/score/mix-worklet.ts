@@ -2,6 +2,7 @@ import { atAnotherSpeed, Mixer, memorySource, type PcmSource, TruePeakLimiter } 
 import { EMPTY_SCORE, type Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
 import { LateClock } from './late-clock'
+import { MadeAhead } from './made-ahead'
 import { MIX_PROCESSOR, type MixMessage, type MixReport } from './mix-messages'
 
 declare class AudioWorkletProcessor {
@@ -13,6 +14,9 @@ declare const currentTime: number
 
 /** Frames that are told of at once. */
 const REPORT_FRAMES = 4096
+/** So much is made before it is heard, s: as long as picture and sound come together. */
+const AHEAD_S = 1
+const QUANTUM_FRAMES = 128
 /** Over so many frames the sound comes in after a jump. */
 const RISE_FRAMES = 240
 
@@ -26,6 +30,9 @@ class MixProcessor extends AudioWorkletProcessor {
   private isChanged = true
   private limiter: TruePeakLimiter | null = null
   private nextFrame: number | null = null
+  private ahead: MadeAhead | null = null
+  /** When the first frame that was made ahead was to be heard, by the audio clock, s; null once it has begun. */
+  private beginsAtS: number | null = null
   private readonly late = new LateClock()
   private readonly left = new Float32Array(REPORT_FRAMES)
   private readonly right = new Float32Array(REPORT_FRAMES)
@@ -41,7 +48,21 @@ class MixProcessor extends AudioWorkletProcessor {
     const [left, right] = output ?? []
     if (!left || !right) return true
     if (this.nextFrame === null) return true
+    if (this.beginsAtS !== null) this.begin(this.beginsAtS)
     this.late.look(Date.now() / 1000, currentTime)
+    const given = this.ahead?.take(left, right) ?? 0
+    if (given < left.length) {
+      this.ahead = null
+      this.make(left.subarray(given), right.subarray(given), this.nextFrame + given)
+    }
+    this.rise(left, right)
+    this.nextFrame += left.length
+    this.collect(left, right)
+    return true
+  }
+
+  /** Fills both sides with the mix from a frame on. */
+  private make(left: Float32Array, right: Float32Array, fromFrame: number): void {
     if (!this.mixer || this.isChanged) {
       const { score, sources, speech, mixer } = this
       this.mixer = new Mixer({ score, sources, speech, sampleRateHz: sampleRate, ...(mixer ? { before: mixer } : {}) })
@@ -49,12 +70,29 @@ class MixProcessor extends AudioWorkletProcessor {
     }
     this.limiter ??= new TruePeakLimiter({ ceilingDbtp: this.score.delivery.ceilingDbtp, sampleRateHz: sampleRate })
     // The limiter looks ahead: what it gives now was put into it so much before.
-    this.mixer.render(this.nextFrame + this.limiter.latencyFrames, left, right)
-    this.rise(left, right)
+    this.mixer.render(fromFrame + this.limiter.latencyFrames, left, right)
     this.limiter.process(left, right)
-    this.nextFrame += left.length
-    this.collect(left, right)
-    return true
+  }
+
+  private makeAhead(fromFrame: number): void {
+    const frames = QUANTUM_FRAMES * Math.round((AHEAD_S * sampleRate) / QUANTUM_FRAMES)
+    const [left, right] = [new Float32Array(frames), new Float32Array(frames)]
+    for (let at = 0; at < frames; at += QUANTUM_FRAMES)
+      this.make(left.subarray(at, at + QUANTUM_FRAMES), right.subarray(at, at + QUANTUM_FRAMES), fromFrame + at)
+    this.ahead = new MadeAhead(fromFrame, left, right)
+  }
+
+  /** Begins where the mix has come to meanwhile. */
+  private begin(atS: number): void {
+    this.beginsAtS = null
+    this.late.begin()
+    const passed = Math.max(0, Math.round((currentTime - atS) * sampleRate))
+    this.goTo((this.nextFrame ?? 0) + passed)
+  }
+
+  private goTo(frame: number): void {
+    this.nextFrame = frame
+    if (this.ahead && !this.ahead.goTo(frame)) this.ahead = null
   }
 
   private take(message: MixMessage): void {
@@ -73,18 +111,20 @@ class MixProcessor extends AudioWorkletProcessor {
       case 'play':
         this.nextFrame = message.fromFrame
         this.limiter = null
-        this.late.begin()
+        this.makeAhead(message.fromFrame)
+        this.beginsAtS = message.atContextTimeS
         this.filled = 0
         break
       case 'move':
         if (this.nextFrame === null) break
-        this.nextFrame += message.byFrames
+        this.goTo(this.nextFrame + message.byFrames)
         this.risingFrames = RISE_FRAMES
         // What is on its way to the page was played before the move.
         this.filled = 0
         break
       case 'stop':
         this.nextFrame = null
+        this.ahead = null
         break
     }
   }

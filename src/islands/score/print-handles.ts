@@ -1,4 +1,5 @@
 import { type LineBounds, type Placement, placementLengthS, SCORE_LIMITS } from '../../core/score'
+import { messages } from '../../messages'
 
 /** What the points of each line may be: dB, and what is added to the pan. */
 export const POINT_BOUNDS = { gainPoints: SCORE_LIMITS.gainDb, panPoints: { least: -2, most: 2 } } as const
@@ -38,7 +39,7 @@ export function printHandles(placement: Placement): PrintHandle[] {
 /** What a handle is, with its numbers. */
 export function handleValues(handle: PrintHandle): string {
   if (handle.what === 'point')
-    return `Level ${handle.value > 0 ? '+' : ''}${handle.value.toFixed(1)} dB at ${handle.atS.toFixed(2)} s`
-  const name = handle.what === 'fadeIn' ? 'Fade in' : 'Fade out'
-  return handle.lengthS > 0 ? `${name} ${handle.lengthS.toFixed(2)} s` : `${name}: none`
+    return messages.score.levelDbAtS(handle.value > 0 ? '+' : '', handle.value.toFixed(1), handle.atS.toFixed(2))
+  const name = handle.what === 'fadeIn' ? messages.score.fadeIn : messages.score.fadeOut
+  return handle.lengthS > 0 ? `${name} ${handle.lengthS.toFixed(2)} s` : messages.score.none(name)
 }

@@ -155,3 +155,16 @@ export function stemPath({
     ? `M${toX} ${topPx}V${bottomPx}`
     : `M${fromX} ${topPx}V${bendPx}L${toX} ${bendPx + 14}V${bottomPx}`
 }
+
+/** Which of how many stems a placement is, from the top of its row. */
+export interface BedBand {
+  readonly at: number
+  readonly count: number
+}
+
+/** The place of each stem of a bed in the height of its row, by id; what stands alone has all of it. */
+export function bedBands(placements: readonly Placement[]): ReadonlyMap<string, BedBand> {
+  const beds = new Map<string, string[]>()
+  for (const { id, bed } of placements) if (bed?.kind === 'stems') beds.set(bed.id, [...(beds.get(bed.id) ?? []), id])
+  return new Map([...beds.values()].flatMap((ids) => ids.map((id, at) => [id, { at, count: ids.length }] as const)))
+}

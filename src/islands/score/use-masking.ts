@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import type { MaskingAnswer, MaskingWire } from '../../contract'
 import type { Placement, Score } from '../../core/score'
+import { messages } from '../../messages'
 import { useMeasureMasking } from '../api/score-queries'
 
 /** What covers the voice, and what the voice covers, as far as it is known. */
@@ -38,7 +39,7 @@ export function useMasking(videoId: number, score: Score): MaskingDesk {
     notCompared: measured?.answer.notHere.length ?? 0,
     inPart: measured?.answer.cutShort.length ?? 0,
     isPending: query.isPending,
-    error: isOfAnother ? new Error('What is placed was changed in another tab. Load the page again.') : query.error,
+    error: isOfAnother ? new Error(messages.score.whatIsPlacedWasChangedInAnother) : query.error,
     measure: (revision) =>
       query.mutate(undefined, {
         onSuccess: (answer) => {

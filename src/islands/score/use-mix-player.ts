@@ -3,6 +3,7 @@ import type { SoundDetail } from '../../contract'
 import { MIX_RATE_HZ } from '../../core/mix'
 import { audioKey, cutGain, mixAudio, type PlacedAudio, type Score } from '../../core/score'
 import type { TimeRange } from '../../core/time-range'
+import { messages } from '../../messages'
 import { audioAddress } from '../audio/audio-cache'
 import type { CutPlayer } from '../moments/use-cut-player'
 import { isLeadingRate, PictureLead } from './lead-picture'
@@ -67,7 +68,7 @@ export function useMixPlayer(
       if (!isLeadingRate(media.playbackRate) || media.paused) return
       const fromS = media.currentTime
       engine.current ??= openEngine(onReport).catch((error: Error) => {
-        setProblem(`What is placed cannot be played here: ${error.message}`)
+        setProblem(messages.score.whatIsPlacedCannotBe(error.message))
         throw error
       })
       void engine.current
@@ -88,6 +89,7 @@ export function useMixPlayer(
           opened.node.port.postMessage({
             kind: 'play',
             fromFrame: Math.round((nowS + latencyS) * MIX_RATE_HZ),
+            atContextTimeS: opened.context.currentTime,
           } satisfies MixMessage)
         })
         .catch(() => undefined)

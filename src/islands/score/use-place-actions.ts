@@ -5,7 +5,7 @@ import {
   type AssemblyPiece,
   addedWithLayers,
   changedSafely,
-  duplicated,
+  duplicatedBed,
   hitTimeS,
   layerFor,
   layerName,
@@ -13,6 +13,7 @@ import {
   moved,
   newLayer,
   newPlacement,
+  oneThing,
   type Placement,
   type PlacementValues,
   placedAnywhere,
@@ -22,21 +23,25 @@ import {
   placementLengthS,
   replaced,
   roleOfKind,
+  type ScoreEdit,
   ScoreError,
   type SourceFacts,
   scoreWithEdit,
-  split,
-  trimmed,
+  splitBed,
+  trimmedBed,
+  wholeBeds,
   withBreakPoint,
   withPieces,
   withSafeEnds,
 } from '../../core/score'
+import { messages } from '../../messages'
 import { useShell } from '../api/queries'
 import { useFetchSound } from '../api/score-queries'
 import { newId } from '../moments/new-id'
 import { useOfferUndo } from '../state/undo'
 import { lineBounds, type PointLine } from './print-handles'
-import { sourceFacts } from './source-facts'
+import { audioOf, sourceFacts } from './source-facts'
+import { useBedActions } from './use-bed-actions'
 import type { PlaceDesk } from './use-score-desk'
 
 /** What can be done with what is placed. */
@@ -62,7 +67,8 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     const sound = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)
     return sound ? sourceFacts(sound) : { durationS: placement.toS, hitS: placement.hitS, isLoudAt: () => true }
   }
-  const [only] = chosen.length === 1 ? chosen : []
+  const only = oneThing(chosen)
+  const bedActions = useBedActions(placeDesk, soundBy)
   const choose = (id: string): void => {
     setChosenIds(new Set([id]))
     placeDesk.setLayerId(null)
@@ -70,19 +76,43 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
   const change = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
     edit(() => ({ do: 'change', changes: chosen.map((one) => ({ id: one.id, to: values(one) })) }), words)
   const changeSafely = (values: (placement: Placement) => Partial<PlacementValues>, words: string): boolean =>
-    edit(() => ({ do: 'all', edits: chosen.map((one) => changedSafely(one, values(one), sourceOf(one))) }), words)
+    edit(() => allAtOnce(chosen.map((one) => changedSafely(one, values(one), sourceOf(one)))), words)
+  /** Of a bed one stem or part alone is changed. */
+  const changeStem = (stem: Placement, values: () => Partial<PlacementValues>, words: string): boolean =>
+    edit(() => changedSafely(stem, values(), sourceOf(stem)), words)
+  /** Puts another sound in the place of what is chosen; a bed is one thing for that. */
+  const replaceBy = (first: Placement, sound: SoundDetail, words: string): boolean =>
+    edit(() => {
+      const others = chosen.filter(({ id }) => id !== first.id)
+      const alone: Placement = { ...first, bed: null }
+      return {
+        do: 'all',
+        edits: [
+          { do: 'remove', ids: others.map(({ id }) => id) },
+          { do: 'change', changes: [{ id: first.id, to: { bed: null } }] },
+          replaced(alone, { audio: audioOf(sound), source: sourceFacts(sound) }),
+        ],
+      }
+    }, words)
+  const bedOf = (placement: Placement): Placement[] => wholeBeds(score, [placement])
+  const trimmedTo = (placement: Placement, end: 'start' | 'end', toVideoS: number): ScoreEdit =>
+    trimmedBed(bedOf(placement), { end, toVideoS, sourceOf })
   /** Seconds from the start of the chosen sound to the playhead. */
   const playheadIn = (placement: Placement): number => player.clock.now() - placement.startS
   return {
     choose,
     change,
     changeSafely,
+    changeStem,
+    bed: bedActions,
     /** Puts a point on a line at the playhead: on the line as it runs, to be moved from there. */
     addPoint: (which: PointLine): void => {
-      if (only)
-        change(
-          (one) => ({ [which]: withBreakPoint(one[which], { atS: playheadIn(only) }, lineBounds(only, which)) }),
-          'Add a point',
+      const { stem } = placeDesk
+      if (stem)
+        changeStem(
+          stem,
+          () => ({ [which]: withBreakPoint(stem[which], { atS: playheadIn(stem) }, lineBounds(stem, which)) }),
+          messages.score.addAPoint,
         )
     },
     /** A fade from the start to the playhead, or from the playhead to the end. */
@@ -92,11 +122,11 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       const roomS = placementLengthS(only) - ((end === 'fadeIn' ? only.fadeOut : only.fadeIn)?.lengthS ?? 0)
       const lengthS = Math.min(roomS, insideS)
       if (!(lengthS > 0)) {
-        placeDesk.setRefusal('The playhead is not within this sound. Move it to where the fade should reach.')
+        placeDesk.setRefusal(messages.score.thePlayheadIsNotWithin)
         return
       }
       const curve = only[end]?.curve ?? 'equal-power'
-      changeSafely(() => ({ [end]: { lengthS, curve, isAutomatic: false } }), 'Fade')
+      changeSafely(() => ({ [end]: { lengthS, curve, isAutomatic: false } }), messages.score.fade)
     },
     /** Places a sound that was dropped or found, at a time and on a layer. */
     placeSound: async (
@@ -120,7 +150,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
             gainDb: suggestedGainDb(role === 'ambience' ? 'ambience' : kind, sound.loudnessLufs, voiceLufs, levels),
             ids: { placement: id, layer: newId() },
           }).edit,
-        `Place ${sound.title}`,
+        messages.score.placeSound(sound.title),
       )
       if (done) choose(id)
     },
@@ -138,7 +168,10 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
         sourceFacts(sound),
       )
       const isNew = !score.layers.includes(layer)
-      const done = edit(() => addedWithLayers(score, isNew ? [layer] : [], [placement]), `Place ${sound.title}`)
+      const done = edit(
+        () => addedWithLayers(score, isNew ? [layer] : [], [placement]),
+        messages.score.placeSound(sound.title),
+      )
       if (done) choose(placement.id)
       return done
     },
@@ -146,7 +179,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     replaceWith: async (soundId: number): Promise<void> => {
       const sound = await soundBy(soundId)
       if (!only || !sound) return
-      edit(() => replaced(only, { audio: audioOf(sound), source: sourceFacts(sound) }), `Replace by ${sound.title}`)
+      replaceBy(only, sound, messages.score.replaceBy(sound.title))
     },
     place: (moment: Moment, sound: SoundDetail): void => {
       const id = newId()
@@ -159,36 +192,42 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
             gainDb: suggestedGainDb(moment.kind, sound.loudnessLufs, voiceLufs, levels),
             ids: { placement: id, layer: newId() },
           }).edit,
-        `Place ${sound.title}`,
+        messages.score.placeSound(sound.title),
       )
       if (done) choose(id)
     },
     move: (placements: readonly Placement[], byS: number): void => {
-      if (placements.length > 0) edit(() => moved(placements, byS), 'Move')
+      if (placements.length > 0) edit(() => moved(placements, byS), messages.score.move)
     },
     nudgeFrames: (by: number): void => {
       const [first] = chosen
       if (!first) return
       const atS = hitTimeS(first) ?? first.startS
-      edit(() => moved(chosen, frames.startS(Math.max(0, frames.at(atS + 0.0005) + by)) - atS), 'Move by frames')
+      edit(
+        () => moved(chosen, frames.startS(Math.max(0, frames.at(atS + 0.0005) + by)) - atS),
+        messages.score.moveByFrames,
+      )
     },
     nudgeMs: (by: number): void => {
-      if (chosen.length > 0) edit(() => moved(chosen, by / 1000), 'Move by milliseconds')
+      if (chosen.length > 0) edit(() => moved(chosen, by / 1000), messages.score.moveByMilliseconds)
     },
     /** How a placement would be with an end dragged to a time; as it is where that cannot be. */
     trimmedTo: (placement: Placement, end: 'start' | 'end', toVideoS: number): Placement => {
       try {
-        const edited = trimmed(placement, { end, toVideoS, source: sourceOf(placement) })
-        return scoreWithEdit(score, edited).document.placements.find(({ id }) => id === placement.id) ?? placement
+        return (
+          scoreWithEdit(score, trimmedTo(placement, end, toVideoS)).document.placements.find(
+            ({ id }) => id === placement.id,
+          ) ?? placement
+        )
       } catch (error) {
         if (error instanceof ScoreError) return placement
         throw error
       }
     },
     trim: (placement: Placement, end: 'start' | 'end', toVideoS: number): boolean =>
-      edit(() => trimmed(placement, { end, toVideoS, source: sourceOf(placement) }), 'Trim'),
+      edit(() => trimmedTo(placement, end, toVideoS), messages.score.trim),
     trimHere: (end: 'start' | 'end'): void => {
-      if (only) edit(() => trimmed(only, { end, toVideoS: player.clock.now(), source: sourceOf(only) }), 'Trim')
+      if (only) edit(() => trimmedTo(only, end, player.clock.now()), messages.score.trim)
     },
     focusOn: (placements: readonly Placement[]): void => {
       const [first] = placements
@@ -200,7 +239,7 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     muteAll: (placements: readonly Placement[], isMuted: boolean): void => {
       edit(
         () => ({ do: 'change', changes: placements.map(({ id }) => ({ id, to: { isMuted } })) }),
-        isMuted ? 'Mute' : 'Unmute',
+        isMuted ? messages.score.mute : messages.score.unmute,
       )
     },
     /** Chooses the next one too, or the one before, in the order of time. */
@@ -213,16 +252,20 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
     chooseAll: (): void => setChosenIds(new Set(score.placements.map(({ id }) => id))),
     /** @returns Whether it could be done. */
     addRead: ({ layers, placements }: ScoreImported): boolean =>
-      edit(() => addedWithLayers(score, layers, placements), 'Place from a list'),
+      edit(() => addedWithLayers(score, layers, placements), messages.score.placeFromAList),
     addHeard: (places: readonly HeardPlaceWire[]): void => {
       const layer = layerFor(score, 'effects') ?? newLayer(newId(), layerName('effects'), 'effects')
       const placements = places.map((place) => placedAsHeard(newId(), layer.id, place))
       const isNew = !score.layers.includes(layer)
-      edit(() => addedWithLayers(score, isNew ? [layer] : [], placements), 'Place what was heard')
+      edit(() => addedWithLayers(score, isNew ? [layer] : [], placements), messages.score.placeWhatWasHeard)
     },
     setPieces: (id: string, pieces: readonly AssemblyPiece[]): void => {
       const placement = score.placements.find((one) => one.id === id)
-      if (placement) edit(() => withPieces(placement, pieces, sourceOf(placement)), 'Give it a length')
+      if (placement)
+        edit(
+          () => allAtOnce(bedOf(placement).map((one) => withPieces(one, pieces, sourceOf(one)))),
+          messages.score.giveItALength,
+        )
     },
     stretchTo: (id: string, lengthS: number): void => {
       const placement = score.placements.find((one) => one.id === id)
@@ -231,21 +274,25 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       const { startS } = placedAt({ ...placement, assembly: null, rate }, hitTimeS(placement) ?? placement.startS)
       edit(
         () => ({ do: 'change', changes: [{ id, to: { assembly: null, rate, keepsPitch: true, startS } }] }),
-        'Stretch',
+        messages.score.stretch,
       )
     },
     louder: (byDb: number): void => {
-      if (chosen.length > 0) change(({ gainDb }) => ({ gainDb: gainDb + byDb }), byDb > 0 ? 'Louder' : 'Softer')
+      if (chosen.length > 0)
+        change(({ gainDb }) => ({ gainDb: gainDb + byDb }), byDb > 0 ? messages.score.louder : messages.score.softer)
     },
     mute: (): void => {
-      if (chosen.length > 0) change(({ isMuted }) => ({ isMuted: !isMuted }), 'Mute')
+      if (chosen.length > 0) change(({ isMuted }) => ({ isMuted: !isMuted }), messages.score.mute)
     },
     splitHere: (): void => {
-      if (only) edit(() => split(only, { atS: player.clock.now(), id: newId() }), 'Split')
+      if (!only) return
+      const ids = chosen.map(newId)
+      edit(() => splitBed(chosen, { atS: player.clock.now(), ids, bedId: newId() }), messages.score.split)
     },
     duplicate: (): void => {
-      const id = newId()
-      if (only && edit(() => duplicated(only, { id }), 'Duplicate')) choose(id)
+      const [id = '', ...ids] = chosen.map(newId)
+      if (only && edit(() => duplicatedBed(chosen, { ids: [id, ...ids], bedId: newId() }), messages.score.duplicate))
+        choose(id)
     },
     /** Another of its hits is the one that meets what it is lined up with; that stays where it is. */
     meetWith: (hitRepeat: number): void => {
@@ -253,11 +300,11 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       const atS = hitTimeS(only)
       change(
         (one) => ({ hitRepeat, startS: atS === null ? one.startS : placedAt({ ...one, hitRepeat }, atS).startS }),
-        'Choose a hit',
+        messages.score.chooseAHit,
       )
     },
     lineUp: (): void => {
-      if (chosen.length > 0) edit(() => linedUp(chosen, { moments }), 'Line up')
+      if (chosen.length > 0) edit(() => linedUp(chosen, { moments }), messages.score.lineUp)
     },
     swap: (slot: string): void => {
       const { target } = only ?? {}
@@ -265,27 +312,31 @@ export function usePlaceActions(placeDesk: PlaceDesk) {
       const moment = moments.find(({ id }) => id === target.momentId)
       const listed = moment?.shortList.find((one) => one.slot === slot)
       const sound = listed && sounds.get(listed.soundId)
-      if (sound)
-        edit(() => replaced(only, { audio: audioOf(sound), source: sourceFacts(sound) }), `Swap for ${sound.title}`)
+      if (sound) replaceBy(only, sound, messages.score.swapFor(sound.title))
     },
     remove: (): void => {
       if (chosen.length === 0) return
-      if (!edit(() => ({ do: 'remove', ids: chosen.map(({ id }) => id) }), 'Remove')) return
+      if (!edit(() => ({ do: 'remove', ids: chosen.map(({ id }) => id) }), messages.common.remove)) return
       setChosenIds(new Set())
-      offerUndo(chosen.length === 1 ? 'A sound was removed.' : `${chosen.length} sounds were removed.`, () =>
+      offerUndo(only ? messages.score.aSoundWasRemoved : messages.score.soundsWereRemoved(chosen.length), () =>
         desk.store.undo(),
       )
     },
     toNeighbour: (by: 1 | -1): void => {
-      const [first] = chosen
       const { placements } = score
-      const at = first ? placements.findIndex(({ id }) => id === first.id) : by > 0 ? -1 : placements.length
+      const ends = chosen.map(({ id }) => placements.findIndex((one) => one.id === id))
+      const at = by > 0 ? Math.max(-1, ...ends) : Math.min(placements.length, ...ends)
       const next = placements[at + by]
       if (!next) return
       choose(next.id)
       player.seek(hitTimeS(next) ?? next.startS)
     },
   }
+}
+
+/** Changes of several placements as one: what is changed of one stem by its name is not changed again by way of another. */
+function allAtOnce(edits: readonly (ScoreEdit & { readonly do: 'change' })[]): ScoreEdit {
+  return { do: 'change', changes: edits.flatMap(({ changes }) => changes) }
 }
 
 /** What was heard as it would be placed to sound so. */
@@ -300,11 +351,4 @@ function placedAsHeard(id: string, layerId: string, place: HeardPlaceWire): Plac
     hitS: null,
     isLoudAt,
   })
-}
-
-/** The audio by which a sound is placed: its copy where that is here, so that another version of it is another sound. */
-function audioOf(sound: SoundDetail): Placement['audio'] {
-  return sound.copySha256
-    ? { kind: 'copy', sha256: sound.copySha256, soundId: sound.id }
-    : { kind: 'preview', soundId: sound.id }
 }

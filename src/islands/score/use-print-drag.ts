@@ -1,5 +1,5 @@
 import { type PointerEvent, useRef } from 'react'
-import { hitTimeS, type Placement, placementEndS } from '../../core/score'
+import { hitTimeS, type Placement, placementEndS, wholeBeds } from '../../core/score'
 import { type Scale, snapped } from '../time-map/view'
 import type { PlaceActions } from './use-place-actions'
 import type { PlaceDesk } from './use-score-desk'
@@ -37,7 +37,7 @@ export function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, on
   } | null>(null)
   // One of several that are chosen takes the others with it.
   const together = (one: Placement): readonly Placement[] =>
-    placeDesk.chosenIds.has(one.id) ? placeDesk.chosen : [one]
+    placeDesk.chosenIds.has(one.id) ? placeDesk.chosen : wholeBeds(placeDesk.score, [one])
   const wasDragged = useRef(false)
   const byOf = (event: PointerEvent): number => {
     const start = from.current
@@ -61,8 +61,8 @@ export function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, on
       const start = from.current
       if (!start || (!start.moved && Math.abs(event.clientX - start.px) < DRAG_MIN_PX)) return
       start.moved = true
-      // An end is trimmed of this one only.
-      const taken = start.what === 'all' ? together(start.placement) : [start.placement]
+      // An end is trimmed of this one only, with the rest of its bed.
+      const taken = start.what === 'all' ? together(start.placement) : wholeBeds(placeDesk.score, [start.placement])
       onDrag({ ids: new Set(taken.map(({ id }) => id)), what: start.what, byS: byOf(event) })
     },
     onPointerUp: (event: PointerEvent<HTMLButtonElement>): void => {
@@ -87,7 +87,8 @@ export function usePrintDrag({ placement, scale, widthPx, placeDesk, actions, on
 
 function snappedBy(placement: Placement, byS: number, scale: Scale, { moments, content, score }: PlaceDesk): number {
   const hitS = hitTimeS(placement) ?? placement.startS
-  const others = score.placements.filter(({ id }) => id !== placement.id).map((one) => hitTimeS(one) ?? one.startS)
+  const own = new Set(wholeBeds(score, [placement]).map(({ id }) => id))
+  const others = score.placements.filter(({ id }) => !own.has(id)).map((one) => hitTimeS(one) ?? one.startS)
   const marks = [...moments.map(({ atS }) => atS), ...content.shotChangesS, ...others]
   return snapped(hitS + byS, marks, SNAP_PX / scale.pxPerS) - hitS
 }

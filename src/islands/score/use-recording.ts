@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
+import { messages } from '../../messages'
 import { newId } from '../moments/new-id'
 import type { CutPlayer } from '../moments/use-cut-player'
 import { type Microphone, openMicrophone } from './microphone'
@@ -61,7 +62,7 @@ export function useRecording(videoId: number, player: CutPlayer): RecordingDesk 
     player.stop()
     const take = ended.end()
     if (take) setTakes((before) => [...before, { ...take, id: newId(), number: ++number.current }])
-    else setProblem('Nothing was heard. Look whether the right microphone is chosen and not muted, then record again.')
+    else setProblem(messages.score.nothingWasHeardLookWhether)
   }, [close, player])
   const record = useCallback(() => {
     const open = microphone.current

@@ -2,7 +2,7 @@ import { useCallback, useMemo, useState } from 'react'
 import type { Cut, Video, VideoMoments } from '../../contract'
 import { voiceLoudness } from '../../core/mix'
 import type { Moment } from '../../core/moments'
-import { type ScoreEdit, ScoreError, usedSounds } from '../../core/score'
+import { oneThing, type ScoreEdit, ScoreError, usedSounds, wholeBeds } from '../../core/score'
 import { useSoundsById } from '../api/score-queries'
 import { useCutOnMap } from '../moments/use-cut-on-map'
 import { useMasking } from './use-masking'
@@ -18,13 +18,17 @@ export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk
   const { moments } = planned.document
   const shown = useCutOnMap(cut)
   const { player, content } = shown
-  const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set())
+  const [pickedIds, setChosenIds] = useState<ReadonlySet<string>>(new Set())
+  const [stemId, setStemId] = useState<string | null>(null)
   const [layerId, setLayerId] = useState<string | null>(null)
   const [refusal, setRefusal] = useState<string | null>(null)
   const soundIds = useMemo(
     () =>
       allSoundIds(
-        usedSounds(score).map(({ audio }) => audio.soundId),
+        [
+          ...usedSounds(score).map(({ audio }) => audio.soundId),
+          ...score.placements.flatMap(({ bed }) => (bed ? [bed.soundId] : [])),
+        ],
         moments,
       ),
     [score, moments],
@@ -34,7 +38,18 @@ export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk
   const voiceLufs = useMemo(() => voiceLoudness(content.momentaryLufs, speech), [content, speech])
   const mix = useMixPlayer(player, score, { sounds, speech })
   const masking = useMasking(video.id, score)
-  const chosen = useMemo(() => score.placements.filter(({ id }) => chosenIds.has(id)), [score, chosenIds])
+  // A bed is one thing: with one stem or part of it all are chosen.
+  const chosen = useMemo(
+    () =>
+      wholeBeds(
+        score,
+        score.placements.filter(({ id }) => pickedIds.has(id)),
+      ),
+    [score, pickedIds],
+  )
+  const chosenIds = useMemo(() => new Set(chosen.map(({ id }) => id)), [chosen])
+  /** Of a chosen bed the stem or part whose line is shown; of a chosen sound itself. */
+  const stem = oneThing(chosen) && (chosen.find(({ id }) => id === stemId) ?? chosen[0] ?? null)
   const edit = useCallback(
     (make: () => ScoreEdit, words: string): boolean => {
       try {
@@ -59,6 +74,8 @@ export function usePlaceDesk(video: Video, cut: Cut, planned: VideoMoments, desk
     ...shown,
     chosenIds,
     setChosenIds,
+    stem,
+    setStemId,
     layerId,
     setLayerId,
     refusal,

@@ -8,6 +8,7 @@ import {
   SORTS,
   withFilter,
 } from '../../core/finding'
+import { messages } from '../../messages'
 
 /** What Find shows: what is typed, the conditions beside it, the order, and what results are compared with. */
 export interface FindState {
@@ -111,13 +112,13 @@ export function toggled<T>(values: readonly T[], value: T): T[] | null {
 }
 
 export const SORT_WORDS: Readonly<Record<Sort, string>> = {
-  best: 'Best match',
-  newest: 'Newest',
-  'most-used': 'Most used here',
-  popular: 'Popular',
-  shortest: 'Shortest first',
-  longest: 'Longest first',
-  name: 'Name',
-  quietest: 'Quietest first',
-  loudest: 'Loudest first',
+  best: messages.shell.bestMatch,
+  newest: messages.shell.newest,
+  'most-used': messages.shell.mostUsedHere,
+  popular: messages.shell.popular,
+  shortest: messages.shell.shortestFirst,
+  longest: messages.shell.longestFirst,
+  name: messages.common.name,
+  quietest: messages.shell.quietestFirst,
+  loudest: messages.shell.loudestFirst,
 }

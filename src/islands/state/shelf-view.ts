@@ -1,4 +1,5 @@
 import type { Shelf, ShelfSound } from '../../contract'
+import { messages } from '../../messages'
 
 /** What of the Shelf is looked at. */
 export type ShelfView =
@@ -6,12 +7,12 @@ export type ShelfView =
   | { readonly kind: 'collection'; readonly id: number }
 
 export const VIEW_WORDS: Readonly<Record<Exclude<ShelfView['kind'], 'collection'>, string>> = {
-  all: 'Everything',
-  kept: 'Kept',
-  copies: 'Copies',
-  own: 'My own',
-  habits: 'With a habit',
-  twice: 'Duplicates',
+  all: messages.shell.everything,
+  kept: messages.common.kept,
+  copies: messages.shell.copies,
+  own: messages.shell.myOwn,
+  habits: messages.shell.withAHabit,
+  twice: messages.shell.duplicates,
 }
 
 /** Sounds of a view, in its order; those of a collection in the one the creator gave it. @param text Words that all have to be there. */

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useMemo, useRef } from 'react'
 import { DEFAULT_FRAME_RATE, type FrameRate } from '../../core/formats/timecode'
 import type { TimeRange } from '../../core/time-range'
+import { messages } from '../../messages'
 import type { PlayClock } from '../audio/play-clock'
 import { useWidth } from '../state/use-width'
 import { heightOf, type MapContent, type MapInk, rowsOf } from './draw'
@@ -49,7 +50,7 @@ export function useMapView(durationS: number): ViewStore {
  */
 export function TimeMap(props: TimeMapProps) {
   const { durationS, content, rate = DEFAULT_FRAME_RATE, drop = false, wavePx = WAVE_PX, clock, span, store } = props
-  const { onSeek, onMark, marksS, children, label = 'Time map of the sound track' } = props
+  const { onSeek, onMark, marksS, children, label = messages.sound.timeMapOfTheSound } = props
   const boxRef = useRef<HTMLDivElement>(null)
   const canvasRef = useRef<HTMLCanvasElement>(null)
   const widthPx = useWidth(boxRef, 280)
@@ -183,11 +184,11 @@ function ZoomKeys({ store, durationS, clock }: { store: ViewStore; durationS: nu
   const isWhole = useIsWhole(store, durationS)
   const button = 'btn btn-xs btn-square'
   return (
-    <fieldset className="flex gap-1" aria-label="Zoom">
+    <fieldset className="flex gap-1" aria-label={messages.sound.zoom}>
       <button
         type="button"
         className={button}
-        aria-label="Zoom out"
+        aria-label={messages.sound.zoomOut}
         disabled={isWhole}
         onClick={() => store.set(zoomedAt(store.now(), 1 / ZOOM_STEP, clock.now(), durationS))}
       >
@@ -196,13 +197,13 @@ function ZoomKeys({ store, durationS, clock }: { store: ViewStore; durationS: nu
       <button
         type="button"
         className={button}
-        aria-label="Zoom in"
+        aria-label={messages.sound.zoomIn}
         onClick={() => store.set(zoomedAt(store.now(), ZOOM_STEP, clock.now(), durationS))}
       >
         +
       </button>
       <button type="button" className="btn btn-xs" onClick={() => store.set(wholeView(durationS))}>
-        Whole
+        {messages.sound.whole}
       </button>
     </fieldset>
   )

@@ -1,4 +1,5 @@
 import { bisectRight } from 'd3'
+import { messages } from '../../messages'
 import type { PeakSource } from './peaks'
 import type { StripSource } from './strip'
 import { type Scale, scaleOf, type Tick, type TimeView } from './view'
@@ -228,7 +229,7 @@ function drawMissing(
     context.restore()
     if (width < 90) continue
     context.fillStyle = ink.error
-    context.fillText('not decoded', Math.max(4, left + 4), y + 14)
+    context.fillText(messages.sound.notDecoded, Math.max(4, left + 4), y + 14)
   }
 }
 

@@ -1,4 +1,5 @@
 import { type FrameRate, frameAt, frameStartS, framesPerS, nominalRate, timecodeOf } from '../../core/formats/timecode'
+import { messages } from '../../messages'
 
 /** The stretch of time that a map shows, s. `endS` is after `startS`. */
 export interface TimeView {
@@ -90,7 +91,7 @@ export function ticksOf(view: TimeView, widthPx: number, { rate, drop }: { rate:
   if (ticks.length === 0) {
     const frame = frameAt(view.startS, rate)
     const ms = Math.max(0, 1000 * (view.startS - frameStartS(frame, rate)))
-    ticks.push({ timeS: view.startS, label: `${timecodeOf(frame, rate, drop)} + ${ms.toFixed(2)} ms` })
+    ticks.push({ timeS: view.startS, label: messages.sound.ms(timecodeOf(frame, rate, drop), ms.toFixed(2)) })
   }
   return ticks
 }

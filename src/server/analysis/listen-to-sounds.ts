@@ -6,8 +6,9 @@ import { TooLargeError } from '../files/store'
 import type { JobContext } from '../jobs/jobs'
 import { type Connector, SourceError } from '../ports/connector'
 import { runTask } from '../workers/pool'
-import type { GroupTask, SoundAnalysis } from '../workers/tasks'
+import type { GroupTask, SoundAnalysis, SumTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
+import { forgetComparisons, knownComparisons, knownSum, rememberComparisons, rememberSum } from './comparisons'
 import { storeDescription } from './describe-sounds'
 
 /** Largest preview that is fetched, bytes. */
@@ -93,15 +94,21 @@ export async function groupRecordings({ db, store, pool }: Services, signal: Abo
     .where('feature_version', '=', FEATURES_VERSION)
     .orderBy('sound_id')
     .execute()
-  const task: GroupTask = { paths: rows.map(({ audio_sha256 }) => store.featurePath(audio_sha256)) }
-  const { groups, pieces } = await runTask<RecordingRelations>(pool, 'groupSounds', task, { signal })
+  const audio = rows.map(({ audio_sha256 }) => audio_sha256)
+  const known = await knownComparisons(db, audio)
+  const task: GroupTask = { paths: audio.map((sha256) => store.featurePath(sha256)), known }
+  const { groups, pieces, compared } = await runTask<RecordingRelations>(pool, 'groupSounds', task, { signal })
   const idAt = (index: number): number => (rows[index] as (typeof rows)[number]).sound_id
   const wanted = groups.flatMap((group) => {
     const ids = group.map(idAt)
     return ids.map((id) => ({ sound_id: id, group_id: ids[0] as number }))
   })
+  const sums = await findSums({ db, store, pool }, signal)
   await db.transaction().execute(async (trx) => {
+    await rememberComparisons(trx, audio, compared)
     await writeGroups(trx, wanted)
+    await trx.deleteFrom('recording_sums').execute()
+    for (const sum of sums) await trx.insertInto('recording_sums').values(sum).execute()
     await trx.deleteFrom('recording_pieces').execute()
     for (const { whole, piece } of pieces)
       await trx
@@ -109,6 +116,47 @@ export async function groupRecordings({ db, store, pool }: Services, signal: Abo
         .values({ whole_id: idAt(whole), piece_id: idAt(piece) })
         .execute()
   })
+}
+
+/** Entries that are what all of their stems add up to: that a library lists some stems does not make them all that there are. */
+async function findSums(
+  { db, store, pool }: Pick<Services, 'db' | 'store' | 'pool'>,
+  signal: AbortSignal,
+): Promise<{ whole_id: number; stem_ids_json: string }[]> {
+  const rows = await db
+    .selectFrom('sounds as stem')
+    .innerJoin('sounds as entry', (join) =>
+      join.onRef('entry.source_id', '=', 'stem.source_id').onRef('entry.external_id', '=', 'stem.choice_of'),
+    )
+    .innerJoin('analyses as heard', 'heard.sound_id', 'stem.id')
+    .innerJoin('analyses as whole', 'whole.sound_id', 'entry.id')
+    .select([
+      'entry.id as whole_id',
+      'stem.id as stem_id',
+      'whole.audio_sha256 as whole_sha',
+      'heard.audio_sha256 as stem_sha',
+    ])
+    .where('stem.choice_of', 'is not', null)
+    .where('stem.choice_role', '=', 'stem')
+    .where('heard.feature_version', '=', FEATURES_VERSION)
+    .where('whole.feature_version', '=', FEATURES_VERSION)
+    .orderBy('stem.id')
+    .execute()
+  const entries = new Map<number, typeof rows>()
+  for (const row of rows) entries.set(row.whole_id, [...(entries.get(row.whole_id) ?? []), row])
+  const sums: { whole_id: number; stem_ids_json: string }[] = []
+  for (const [whole_id, stems] of entries) {
+    const whole = stems[0]?.whole_sha ?? ''
+    const parts = stems.map(({ stem_sha }) => stem_sha)
+    const task: SumTask = { whole: store.featurePath(whole), stems: parts.map((sha256) => store.featurePath(sha256)) }
+    let isSum = await knownSum(db, whole, parts)
+    if (isSum === null) {
+      isSum = await runTask<boolean | null>(pool, 'addUp', task, { signal })
+      if (isSum !== null) await rememberSum(db, whole, parts, isSum)
+    }
+    if (isSum) sums.push({ whole_id, stem_ids_json: JSON.stringify(stems.map(({ stem_id }) => stem_id)) })
+  }
+  return sums
 }
 
 /** Writes the groups down where they are not those that are there: what rests on them is decided anew after each change. */
@@ -151,6 +199,7 @@ export async function analyseInto(
       .values(values)
       .onConflict((conflict) => conflict.column('sound_id').doUpdateSet(values))
       .execute()
+    await forgetComparisons(trx, sha256)
     await storeDescription(trx, soundId, analysis.description)
     await trx.deleteFrom('analysis_failures').where('sound_id', '=', soundId).execute()
   })

@@ -173,5 +173,9 @@ function soundValues(sourceId: string, sound: CatalogueSound, termsId: number) {
     mood: sound.mood,
     vocals: sound.vocals === null ? null : Number(sound.vocals),
     popularity: sound.popularity,
+    choice_of: sound.choiceOf?.externalId ?? null,
+    choice_role: sound.choiceOf?.role ?? null,
+    choice_name: sound.choiceOf ? visibleText(sound.choiceOf.name) : null,
+    choice_position: sound.choiceOf?.position ?? null,
   }
 }

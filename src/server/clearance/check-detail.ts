@@ -1,4 +1,5 @@
 import type { Selectable } from 'kysely'
+import { sql } from 'kysely'
 import type { CheckDetail, CheckedTrackWire, DetectionWire, FindingWire, PointWire, RelativeWire } from '../../contract'
 import {
   type CheckFacts,
@@ -155,6 +156,12 @@ async function loadRelatives(db: Db, { findings }: Clearance): Promise<Map<numbe
     db
       .selectFrom('recording_pieces')
       .innerJoin('sound_rows', 'sound_rows.id', `recording_pieces.${other}`)
+      .innerJoin('sounds as own_sound', 'own_sound.id', `recording_pieces.${own}`)
+      // Choices of one entry belong together: what their papers are for is decided with them.
+      .where(
+        sql<boolean>`NOT (own_sound.source_id = sound_rows.source_id AND coalesce(own_sound.choice_of, own_sound.external_id)
+          = coalesce(sound_rows.choice_of, sound_rows.external_id))`,
+      )
       .select([`recording_pieces.${own} as ownId`, 'sound_rows.id as soundId', 'shown_title as title', 'source_name'])
       .where(isOneOf(`recording_pieces.${own}`, heardIds))
       .orderBy('sound_rows.id')
@@ -207,6 +214,7 @@ function findingWire(
       return [{ soundId: other, title: name.title, sourceName: name.sourceName, sameRecording }]
     }),
     relatives: [...relatives],
+    stems: finding.stemIds.flatMap((id) => names.get(id)?.title ?? []),
   }
 }
 
@@ -248,6 +256,7 @@ async function loadHeardSoFar(db: Db, check: Selectable<Schema['checks']>): Prom
         detections: [place],
         alternatives: [],
         relatives: [],
+        stems: [],
       })
   }
   return [...bySound.values()]

@@ -1,3 +1,4 @@
+import { sql } from 'kysely'
 import {
   type CheckFacts,
   type ClearanceInput,
@@ -11,6 +12,7 @@ import type { Offer, Uses } from '../../core/rights'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { type Db, dayOf } from '../database/open'
+import type { Schema } from '../database/schema'
 import { findCurrentCheck, getFacts } from '../rows/check-facts'
 import { findOwnSpeech } from '../rows/own-speech'
 import { findOffers } from './other-offers'
@@ -88,7 +90,41 @@ async function listSoundsOfFacts(db: Db, facts: CheckFacts): Promise<{ heardIds:
     .where(isOneOf('own.sound_id', heardIds))
     .execute()
   const alike = facts.detections.flatMap(({ alternativeIds }) => alternativeIds)
-  return { heardIds, everyId: [...new Set([...heardIds, ...members.map(({ id }) => id), ...alike])] }
+  const family = await listFamilyIds(db, heardIds)
+  return { heardIds, everyId: [...new Set([...heardIds, ...members.map(({ id }) => id), ...alike, ...family])] }
+}
+
+/** Entries of some sounds, and the choices of those and of the sounds themselves. */
+async function listFamilyIds(db: Db, ids: readonly number[]): Promise<number[]> {
+  const { rows } = await sql<{ id: number }>`WITH entries AS (
+      SELECT DISTINCT source_id, coalesce(choice_of, external_id) AS external_id FROM sounds WHERE ${isOneOf('id', ids)}
+    )
+    SELECT choice.id AS id FROM entries JOIN sounds AS choice
+      ON choice.source_id = entries.source_id AND choice.choice_of = entries.external_id
+    UNION SELECT entry.id FROM entries JOIN sounds AS entry
+      ON entry.source_id = entries.source_id AND entry.external_id = entries.external_id`.execute(db)
+  return rows.map(({ id }) => id)
+}
+
+/** What each of some sounds is of an entry, by the entries and choices among them. */
+async function loadChoiceFacts(
+  db: Db,
+  rows: readonly Pick<Schema['sound_rows'], 'id' | 'source_id' | 'external_id' | 'choice_of' | 'choice_role'>[],
+): Promise<(row: (typeof rows)[number]) => Pick<SoundOnFile, 'stemIds' | 'wholeId'>> {
+  const key = (source: string, external: string): string => JSON.stringify([source, external])
+  const idOf = new Map(rows.map((row) => [key(row.source_id, row.external_id), row.id]))
+  const ids = rows.map(({ id }) => id)
+  const pieces = await db.selectFrom('recording_pieces').selectAll().where(isOneOf('piece_id', ids)).execute()
+  const sums = await db.selectFrom('recording_sums').selectAll().where(isOneOf('whole_id', ids)).execute()
+  const stems = new Map(sums.map(({ whole_id, stem_ids_json }) => [whole_id, JSON.parse(stem_ids_json) as number[]]))
+  const liesIn = new Set(pieces.map(({ whole_id, piece_id }) => `${piece_id} ${whole_id}`))
+  return ({ id, source_id, choice_of, choice_role }) => {
+    const entryId = choice_of === null ? undefined : idOf.get(key(source_id, choice_of))
+    return {
+      stemIds: stems.get(id) ?? [],
+      wholeId: entryId !== undefined && choice_role === 'part' && liesIn.has(`${id} ${entryId}`) ? entryId : null,
+    }
+  }
 }
 
 /** Sounds as the decision needs them. */
@@ -122,6 +158,7 @@ async function loadSoundsOnFile(
     .where('to_sha256', 'is not', null)
     .orderBy('number')
     .execute()
+  const choiceFacts = await loadChoiceFacts(db, rows)
   const groupOf = new Map(groups.map(({ sound_id, group_id }) => [sound_id, group_id]))
   return new Map(
     rows.map((row): [number, SoundOnFile] => {
@@ -141,6 +178,7 @@ async function loadSoundsOnFile(
             .filter(({ sound_id, group_id }) => group_id === group && sound_id !== row.id)
             .map(({ sound_id }) => sound_id)
             .sort((a, b) => a - b),
+          ...choiceFacts(row),
           changes: changes.flatMap(({ sound_id, from_sha256, to_sha256, at }) =>
             sound_id === row.id && from_sha256 !== null && to_sha256 !== null && from_sha256 !== to_sha256
               ? [{ fromSha256: from_sha256, toSha256: to_sha256, on: dayOf(at) }]

@@ -59,6 +59,8 @@ describe('openDatabase', () => {
       { name: '0023-live-seen' },
       { name: '0024-packs' },
       { name: '0025-own-words' },
+      { name: '0026-choices' },
+      { name: '0027-comparisons' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -28,6 +28,8 @@ import { packedStage } from './migrations/0022-packed-stage'
 import { liveSeen } from './migrations/0023-live-seen'
 import { packs } from './migrations/0024-packs'
 import { ownWords } from './migrations/0025-own-words'
+import { choices } from './migrations/0026-choices'
+import { comparisons } from './migrations/0027-comparisons'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -60,6 +62,8 @@ const MIGRATIONS = {
   '0023-live-seen': { up: liveSeen },
   '0024-packs': { up: packs },
   '0025-own-words': { up: ownWords },
+  '0026-choices': { up: choices },
+  '0027-comparisons': { up: comparisons },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -80,6 +80,11 @@ export interface Schema {
     own_title: string | null
     /** It is seen once its source has come to this generation. */
     generation: Generated<number>
+    /** The entry that it is a stem, part or version of, by its external id; null for an entry. */
+    choice_of: string | null
+    choice_role: string | null
+    choice_name: string | null
+    choice_position: number | null
   }
   sound_tiers: {
     sound_id: number
@@ -414,6 +419,16 @@ export interface Schema {
   }
   recording_groups: { sound_id: number; group_id: number }
   recording_pieces: { whole_id: number; piece_id: number }
+  /** Entries that are what their stems add up to. */
+  recording_sums: { whole_id: number; stem_ids_json: string }
+  recording_comparisons: {
+    one_sha256: string
+    other_sha256: string
+    version: string
+    likeness: number
+    piece: 'one' | 'other' | 'none' | null
+  }
+  sum_comparisons: { whole_sha256: string; stem_sha256s: string; version: string; adds_up: number }
   detections: {
     id: Generated<number>
     check_id: number

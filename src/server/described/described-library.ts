@@ -16,7 +16,7 @@ import {
 } from '../ports/connector'
 import { requireAgreed } from '../sources/agreed-price'
 import { DEFAULT_HTTP_POLICY, type HttpPolicy, SourceHttp } from '../sources/source-http'
-import { describedSound } from './described-sound'
+import { describedSounds } from './described-sound'
 import { type Asked, filledAddress, filledRequest, filledText, type Values } from './fill'
 import { nextLink } from './next-link'
 import { Picker } from './pick'
@@ -126,7 +126,7 @@ class DescribedLibrary {
     const rows = this.pick.list(list.sounds, value, 'sounds')
     const total = this.pick.number(list.total, value, 'total')
     return {
-      sounds: rows.map((row) => describedSound(this.description.sound, row, this.pick)),
+      sounds: rows.flatMap((row) => describedSounds(this.description.sound, row, this.pick)),
       next: this.nextPage(paging, { after: after ?? first, count: rows.length, total, value, headers }),
       total,
     }

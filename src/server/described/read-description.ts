@@ -57,8 +57,9 @@ function expressionsOf(description: LibraryDescription): [place: string, express
     if (list?.paging.kind === 'cursor') add(`${place}.paging.next`, list.paging.next)
     if (list?.paging.kind === 'page') add(`${place}.paging.pages`, list.paging.pages)
   }
-  const { tiers, cost: _, ...values } = sound
+  const { tiers, cost: _, choices, ...values } = sound
   for (const [key, value] of Object.entries(values)) add(`sound.${key}`, value)
+  for (const [key, value] of Object.entries(choices ?? {})) add(`sound.choices.${key}`, value)
   for (const [at, tier] of tiers.entries()) {
     add(`sound.tiers.${at}.price`, tier.price)
     add(`sound.tiers.${at}.currency`, tier.currency)

@@ -67,37 +67,43 @@ async function loadShared(db: Db) {
 type Known = Awaited<ReturnType<typeof loadShared>>
 
 function rowsOf(db: Db) {
-  return db
-    .selectFrom('sound_rows')
-    .leftJoin('analyses', 'analyses.sound_id', 'sound_rows.id')
-    .leftJoin('likeness', (join) =>
-      join.onRef('likeness.sound_id', '=', 'sound_rows.id').on('likeness.version', '=', LIKENESS_VERSION),
-    )
-    .leftJoin('keeps', 'keeps.sound_id', 'sound_rows.id')
-    .select(['sound_rows.id', 'shown_title', 'original_title', 'is_renamed', 'maker', 'description', 'tags_json'])
-    .select(['category', 'cost', 'source_id', 'source_name', 'source_kind', 'kind', 'sound_rows.terms_id'])
-    .select(['tempo_bpm', 'mood', 'vocals', 'popularity', 'added_at', 'sound_rows.duration_s', 'likeness.vector'])
-    .select(['analyses.duration_s as measured_s', 'loudness_lufs', 'channels', 'loops', 'keeps.kept_at'])
-    .select(
-      sql<string | null>`(SELECT group_concat(one.key || ':' || one.terms_id) FROM
+  return (
+    db
+      .selectFrom('sound_rows')
+      .leftJoin('analyses', 'analyses.sound_id', 'sound_rows.id')
+      .leftJoin('likeness', (join) =>
+        join.onRef('likeness.sound_id', '=', 'sound_rows.id').on('likeness.version', '=', LIKENESS_VERSION),
+      )
+      .leftJoin('keeps', 'keeps.sound_id', 'sound_rows.id')
+      .select(['sound_rows.id', 'shown_title', 'original_title', 'is_renamed', 'maker', 'description', 'tags_json'])
+      .select(['category', 'cost', 'source_id', 'source_name', 'source_kind', 'kind', 'sound_rows.terms_id'])
+      .select(['tempo_bpm', 'mood', 'vocals', 'popularity', 'added_at', 'sound_rows.duration_s', 'likeness.vector'])
+      .select(['analyses.duration_s as measured_s', 'loudness_lufs', 'channels', 'loops', 'keeps.kept_at'])
+      .select(
+        sql<string | null>`(SELECT group_concat(one.key || ':' || one.terms_id) FROM
         (SELECT key, terms_id FROM sound_tiers WHERE sound_id = sound_rows.id ORDER BY position) AS one)`.as('tiers'),
-    )
-    .select(
-      sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sound_rows.id)`.as('price_minor'),
-    )
-    .select(
-      sql<number | null>`(SELECT active_grants.terms_id FROM active_grants WHERE active_grants.sound_id = sound_rows.id
+      )
+      .select(
+        sql<number | null>`(SELECT min(price_minor) FROM sound_tiers WHERE sound_id = sound_rows.id)`.as('price_minor'),
+      )
+      .select(
+        sql<
+          number | null
+        >`(SELECT active_grants.terms_id FROM active_grants WHERE active_grants.sound_id = sound_rows.id
         ORDER BY active_grants.id DESC LIMIT 1)`.as('papers_terms_id'),
-    )
-    .select(
-      sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sound_rows.id)`.as('habits'),
-    )
-    .select(
-      sql<string | null>`(SELECT path FROM folder_files WHERE folder_files.sound_id = sound_rows.id LIMIT 1)`.as(
-        'path',
-      ),
-    )
-    .where('withdrawn_at', 'is', null)
+      )
+      .select(
+        sql<string | null>`(SELECT group_concat(words) FROM habits WHERE habits.sound_id = sound_rows.id)`.as('habits'),
+      )
+      .select(
+        sql<string | null>`(SELECT path FROM folder_files WHERE folder_files.sound_id = sound_rows.id LIMIT 1)`.as(
+          'path',
+        ),
+      )
+      .where('withdrawn_at', 'is', null)
+      // What is a choice of an entry is found by way of it.
+      .where('choice_of', 'is', null)
+  )
 }
 type Row = Awaited<ReturnType<ReturnType<typeof rowsOf>['execute']>>[number]
 

@@ -156,7 +156,7 @@ async function* onePage(sounds: readonly CatalogueSound[]): AsyncGenerator<reado
   yield sounds
 }
 
-/** Notes that sounds were among the answers now. @returns Their ids, in their order. */
+/** Notes that sounds were among the answers now. @returns The ids of those that are shown by themselves, in their order: choices come with their entry. */
 async function noteSeen(db: Db, sourceId: string, sounds: readonly CatalogueSound[]): Promise<number[]> {
   const rows = await db
     .selectFrom('sounds')
@@ -177,5 +177,5 @@ async function noteSeen(db: Db, sourceId: string, sounds: readonly CatalogueSoun
       .values(ids.map((sound_id) => ({ sound_id, seen_at })))
       .onConflict((conflict) => conflict.column('sound_id').doUpdateSet({ seen_at }))
       .execute()
-  return ids
+  return sounds.flatMap(({ externalId, choiceOf }) => (choiceOf ? [] : (idOf.get(externalId) ?? [])))
 }

@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream'
 import type { Duration, Reading } from '../../core/rights'
+import { type Choice, choiceTitle } from '../../core/sound-choices'
 
 /** A price under which a sound is offered, where a library sells by the sound. */
 export interface Tier {
@@ -39,6 +40,31 @@ export interface CatalogueSound {
   readonly vocals: boolean | null
   /** How often others took it, where the source says so. */
   readonly popularity: number | null
+  /** Where it is a stem, part or version: of which entry of the same catalogue, and at which place among its choices. Its title tells it. */
+  readonly choiceOf?: (Choice & { readonly externalId: string; readonly position: number }) | undefined
+}
+
+/** A choice as a library lists it with its entry. */
+export type ListedChoice = Choice &
+  Pick<CatalogueSound, 'externalId' | 'durationS' | 'previewRef'> & {
+    /** Where they are others than those of the entry. */
+    readonly formats?: readonly string[] | undefined
+  }
+
+/** An entry and its choices, each as a sound of its own under the terms and prices of the entry. */
+export function withChoices(entry: CatalogueSound, choices: readonly ListedChoice[]): CatalogueSound[] {
+  return [
+    entry,
+    ...choices.map(
+      ({ role, name, formats, ...own }, position): CatalogueSound => ({
+        ...entry,
+        ...own,
+        title: choiceTitle(entry.title, { role, name }),
+        formats: formats ?? entry.formats,
+        choiceOf: { externalId: entry.externalId, role, name, position },
+      }),
+    ),
+  ]
 }
 
 /** A page of a catalogue. */

@@ -10,6 +10,7 @@ import { isOneOf } from '../database/is-one-of'
 import { notFound } from '../domain-error'
 import type { LikeWhat } from '../ports/finder-messages'
 import { countHeard } from '../rows/heard-counts'
+import { countChoices } from './choices'
 import { thinnedPrint } from './thin-print'
 
 type Finding = Pick<Services, 'db' | 'finder'>
@@ -122,6 +123,7 @@ export async function loadSummaries(
   const papers = await loadPapers(db, ids, context?.videoId ?? null)
   const tiers = await loadTierOffers(db, ids, context?.videoId ?? null)
   const heard = used ?? (await countHeard(db, ids))
+  const choices = await countChoices(db, ids)
   const byId = new Map(
     rows.map((row): [number, SoundSummary] => {
       const filed = papers.get(row.id) ?? []
@@ -149,6 +151,7 @@ export async function loadSummaries(
           audioSha256: row.audio_sha256,
           withdrawn: row.withdrawn_at !== null,
           kept: row.kept_at !== null,
+          choiceCount: choices.get(row.id) ?? 0,
           usedCount: heard.get(row.id) ?? 0,
           likeness: null,
         },

@@ -8,6 +8,7 @@ import { notFound } from '../domain-error'
 import { listOrders } from '../orders/journal'
 import { findOwnWords } from '../rows/own-words'
 import { loadUsedIn } from '../rows/used-in'
+import { findEntry, loadChoices } from './choices'
 import { loadSummaries } from './search-sounds'
 
 /** Points whose duty is met by doing something outside, which is then put on record. */
@@ -35,6 +36,9 @@ export async function getSoundDetail(
   const copy = sha256 ? await db.selectFrom('copies').selectAll().where('sha256', '=', sha256).executeTakeFirst() : null
   return {
     ...summary,
+    choices:
+      summary.choiceCount === 0 ? [] : await loadChoices(db, row, (ids) => loadSummaries(services, ids, context)),
+    choiceOf: await findEntry(db, row),
     description: row.description,
     originalTitle: row.is_renamed ? row.original_title : null,
     tags: JSON.parse(row.tags_json) as string[],

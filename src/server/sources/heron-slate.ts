@@ -1,6 +1,13 @@
 import { z } from 'zod'
 import type { Reading } from '../../core/rights'
-import { type CatalogueSound, type Connector, type Order, PLAIN_SOUND, SourceError } from '../ports/connector'
+import {
+  type CatalogueSound,
+  type Connector,
+  type Order,
+  PLAIN_SOUND,
+  SourceError,
+  withChoices,
+} from '../ports/connector'
 import { type HttpPolicy, SourceHttp } from './source-http'
 
 const Token = z.object({ access_token: z.string().min(8), expires_in: z.number().positive() })
@@ -17,6 +24,22 @@ const Shelf = z.object({
         group: z.string().max(60).default(''),
         blurb: z.string().max(5000).default(''),
         files: z.array(z.string().max(8)).min(1),
+        type: z.enum(['effect', 'bed']).default('effect'),
+        bpm: z.number().positive().max(400).optional(),
+        feel: z.string().max(60).optional(),
+        sung: z.boolean().optional(),
+        takes: z
+          .array(
+            z.object({
+              uid: z.string().min(1).max(64),
+              is: z.enum(['stem', 'piece', 'edit']),
+              called: z.string().min(1).max(120),
+              len_ms: z.number().int().nonnegative(),
+              files: z.array(z.string().max(8)).min(1),
+            }),
+          )
+          .max(100)
+          .default([]),
       }),
     ),
     next: z.string().max(200).nullable(),
@@ -115,7 +138,7 @@ export function heronSlate(options: {
     async page(after, signal) {
       const path = `/shelf?after=${encodeURIComponent(after ?? '')}`
       const { data } = await withToken(signal, (headers) => http.json(path, Shelf, { headers, signal }))
-      return { sounds: data.items.map(catalogueSound), next: data.next, total: null }
+      return { sounds: data.items.flatMap(catalogueSounds), next: data.next, total: null }
     },
     async terms(key, signal) {
       const served = await withToken(signal, (headers) => http.json('/licence', Licence, { headers, signal }))
@@ -152,8 +175,11 @@ export function heronSlate(options: {
   }
 }
 
-function catalogueSound(raw: z.infer<typeof Shelf>['data']['items'][number]): CatalogueSound {
-  return {
+const ROLES = { stem: 'stem', piece: 'part', edit: 'version' } as const
+
+/** One item of the shelf and what it can be had in beside the whole. */
+function catalogueSounds(raw: z.infer<typeof Shelf>['data']['items'][number]): CatalogueSound[] {
+  const entry: CatalogueSound = {
     externalId: raw.uid,
     title: raw.title.trim() || 'Untitled sound',
     maker: raw.artist,
@@ -170,5 +196,20 @@ function catalogueSound(raw: z.infer<typeof Shelf>['data']['items'][number]): Ca
     previewRef: raw.uid,
     termsKey: 'plan',
     ...PLAIN_SOUND,
+    kind: raw.type === 'bed' ? 'music' : 'effect',
+    tempoBpm: raw.bpm ?? null,
+    mood: raw.feel ?? null,
+    vocals: raw.sung ?? null,
   }
+  return withChoices(
+    entry,
+    raw.takes.map(({ uid, is, called, len_ms, files }) => ({
+      externalId: uid,
+      role: ROLES[is],
+      name: called,
+      durationS: len_ms / 1000,
+      previewRef: uid,
+      formats: files,
+    })),
+  )
 }

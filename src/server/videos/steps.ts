@@ -40,7 +40,8 @@ async function loadRows(db: Services['db'], videoId: number | null): Promise<rea
       WHERE video_id = videos.id) AS moments,
     (SELECT count(*) FROM moment_documents, json_each(document_json, '$.moments') AS one
       WHERE video_id = videos.id AND (one.value ->> 'soundId' IS NOT NULL OR one.value ->> 'kind' = 'silence')) AS settled,
-    (SELECT count(*) FROM scores, json_each(document_json, '$.placements') WHERE video_id = videos.id) AS placed,
+    (SELECT count(DISTINCT coalesce(value ->> '$.bed.id', value ->> '$.id'))
+      FROM scores, json_each(document_json, '$.placements') WHERE video_id = videos.id) AS placed,
     (SELECT count(*) FROM cuts WHERE video_id = videos.id AND state = 'done' AND removed_at IS NULL) AS cuts,
     (SELECT count(*) FROM cuts
       WHERE video_id = videos.id AND state = 'done' AND removed_at IS NULL AND strip_sha256 IS NOT NULL) AS pictured,

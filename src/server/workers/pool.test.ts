@@ -102,7 +102,7 @@ describe('a task in a worker thread', () => {
     }
     for (const waitMs of [0, 1, 2, 3, 0, 1, 2, 3]) await stopAfter(waitMs)
     pool.emit('error', new Error('Unexpected message from Worker: { taskId: 7 }'))
-    expect(await runTask(pool, 'groupSounds', { paths: [] })).toEqual({ groups: [], pieces: [] })
+    expect(await runTask(pool, 'groupSounds', { paths: [] })).toEqual({ groups: [], pieces: [], compared: [] })
   })
 
   it('has its turn in the order in which it was asked for, whether it can be stopped or not', async () => {

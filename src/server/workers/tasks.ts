@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Peaks } from '../../core/audio'
-import type { Detection, FalsePositiveModel, RawDetection } from '../../core/hearing'
+import type { Detection, FalsePositiveModel, RawDetection, RecordingComparison } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
 import type { Masking, OverVoice } from '../../core/mix'
 import type { Placement, Score } from '../../core/score'
@@ -163,6 +163,15 @@ export interface Sensitivity {
 /** Looks which feature files are of the same recording. */
 export interface GroupTask {
   readonly paths: readonly string[]
+  /** What was compared before. */
+  readonly known?: readonly RecordingComparison[]
+}
+
+/** Looks whether some sounds played together are another one. */
+export interface SumTask {
+  /** Features of the whole, then of its stems. */
+  readonly whole: string
+  readonly stems: readonly string[]
 }
 
 /** Looks whether one of two feature files is of the other sound or of a piece of it. */

@@ -1,5 +1,6 @@
 import './late-tiering'
 
+export { addUp } from './handlers/add-up'
 /** Everything that a worker thread can be asked to do: one file a task. */
 export { analyseSound } from './handlers/analyse-sound'
 export { breakDownTrack, subtractFound } from './handlers/break-down-track'

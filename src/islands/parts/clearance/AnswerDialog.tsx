@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 import type { AnswerInput, PointWire, SoundSummary } from '../../../contract'
+import { messages } from '../../../messages'
 import { useAnswers } from '../../api/clearance-queries'
 import { useTakeIn } from '../../api/papers-queries'
 import { useShell } from '../../api/queries'
@@ -35,14 +36,12 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
         <h2 id="answer-title" className="text-2xl font-semibold">
           {ANSWER_WORDS[kind]}
         </h2>
-        <p className="quiet mb-4">
-          {POINT_WORDS[point.kind]}. {point.sentence} What you say is written into the ledger with your name.
-        </p>
+        <p className="quiet mb-4">{messages.clearance.whatYouSayIsWritten(POINT_WORDS[point.kind], point.sentence)}</p>
         <div className="space-y-4">
           {kind === 'from' && <FromChoice point={point} from={from} onPick={setFrom} />}
           <label className="block">
             <span className="small-label block">
-              {kind === 'accepted' ? 'Why it is accepted' : 'Reason (optional)'}
+              {kind === 'accepted' ? messages.clearance.whyItIsAccepted : messages.clearance.reasonOptional}
             </span>
             <textarea
               className="textarea w-full"
@@ -55,7 +54,7 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
             />
           </label>
           <label className="block">
-            <span className="small-label block">Your name</span>
+            <span className="small-label block">{messages.clearance.yourName}</span>
             <input
               className="input w-full"
               required
@@ -72,14 +71,14 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Cancel
+            {messages.common.cancel}
           </button>
           <button
             type="submit"
             className="btn btn-primary"
             disabled={answer.isPending || (kind === 'from' && from === null)}
           >
-            {answer.isPending ? 'Saving …' : 'Save'}
+            {answer.isPending ? messages.clearance.saving : messages.common.save}
           </button>
         </div>
       </form>
@@ -99,7 +98,7 @@ function FromChoice({ point, from, onPick }: FromChoiceProps) {
   if (point.kind === 'which-copy')
     return (
       <fieldset>
-        <legend className="small-label mb-1">Which one was used</legend>
+        <legend className="small-label mb-1">{messages.clearance.whichOneWasUsed}</legend>
         {point.soundTitles.map(({ soundId, title, sourceName }) => (
           <label key={soundId} className="flex items-center gap-2 py-0.5">
             <input
@@ -116,9 +115,9 @@ function FromChoice({ point, from, onPick }: FromChoiceProps) {
     )
   return (
     <div className="space-y-2">
-      <SoundPicker sound={from} onPick={onPick} label="The sound that it is from" />
+      <SoundPicker sound={from} onPick={onPick} label={messages.clearance.theSoundThatItIs} />
       <label className="block">
-        <span className="small-label block">or a file that you have</span>
+        <span className="small-label block">{messages.clearance.orAFileThatYou}</span>
         <input
           type="file"
           className="file-input w-full"
@@ -133,13 +132,13 @@ function FromChoice({ point, from, onPick }: FromChoiceProps) {
           }}
         />
       </label>
-      {elsewhere.isPending && <p className="quiet text-sm">Reading the file …</p>}
+      {elsewhere.isPending && <p className="quiet text-sm">{messages.clearance.readingTheFile}</p>}
       {elsewhere.error && (
         <p role="alert" className="text-error text-sm">
           {elsewhere.error.message}
         </p>
       )}
-      {from && <p className="text-sm">Chosen: {from.title}. It is looked for in the video at once.</p>}
+      {from && <p className="text-sm">{messages.clearance.chosenItIsLookedFor(from.title)}</p>}
     </div>
   )
 }

@@ -1,6 +1,7 @@
 import { useCallback, useState } from 'react'
 import type { CheckDetail, CheckedTrackWire } from '../../../contract'
 import type { TimeRange } from '../../../core/time-range'
+import { messages } from '../../../messages'
 import { Credits } from './Credits'
 import { FindingRow } from './FindingRow'
 import { MarkedSpan } from './MarkedSpan'
@@ -76,13 +77,10 @@ export function Clearance({ check }: { check: CheckDetail }) {
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(18rem,24rem)] gap-10 max-lg:grid-cols-1">
         <div className="space-y-6">
           <Points check={check} onSeek={playAt} />
-          <section aria-label="Findings">
-            <h2 className="mb-1 text-2xl font-semibold">Findings</h2>
+          <section aria-label={messages.clearance.findings}>
+            <h2 className="mb-1 text-2xl font-semibold">{messages.clearance.findings}</h2>
             {check.findings.length === 0 && (
-              <p className="quiet py-4">
-                None of the {check.listenedFor} sounds of your sources is heard in this file. That says nothing about
-                sounds from elsewhere.
-              </p>
+              <p className="quiet py-4">{messages.clearance.noneOfTheSoundsOf(check.listenedFor)}</p>
             )}
             <ul>
               {check.findings.map((finding) => (
@@ -109,7 +107,7 @@ interface TrackChoiceProps {
 function TrackChoice({ tracks, chosen, onChoose }: TrackChoiceProps) {
   return (
     <fieldset className="flex flex-wrap items-center gap-x-5 gap-y-1">
-      <legend className="small-label">Audio tracks of the file</legend>
+      <legend className="small-label">{messages.clearance.audioTracksOfTheFile}</legend>
       {tracks.map(({ index, name, notListenedReason }) => (
         <label key={index} className="flex items-center gap-2">
           <input
@@ -120,7 +118,7 @@ function TrackChoice({ tracks, chosen, onChoose }: TrackChoiceProps) {
             onChange={() => onChoose(index)}
           />
           {name}
-          {notListenedReason !== null && <span className="text-error text-sm">not listened to</span>}
+          {notListenedReason !== null && <span className="text-error text-sm">{messages.clearance.notListenedTo}</span>}
         </label>
       ))}
     </fieldset>

@@ -3,10 +3,12 @@ import { useState } from 'react'
 import { Link } from 'wouter'
 import type { FindingWire, RelativeWire } from '../../../contract'
 import { isBarred } from '../../../core/clearance'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useDownload } from '../../api/queries'
-import { clock, treatmentWords } from '../../format/words'
+import { placeRuns, runWords } from '../../format/places'
+import { treatmentWords } from '../../format/words'
 import { OnTheWordOf } from '../shared/OnTheWordOf'
 import { VerdictMark } from '../shared/VerdictMark'
 import { Quote, Reasons } from '../terms/Reasons'
@@ -33,36 +35,25 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
       </p>
       <p className="mt-1.5 max-w-3xl">{finding.sentence}</p>
       {deciding?.quote && finding.verdict !== 'no-papers' && <Quote text={deciding.quote} />}
-      <ul className="mt-2 flex flex-wrap gap-2" aria-label={`Where ${finding.title} is heard`}>
-        {finding.detections.map((place) => (
-          <li key={place.id}>
-            <button
-              type="button"
-              className={`rounded border px-2 py-0.5 text-sm hover:bg-base-200 ${place.id === selectedId ? 'border-base-content bg-base-200 font-semibold' : 'ruled'}`}
-              onClick={() => onPick(place.id, place.startS)}
-            >
-              {clock(place.startS)} – {clock(place.endS)}
-              <span className="quiet">
-                {' '}
-                · {[place.certainty, `${place.gainDb.toFixed(0)} dB`, treatmentWords(place)].filter(Boolean).join(', ')}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      <Places finding={finding} selectedId={selectedId} onPick={onPick} />
       {finding.ground && (
         <p className="quiet mt-2 text-sm" data-testid="ground">
-          Rests on{' '}
-          <Link href={`/papers?q=${encodeURIComponent(finding.ground.title)}`} className="underline underline-offset-2">
-            the papers of {finding.ground.title}
-          </Link>
-          . {finding.ground.why} <OnTheWordOf declared={finding.ground.declared} />
+          {messages.clearance.restsOn(
+            <Link
+              href={`/papers?q=${encodeURIComponent(finding.ground.title)}`}
+              className="underline underline-offset-2"
+            >
+              {messages.clearance.thePapersOf(finding.ground.title)}
+            </Link>,
+            finding.ground.why,
+          )}{' '}
+          <OnTheWordOf declared={finding.ground.declared} />
         </p>
       )}
       <Alternatives finding={finding} />
       {open && (
         <div className="mt-3">
-          <p className="small-label">What would settle it</p>
+          <p className="small-label">{messages.common.whatWouldSettleIt}</p>
           <ul className="list-disc pl-5">
             {finding.settlements.map((step) => (
               <li key={step}>{step}</li>
@@ -77,7 +68,7 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
         aria-expanded={whole}
         onClick={() => setWhole(!whole)}
       >
-        {whole ? 'Hide the clauses' : `All ${finding.reasons.length} clauses`}
+        {whole ? messages.clearance.hideTheClauses : messages.clearance.allClauses(finding.reasons.length)}
       </button>
       {whole && (
         <div className="mt-2 max-w-3xl">
@@ -85,6 +76,49 @@ export function FindingRow({ finding, selectedId, onPick }: FindingRowProps) {
         </div>
       )}
     </li>
+  )
+}
+
+/** So many places are shown until all are asked for: a sound may be used hundreds of times. */
+const PLACES_SHOWN = 12
+
+/** Where a sound is heard; what is looped is one place. */
+function Places({ finding, selectedId, onPick }: FindingRowProps) {
+  const [all, setAll] = useState(false)
+  const runs = placeRuns(finding.detections)
+  const shown = all ? runs : runs.slice(0, PLACES_SHOWN)
+  return (
+    <ul className="mt-2 flex flex-wrap gap-2" aria-label={messages.clearance.whereIsHeard(finding.title)}>
+      {shown.map((run) => {
+        const { first, weakest, places } = run
+        const isSelected = places.some(({ id }) => id === selectedId)
+        return (
+          <li key={first.id}>
+            <button
+              type="button"
+              className={`rounded border px-2 py-0.5 text-sm hover:bg-base-200 ${isSelected ? 'border-base-content bg-base-200 font-semibold' : 'ruled'}`}
+              onClick={() => onPick(first.id, first.startS)}
+            >
+              {runWords(run)}
+              <span className="quiet">
+                {' '}
+                ·{' '}
+                {[weakest.certainty, messages.clearance.db(first.gainDb.toFixed(0)), treatmentWords(first)]
+                  .filter(Boolean)
+                  .join(', ')}
+              </span>
+            </button>
+          </li>
+        )
+      })}
+      {runs.length > shown.length && (
+        <li>
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAll(true)}>
+            {messages.clearance.allPlaces(runs.length)}
+          </button>
+        </li>
+      )}
+    </ul>
   )
 }
 
@@ -102,18 +136,17 @@ function Alternatives({ finding }: { finding: FindingWire }) {
       .join(', ')
   return (
     <>
-      {named(true) && <p className="quiet mt-2 text-sm">The same recording as {named(true)}.</p>}
+      {finding.stems.length > 0 && (
+        <p className="quiet mt-2 text-sm">{messages.clearance.heardInItAsThey(finding.stems.join(', '))}</p>
+      )}
+      {named(true) && <p className="quiet mt-2 text-sm">{messages.clearance.theSameRecordingAs(named(true))}</p>}
       {relatives('lies-in-it') && (
-        <p className="quiet mt-2 text-sm">
-          {relatives('lies-in-it')} lies in it. That is another recording, and its papers do not count for this one.
-        </p>
+        <p className="quiet mt-2 text-sm">{messages.clearance.liesInItThatIs(relatives('lies-in-it'))}</p>
       )}
       {relatives('holds-it') && (
-        <p className="quiet mt-2 text-sm">
-          It lies in {relatives('holds-it')}, a longer file whose papers do not count for this one.
-        </p>
+        <p className="quiet mt-2 text-sm">{messages.clearance.itLiesInALonger(relatives('holds-it'))}</p>
       )}
-      {named(false) && <p className="quiet mt-2 text-sm">It may also be {named(false)}: they sound alike there.</p>}
+      {named(false) && <p className="quiet mt-2 text-sm">{messages.clearance.itMayAlsoBeThey(named(false))}</p>}
     </>
   )
 }
@@ -130,7 +163,8 @@ function Acquire({ finding }: { finding: FindingWire }) {
         disabled={running || download.isPending}
         onClick={() => download.mutate({ id: finding.soundId })}
       >
-        <Download size={16} aria-hidden="true" /> {running ? job.message : `Download it from ${finding.sourceName}`}
+        <Download size={16} aria-hidden="true" />{' '}
+        {running ? job.message : messages.clearance.downloadItFrom(finding.sourceName)}
       </button>
       {job?.state === 'failed' && (
         <p role="alert" className="mt-1 text-error">

@@ -1,5 +1,6 @@
 import { AudioLines, Play, X } from 'lucide-react'
 import type { TimeRange } from '../../../core/time-range'
+import { messages } from '../../../messages'
 import { useFindLikePart } from '../../api/find-queries'
 import { endedAt, startedAt } from '../../audio/listening-options'
 import { type PlayClock, usePlayTime } from '../../audio/play-clock'
@@ -19,27 +20,27 @@ export function MarkedSpan({ videoId, durationS, clock: playClock, span, onMark,
   const timeS = usePlayTime(playClock, true) ?? 0
   const { findLike, isPending, error } = useFindLikePart()
   return (
-    <section aria-label="Marked part" className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
+    <section aria-label={messages.clearance.markedPart} className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
       {span ? (
         <span data-testid="marked-span">
-          Marked: {clock(span.startS)} to {clock(span.endS)}, {lengthWords(span.endS - span.startS)}
+          {messages.clearance.markedTo(clock(span.startS), clock(span.endS), lengthWords(span.endS - span.startS))}
         </span>
       ) : (
-        <span className="quiet">Drag over the map to mark a part of the sound track. Or:</span>
+        <span className="quiet">{messages.clearance.dragOverTheMapTo}</span>
       )}
       <span className="flex gap-1">
         <button type="button" className="btn btn-xs" onClick={() => onMark(startedAt(span, timeS, durationS))}>
-          Start at {clock(timeS)}
+          {messages.clearance.startAt(clock(timeS))}
         </button>
         <button type="button" className="btn btn-xs" onClick={() => onMark(endedAt(span, timeS))}>
-          End at {clock(timeS)}
+          {messages.clearance.endAt(clock(timeS))}
         </button>
       </span>
       {span && (
         <span className="flex gap-1">
           <button type="button" className="btn btn-xs" onClick={() => onPlay(span)}>
             <Play size={13} aria-hidden="true" />
-            Play it
+            {messages.clearance.playIt}
           </button>
           <button
             type="button"
@@ -48,11 +49,11 @@ export function MarkedSpan({ videoId, durationS, clock: playClock, span, onMark,
             onClick={() => findLike({ videoId, ...span })}
           >
             <AudioLines size={13} aria-hidden="true" />
-            {isPending ? 'Listening …' : 'Find sounds like it'}
+            {isPending ? messages.clearance.listening : messages.clearance.findSoundsLikeIt}
           </button>
           <button type="button" className="btn btn-xs btn-ghost" onClick={() => onMark(null)}>
             <X size={13} aria-hidden="true" />
-            Clear
+            {messages.clearance.clear}
           </button>
         </span>
       )}

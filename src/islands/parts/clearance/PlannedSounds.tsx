@@ -1,7 +1,8 @@
 import { Link } from 'wouter'
 import type { CheckDetail } from '../../../contract'
+import { messages } from '../../../messages'
 import { usePlannedHeard } from '../../api/score-queries'
-import { clock, counted } from '../../format/words'
+import { clock } from '../../format/words'
 
 interface PlannedSoundsProps {
   readonly check: CheckDetail
@@ -16,29 +17,29 @@ export function PlannedSounds({ check, onSeek }: PlannedSoundsProps) {
   const placed = both.length + plannedOnly.length
   if (placed === 0) return null
   return (
-    <section aria-label="Planned and heard" data-testid="planned-sounds">
-      <h2 className="mb-1 text-2xl font-semibold">Planned and heard</h2>
+    <section aria-label={messages.clearance.plannedAndHeard} data-testid="planned-sounds">
+      <h2 className="mb-1 text-2xl font-semibold">{messages.clearance.plannedAndHeard}</h2>
       <p className="text-sm">
-        {both.length} of {counted(placed, 'placed sound')} {both.length === 1 ? 'was' : 'were'} heard.
-        {mutedCount > 0 && ` ${counted(mutedCount, 'placed sound is', 'placed sounds are')} muted and not looked for.`}
-        {isSamePlan === false && ' What is placed was changed after this check.'}
-        {isSamePlan === null && ' This check does not tell what was placed when it was made.'}{' '}
+        {messages.clearance.placedAndHeard(both.length, messages.counts.placedSounds(placed))}
+        {mutedCount > 0 && messages.clearance.mutedAndNotLookedFor(messages.counts.placedSoundsAre(mutedCount))}
+        {isSamePlan === false && messages.clearance.whatIsPlacedWasChanged}
+        {isSamePlan === null && messages.clearance.thisCheckDoesNotTell}{' '}
         <Link className="link" href={`/videos/${check.videoId}/in-place`}>
-          What is placed
+          {messages.clearance.whatIsPlaced}
         </Link>
       </p>
       <Places
-        title="Heard as planned"
+        title={messages.clearance.heardAsPlanned}
         places={both.map(({ title, plannedS, laterS }) => ({ title, atS: plannedS + laterS }))}
         onSeek={onSeek}
       />
       <Places
-        title="Planned and not heard"
+        title={messages.clearance.plannedAndNotHeard}
         places={plannedOnly.map(({ title, plannedS }) => ({ title, atS: plannedS }))}
         onSeek={onSeek}
       />
       <Places
-        title="Heard and not planned"
+        title={messages.clearance.heardAndNotPlanned}
         places={heardOnly.map(({ title, startS }) => ({ title, atS: startS }))}
         onSeek={onSeek}
       />

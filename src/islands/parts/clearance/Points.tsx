@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import type { AnswerInput, CheckDetail, PointWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { useAnswers } from '../../api/clearance-queries'
 import { useChangeShell, useCheckAgain, useShell } from '../../api/queries'
 import { clock } from '../../format/words'
@@ -21,12 +22,12 @@ export function Points({ check, onSeek }: PointsProps) {
   const settled = check.points.filter(({ isOpen }) => !isOpen)
   if (check.points.length === 0 && check.conflicts.length === 0) return null
   return (
-    <section aria-label="Not examined or not explained">
+    <section aria-label={messages.clearance.notExaminedOrNotExplained}>
       {check.conflicts.length > 0 && (
-        <ul aria-label="Licences that do not go together" className="mb-4">
+        <ul aria-label={messages.clearance.licencesThatDoNotGo} className="mb-4">
           {check.conflicts.map(({ sentence }) => (
             <li key={sentence} className="border-t ruled py-3">
-              <h3 className="font-semibold">Licences that do not go together</h3>
+              <h3 className="font-semibold">{messages.clearance.licencesThatDoNotGo}</h3>
               <p className="max-w-3xl">{sentence}</p>
             </li>
           ))}
@@ -34,7 +35,7 @@ export function Points({ check, onSeek }: PointsProps) {
       )}
       {open.length > 0 && (
         <>
-          <h2 className="mb-1 text-2xl font-semibold">Not examined or not explained</h2>
+          <h2 className="mb-1 text-2xl font-semibold">{messages.clearance.notExaminedOrNotExplained}</h2>
           <ul>
             {open.map((point) => (
               <PointRow key={keyOfPoint(point)} check={check} point={point} onSeek={onSeek} />
@@ -44,7 +45,9 @@ export function Points({ check, onSeek }: PointsProps) {
       )}
       {settled.length > 0 && (
         <details className="mt-3" open={open.length === 0 && settled.length <= 3}>
-          <summary className="cursor-pointer font-semibold">Settled by your word ({settled.length})</summary>
+          <summary className="cursor-pointer font-semibold">
+            {messages.clearance.settledByYourWord(settled.length)}
+          </summary>
           <ul>
             {settled.map((point) => (
               <PointRow key={keyOfPoint(point)} check={check} point={point} onSeek={onSeek} />
@@ -88,13 +91,13 @@ function PointRow({ check, point, onSeek }: PointsProps & { readonly point: Poin
 function Places({ point, onSeek }: { readonly point: PointWire; readonly onSeek: (timeS: number) => void }) {
   if (point.places.length === 0) return null
   return (
-    <ul className="mt-1 flex flex-wrap gap-2" aria-label="Where">
+    <ul className="mt-1 flex flex-wrap gap-2" aria-label={messages.clearance.where}>
       {point.places.slice(0, PLACES_SHOWN).map(({ startS, endS }) => (
         <li key={startS}>
           <button
             type="button"
             className="rounded border ruled px-2 py-0.5 text-sm hover:bg-base-200"
-            aria-label={`Play from ${clock(startS)}`}
+            aria-label={messages.clearance.playFrom(clock(startS))}
             onClick={() => onSeek(startS)}
           >
             {clock(startS)} – {clock(endS)}
@@ -102,7 +105,7 @@ function Places({ point, onSeek }: { readonly point: PointWire; readonly onSeek:
         </li>
       ))}
       {point.places.length > PLACES_SHOWN && (
-        <li className="quiet text-sm">and {point.places.length - PLACES_SHOWN} more</li>
+        <li className="quiet text-sm">{messages.clearance.andMore(point.places.length - PLACES_SHOWN)}</li>
       )}
     </ul>
   )
@@ -117,9 +120,9 @@ function OwnSpeechButton() {
       type="button"
       className="btn btn-sm btn-primary"
       disabled={change.isPending || !shell.data}
-      onClick={() => change.mutate({ ownSpeech: { by: shell.data?.licensee || 'The creator' } })}
+      onClick={() => change.mutate({ ownSpeech: { by: shell.data?.licensee || messages.clearance.theCreator } })}
     >
-      The voices in all my videos are my own
+      {messages.clearance.theVoicesInAllMy}
     </button>
   )
 }
@@ -131,9 +134,9 @@ function TakeBackSpeech() {
   if (!own) return null
   return (
     <>
-      <p className="quiet self-center text-sm">{own.by} put on record that the voices in all videos are their own.</p>
+      <p className="quiet self-center text-sm">{messages.clearance.putOnRecordThatThe(own.by)}</p>
       <button type="button" className="btn btn-ghost btn-sm" onClick={() => change.mutate({ ownSpeech: null })}>
-        Undo
+        {messages.common.undo}
       </button>
     </>
   )
@@ -143,7 +146,7 @@ function AgainButton({ videoId }: { readonly videoId: number }) {
   const again = useCheckAgain(videoId)
   return (
     <button type="button" className="btn btn-sm" disabled={again.isPending} onClick={() => again.mutate()}>
-      Check again
+      {messages.clearance.checkAgain}
     </button>
   )
 }
@@ -157,7 +160,7 @@ function UndoButton({ videoId, answerId }: { readonly videoId: number; readonly 
       disabled={undo.isPending}
       onClick={() => undo.mutate({ answerId, undone: true })}
     >
-      Undo
+      {messages.common.undo}
     </button>
   )
 }

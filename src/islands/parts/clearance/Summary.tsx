@@ -1,6 +1,7 @@
 import type { CheckDetail, CheckedTrackWire, PointWire, VerdictWire } from '../../../contract'
 import { isBarred } from '../../../core/clearance'
-import { clock, counted } from '../../format/words'
+import { messages } from '../../../messages'
+import { clock } from '../../format/words'
 import { VerdictMark } from '../shared/VerdictMark'
 import { keyOfPoint, POINT_WORDS } from './point-words'
 import { notExaminedWords, summarySentence } from './summary-sentence'
@@ -20,12 +21,12 @@ export function Summary({ check, track, onPick, onSeek }: SummaryProps) {
   const count = (verdict: VerdictWire): number => findings.filter((finding) => finding.verdict === verdict).length
   const onWord = findings.filter(({ ground }) => ground?.declared).length
   return (
-    <section aria-label="Summary" className="flex flex-col justify-between gap-4">
+    <section aria-label={messages.clearance.summary} className="flex flex-col justify-between gap-4">
       <div>
         <p className="font-display text-3xl font-semibold leading-tight" data-testid="summary">
           {summarySentence(check.videoState)}
         </p>
-        <ul className="mt-4 flex flex-wrap gap-x-6 gap-y-2" aria-label="Verdicts">
+        <ul className="mt-4 flex flex-wrap gap-x-6 gap-y-2" aria-label={messages.clearance.verdicts}>
           {VERDICTS.filter((verdict) => count(verdict) > 0).map((verdict) => (
             <li key={verdict} className="flex items-center gap-2" data-verdict={verdict}>
               <span className="font-display text-2xl font-semibold">{count(verdict)}</span>
@@ -35,19 +36,19 @@ export function Summary({ check, track, onPick, onSeek }: SummaryProps) {
         </ul>
         {onWord > 0 && (
           <p className="quiet mt-2 text-sm" data-testid="on-word">
-            {counted(onWord, 'verdict')} rest{onWord === 1 ? 's' : ''} on the creator’s word alone.
+            {messages.clearance.onTheCreatorsWordAlone(onWord)}
           </p>
         )}
         <OpenList check={check} onPick={onPick} onSeek={onSeek} />
       </div>
       <dl className="flex flex-wrap gap-x-8 gap-y-2 text-sm">
-        <Fact name="File">{check.fileName}</Fact>
-        {track && <Fact name="Length">{lengthWords(track)}</Fact>}
+        <Fact name={messages.common.file}>{check.fileName}</Fact>
+        {track && <Fact name={messages.common.length}>{lengthWords(track)}</Fact>}
         {track?.map && <Loudness map={track.map} />}
-        <Fact name="Listened for">{counted(check.listenedFor, 'sound')}</Fact>
-        <Fact name="Not examined">{notExaminedWords(check)}</Fact>
+        <Fact name={messages.clearance.listenedFor}>{messages.counts.sounds(check.listenedFor)}</Fact>
+        <Fact name={messages.clearance.notExamined}>{notExaminedWords(check)}</Fact>
         {check.factsSha256 && (
-          <Fact name="Facts of the check">
+          <Fact name={messages.clearance.factsOfTheCheck}>
             <a href={`/api/checks/${check.id}/facts`} className="underline underline-offset-2" download>
               {check.factsSha256.slice(0, 12)}
             </a>
@@ -61,9 +62,17 @@ export function Summary({ check, track, onPick, onSeek }: SummaryProps) {
 function Loudness({ map }: { readonly map: NonNullable<CheckedTrackWire['map']> }) {
   return (
     <>
-      <Fact name="Loudness">{map.integratedLufs === null ? 'silent' : `${map.integratedLufs.toFixed(1)} LUFS`}</Fact>
-      <Fact name="True peak">{map.truePeakDbtp === null ? '–' : `${map.truePeakDbtp.toFixed(1)} dBTP`}</Fact>
-      {map.loudnessRangeLu !== null && <Fact name="Loudness range">{map.loudnessRangeLu.toFixed(1)} LU</Fact>}
+      <Fact name={messages.common.loudness}>
+        {map.integratedLufs === null
+          ? messages.clearance.silent
+          : messages.clearance.lufs(map.integratedLufs.toFixed(1))}
+      </Fact>
+      <Fact name={messages.clearance.truePeak}>
+        {map.truePeakDbtp === null ? '–' : messages.clearance.dbtp(map.truePeakDbtp.toFixed(1))}
+      </Fact>
+      {map.loudnessRangeLu !== null && (
+        <Fact name={messages.clearance.loudnessRange}>{messages.clearance.lu(map.loudnessRangeLu.toFixed(1))}</Fact>
+      )}
     </>
   )
 }
@@ -71,7 +80,7 @@ function Loudness({ map }: { readonly map: NonNullable<CheckedTrackWire['map']> 
 /** "0:21.1 of 0:38.0" when the track breaks off. */
 function lengthWords({ durationS, missing }: CheckedTrackWire): string {
   const statedS = Math.max(durationS, ...missing.map(({ endS }) => endS))
-  return statedS > durationS ? `${clock(durationS)} of ${clock(statedS)}` : clock(durationS)
+  return statedS > durationS ? messages.clearance.partOfLength(clock(durationS), clock(statedS)) : clock(durationS)
 }
 
 /** Open matters listed beside the video; when there are more, they are found below. */
@@ -114,16 +123,16 @@ function OpenList({ check, onPick, onSeek }: Pick<SummaryProps, 'check' | 'onPic
   const open = openMatters(check)
   if (open.length === 0) return null
   return (
-    <ul aria-label="Open points" className="mt-4">
+    <ul aria-label={messages.clearance.openPoints} className="mt-4">
       {open.slice(0, OPEN_SHOWN).map(({ key, name, sentence, startS, detectionId }) => (
         <li key={key} className="grid grid-cols-[3.5rem_1fr] gap-x-3 border-t ruled py-1.5">
           {startS === null ? (
-            <span className="quiet">all of it</span>
+            <span className="quiet">{messages.clearance.allOfIt}</span>
           ) : (
             <button
               type="button"
               className="justify-self-start self-start underline decoration-from-font underline-offset-2"
-              aria-label={`Play ${name} in the video`}
+              aria-label={messages.clearance.playInTheVideo(name)}
               onClick={() => (detectionId === null ? onSeek(startS) : onPick(detectionId, startS))}
             >
               {clock(startS)}
@@ -135,7 +144,7 @@ function OpenList({ check, onPick, onSeek }: Pick<SummaryProps, 'check' | 'onPic
         </li>
       ))}
       {open.length > OPEN_SHOWN && (
-        <li className="quiet border-t ruled py-1.5">{open.length - OPEN_SHOWN} more below</li>
+        <li className="quiet border-t ruled py-1.5">{messages.clearance.moreBelow(open.length - OPEN_SHOWN)}</li>
       )}
     </ul>
   )

@@ -1,6 +1,7 @@
 import type { CheckedTrackWire, SensitivityWire, TrackBreakdownWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { useFindLikePart } from '../../api/find-queries'
-import { clock, counted, lengthWords, shareWords } from '../../format/words'
+import { clock, lengthWords, shareWords } from '../../format/words'
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
 const EVENTS_SHOWN = 6
@@ -18,13 +19,13 @@ export function TrackBreakdown({
   const { breakdown, sensitivity, decoys } = track
   if (track.notListenedReason !== null) return null
   return (
-    <section aria-label="The rest of the track" className="border-t ruled pt-5">
-      <h2 className="text-2xl font-semibold">The rest of the track</h2>
+    <section aria-label={messages.clearance.theRestOfTheTrack} className="border-t ruled pt-5">
+      <h2 className="text-2xl font-semibold">{messages.clearance.theRestOfTheTrack}</h2>
       <p className="mt-1 max-w-3xl">{restSentence(breakdown)}</p>
       <div className="mt-4 grid grid-cols-2 gap-10 max-md:grid-cols-1">
         <Unexplained videoId={videoId} breakdown={breakdown} onSeek={onSeek} />
         <div>
-          <h3 className="font-semibold">How far this can be trusted</h3>
+          <h3 className="font-semibold">{messages.clearance.howFarThisCanBe}</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
           <Unheard sensitivity={sensitivity} />
         </div>
@@ -39,28 +40,30 @@ export function restSentence({ secondsOf, explainedFraction, unexplained }: Trac
     [
       ['speech', secondsOf.speech],
       ['music', secondsOf.music],
-      ['a bed of noise', secondsOf.noise],
+      [messages.clearance.aBedOfNoise, secondsOf.noise],
       ['silence', secondsOf.silence],
     ] as const
   )
     .filter(([, seconds]) => seconds >= 0.5)
     .sort((a, b) => b[1] - a[1])
-    .map(([name, seconds]) => `${lengthWords(seconds)} of ${name}`)
+    .map(([name, seconds]) => messages.clearance.lengthOfSound(lengthWords(seconds), name))
   const made =
-    parts.length > 0 ? `Beside the findings there is ${parts.join(', ')}.` : 'There is nothing beside the findings.'
+    parts.length > 0
+      ? messages.clearance.besideTheFindingsThereIs(parts.join(', '))
+      : messages.clearance.thereIsNothingBesideThe
   const left =
     unexplained.length === 0
-      ? 'Nothing else stands out.'
-      : `${shareWords(explainedFraction)} of the track is explained.`
+      ? messages.clearance.nothingElseStandsOut
+      : messages.clearance.ofTheTrackIsExplained(shareWords(explainedFraction))
   return `${made} ${left}`
 }
 
 /** What the listening for sounds that cannot be there says, in a sentence. */
 export function trustSentence({ listenedFor, heard }: CheckedTrackWire['decoys']): string {
-  if (listenedFor === 0) return 'Nothing was listened for.'
-  const tried = `${counted(listenedFor, 'sound')} that cannot be in the track, because ${listenedFor === 1 ? 'it was' : 'they were'} turned backwards, ${listenedFor === 1 ? 'was' : 'were'} listened for too`
-  if (heard === 0) return `${tried}, and none was heard.`
-  return `${tried}, and ${heard} seemed to be there: take what is only possible with care.`
+  if (listenedFor === 0) return messages.clearance.nothingWasListenedFor
+  const tried = messages.clearance.thatCannotBeInTheTrack(listenedFor)
+  if (heard === 0) return messages.clearance.andNoneWasHeard(tried)
+  return messages.clearance.andSeemedToBeThere(tried, heard)
 }
 
 interface UnexplainedProps {
@@ -74,39 +77,40 @@ function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
   const { findLike, error } = useFindLikePart()
   return (
     <div>
-      <h3 className="font-semibold">Unexplained</h3>
+      <h3 className="font-semibold">{messages.clearance.unexplained}</h3>
       {unexplained.length === 0 ? (
-        <p className="quiet mt-1">No event stands out that is neither speech, music nor a sound of your libraries.</p>
+        <p className="quiet mt-1">{messages.clearance.noEventStandsOutThat}</p>
       ) : (
         <>
-          <p className="quiet mt-1">
-            {counted(unexplained.length, 'event')} that {unexplained.length === 1 ? 'is' : 'are'} no sound of your
-            libraries. Say above where they are from.
-          </p>
+          <p className="quiet mt-1">{messages.clearance.noSoundOfYourLibraries(unexplained.length)}</p>
           <details className="mt-2" open={unexplained.length <= EVENTS_SHOWN}>
-            <summary className="cursor-pointer">Where they are</summary>
-            <ul aria-label="Unexplained events" className="mt-1 max-h-64 overflow-y-auto">
+            <summary className="cursor-pointer">{messages.clearance.whereTheyAre}</summary>
+            <ul aria-label={messages.clearance.unexplainedEvents} className="mt-1 max-h-64 overflow-y-auto">
               {unexplained.map((event) => (
                 <li key={event.startS} className="flex items-baseline gap-3 py-0.5">
                   <button
                     type="button"
                     className="underline decoration-from-font underline-offset-2"
-                    aria-label={`Play the event at ${clock(event.startS)}`}
+                    aria-label={messages.clearance.playTheEventAt(clock(event.startS))}
                     onClick={() => onSeek(event.startS)}
                   >
                     {clock(event.startS)}
                   </button>
                   <span className="quiet text-sm">
-                    {lengthWords(event.endS - event.startS)}, {event.lowHz.toLocaleString('en-GB')} to{' '}
-                    {event.highHz.toLocaleString('en-GB')} Hz, {event.levelDb.toFixed(0)} dB
+                    {messages.clearance.toHzDb(
+                      lengthWords(event.endS - event.startS),
+                      event.lowHz.toLocaleString('en-GB'),
+                      event.highHz.toLocaleString('en-GB'),
+                      event.levelDb.toFixed(0),
+                    )}
                   </span>
                   <button
                     type="button"
                     className="text-sm underline decoration-from-font underline-offset-2"
-                    aria-label={`Find sounds like the event at ${clock(event.startS)}`}
+                    aria-label={messages.clearance.findSoundsLikeTheEvent(clock(event.startS))}
                     onClick={() => findLike({ videoId, startS: event.startS, endS: event.endS })}
                   >
-                    Sounds like it
+                    {messages.clearance.soundsLikeIt}
                   </button>
                 </li>
               ))}
@@ -131,19 +135,16 @@ function Unheard({ sensitivity }: { sensitivity: readonly SensitivityWire[] }) {
   return (
     <>
       {middle !== undefined && (
-        <p className="mt-2">
-          {counted(sensitivity.length, 'sound')} {sensitivity.length === 1 ? 'was' : 'were'} not heard. Half of them
-          would have been from {levelWords(middle)} upward, against their files.
-        </p>
+        <p className="mt-2">{messages.clearance.notHeardHalfOfThem(sensitivity.length, levelWords(middle))}</p>
       )}
       <details className="mt-2">
-        <summary className="cursor-pointer">From which level each would have been heard</summary>
-        <ul aria-label="Sounds that were not heard" className="mt-1 max-h-64 overflow-y-auto text-sm">
+        <summary className="cursor-pointer">{messages.clearance.fromWhichLevelEachWould}</summary>
+        <ul aria-label={messages.clearance.soundsThatWereNotHeard} className="mt-1 max-h-64 overflow-y-auto text-sm">
           {sensitivity.map(({ soundId, title, fromDb }) => (
             <li key={soundId} className="flex justify-between gap-4 py-0.5 pr-3" style={{ contentVisibility: 'auto' }}>
               <span className="min-w-0 truncate">{title}</span>
               <span className="quiet whitespace-nowrap">
-                {fromDb === null ? 'at no level for sure' : `from ${levelWords(fromDb)}`}
+                {fromDb === null ? messages.clearance.atNoLevelForSure : messages.clearance.from(levelWords(fromDb))}
               </span>
             </li>
           ))}
@@ -154,5 +155,5 @@ function Unheard({ sensitivity }: { sensitivity: readonly SensitivityWire[] }) {
 }
 
 function levelWords(levelDb: number): string {
-  return `${levelDb > 0 ? '+' : levelDb < 0 ? '\u2212' : ''}${Math.abs(levelDb).toFixed(0)} dB`
+  return messages.clearance.levelDb(levelDb > 0 ? '+' : levelDb < 0 ? '\u2212' : '', Math.abs(levelDb).toFixed(0))
 }

@@ -1,6 +1,7 @@
 import { useMemo } from 'react'
 import type { FindingWire, TimeRangeWire, TrackBreakdownWire, TrackMap, VerdictWire } from '../../../contract'
 import type { TimeRange } from '../../../core/time-range'
+import { messages } from '../../../messages'
 import type { PlayClock } from '../../audio/play-clock'
 import { clock as clockWords, VERDICT_WORDS } from '../../format/words'
 import type { MarkLook } from '../../time-map/draw-marks'
@@ -72,15 +73,16 @@ export function TrackTimeMap(props: TrackTimeMapProps) {
             marks={marks}
             lanesMax={LANES_MAX}
             chosenIds={chosenIds}
-            label="Heard sounds"
+            label={messages.clearance.heardSounds}
             onPick={({ id, startS }) => props.onPick(Number(id), startS)}
           />
         )}
       </TimeMap>
       <p className="quiet mt-1 text-sm">
-        Line: momentary loudness
-        {track.integratedLufs === null ? '' : `; dotted: ${track.integratedLufs.toFixed(1)} LUFS over all`}
-        {(breakdown?.unexplained.length ?? 0) > 0 && '. Outlined: unexplained'}. The wheel zooms, with Shift it pans.
+        {messages.clearance.lineMomentaryLoudness}
+        {track.integratedLufs === null ? '' : messages.clearance.dottedLufsOverAll(track.integratedLufs.toFixed(1))}
+        {(breakdown?.unexplained.length ?? 0) > 0 && messages.clearance.outlinedUnexplained}
+        {messages.clearance.theWheelZoomsWithShift}
       </p>
     </div>
   )
@@ -109,7 +111,7 @@ export function heardMarks(findings: readonly FindingWire[], trackIndex: number)
             barClass: `mark-${verdict}`,
             look: { ...VERDICT_LOOKS[verdict], symbol: VERDICT_SHAPES[verdict] },
             symbol: <VerdictShape verdict={verdict} sizePx={10} />,
-            spoken: `${title}, ${VERDICT_WORDS[verdict]}, ${clockWords(startS)} to ${clockWords(endS)}. Play there`,
+            spoken: messages.clearance.toPlayThere(title, VERDICT_WORDS[verdict], clockWords(startS), clockWords(endS)),
           }),
         ),
     )

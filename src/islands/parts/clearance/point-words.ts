@@ -1,37 +1,38 @@
 import type { PointWire } from '../../../contract'
 import { trimmedEnd } from '../../../core/trimmed-end'
+import { messages } from '../../../messages'
 
 /** Name of each kind of point, for its heading. */
 export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
-  'nothing-listened-for': 'Nothing was listened for',
-  'list-grew': 'New sounds since the check',
-  'not-listened-for': 'Sounds that could not be listened for',
-  unfinished: 'Not searched to the end',
-  track: 'A track that was not listened to',
-  undecoded: 'A part that could not be decoded',
-  speech: 'Speech',
-  music: 'Unexplained music',
-  noise: 'Unexplained noise',
-  event: 'Unexplained sound',
-  'which-copy': 'Which copy was used',
+  'nothing-listened-for': messages.clearance.nothingListenedForTitle,
+  'list-grew': messages.clearance.newSoundsSinceTheCheck,
+  'not-listened-for': messages.clearance.soundsThatCouldNotBe,
+  unfinished: messages.clearance.notSearchedToTheEnd,
+  track: messages.clearance.aTrackThatWasNot,
+  undecoded: messages.clearance.aPartThatCouldNot,
+  speech: messages.clearance.speech,
+  music: messages.clearance.unexplainedMusic,
+  noise: messages.clearance.unexplainedNoise,
+  event: messages.clearance.unexplainedSound,
+  'which-copy': messages.clearance.whichCopyWasUsed,
 }
 
 /** What each answer says, on its button. */
 export const ANSWER_WORDS: Readonly<Record<PointWire['answerKinds'][number], string>> = {
-  own: 'It is my own',
-  from: 'It is from a sound or file',
-  accepted: 'Accept it',
+  own: messages.clearance.itIsMyOwn,
+  from: messages.clearance.itIsFromASound,
+  accepted: messages.clearance.acceptIt,
 }
 
 /** An answer on record, in a sentence. */
 export function answerSentence({ kind, answer }: PointWire): string | null {
   if (!answer) return null
   const why = answer.reason ? `: ${trimmedEnd(answer.reason.trim(), '. ')}` : ''
-  if (answer.kind === 'own') return `${answer.by} put on record that it is their own${why}.`
-  if (answer.kind === 'accepted') return `Accepted by ${answer.by}${why}.`
-  const from = `“${answer.fromTitle ?? 'a sound that is gone'}”`
-  if (kind === 'which-copy') return `${answer.by} put on record that ${from} was used${why}.`
-  return `${answer.by} said that it is from ${from}. It was looked for there, and is not heard: the point stays open.`
+  if (answer.kind === 'own') return messages.clearance.putOnRecordThatIt(answer.by, why)
+  if (answer.kind === 'accepted') return messages.clearance.acceptedBy(answer.by, why)
+  const from = `“${answer.fromTitle ?? messages.clearance.aSoundThatIsGone}”`
+  if (kind === 'which-copy') return messages.clearance.putOnRecordThatWas(answer.by, from, why)
+  return messages.clearance.saidThatItIsFrom(answer.by, from)
 }
 
 /** Tells the points of one check apart. */

@@ -1,14 +1,13 @@
 import type { CheckDetail, VideoStateWire } from '../../../contract'
 import { stateInWords } from '../../../core/clearance'
-import { counted } from '../../format/words'
+import { messages } from '../../../messages'
 
 /** What a check comes to, in a sentence: the state of the video, and what it means. */
 export function summarySentence(state: VideoStateWire): string {
   const words = stateInWords(state)
   const said = `${words[0]?.toUpperCase()}${words.slice(1)}`
-  if (state.kind === 'partly-examined')
-    return `${said}: ${counted(state.points, 'point')} ${state.points === 1 ? 'is' : 'are'} open, and what was not examined may hold more.`
-  if (state.kind === 'points-open') return `Not ready: ${words}.`
+  if (state.kind === 'partly-examined') return messages.clearance.openAndWhatWasNot(said, state.points)
+  if (state.kind === 'points-open') return messages.clearance.notReady(words)
   return `${said}.`
 }
 
@@ -18,10 +17,10 @@ export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'point
   const tracks = check.points.filter(({ kind }) => kind === 'track').length
   const parts = check.points.filter(({ kind }) => kind === 'undecoded').length
   return [
-    ...(tracks > 0 ? [counted(tracks, 'track')] : []),
-    ...(parts > 0 ? [`${counted(parts, 'part')} of the file`] : []),
-    ...(check.notExamined.length > 0 ? [counted(check.notExamined.length, 'listed sound')] : []),
-    ...(grown > 0 ? [`${counted(grown, 'sound')} added since`] : []),
-    'sounds from elsewhere',
+    ...(tracks > 0 ? [messages.counts.tracks(tracks)] : []),
+    ...(parts > 0 ? [messages.clearance.ofTheFile(messages.counts.parts(parts))] : []),
+    ...(check.notExamined.length > 0 ? [messages.counts.listedSounds(check.notExamined.length)] : []),
+    ...(grown > 0 ? [messages.clearance.addedSince(messages.counts.sounds(grown))] : []),
+    messages.clearance.soundsFromElsewhere,
   ].join(', ')
 }

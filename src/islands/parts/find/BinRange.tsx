@@ -1,4 +1,5 @@
 import { scaleLinear } from 'd3'
+import { messages } from '../../../messages'
 
 interface BinRangeProps {
   readonly name: string
@@ -33,19 +34,14 @@ export function BinRange({ name, edges, counts, from, to, words, onChange }: Bin
     <fieldset className="mb-2" style={{ width: WIDTH_PX }}>
       <legend className="small-label">{name}</legend>
       <p className="mb-1 flex justify-between font-semibold">
-        <span>{whole ? 'any' : words(from, to)}</span>
+        <span>{whole ? messages.find.anyStep : words(from, to)}</span>
         {!whole && (
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => onChange(null, null)}>
-            Any
+            {messages.find.anyTitle}
           </button>
         )}
       </p>
-      <svg
-        width={WIDTH_PX}
-        height={HEIGHT_PX}
-        role="img"
-        aria-label={`${name}: how many sounds there are for each step`}
-      >
+      <svg width={WIDTH_PX} height={HEIGHT_PX} role="img" aria-label={messages.find.howManySoundsThereAre(name)}>
         {edges.map((edge, bin) => {
           const barHeight = height(Math.sqrt(counts[bin] ?? 0))
           return (
@@ -64,13 +60,13 @@ export function BinRange({ name, edges, counts, from, to, words, onChange }: Bin
         {[0, Math.floor(last / 3), Math.floor((2 * last) / 3)].map((index) => (
           <span key={index}>{words(edges[index] as number, null).replace('over ', '')}</span>
         ))}
-        <span>more</span>
+        <span>{messages.find.more}</span>
       </p>
       <div className="relative h-6">
         {(
           [
-            ['lower end', start, 0, (value: number) => set(Math.min(value, end - 1), end)],
-            ['upper end', end, 1, (value: number) => set(start, Math.max(value, start + 1))],
+            [messages.find.lowerEnd, start, 0, (value: number) => set(Math.min(value, end - 1), end)],
+            [messages.find.upperEnd, end, 1, (value: number) => set(start, Math.max(value, start + 1))],
           ] as const
         ).map(([side, value, layer, change]) => (
           <input
@@ -82,7 +78,7 @@ export function BinRange({ name, edges, counts, from, to, words, onChange }: Bin
             max={last}
             value={value}
             aria-label={`${name}, ${side}`}
-            aria-valuetext={value === last ? 'no limit' : String(edges[value])}
+            aria-valuetext={value === last ? messages.find.noLimit : String(edges[value])}
             onChange={({ target }) => change(Number(target.value))}
           />
         ))}

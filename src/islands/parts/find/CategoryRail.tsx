@@ -1,5 +1,6 @@
 import type { SoundCounts } from '../../../contract'
 import { CATEGORY_GROUPS } from '../../../core/finding'
+import { messages } from '../../../messages'
 
 interface CategoryRailProps {
   readonly counts: SoundCounts['category']
@@ -16,11 +17,11 @@ export function CategoryRail({ counts, chosen, onChoose }: CategoryRailProps) {
   const total = groups.reduce((sum, { count }) => sum + count, 0)
   return (
     <nav
-      aria-label="Categories"
+      aria-label={messages.find.categories}
       className="min-h-0 overflow-y-auto border-r ruled bg-base-200 py-3 text-sm max-xl:hidden"
     >
-      <h2 className="small-label mb-1 px-3">Categories</h2>
-      <Row label="All" count={total} chosen={chosen.length === 0} onClick={() => onChoose([])} />
+      <h2 className="small-label mb-1 px-3">{messages.find.categories}</h2>
+      <Row label={messages.common.all} count={total} chosen={chosen.length === 0} onClick={() => onChoose([])} />
       {groups.map(({ group, names, count }) => (
         <div key={group}>
           <Row

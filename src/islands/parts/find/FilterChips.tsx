@@ -1,6 +1,7 @@
 import { X } from 'lucide-react'
 import type { FilterKind } from '../../../core/finding'
 import { filterWords } from '../../../core/finding'
+import { messages } from '../../../messages'
 import { type FindState, filtered } from '../../state/find-state'
 
 interface FilterChipsProps {
@@ -14,8 +15,13 @@ export function FilterChips({ state, likeTitle, onChange }: FilterChipsProps) {
   const { filters, like } = state
   if (filters.length === 0 && !like) return null
   return (
-    <ul aria-label="Active filters" className="flex flex-wrap items-center gap-1.5">
-      {like && <Chip words={`sounds like ${likeTitle ?? '…'}`} onRemove={() => onChange({ ...state, like: null })} />}
+    <ul aria-label={messages.find.activeFilters} className="flex flex-wrap items-center gap-1.5">
+      {like && (
+        <Chip
+          words={messages.find.soundsLikeChip(likeTitle ?? '…')}
+          onRemove={() => onChange({ ...state, like: null })}
+        />
+      )}
       {filters.map((filter) => (
         <Chip
           key={filter.kind}
@@ -26,7 +32,7 @@ export function FilterChips({ state, likeTitle, onChange }: FilterChipsProps) {
       {filters.length > 1 && (
         <li>
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => onChange({ ...state, filters: [] })}>
-            Clear all
+            {messages.find.clearAll}
           </button>
         </li>
       )}
@@ -41,7 +47,7 @@ function Chip({ words, onRemove }: { words: string; onRemove: () => void }) {
       <button
         type="button"
         className="btn btn-ghost btn-xs btn-square"
-        aria-label={`Remove “${words}”`}
+        aria-label={messages.find.removeFilter(words)}
         onClick={onRemove}
       >
         <X size={13} aria-hidden="true" />
@@ -61,11 +67,11 @@ export function EverythingHidden({ state, hides, onChange }: EverythingHiddenPro
   const most = Math.max(0, ...hides.map(({ hiddenByItAlone }) => hiddenByItAlone))
   return (
     <div className="max-w-xl p-8">
-      <h2 className="mb-2 text-xl font-semibold">The filters hide everything</h2>
+      <h2 className="mb-2 text-xl font-semibold">{messages.find.theFiltersHideEverything}</h2>
       <p className="quiet mb-4">
         {state.text.trim()
-          ? `There are sounds for “${state.text.trim()}”, but none meets every filter.`
-          : 'No sound meets every filter.'}
+          ? messages.find.thereAreSoundsForBut(state.text.trim())
+          : messages.find.noSoundMeetsEveryFilter}
       </p>
       <ul className="space-y-1.5">
         {hides.map(({ kind, hidden, hiddenByItAlone }) => {
@@ -78,18 +84,18 @@ export function EverythingHidden({ state, hides, onChange }: EverythingHiddenPro
                 className={`btn btn-sm ${hiddenByItAlone === most && most > 0 ? 'btn-primary' : ''}`}
                 onClick={() => onChange(filtered(state, kind, null))}
               >
-                Remove “{filterWords(filter)}”
+                {messages.find.removeHidingFilter(filterWords(filter))}
               </button>
               <span>
-                hides {hidden.toLocaleString('en-GB')}
-                {hiddenByItAlone > 0 && `, ${hiddenByItAlone.toLocaleString('en-GB')} of them it alone`}
+                {messages.find.hides(hidden.toLocaleString('en-GB'))}
+                {hiddenByItAlone > 0 && messages.find.ofThemItAlone(hiddenByItAlone.toLocaleString('en-GB'))}
               </span>
             </li>
           )
         })}
       </ul>
       <button type="button" className="btn btn-sm mt-4" onClick={() => onChange({ ...state, filters: [] })}>
-        Clear all filters
+        {messages.find.clearAllFilters}
       </button>
     </div>
   )

@@ -1,9 +1,15 @@
 import { useId } from 'react'
 import type { SoundCounts } from '../../../contract'
 import { COST_KINDS, type Filter } from '../../../core/finding'
+import { messages } from '../../../messages'
 import { toggled } from '../../state/find-state'
 
-const COST_LABELS = { free: 'Free', plan: 'In my plan', own: 'My own', buy: 'To buy' } as const
+const COST_LABELS = {
+  free: messages.find.free,
+  plan: messages.find.inMyPlan,
+  own: messages.find.myOwn,
+  buy: messages.find.toBuy,
+} as const
 
 interface ChoicesProps<T extends string> {
   readonly title: string
@@ -18,7 +24,7 @@ export function Choices<T extends string>({ title, rows, chosen, onToggle }: Cho
   return (
     <fieldset className="mb-2">
       <legend className="small-label">{title}</legend>
-      {rows.length === 0 && <p className="quiet text-sm">None among these results.</p>}
+      {rows.length === 0 && <p className="quiet text-sm">{messages.find.noneAmongTheseResults}</p>}
       {rows.map(({ value, label, count }) => (
         <label key={value} className="flex cursor-pointer items-center gap-2 py-0.5">
           <input
@@ -48,7 +54,7 @@ interface YesOrNoProps {
 export function YesOrNo({ title, labels, counts, value, onChange }: YesOrNoProps) {
   const name = useId()
   const rows = [
-    { answer: null, label: 'Either', count: null },
+    { answer: null, label: messages.find.either, count: null },
     ...([true, false] as const).map((answer) => ({
       answer,
       label: labels[answer ? 0 : 1],
@@ -87,7 +93,7 @@ export function CostChoices(props: {
   return (
     <>
       <Choices
-        title="Cost"
+        title={messages.find.cost}
         rows={COST_KINDS.map((cost) => ({
           value: cost,
           label: COST_LABELS[cost],
@@ -97,13 +103,13 @@ export function CostChoices(props: {
         onToggle={(costs) => set(costs, filter?.upToMinor ?? null)}
       />
       <label className="block text-sm">
-        <span className="small-label block">To buy, up to</span>
+        <span className="small-label block">{messages.find.toBuyUpTo}</span>
         <input
           type="number"
           min="0"
           step="0.5"
           className="input input-sm w-full"
-          placeholder="any price"
+          placeholder={messages.find.anyPrice}
           value={filter?.upToMinor == null ? '' : filter.upToMinor / 100}
           onChange={({ target }) => {
             const upToMinor = target.value === '' ? null : Math.round(Math.max(0, Number(target.value)) * 100)

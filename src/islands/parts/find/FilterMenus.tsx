@@ -7,6 +7,7 @@ import {
   LENGTH_EDGES_S,
   TEMPO_EDGES_BPM,
 } from '../../../core/finding'
+import { messages } from '../../../messages'
 import { useCounts } from '../../api/find-queries'
 import { FIT_WORDS } from '../../format/words'
 import { type FindState, filtered } from '../../state/find-state'
@@ -23,19 +24,23 @@ interface FilterMenusProps {
 
 /** Categories are counted with the results. */
 const MENU_KINDS = COUNT_KINDS.filter((kind) => kind !== 'category')
-const TYPE_LABELS = { effect: 'Effects', ambience: 'Ambience', music: 'Music' } as const
+const TYPE_LABELS = {
+  effect: messages.find.effects,
+  ambience: messages.find.ambience,
+  music: messages.common.music,
+} as const
 
 /** The conditions, each behind a button of its own, with how many sounds there would be. */
 export function FilterMenus({ state, onChange, hasVideo, categories }: FilterMenusProps) {
   const menu = conditionsOf(state, useCounts(state, MENU_KINDS, true).data ?? {}, onChange)
   const { counts, of, set, any } = menu
   return (
-    <section aria-label="Filters" className="flex flex-wrap items-center">
+    <section aria-label={messages.find.filters} className="flex flex-wrap items-center">
       <span className="xl:hidden">
-        <Menu label="Category" active={any('category')}>
+        <Menu label={messages.find.category} active={any('category')}>
           {() => (
             <Choices
-              title="Category"
+              title={messages.find.category}
               rows={(categories ?? []).map(({ value, count }) => ({ value: value.name, label: value.name, count }))}
               chosen={of('category')?.names ?? []}
               onToggle={(names) => set('category', names && { kind: 'category', names })}
@@ -45,25 +50,25 @@ export function FilterMenus({ state, onChange, hasVideo, categories }: FilterMen
       </span>
       <WordsMenu {...menu} />
       <LengthMenu {...menu} />
-      <Menu label="Source" active={any('source')}>
+      <Menu label={messages.find.source} active={any('source')}>
         {() => (
           <Choices
-            title="Source"
+            title={messages.find.source}
             rows={(counts.source ?? []).map(({ value, count }) => ({ value, label: value, count }))}
             chosen={of('source')?.names ?? []}
             onToggle={(names) => set('source', names && { kind: 'source', names })}
           />
         )}
       </Menu>
-      <Menu label="Cost" active={any('cost')}>
+      <Menu label={messages.find.cost} active={any('cost')}>
         {() => <CostChoices counts={counts.cost} filter={of('cost')} onChange={(filter) => set('cost', filter)} />}
       </Menu>
       <LicenceMenu {...menu} />
-      <Menu label="This video" active={any('fit')}>
+      <Menu label={messages.find.thisVideo} active={any('fit')}>
         {() =>
           hasVideo ? (
             <Choices
-              title="May it be used in the video in hand"
+              title={messages.find.mayItBeUsedIn}
               rows={(Object.keys(FIT_WORDS) as (keyof typeof FIT_WORDS)[]).map((fit) => ({
                 value: fit,
                 label: FIT_WORDS[fit],
@@ -73,9 +78,7 @@ export function FilterMenus({ state, onChange, hasVideo, categories }: FilterMen
               onToggle={(fits) => set('fit', fits && { kind: 'fit', fits })}
             />
           ) : (
-            <p className="w-56">
-              Take a video in hand in the top bar: then sounds can be sorted out by what is allowed in it.
-            </p>
+            <p className="w-56">{messages.find.takeAVideoInHand}</p>
           )
         }
       </Menu>
@@ -100,11 +103,11 @@ function conditionsOf(state: FindState, counts: Partial<SoundCounts>, onChange: 
 function WordsMenu({ of, set, any }: Conditions) {
   const where = of('words-in')
   return (
-    <Menu label="Words" active={any('words-in')}>
+    <Menu label={messages.find.words} active={any('words-in')}>
       {() => (
         <YesOrNo
-          title="Look for the words in"
-          labels={['Titles only', 'Descriptions only']}
+          title={messages.find.lookForTheWordsIn}
+          labels={[messages.find.titlesOnly, messages.find.descriptionsOnly]}
           counts={null}
           value={where === null ? null : where.texts === 'titles'}
           onChange={(titles) =>
@@ -119,10 +122,10 @@ function WordsMenu({ of, set, any }: Conditions) {
 function LengthMenu({ counts, set, any, of }: Conditions) {
   const length = of('length')
   return (
-    <Menu label="Length" active={any('length')}>
+    <Menu label={messages.common.length} active={any('length')}>
       {() => (
         <BinRange
-          name="Length"
+          name={messages.common.length}
           edges={LENGTH_EDGES_S}
           counts={counts.length ?? []}
           from={length?.fromS ?? null}
@@ -139,18 +142,18 @@ function LengthMenu({ counts, set, any, of }: Conditions) {
 
 function LicenceMenu({ counts, of, set, any }: Conditions) {
   return (
-    <Menu label="Licence" active={any('licence', 'credit')}>
+    <Menu label={messages.find.licence} active={any('licence', 'credit')}>
       {() => (
         <>
           <Choices
-            title="Licence"
+            title={messages.find.licence}
             rows={(counts.licence ?? []).map(({ value, count }) => ({ value, label: value, count }))}
             chosen={of('licence')?.names ?? []}
             onToggle={(names) => set('licence', names && { kind: 'licence', names })}
           />
           <YesOrNo
-            title="Credit"
-            labels={['Owed', 'Not owed']}
+            title={messages.find.credit}
+            labels={[messages.find.owed, messages.find.notOwed]}
             counts={counts.credit}
             value={of('credit')?.owed ?? null}
             onChange={(owed) => set('credit', owed === null ? null : { kind: 'credit', owed })}
@@ -163,26 +166,26 @@ function LicenceMenu({ counts, of, set, any }: Conditions) {
 
 function MineMenu({ counts, of, set, any }: Conditions) {
   return (
-    <Menu label="Mine" active={any('here', 'kept', 'used')}>
+    <Menu label={messages.find.mine} active={any('here', 'kept', 'used')}>
       {() => (
         <>
           <YesOrNo
-            title="A copy"
-            labels={['Here already', 'Not here yet']}
+            title={messages.find.aCopy}
+            labels={[messages.find.hereAlready, messages.find.notHereYet]}
             counts={counts.here}
             value={of('here')?.is ?? null}
             onChange={(is) => set('here', is === null ? null : { kind: 'here', is })}
           />
           <YesOrNo
-            title="Shelf"
-            labels={['Kept', 'Not kept']}
+            title={messages.common.shelf}
+            labels={[messages.common.kept, messages.find.notKept]}
             counts={counts.kept}
             value={of('kept')?.is ?? null}
             onChange={(is) => set('kept', is === null ? null : { kind: 'kept', is })}
           />
           <YesOrNo
-            title="In videos"
-            labels={['Used before', 'Never used']}
+            title={messages.find.inVideos}
+            labels={[messages.find.usedBefore, messages.find.neverUsed]}
             counts={counts.used}
             value={of('used')?.is ?? null}
             onChange={(is) => set('used', is === null ? null : { kind: 'used', is })}
@@ -195,31 +198,31 @@ function MineMenu({ counts, of, set, any }: Conditions) {
 
 function SoundMenu({ counts, of, set, any }: Conditions) {
   return (
-    <Menu label="Sound" active={any('type', 'channels', 'loops', 'added')}>
+    <Menu label={messages.common.sound} active={any('type', 'channels', 'loops', 'added')}>
       {() => (
         <>
           <Choices
-            title="Kind"
+            title={messages.common.kind}
             rows={(counts.type ?? []).map(({ value, count }) => ({ value, label: TYPE_LABELS[value], count }))}
             chosen={of('type')?.types ?? []}
             onToggle={(types) => set('type', types && { kind: 'type', types })}
           />
           <YesOrNo
-            title="Channels"
-            labels={['Stereo', 'Mono']}
+            title={messages.find.channels}
+            labels={[messages.find.stereo, messages.find.mono]}
             counts={counts.channels?.map(({ value, count }) => ({ value: value === 'stereo', count }))}
             value={of('channels')?.stereo ?? null}
             onChange={(stereo) => set('channels', stereo === null ? null : { kind: 'channels', stereo })}
           />
           <YesOrNo
-            title="Loop"
-            labels={['Loops', 'Does not loop']}
+            title={messages.find.loop}
+            labels={[messages.find.loops, messages.find.doesNotLoop]}
             counts={counts.loops}
             value={of('loops')?.is ?? null}
             onChange={(is) => set('loops', is === null ? null : { kind: 'loops', is })}
           />
           <label className="mt-2 block text-sm">
-            <span className="small-label block">Added since</span>
+            <span className="small-label block">{messages.find.addedSince}</span>
             <input
               type="date"
               className="input input-sm w-full"
@@ -236,11 +239,11 @@ function SoundMenu({ counts, of, set, any }: Conditions) {
 function MusicMenu({ counts, of, set, any }: Conditions) {
   const tempo = of('tempo')
   return (
-    <Menu label="Music" active={any('tempo', 'mood', 'vocals')}>
+    <Menu label={messages.common.music} active={any('tempo', 'mood', 'vocals')}>
       {() => (
         <>
           <BinRange
-            name="Tempo"
+            name={messages.find.tempo}
             edges={TEMPO_EDGES_BPM}
             counts={counts.tempo ?? []}
             from={tempo?.fromBpm ?? null}
@@ -251,14 +254,14 @@ function MusicMenu({ counts, of, set, any }: Conditions) {
             }
           />
           <Choices
-            title="Mood"
+            title={messages.find.mood}
             rows={(counts.mood ?? []).map(({ value, count }) => ({ value, label: value, count }))}
             chosen={of('mood')?.names ?? []}
             onToggle={(names) => set('mood', names && { kind: 'mood', names })}
           />
           <YesOrNo
-            title="Vocals"
-            labels={['With vocals', 'Without']}
+            title={messages.find.vocals}
+            labels={[messages.find.withVocals, messages.find.without]}
             counts={counts.vocals}
             value={of('vocals')?.has ?? null}
             onChange={(has) => set('vocals', has === null ? null : { kind: 'vocals', has })}

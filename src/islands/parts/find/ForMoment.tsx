@@ -1,6 +1,6 @@
 import { X } from 'lucide-react'
 import { Link } from 'wouter'
-import { counted } from '../../format/words'
+import { messages } from '../../../messages'
 import type { MomentTarget } from '../../moments/use-moment-target'
 
 /** For which moment is looked, with the way back to it. */
@@ -9,18 +9,18 @@ export function ForMoment({ target, onDrop }: { target: MomentTarget; onDrop: ()
   return (
     <div className="flex flex-wrap items-center gap-2 text-sm">
       <span className="badge badge-neutral gap-1.5" data-testid="for-moment">
-        for {label}
-        <button type="button" aria-label="Stop searching for this moment" onClick={onDrop}>
+        {messages.find.for(label)}
+        <button type="button" aria-label={messages.find.stopSearchingForThisMoment} onClick={onDrop}>
           <X size={13} aria-hidden="true" />
         </button>
       </span>
       <span className="quiet">
         {listedIds.size === 0
-          ? 'A puts a sound on its short list'
-          : `${counted(listedIds.size, 'sound')} of 6 on its short list`}
+          ? messages.find.aPutsASoundOn
+          : messages.find.of6OnItsShort(messages.counts.sounds(listedIds.size))}
       </span>
       <Link href={backAddress} className="ml-auto font-semibold underline underline-offset-2">
-        Back to the moment
+        {messages.find.backToTheMoment}
       </Link>
       {problem && (
         <span role="alert" className="text-error">

@@ -1,6 +1,6 @@
 import type { SoundPage } from '../../../contract'
 import { type Filter, filterWords, MAX_PARTS, parsedQuery } from '../../../core/finding'
-import { counted } from '../../format/words'
+import { messages } from '../../../messages'
 import { EVERYTHING, type FindState, offersIn, taken } from '../../state/find-state'
 import { Empty } from '../shared/States'
 import { EverythingHidden } from './FilterChips'
@@ -11,7 +11,7 @@ export function Corrections({ corrections }: Pick<SoundPage, 'corrections'>) {
     <p className="text-sm" data-testid="corrections">
       {corrections.map(({ typed: word, shown }) => (
         <span key={word} className="mr-3">
-          Results for “{shown}” instead of “{word}”.
+          {messages.find.resultsForInsteadOf(shown, word)}
         </span>
       ))}
     </p>
@@ -22,13 +22,10 @@ export function Corrections({ corrections }: Pick<SoundPage, 'corrections'>) {
 export function Unread({ text }: { text: string }) {
   const { unknown, leftOut } = parsedQuery(text)
   if (unknown.length === 0 && leftOut === 0) return null
-  const none = unknown.length === 1 ? 'is no condition and does' : 'are no conditions and do'
   return (
     <p className="text-sm" role="status" data-testid="unread">
-      {unknown.length > 0 &&
-        `${unknown.map((one) => `[${one}]`).join(', ')} ${none} not count. Those that can be typed are in the help (?). `}
-      {leftOut > 0 &&
-        `The first ${MAX_PARTS} words count; ${counted(leftOut, 'word')} at the end ${leftOut === 1 ? 'does' : 'do'} not.`}
+      {unknown.length > 0 && messages.find.noConditions(unknown.length, unknown.map((one) => `[${one}]`).join(', '))}
+      {leftOut > 0 && messages.find.theFirstWordsCountAt(MAX_PARTS, leftOut)}
     </p>
   )
 }
@@ -39,16 +36,16 @@ export function Offered({ state, onChange }: { state: FindState; onChange: (stat
   if (offers.length === 0) return null
   return (
     <p className="flex flex-wrap items-center gap-1.5 text-sm" data-testid="offers">
-      <span className="quiet">Did you mean</span>
+      <span className="quiet">{messages.find.didYouMean}</span>
       {offers.map((offer, at) => (
         <button
           key={filterWords(offer.filter)}
           type="button"
           className="btn btn-xs border-dashed border-base-content"
-          aria-label={`Add the filter “${filterWords(offer.filter)}”`}
+          aria-label={messages.find.addTheFilter(filterWords(offer.filter))}
           onClick={() => onChange(taken(state, offer))}
         >
-          {offeredWords(offer.filter)}?{at === 0 && <kbd className="kbd kbd-xs">Enter</kbd>}
+          {offeredWords(offer.filter)}?{at === 0 && <kbd className="kbd kbd-xs">{messages.find.enter}</kbd>}
         </button>
       ))}
     </p>
@@ -56,7 +53,7 @@ export function Offered({ state, onChange }: { state: FindState; onChange: (stat
 }
 
 function offeredWords(filter: Filter): string {
-  return filter.kind === 'length' ? `length ${filterWords(filter)}` : filterWords(filter)
+  return filter.kind === 'length' ? messages.find.length(filterWords(filter)) : filterWords(filter)
 }
 
 /** Why nothing is shown: the conditions hide it, or nothing matches. */
@@ -66,15 +63,16 @@ export function NothingFound(props: { first: SoundPage; state: FindState; onChan
   if (hidden) return <EverythingHidden state={state} hides={first.hides} onChange={onChange} />
   return (
     <Empty
-      title={state.text.trim() ? `No sound matches “${state.text.trim()}”` : 'There is nothing to compare with'}
+      title={
+        state.text.trim() ? messages.find.noSoundMatches(state.text.trim()) : messages.find.thereIsNothingToCompare
+      }
       action={
         <button type="button" className="btn" onClick={() => onChange(EVERYTHING)}>
-          Show all {first.catalogueTotal} sounds
+          {messages.find.showAllSounds(first.catalogueTotal)}
         </button>
       }
     >
-      Every word has to be in the title, tags, category, folder, maker or description, or mean the same. Try fewer or
-      shorter words.
+      {messages.find.everyWordHasToBe}
     </Empty>
   )
 }

@@ -2,9 +2,9 @@ import { Search } from 'lucide-react'
 import { type DragEvent, type RefObject, useDeferredValue, useRef } from 'react'
 import type { SoundCounts, SoundPage } from '../../../contract'
 import { SORTS } from '../../../core/finding'
+import { messages } from '../../../messages'
 import { useProbeFile } from '../../api/find-queries'
 import { useShell } from '../../api/queries'
-import { counted } from '../../format/words'
 import type { MomentTarget } from '../../moments/use-moment-target'
 import { EVERYTHING, type FindState, isNothingAsked, offersIn, SORT_WORDS, taken, typed } from '../../state/find-state'
 import { isTyping } from '../../state/keys'
@@ -40,11 +40,11 @@ export function SearchHead(props: SearchHeadProps) {
       <div className="flex items-center gap-3">
         <label className="input w-full border-base-content/40 text-base">
           <Search size={18} aria-hidden="true" />
-          <span className="sr-only">Search everything</span>
+          <span className="sr-only">{messages.find.searchEverything}</span>
           <input
             ref={searchRef}
             type="search"
-            placeholder="thud, “ice crack”, -door, [under 2 s] …"
+            placeholder={messages.find.thudIceCrackDoorUnder}
             value={state.text}
             onChange={(event) => onChange(typed(state, event.target.value))}
             onKeyDown={(event) => {
@@ -58,7 +58,7 @@ export function SearchHead(props: SearchHeadProps) {
         </label>
         <SearchMenu state={state} onOpen={onChange} />
         <label className="shrink-0">
-          <span className="sr-only">Order</span>
+          <span className="sr-only">{messages.find.order}</span>
           <select
             className="select select-sm w-36"
             value={state.sort}
@@ -81,7 +81,7 @@ export function SearchHead(props: SearchHeadProps) {
         />
         {first && isNothingAsked(state) && (
           <button type="button" className="btn btn-sm" aria-keyshortcuts="e" onClick={() => onChange(EVERYTHING)}>
-            List all <kbd className="kbd kbd-xs">E</kbd>
+            {messages.find.listAll(<kbd className="kbd kbd-xs">E</kbd>)}
           </button>
         )}
         <p
@@ -102,7 +102,7 @@ export function SearchHead(props: SearchHeadProps) {
           {drop.problem}
         </p>
       )}
-      {drop.working && <p role="status">Listening to the file …</p>}
+      {drop.working && <p role="status">{messages.find.listeningToTheFile}</p>}
     </div>
   )
 }
@@ -156,5 +156,7 @@ export function useDroppedSound(onProbe: (probeId: number) => void) {
 
 function countWords({ total, catalogueTotal }: SoundPage, { text, filters, like }: FindState): string {
   const all = text.trim() === '' && filters.length === 0 && like === null
-  return all ? counted(total, 'sound') : `${counted(total, 'sound')} of ${catalogueTotal.toLocaleString('en-GB')}`
+  return all
+    ? messages.counts.sounds(total)
+    : messages.find.soundsOfTotal(messages.counts.sounds(total), catalogueTotal.toLocaleString('en-GB'))
 }

@@ -1,5 +1,6 @@
 import { Trash2 } from 'lucide-react'
 import { useState } from 'react'
+import { messages } from '../../../messages'
 import {
   useForgetSearch,
   useSavedSearches,
@@ -19,11 +20,11 @@ export function SearchMenu({ state, onOpen }: { state: FindState; onOpen: (state
   const question = questionOf(state)
   const searches = saved.data?.searches ?? []
   return (
-    <Menu label="Saved" side="right">
+    <Menu label={messages.find.saved} side="right">
       {(close) => (
         <div className="w-72">
-          {searches.length === 0 && <p className="quiet mb-2 text-sm">A search with its filters can be saved here.</p>}
-          <ul aria-label="Saved searches">
+          {searches.length === 0 && <p className="quiet mb-2 text-sm">{messages.find.aSearchWithItsFilters}</p>}
+          <ul aria-label={messages.find.savedSearches}>
             {searches.map((one) => (
               <li key={one.id} className="flex items-center">
                 <button
@@ -35,12 +36,12 @@ export function SearchMenu({ state, onOpen }: { state: FindState; onOpen: (state
                   }}
                 >
                   <span className="block truncate font-semibold leading-tight">{one.name}</span>
-                  <span className="quiet block truncate text-xs">{one.query || 'everything'}</span>
+                  <span className="quiet block truncate text-xs">{one.query || messages.find.everything}</span>
                 </button>
                 <button
                   type="button"
                   className="btn btn-ghost btn-xs btn-square"
-                  aria-label={`Remove ${one.name}`}
+                  aria-label={messages.find.removeSavedSearch(one.name)}
                   onClick={() => forget.mutate(one.id)}
                 >
                   <Trash2 size={14} aria-hidden="true" />
@@ -57,14 +58,14 @@ export function SearchMenu({ state, onOpen }: { state: FindState; onOpen: (state
           >
             <input
               className="input input-sm flex-1"
-              aria-label="Name of this search"
-              placeholder="Name of this search"
+              aria-label={messages.find.nameOfThisSearch}
+              placeholder={messages.find.nameOfThisSearch}
               maxLength={60}
               value={name}
               onChange={({ target }) => setName(target.value)}
             />
             <button type="submit" className="btn btn-sm" disabled={name.trim() === ''}>
-              Save
+              {messages.common.save}
             </button>
           </form>
           {save.error && (
@@ -88,20 +89,20 @@ function OwnWords() {
   const { own, groupCount, problems } = vocabulary.data
   return (
     <details className="mt-3 border-t ruled pt-2">
-      <summary className="cursor-pointer text-sm">Words that mean the same ({groupCount} groups)</summary>
+      <summary className="cursor-pointer text-sm">{messages.find.wordsThatMeanTheSame(groupCount)}</summary>
       <label className="mt-1 block text-sm">
-        <span className="quiet">A line for each group; behind “&gt;” words that mean a kind of it.</span>
+        <span className="quiet">{messages.find.aLineForEachGroup}</span>
         <textarea
           className="textarea mt-1 w-full text-sm"
           rows={4}
-          placeholder="clack, snick &gt; relay clack"
+          placeholder={messages.find.clackSnickRelayClack}
           value={text ?? own}
           onChange={({ target }) => setText(target.value)}
         />
       </label>
       {problems.map(({ line, text: words }) => (
         <p key={line} className="text-error text-sm">
-          Line {line} cannot be read: {words}
+          {messages.find.lineCannotBeRead(line, words)}
         </p>
       ))}
       <button
@@ -110,7 +111,7 @@ function OwnWords() {
         disabled={text === null || text === own || save.isPending}
         onClick={() => save.mutate(text ?? own)}
       >
-        Save the words
+        {messages.find.saveTheWords}
       </button>
     </details>
   )

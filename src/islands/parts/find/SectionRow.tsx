@@ -1,6 +1,6 @@
 import { Link } from 'wouter'
 import type { SectionHeading } from '../../../contract'
-import { counted } from '../../format/words'
+import { messages } from '../../../messages'
 import { addressOf, fromQuestion, NOTHING_ASKED } from '../../state/find-state'
 
 /** Height of what stands above a part of the list. */
@@ -46,57 +46,62 @@ function headingOf(heading: SectionHeading): Heading {
     case 'moment':
       return {
         title: `${heading.time} ${heading.words}`,
-        more: 'a moment without a sound',
+        more: messages.find.aMomentWithoutASound,
         address: addressOf(
           fromQuestion(heading.q, 'best', null, { videoId: heading.videoId, momentId: heading.momentId }),
         ),
-        action: heading.count > 1 ? `Show all ${heading.count}` : 'Search for it',
+        action: heading.count > 1 ? messages.find.showAll(heading.count) : messages.find.searchForIt,
       }
     case 'category':
       return {
         title: heading.name,
-        more: counted(heading.count, 'sound'),
+        more: messages.counts.sounds(heading.count),
         address: addressOf({ ...NOTHING_ASKED, filters: [{ kind: 'category', names: [heading.name] }] }),
-        action: 'Show all',
+        action: messages.find.showAllPlain,
       }
     case 'kept':
       return {
-        title: 'Kept',
-        more: counted(heading.count, 'sound'),
+        title: messages.common.kept,
+        more: messages.counts.sounds(heading.count),
         address: addressOf({ ...NOTHING_ASKED, filters: [{ kind: 'kept', is: true }] }),
-        action: 'Show all',
+        action: messages.find.showAllPlain,
       }
     case 'often-used':
       return {
-        title: 'Used most in your videos',
-        more: counted(heading.count, 'sound'),
+        title: messages.find.usedMostInYourVideos,
+        more: messages.counts.sounds(heading.count),
         address: addressOf({ ...NOTHING_ASKED, sort: 'most-used', filters: [{ kind: 'used', is: true }] }),
-        action: 'Show all',
+        action: messages.find.showAllPlain,
       }
     case 'newest':
       return {
-        title: 'Newest',
+        title: messages.find.newest,
         more: '',
         address: addressOf({ ...NOTHING_ASKED, sort: 'newest' }),
-        action: 'Show all',
+        action: messages.find.showAllPlain,
       }
     case 'words': {
       const words = heading.met.join(' ')
       return {
-        title: `${heading.met.length} of ${heading.of} words: ${words}`,
-        more: counted(heading.count, 'sound'),
+        title: messages.find.ofWords(heading.met.length, heading.of, words),
+        more: messages.counts.sounds(heading.count),
         address: addressOf({ ...NOTHING_ASKED, text: words }),
-        action: `Search for “${words}”`,
+        action: messages.find.searchFor(words),
       }
     }
     case 'live':
-      return { title: `Also from ${heading.name}`, more: 'found there by other words', address: null, action: '' }
+      return {
+        title: messages.find.alsoFrom(heading.name),
+        more: messages.find.foundThereByOtherWords,
+        address: null,
+        action: '',
+      }
     case 'alike':
       return {
-        title: `Sounds like ${heading.title}`,
+        title: messages.find.soundsLikeTitle(heading.title),
         more: '',
         address: addressOf({ ...NOTHING_ASKED, like: `sound:${heading.soundId}` }),
-        action: 'Show all',
+        action: messages.find.showAllPlain,
       }
   }
 }

@@ -2,11 +2,12 @@ import { Bookmark, Check, Columns2, Download, ShoppingBag } from 'lucide-react'
 import { memo } from 'react'
 import type { SoundSummary } from '../../../contract'
 import { type PlaceForSound, placeFit } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
-import { counted, fitCondition, lengthWords } from '../../format/words'
+import { fitCondition, lengthWords } from '../../format/words'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { PrintView } from '../shared/PrintView'
 import { FitMark } from '../shared/VerdictMark'
@@ -70,7 +71,7 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
           {sound.likeness ? (
             <Difference likeness={sound.likeness} />
           ) : (
-            [sound.maker, sound.category].filter(Boolean).join(' · ')
+            [sound.maker, choiceWords(sound) || sound.category].filter(Boolean).join(' · ')
           )}
         </span>
       </span>
@@ -84,7 +85,7 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
         <span role="gridcell">
           <span className="block leading-tight">{lengthWords(sound.durationS)}</span>
           <span className={`block whitespace-nowrap text-xs leading-tight ${selected ? '' : 'quiet'}`}>
-            {sound.loudnessLufs === null ? '' : `${sound.loudnessLufs.toFixed(1)} LUFS`}
+            {sound.loudnessLufs === null ? '' : messages.find.lufs(sound.loudnessLufs.toFixed(1))}
           </span>
         </span>
       )}
@@ -123,7 +124,7 @@ function FitThere({ sound, place, listed, selected, onList }: FitThereProps) {
         tabIndex={-1}
         className={`btn btn-xs btn-square shrink-0 ${listed ? 'btn-neutral' : ''}`}
         aria-pressed={listed}
-        aria-label={`Short list: ${sound.title}`}
+        aria-label={messages.find.shortList(sound.title)}
         onClick={(event) => {
           event.stopPropagation()
           onList(sound)
@@ -133,11 +134,11 @@ function FitThere({ sound, place, listed, selected, onList }: FitThereProps) {
       </button>
       <span className="min-w-0 leading-tight" title={`${words}, ${hitWords}`}>
         <span className={`block truncate text-sm ${length === 'fits' ? 'font-semibold' : ''}`}>
-          {length === 'fits' ? `fits, ${words}` : words}
+          {length === 'fits' ? messages.find.fits(words) : words}
         </span>
         <span className={`block truncate text-xs ${selected ? '' : 'quiet'}`}>
           {hitWords}
-          {gainDb !== null && `, ${gainDb > 0 ? '+' : ''}${gainDb} dB`}
+          {gainDb !== null && messages.find.db(gainDb > 0 ? '+' : '', gainDb)}
         </span>
       </span>
     </span>
@@ -146,7 +147,7 @@ function FitThere({ sound, place, listed, selected, onList }: FitThereProps) {
 
 function Difference({ likeness }: { likeness: NonNullable<SoundSummary['likeness']> }) {
   const { fraction, differences } = likeness
-  return `${Math.round(fraction * 100)} % alike${differences.length > 0 ? ` · ${differences.join(', ')}` : ''}`
+  return messages.find.alike(Math.round(fraction * 100), differences.length > 0 ? ` · ${differences.join(', ')}` : '')
 }
 
 function RowPrint({
@@ -161,7 +162,7 @@ function RowPrint({
   const player = usePlayer()
   const current = player.sound?.id === sound.id
   const timeS = usePlayTime(player.clock, current)
-  if (!sound.print) return <span className="quiet pl-2 text-xs">not listened to yet</span>
+  if (!sound.print) return <span className="quiet pl-2 text-xs">{messages.find.notListenedToYet}</span>
   return (
     <PrintView
       print={sound.print}
@@ -182,8 +183,8 @@ function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: SoundRowProps)
   return (
     <>
       {sound.usedCount > 0 && (
-        <span className="mr-0.5 text-xs" title={`Heard in ${counted(sound.usedCount, 'video')}`}>
-          {sound.usedCount}×<span className="sr-only"> used before</span>
+        <span className="mr-0.5 text-xs" title={messages.find.heardIn(messages.counts.videos(sound.usedCount))}>
+          {sound.usedCount}×<span className="sr-only"> {messages.find.usedBeforeMark}</span>
         </span>
       )}
       <button
@@ -191,7 +192,7 @@ function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: SoundRowProps)
         tabIndex={-1}
         className={`btn btn-xs btn-square ${pinned ? 'btn-neutral' : 'btn-ghost'}`}
         aria-pressed={pinned}
-        aria-label={`Compare ${sound.title}`}
+        aria-label={messages.find.compareSound(sound.title)}
         onClick={(event) => {
           event.stopPropagation()
           onPin(sound)
@@ -204,7 +205,7 @@ function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: SoundRowProps)
         tabIndex={-1}
         className="btn btn-ghost btn-xs btn-square"
         aria-pressed={sound.kept}
-        aria-label={`Keep ${sound.title}`}
+        aria-label={messages.find.keep(sound.title)}
         onClick={(event) => {
           event.stopPropagation()
           onKeep(sound)
@@ -222,9 +223,9 @@ function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sou
   const job = useJobOf('download', String(sound.id))
   if (sound.copySha256)
     return (
-      <span className="inline-flex w-6 justify-center" title="A copy is here, with its papers">
+      <span className="inline-flex w-6 justify-center" title={messages.find.aCopyIsHereWith}>
         <Check size={16} aria-hidden="true" />
-        <span className="sr-only">A copy is here</span>
+        <span className="sr-only">{messages.common.aCopyIsHere}</span>
       </span>
     )
   if (isUnderWay(job))
@@ -235,7 +236,7 @@ function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sou
           { '--value': job.progressFraction * 100, '--size': '1.4rem', '--thickness': '3px' } as React.CSSProperties
         }
         role="progressbar"
-        aria-label={`Downloading ${sound.title}`}
+        aria-label={messages.find.downloading(sound.title)}
         aria-valuenow={Math.round(job.progressFraction * 100)}
       />
     )
@@ -244,7 +245,7 @@ function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sou
       type="button"
       tabIndex={-1}
       className="btn btn-ghost btn-xs btn-square"
-      aria-label={sound.sold ? `See what ${sound.title} costs` : `Download ${sound.title}`}
+      aria-label={sound.sold ? messages.find.seeWhatCosts(sound.title) : messages.find.download(sound.title)}
       onClick={(event) => {
         // What is sold is chosen at the side: the row is selected.
         if (sound.sold) return
@@ -255,4 +256,9 @@ function HereMark({ sound, onDownload }: { sound: SoundSummary; onDownload: (sou
       {sound.sold ? <ShoppingBag size={15} aria-hidden="true" /> : <Download size={15} aria-hidden="true" />}
     </button>
   )
+}
+
+/** That a sound is to be had in more than the whole; its category is that of all music. */
+function choiceWords({ choiceCount }: SoundSummary): string {
+  return choiceCount > 0 ? messages.counts.choices(choiceCount) : ''
 }

@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Fragment, type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
 import type { SectionHeading, SoundSummary } from '../../../contract'
+import { messages } from '../../../messages'
 import { useToggleKept } from '../../api/shelf-queries'
 import type { MomentTarget } from '../../moments/use-moment-target'
 import { useCompare } from '../../state/compare'
@@ -118,7 +119,7 @@ export function SoundTable(props: SoundTableProps) {
     <div
       ref={ref}
       role="grid"
-      aria-label="Sounds"
+      aria-label={messages.common.sounds}
       aria-rowcount={props.total + 1}
       aria-multiselectable="true"
       aria-activedescendant={selected ? `sound-${selected.id}` : undefined}
@@ -178,11 +179,11 @@ function Header({
       className="small-label sound-columns sticky top-0 z-10 grid items-end gap-2.5 border-b ruled bg-base-100 px-4 pb-1"
       data-for-moment={isForMoment}
     >
-      <span role="columnheader">Sound</span>
+      <span role="columnheader">{messages.common.sound}</span>
       <span
         role="columnheader"
         className="relative block h-4"
-        aria-label={fitEach ? 'Print' : `Print, ${SCALE_S} seconds wide`}
+        aria-label={fitEach ? messages.find.print : messages.find.printSecondsWide(SCALE_S)}
       >
         {!fitEach &&
           SCALE_TICKS_S.map((second) => (
@@ -191,7 +192,7 @@ function Header({
               className="absolute border-l ruled pl-1 leading-4"
               style={{ left: (second * PRINT_PX) / SCALE_S }}
             >
-              {second === 0 ? '0 s' : second}
+              {second === 0 ? messages.find.n0S : second}
             </span>
           ))}
         <button
@@ -200,14 +201,14 @@ function Header({
           aria-pressed={fitEach}
           onClick={() => onFitEach(!fitEach)}
         >
-          {fitEach ? 'One scale' : 'Fit each'}
+          {fitEach ? messages.find.oneScale : messages.find.fitEach}
         </button>
       </span>
-      <span role="columnheader">{isForMoment ? 'Fits there' : 'Length'}</span>
-      <span role="columnheader">Source</span>
-      <span role="columnheader">This video</span>
+      <span role="columnheader">{isForMoment ? messages.find.fitsThere : messages.common.length}</span>
+      <span role="columnheader">{messages.find.source}</span>
+      <span role="columnheader">{messages.find.thisVideo}</span>
       <span role="columnheader">
-        <span className="sr-only">Here, kept, used</span>
+        <span className="sr-only">{messages.find.hereKeptUsed}</span>
       </span>
     </div>
   )

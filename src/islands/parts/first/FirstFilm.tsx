@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link } from 'wouter'
 import { FRESH_USES, type Video } from '../../../contract'
+import { messages } from '../../../messages'
 import { useSaveVideo } from '../../api/queries'
 import { useUpload } from '../../api/use-upload'
 import { UsePlaces } from '../shared/UsePlaces'
@@ -48,24 +49,27 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
     <>
       {failed && (
         <p role="alert" className="mt-1">
-          {failed.check?.state === 'failed' ? `“${failed.title}” could not be checked.` : 'The check was stopped.'}{' '}
-          <Link href={`/videos/${failed.id}/clearance`} className="underline">
-            See why
-          </Link>
-          , or choose another file.
+          {failed.check?.state === 'failed'
+            ? messages.first.couldNotBeChecked(failed.title)
+            : messages.first.theCheckWasStopped}{' '}
+          {messages.first.orChooseAnotherFile(
+            <Link href={`/videos/${failed.id}/clearance`} className="underline">
+              {messages.first.seeWhy}
+            </Link>,
+          )}
         </p>
       )}
       <div
         {...drop.getRootProps()}
         className={`mt-2 rounded border border-dashed p-4 ${drop.isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`}
       >
-        <input {...drop.getInputProps()} aria-label="Finished video file" />
+        <input {...drop.getInputProps()} aria-label={messages.first.finishedVideoFile} />
         {file === null ? (
           <p className="flex flex-wrap items-center gap-3">
             <button type="button" className={`btn ${isNow ? 'btn-primary' : ''}`} onClick={drop.open}>
-              Choose the file
+              {messages.first.chooseTheFile}
             </button>
-            <span className="quiet">or drop it here. It stays on this machine.</span>
+            <span className="quiet">{messages.first.orDropItHereIt}</span>
           </p>
         ) : (
           <form
@@ -76,7 +80,7 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
             }}
           >
             <label className="block">
-              <span className="small-label block">Title</span>
+              <span className="small-label block">{messages.common.title}</span>
               <input
                 ref={titleRef}
                 className="input w-full"
@@ -98,7 +102,7 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
                 onChange={({ target }) => setUses({ ...uses, earns: target.checked })}
               />
               <span>
-                It earns <span className="quiet">(adverts, sponsors, members, sale)</span>
+                {messages.first.itEarns(<span className="quiet">{messages.first.advertsSponsorsMembersSale}</span>)}
               </span>
             </label>
             {save.error && (
@@ -115,10 +119,10 @@ export function FirstFilm({ isNow, video }: { isNow: boolean; video: Video | nul
                   className="btn btn-primary"
                   disabled={title.trim() === '' || uses.places.length === 0 || save.isPending}
                 >
-                  Check it
+                  {messages.first.checkIt}
                 </button>
                 <button type="button" className="btn btn-ghost" onClick={() => setFile(null)}>
-                  Cancel
+                  {messages.common.cancel}
                 </button>
               </p>
             )}

@@ -1,4 +1,5 @@
 import { Link } from 'wouter'
+import { messages } from '../../../messages'
 import { useJobs } from '../../api/jobs'
 import { useShell, useVideos } from '../../api/queries'
 import { FIRST_STEP_TITLES } from './first-step-words'
@@ -14,10 +15,13 @@ export function FirstStepsNotice({ className = '' }: { className?: string }) {
   if (current === null) return null
   return (
     <p className={className} data-testid="first-steps-notice">
-      First steps: {done.size} of {FIRST_STEPS.length} done. Next:{' '}
-      <Link href="/first-steps" className="underline underline-offset-2">
-        {FIRST_STEP_TITLES[current]}
-      </Link>
+      {messages.first.firstStepsOfDoneNext(
+        done.size,
+        FIRST_STEPS.length,
+        <Link href="/first-steps" className="underline underline-offset-2">
+          {FIRST_STEP_TITLES[current]}
+        </Link>,
+      )}
     </p>
   )
 }

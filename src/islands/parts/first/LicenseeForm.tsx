@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { messages } from '../../../messages'
 import { useChangeShell } from '../../api/queries'
 
 /** Asks for the name that papers are written to. */
@@ -16,17 +17,17 @@ export function LicenseeForm({ licensee, isNow }: { licensee: string; isNow: boo
     >
       <div className="flex gap-2">
         <label className="flex-1">
-          <span className="sr-only">Name of the licence holder</span>
+          <span className="sr-only">{messages.first.nameOfTheLicenceHolder}</span>
           <input
             className="input w-full"
-            placeholder="Your name or your channel"
+            placeholder={messages.first.yourNameOrYourChannel}
             maxLength={200}
             value={name}
             onChange={({ target }) => setName(target.value)}
           />
         </label>
         <button type="submit" className={`btn ${isNow ? 'btn-primary' : ''}`} disabled={name.trim() === ''}>
-          Save
+          {messages.common.save}
         </button>
       </div>
       {change.error && (

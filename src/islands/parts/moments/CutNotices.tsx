@@ -1,11 +1,12 @@
 import type { Cut, VideoMoments } from '../../../contract'
 import type { Moment } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useReadCutAgain } from '../../api/moments-queries'
 import { useCancelJob } from '../../api/queries'
 import { useRemove } from '../../api/room-queries'
-import { counted, momentWords, sizeWords } from '../../format/words'
+import { momentWords, sizeWords } from '../../format/words'
 
 /** How far the reading of the newest version is, or why it failed. */
 export function CutProgress({ version, videoId }: { version: VideoMoments['versions'][number]; videoId: number }) {
@@ -18,8 +19,8 @@ export function CutProgress({ version, videoId }: { version: VideoMoments['versi
       <div role="alert" className="mb-3 flex flex-wrap items-center gap-4 rounded border ruled px-4 py-2">
         <p className="flex-1">
           {version.state === 'failed'
-            ? `${version.fileName} could not be read. ${version.message}`
-            : `Reading ${version.fileName} was stopped.`}
+            ? messages.moments.couldNotBeRead(version.fileName, version.message)
+            : messages.moments.readingWasStopped(version.fileName)}
         </p>
         <button
           type="button"
@@ -27,23 +28,23 @@ export function CutProgress({ version, videoId }: { version: VideoMoments['versi
           disabled={again.isPending}
           onClick={() => again.mutate(version.id)}
         >
-          Try again
+          {messages.common.tryAgain}
         </button>
       </div>
     )
   return (
     <div role="status" className="mb-3 flex items-center gap-4 rounded border ruled px-4 py-2">
-      <span className="min-w-0 truncate">Reading {version.fileName}</span>
+      <span className="min-w-0 truncate">{messages.moments.reading(version.fileName)}</span>
       <progress
         className="progress progress-primary flex-1"
         value={isUnderWay(job) ? job.progressFraction : 0}
         max={1}
-        aria-label="Reading the cut"
+        aria-label={messages.moments.readingTheCut}
       />
-      <span className="quiet w-56 truncate text-sm">{job?.message ?? 'Waiting'}</span>
+      <span className="quiet w-56 truncate text-sm">{job?.message ?? messages.moments.waiting}</span>
       {version.jobId !== null && (
         <button type="button" className="btn btn-sm" onClick={() => cancel.mutate(version.jobId as number)}>
-          Cancel
+          {messages.common.cancel}
         </button>
       )}
     </div>
@@ -57,7 +58,11 @@ interface CarriedNoticeProps {
   readonly onChoose: (id: string) => void
 }
 
-const WHAT_WORDS = { moved: 'moved', 'cut-out': 'was cut out', unsure: 'moved, not sure' } as const
+const WHAT_WORDS = {
+  moved: 'moved',
+  'cut-out': messages.moments.wasCutOut,
+  unsure: messages.moments.movedNotSure,
+} as const
 
 /** What a new cut did to the moments. */
 export function CarriedNotice({ cut, moments, timecode, onChoose }: CarriedNoticeProps) {
@@ -70,14 +75,15 @@ export function CarriedNotice({ cut, moments, timecode, onChoose }: CarriedNotic
       </p>
     )
   const out = carried.carried.filter(({ what }) => what === 'cut-out').length
-  const nameOf = (id: string): string => moments.find((moment) => moment.id === id)?.words || 'a moment'
+  const nameOf = (id: string): string => moments.find((moment) => moment.id === id)?.words || messages.moments.aMoment
   return (
     <details className="mb-3 rounded border ruled px-4 py-2" data-testid="carried">
       <summary className="cursor-pointer">
-        With {cut.fileName}, {counted(carried.carried.length - out, 'moment')} moved
-        {out > 0 && `, ${counted(out, 'moment')} lost ${out === 1 ? 'its' : 'their'} place`}, {carried.stayed} stayed.
+        {messages.moments.withMoved(cut.fileName, messages.counts.moments(carried.carried.length - out))}
+        {out > 0 && messages.moments.lostPlace(out)}
+        {messages.moments.stayed(carried.stayed)}
       </summary>
-      <ul aria-label="What the new cut changed" className="mt-1 max-h-48 overflow-y-auto text-sm">
+      <ul aria-label={messages.moments.whatTheNewCutChanged} className="mt-1 max-h-48 overflow-y-auto text-sm">
         {carried.carried.map(({ id, what, fromS, toS }) => (
           <li key={id} className="flex gap-3 border-t ruled py-1">
             <button
@@ -103,13 +109,13 @@ export function CutVersions({ versions, shownId }: { versions: VideoMoments['ver
   const remove = useRemove('cuts')
   if (versions.length < 2) return null
   return (
-    <section aria-label="Versions of the cut" className="mt-6 border-t ruled pt-3">
-      <h2 className="text-lg font-semibold">Versions of the cut</h2>
+    <section aria-label={messages.moments.versionsOfTheCut} className="mt-6 border-t ruled pt-3">
+      <h2 className="text-lg font-semibold">{messages.moments.versionsOfTheCut}</h2>
       <ul>
         {versions.map(({ id, fileName, sizeBytes, broughtAt }) => (
           <li key={id} className="flex items-center gap-4 border-b ruled py-1.5">
             <span className="min-w-0 flex-1 truncate">
-              {fileName} {id === shownId && <span className="quiet">(shown)</span>}
+              {fileName} {id === shownId && <span className="quiet">{messages.moments.shown}</span>}
             </span>
             <span className="quiet whitespace-nowrap text-sm">
               {sizeWords(sizeBytes)}, {momentWords(broughtAt)}
@@ -117,11 +123,11 @@ export function CutVersions({ versions, shownId }: { versions: VideoMoments['ver
             <button
               type="button"
               className="btn btn-ghost btn-xs"
-              aria-label={`Remove ${fileName}`}
+              aria-label={messages.moments.remove(fileName)}
               disabled={remove.isPending}
-              onClick={() => remove.mutate({ id, words: `${fileName} was removed.` })}
+              onClick={() => remove.mutate({ id, words: messages.moments.wasRemoved(fileName) })}
             >
-              Remove
+              {messages.common.remove}
             </button>
           </li>
         ))}

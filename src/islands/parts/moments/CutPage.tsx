@@ -1,6 +1,7 @@
 import { useCallback, useRef, useState } from 'react'
 import type { Cut, Video, VideoMoments } from '../../../contract'
 import type { Moment, ShortListed } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { useSuggestions } from '../../api/moments-queries'
 import { useRemoveCaptions, type useSetCaptions } from '../../api/shelf-queries'
 import { cutNotes } from '../../moments/cut-view'
@@ -68,15 +69,19 @@ export function CutPage({ video, cut, loaded, desk, captions, onBring }: CutPage
             moment={current}
             place={cutDesk.placeOf(current)}
             inPlace={inPlace}
-            onPick={(soundId) => actions.change([current.id], () => ({ soundId }), 'Pick a sound')}
+            onPick={(soundId) => actions.change([current.id], () => ({ soundId }), messages.moments.pickASound)}
             onRemove={(soundId) =>
-              setShortList(current, (list) => list.filter((one) => one.soundId !== soundId), 'Take off the short list')
+              setShortList(
+                current,
+                (list) => list.filter((one) => one.soundId !== soundId),
+                messages.moments.takeOffTheShortList,
+              )
             }
             onReason={(soundId, reason) =>
               setShortList(
                 current,
                 (list) => list.map((one) => (one.soundId === soundId ? { ...one, reason } : one)),
-                'Say why',
+                messages.moments.sayWhy,
               )
             }
             onHearable={setHearables}
@@ -110,20 +115,20 @@ function PictureColumn({ cutDesk, actions }: PartProps) {
       <CutStage cut={cut} player={player} />
       <div className="mt-2 flex flex-wrap items-center gap-2">
         <button type="button" className="btn btn-primary btn-sm" aria-keyshortcuts="n" onClick={actions.note}>
-          {part ? 'Note the marked part' : 'Note a moment'} <kbd className="kbd kbd-xs">N</kbd>
+          {part ? messages.moments.noteTheMarkedPart : messages.moments.noteAMoment} <kbd className="kbd kbd-xs">N</kbd>
         </button>
         <ReactionField noting={noting} />
       </div>
       {part && (
         <p className="mt-1 text-sm" data-testid="marked-part">
-          Marked: {timecode(part.startS)} to {timecode(part.endS)}
+          {messages.moments.markedTo(timecode(part.startS), timecode(part.endS))}
           <button
             type="button"
             className="btn btn-ghost btn-xs ml-2"
             aria-pressed={player.isLooping}
             onClick={() => player.setLooping(!player.isLooping)}
           >
-            {player.isLooping ? 'Stop looping' : 'Loop'}
+            {player.isLooping ? messages.moments.stopLooping : messages.moments.loop}
           </button>
         </p>
       )}
@@ -140,7 +145,7 @@ function Below({ cutDesk, actions, captions }: PartProps & { readonly captions: 
   return (
     <div className="mt-6 grid grid-cols-2 gap-10 max-lg:grid-cols-1">
       {suggestions.isError && <Failed error={suggestions.error} onRetry={() => void suggestions.refetch()} />}
-      {suggestions.isPending && <Loading what="Looking for what the cut may need" />}
+      {suggestions.isPending && <Loading what={messages.moments.lookingForWhatTheCut} />}
       {suggestions.data && (
         <Suggestions
           list={suggestions.data}
@@ -158,7 +163,7 @@ function Below({ cutDesk, actions, captions }: PartProps & { readonly captions: 
         crowdedPerMinute={document.crowdedPerMinute}
         timecode={timecode}
         onGo={player.seek}
-        onCrowded={(perMinute) => desk.edit({ do: 'crowded-from', perMinute }, 'Set what is crowded')}
+        onCrowded={(perMinute) => desk.edit({ do: 'crowded-from', perMinute }, messages.moments.setWhatIsCrowded)}
       />
       <CaptionFileInput inputRef={captionRef} onFile={(file) => captions.mutate(file)} />
     </div>

@@ -1,5 +1,6 @@
 import type { Cut } from '../../../contract'
 import { shortTimecode } from '../../../core/formats/timecode'
+import { messages } from '../../../messages'
 import { usePlayTime } from '../../audio/play-clock'
 import { cutDrops, cutRate } from '../../moments/cut-view'
 import type { CutPlayer } from '../../moments/use-cut-player'
@@ -27,14 +28,14 @@ export function CutStage({ cut, player }: CutStageProps) {
       />
       <div className="mt-1.5 flex items-center gap-3">
         <button type="button" className="btn btn-sm w-20" onClick={player.toggle}>
-          {player.isPlaying ? 'Pause' : 'Play'}
+          {player.isPlaying ? messages.moments.pause : messages.moments.play}
         </button>
         <TimeNow cut={cut} player={player} />
         <span className="quiet text-sm" aria-live="off">
-          {speed === 0 || speed === 1 ? '' : speed < 0 ? `${-speed}× backwards` : `${speed}×`}
+          {speed === 0 || speed === 1 ? '' : speed < 0 ? messages.moments.backwards(-speed) : `${speed}×`}
         </span>
         <label className="ml-auto flex items-center gap-2 text-sm">
-          <span className="quiet">Level</span>
+          <span className="quiet">{messages.moments.level}</span>
           <input
             type="range"
             className="range range-xs w-16"

@@ -11,7 +11,7 @@ import {
   markersIn,
   momentsAs,
 } from '../../../core/moments'
-import { counted } from '../../format/words'
+import { messages } from '../../../messages'
 import { newId } from '../../moments/new-id'
 
 const FORMAT_WORDS: Readonly<Record<MomentFormat, string>> = {
@@ -19,7 +19,7 @@ const FORMAT_WORDS: Readonly<Record<MomentFormat, string>> = {
   vtt: 'WebVTT',
   edl: 'EDL (CMX 3600)',
   otio: 'OpenTimelineIO',
-  txt: 'Plain text',
+  txt: messages.moments.plainText,
 }
 /** A larger file is no list of moments, bytes. */
 const FILE_MAX_BYTES = 16 * 1024 * 1024
@@ -51,10 +51,12 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
     <dialog ref={ref} className="modal" aria-labelledby="exchange-title" onClose={onClose}>
       <div className="modal-box max-w-4xl border ruled">
         <h2 id="exchange-title" className="mb-3 text-2xl font-semibold">
-          Import and export moments
+          {messages.moments.importAndExportMoments}
         </h2>
-        <section aria-label="Out" className="mb-5">
-          <h3 className="mb-1 font-semibold">Save {counted(document.moments.length, 'moment')} as</h3>
+        <section aria-label={messages.moments.out} className="mb-5">
+          <h3 className="mb-1 font-semibold">
+            {messages.moments.saveAs(messages.counts.moments(document.moments.length))}
+          </h3>
           <div className="flex flex-wrap gap-2">
             {MOMENT_FORMATS.map((format) => (
               <button
@@ -63,38 +65,41 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
                 className="btn btn-sm"
                 disabled={document.moments.length === 0}
                 onClick={() =>
-                  saveFile(`${context.title} - moments.${format}`, momentsAs(format, document.moments, context))
+                  saveFile(
+                    messages.moments.fileOfMoments(context.title, format),
+                    momentsAs(format, document.moments, context),
+                  )
                 }
               >
                 {FORMAT_WORDS[format]}
               </button>
             ))}
             <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=html`} download>
-              List to print (HTML)
+              {messages.moments.listToPrintHtml}
             </a>
             <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=pdf`} download>
-              List to print (PDF)
+              {messages.moments.listToPrintPdf}
             </a>
           </div>
         </section>
-        <section aria-label="In">
-          <h3 className="mb-1 font-semibold">Import</h3>
+        <section aria-label={messages.moments.in}>
+          <h3 className="mb-1 font-semibold">{messages.moments.import}</h3>
           <div className="flex flex-wrap items-center gap-3">
             <input
               type="file"
               className="file-input file-input-sm"
-              aria-label="File with moments"
+              aria-label={messages.moments.fileWithMoments}
               accept=".csv,.vtt,.srt,.edl,.otio,.txt"
               onChange={async ({ target }) => {
                 const [file] = target.files ?? []
                 if (!file) return
                 setProblem(null)
-                if (file.size > FILE_MAX_BYTES) setProblem('The file is larger than 16 MB: it is no list of moments.')
+                if (file.size > FILE_MAX_BYTES) setProblem(messages.moments.theFileIsLargerThan)
                 else setText(await file.text())
               }}
             />
             <label className="flex items-center gap-1.5 text-sm">
-              <span className="quiet">Timecode at</span>
+              <span className="quiet">{messages.moments.timecodeAt}</span>
               <select
                 className="select select-xs w-32"
                 value={`${rate.num}/${rate.den}`}
@@ -105,7 +110,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
               >
                 {ratesWith(context.rate).map((one) => (
                   <option key={`${one.num}/${one.den}`} value={`${one.num}/${one.den}`}>
-                    {rateName(one)} frames/s
+                    {messages.moments.framesS(rateName(one))}
                   </option>
                 ))}
               </select>
@@ -113,8 +118,8 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
           </div>
           <textarea
             className="textarea mt-2 h-24 w-full font-mono text-sm"
-            aria-label="Or paste it here"
-            placeholder="Or paste it here: lines that begin with a time, or the text of such a file"
+            aria-label={messages.moments.orPasteItHere}
+            placeholder={messages.moments.orPasteItHereLines}
             value={text}
             onChange={({ target }) => {
               setProblem(null)
@@ -123,8 +128,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
           />
           {found && !found.plan && (
             <p role="alert" className="mt-2 text-error">
-              No times are found in it. Bring CSV with a column “start”, WebVTT, SubRip, EDL, OTIO, or lines that begin
-              with a time such as 0:23.4.
+              {messages.moments.noTimesAreFoundIn}
             </p>
           )}
           {found?.plan && <PlanView plan={found.plan} format={FORMAT_WORDS[found.format]} />}
@@ -136,7 +140,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
         </section>
         <div className="modal-action">
           <button type="button" className="btn" onClick={() => ref.current?.close()}>
-            Close
+            {messages.common.close}
           </button>
           <button
             type="button"
@@ -145,12 +149,15 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
             onClick={() => {
               if (!found?.plan) return
               const { added, changed, edit } = found.plan
-              const failed = onImport(edit, `Import ${counted(added.length + changed.length, 'moment')}`)
+              const failed = onImport(
+                edit,
+                messages.moments.importMoments(messages.counts.moments(added.length + changed.length)),
+              )
               if (failed) setProblem(failed)
               else ref.current?.close()
             }}
           >
-            Import
+            {messages.moments.import}
           </button>
         </div>
       </div>
@@ -169,32 +176,42 @@ function PlanView({ plan, format }: { plan: ImportPlan; format: string }) {
   return (
     <div className="mt-2" data-testid="import-plan">
       <p role="status">
-        Read as {format}: {added.length} to add, {changed.length} to change, {unchanged} already the same,{' '}
-        {counted(skipped.length, 'line')} to look at.
+        {messages.moments.readAsToAddTo(
+          format,
+          added.length,
+          changed.length,
+          unchanged,
+          messages.counts.lines(skipped.length),
+        )}
       </p>
-      <ul aria-label="What will be done" className="mt-1 max-h-44 overflow-y-auto text-sm">
+      <ul aria-label={messages.moments.whatWillBeDone} className="mt-1 max-h-44 overflow-y-auto text-sm">
         {skipped.slice(0, SHOWN_MAX).map(({ line, words }, index) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: lines may say the same, and the list does not change
           <li key={index} className="border-t ruled py-0.5 text-error">
-            {line > 0 && `Line ${line}: `}
+            {line > 0 && messages.moments.line(line)}
             {words}
           </li>
         ))}
         {changed.slice(0, SHOWN_MAX).map(({ id, before, to }) => (
           <li key={id} className="border-t ruled py-0.5">
-            <span className="quiet">change</span> {before.words || 'a moment'} at {before.atS.toFixed(2)} s:{' '}
-            {Object.entries(to)
-              .map(([key, value]) => `${key === 'endS' ? 'end' : key} “${String(value ?? 'none')}”`)
-              .join(', ')}
+            {messages.moments.atS(
+              <span className="quiet">{messages.moments.change}</span>,
+              before.words || messages.moments.aMoment,
+              before.atS.toFixed(2),
+              Object.entries(to)
+                .map(([key, value]) => `${key === 'endS' ? messages.moments.end : key} “${String(value ?? 'none')}”`)
+                .join(', '),
+            )}
           </li>
         ))}
         {added.slice(0, SHOWN_MAX).map((moment) => (
           <li key={moment.id} className="border-t ruled py-0.5">
-            <span className="quiet">add</span> {moment.atS.toFixed(2)} s {moment.words || 'without words'}
+            <span className="quiet">{messages.moments.add}</span> {moment.atS.toFixed(2)} s{' '}
+            {moment.words || messages.moments.withoutWords}
           </li>
         ))}
         {Math.max(added.length, skipped.length) > SHOWN_MAX && (
-          <li className="quiet border-t ruled py-0.5">and more</li>
+          <li className="quiet border-t ruled py-0.5">{messages.moments.andMore}</li>
         )}
       </ul>
     </div>

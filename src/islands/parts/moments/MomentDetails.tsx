@@ -9,6 +9,7 @@ import {
   type MomentValues,
   type MomentWeight,
 } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { KIND_WORDS, WEIGHT_WORDS } from '../../format/moment-words'
 
 interface MomentDetailsProps {
@@ -31,37 +32,49 @@ export function MomentDetails(props: MomentDetailsProps) {
   const same = <T,>(read: (moment: Moment) => T): T | '' =>
     moments.every((moment) => read(moment) === read(first)) ? read(first) : ''
   return (
-    <section aria-label="Chosen moment" className="border-t ruled px-3 py-2">
+    <section aria-label={messages.moments.chosenMoment} className="border-t ruled px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
         <span className="min-w-0 flex-1 truncate font-semibold">
-          {several ? `${moments.length} moments` : first.words || `Moment at ${timecode(first.atS)}`}
+          {several
+            ? messages.moments.momentCount(moments.length)
+            : first.words || messages.moments.momentAt(timecode(first.atS))}
         </span>
-        <fieldset className="flex items-center gap-1" aria-label="Move by frames">
-          <button type="button" className="btn btn-xs" aria-label="One frame earlier" onClick={() => onNudge(-1)}>
+        <fieldset className="flex items-center gap-1" aria-label={messages.moments.moveByFrames}>
+          <button
+            type="button"
+            className="btn btn-xs"
+            aria-label={messages.moments.oneFrameEarlier}
+            onClick={() => onNudge(-1)}
+          >
             −1
           </button>
-          <button type="button" className="btn btn-xs" aria-label="One frame later" onClick={() => onNudge(1)}>
+          <button
+            type="button"
+            className="btn btn-xs"
+            aria-label={messages.moments.oneFrameLater}
+            onClick={() => onNudge(1)}
+          >
             +1
           </button>
         </fieldset>
         {!several && (
           <Link href={findAddress} className="btn btn-neutral btn-xs" aria-keyshortcuts="f">
-            <Search size={13} aria-hidden="true" /> Find sounds
+            <Search size={13} aria-hidden="true" /> {messages.moments.findSounds}
           </Link>
         )}
         <button type="button" className="btn btn-ghost btn-xs" onClick={onRemove}>
-          Remove
+          {messages.common.remove}
         </button>
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
         <label className="flex items-center gap-1.5">
-          <span className="quiet">Kind</span>
+          <span className="quiet">{messages.common.kind}</span>
           <select
             className="select select-xs w-32"
             value={same(({ kind }) => kind)}
-            onChange={({ target }) => onChange({ kind: target.value as MomentKind }, 'Change the kind')}
+            onChange={({ target }) => onChange({ kind: target.value as MomentKind }, messages.moments.changeTheKind)}
           >
-            {same(({ kind }) => kind) === '' && <option value="">several</option>}
+            {same(({ kind }) => kind) === '' && <option value="">{messages.moments.several}</option>}
             {MOMENT_KINDS.map((kind) => (
               <option key={kind} value={kind}>
                 {KIND_WORDS[kind]}
@@ -70,13 +83,15 @@ export function MomentDetails(props: MomentDetailsProps) {
           </select>
         </label>
         <label className="flex items-center gap-1.5">
-          <span className="quiet">Matters</span>
+          <span className="quiet">{messages.moments.matters}</span>
           <select
             className="select select-xs w-28"
             value={same(({ weight }) => weight)}
-            onChange={({ target }) => onChange({ weight: target.value as MomentWeight }, 'Change how much it matters')}
+            onChange={({ target }) =>
+              onChange({ weight: target.value as MomentWeight }, messages.moments.changeHowMuchItMatters)
+            }
           >
-            {same(({ weight }) => weight) === '' && <option value="">several</option>}
+            {same(({ weight }) => weight) === '' && <option value="">{messages.moments.several}</option>}
             {MOMENT_WEIGHTS.map((weight) => (
               <option key={weight} value={weight}>
                 {WEIGHT_WORDS[weight]}
@@ -85,7 +100,11 @@ export function MomentDetails(props: MomentDetailsProps) {
           </select>
         </label>
         {!several && (
-          <NoteField key={first.id} note={first.note} onNote={(note) => onChange({ note }, 'Change the note')} />
+          <NoteField
+            key={first.id}
+            note={first.note}
+            onNote={(note) => onChange({ note }, messages.moments.changeTheNote)}
+          />
         )}
         {!several && <ShiftAfter onShift={onShiftAfter} />}
       </div>
@@ -98,7 +117,7 @@ function NoteField({ note, onNote }: { note: string; onNote: (note: string) => v
   useEffect(() => setText(note), [note])
   return (
     <label className="flex min-w-40 flex-1 items-center gap-1.5">
-      <span className="quiet">Note</span>
+      <span className="quiet">{messages.common.note}</span>
       <input
         className="input input-xs w-full"
         maxLength={2000}
@@ -133,19 +152,19 @@ function ShiftAfter({ onShift }: { onShift: (byS: number) => void }) {
       }}
     >
       <label className="flex items-center gap-1.5">
-        <span className="quiet">From here on by</span>
+        <span className="quiet">{messages.moments.fromHereOnBy}</span>
         <input
           className="input input-xs w-16"
           inputMode="decimal"
           placeholder="−1.5"
-          aria-label="Move this and all later moments by seconds"
+          aria-label={messages.moments.moveThisAndAllLater}
           value={seconds}
           onChange={({ target }) => setSeconds(target.value)}
         />
         <span className="quiet">s</span>
       </label>
       <button type="submit" className="btn btn-xs" disabled={!isUsable}>
-        Move
+        {messages.moments.move}
       </button>
     </form>
   )

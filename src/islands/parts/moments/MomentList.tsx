@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import type { Moment } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { KIND_WORDS, WEIGHT_WORDS } from '../../format/moment-words'
 
 const ROW_PX = 44
@@ -72,7 +73,7 @@ export function MomentList(props: MomentListProps) {
     <div
       ref={boxRef}
       role="listbox"
-      aria-label="Moments"
+      aria-label={messages.common.moments}
       aria-multiselectable="true"
       aria-activedescendant={currentId && index >= 0 ? `moment-${currentId}` : undefined}
       tabIndex={0}
@@ -103,7 +104,9 @@ export function MomentList(props: MomentListProps) {
               <span className="tabular-nums leading-tight">
                 {timecode(moment.atS)}
                 {moment.endS !== null && (
-                  <span className={`block text-xs ${isChosen ? '' : 'quiet'}`}>to {timecode(moment.endS)}</span>
+                  <span className={`block text-xs ${isChosen ? '' : 'quiet'}`}>
+                    {messages.moments.to(timecode(moment.endS))}
+                  </span>
                 )}
               </span>
               {editingId === moment.id ? (
@@ -118,7 +121,7 @@ export function MomentList(props: MomentListProps) {
               ) : (
                 <span className="min-w-0 leading-tight">
                   <span className={`block truncate ${moment.words ? 'font-semibold' : 'quiet italic'}`}>
-                    {moment.words || 'no words yet'}
+                    {moment.words || messages.moments.noWordsYet}
                   </span>
                   <span className={`block truncate text-xs ${isChosen ? '' : 'quiet'}`}>
                     <KindMark kind={moment.kind} /> {KIND_WORDS[moment.kind]}
@@ -140,11 +143,11 @@ function stateOf(
   { soundId, shortList, kind, cutOutFromS }: Moment,
   soundTitles: Readonly<Record<string, string>>,
 ): React.ReactNode {
-  if (cutOutFromS !== null) return <span className="text-error">was cut out</span>
-  if (soundId !== null) return soundTitles[String(soundId)] ?? 'has a sound'
-  if (kind === 'silence') return 'stays silent'
-  if (shortList.length > 0) return <span className="quiet">{shortList.length} on the short list</span>
-  return <span className="quiet">wants a sound</span>
+  if (cutOutFromS !== null) return <span className="text-error">{messages.moments.wasCutOut}</span>
+  if (soundId !== null) return soundTitles[String(soundId)] ?? messages.moments.hasASound
+  if (kind === 'silence') return messages.moments.staysSilent
+  if (shortList.length > 0) return <span className="quiet">{messages.moments.onTheShortList(shortList.length)}</span>
+  return <span className="quiet">{messages.moments.wantsASound}</span>
 }
 
 /** The pattern of a kind, as on the map. */
@@ -160,7 +163,7 @@ function WordsField({ words, onEnd }: { words: string; onEnd: (words: string | n
     <input
       ref={ref}
       className="input input-sm w-full"
-      aria-label="Words of the moment"
+      aria-label={messages.moments.wordsOfTheMoment}
       maxLength={200}
       value={text}
       onChange={({ target }) => setText(target.value)}

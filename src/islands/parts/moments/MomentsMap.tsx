@@ -1,5 +1,6 @@
 import { useMemo, useState } from 'react'
 import type { Moment, MomentKind } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { KIND_WORDS } from '../../format/moment-words'
 import type { CutActions, CutDesk } from '../../moments/use-cut-desk'
 import type { BarPattern } from '../../time-map/draw-marks'
@@ -39,7 +40,11 @@ export function MomentsMap({ cutDesk, actions }: { cutDesk: CutDesk; actions: Cu
     setDrag(isEnd ? null : { id: mark.id, byS: atS - moment.atS })
     if (!isEnd) return
     const { endS } = moment
-    actions.change([mark.id], () => ({ atS, endS: endS === null ? null : endS + atS - moment.atS }), 'Drag a moment')
+    actions.change(
+      [mark.id],
+      () => ({ atS, endS: endS === null ? null : endS + atS - moment.atS }),
+      messages.moments.dragAMoment,
+    )
     cutDesk.noting.corrected(moment)
   }
   return (
@@ -49,7 +54,7 @@ export function MomentsMap({ cutDesk, actions }: { cutDesk: CutDesk; actions: Cu
       span={part}
       onSeek={player.seek}
       onMark={cutDesk.setPart}
-      label="Time map of the cut"
+      label={messages.moments.timeMapOfTheCut}
     >
       {(map) => (
         <MapMarks
@@ -57,7 +62,7 @@ export function MomentsMap({ cutDesk, actions }: { cutDesk: CutDesk; actions: Cu
           marks={marks}
           lanesMax={LANES_MAX}
           chosenIds={chosenIds}
-          label="Moments on the map"
+          label={messages.moments.momentsOnTheMap}
           onPick={(mark, { shiftKey }) =>
             shiftKey ? cutDesk.choose(new Set([...chosenIds, mark.id]), mark.id) : cutDesk.chooseOne(mark.id)
           }
@@ -83,6 +88,6 @@ function markOf(
     label,
     barClass: `moment-${kind}`,
     look: { pattern: KIND_PATTERNS[kind], ink: 'ink' },
-    spoken: `${label}, ${KIND_WORDS[kind]}, ${timecode(atS)}${endS === null ? '' : ` to ${timecode(endS)}`}`,
+    spoken: `${label}, ${KIND_WORDS[kind]}, ${timecode(atS)}${endS === null ? '' : messages.moments.upTo(timecode(endS))}`,
   }
 }

@@ -1,6 +1,7 @@
 import { Upload as UploadIcon } from 'lucide-react'
 import { useRef } from 'react'
 import type { Moment } from '../../../core/moments'
+import { messages } from '../../../messages'
 import type { CutActions, CutDesk } from '../../moments/use-cut-desk'
 import { MomentDetails } from './MomentDetails'
 import { MomentList } from './MomentList'
@@ -20,7 +21,10 @@ export function MomentsPanel({ cutDesk, actions, onExchange, onBring }: MomentsP
   const noted = moments.find(({ id }) => id === notingId) ?? null
   const [first] = chosen
   return (
-    <section aria-label="Moments of the cut" className="flex h-[22rem] min-h-0 flex-col rounded border ruled">
+    <section
+      aria-label={messages.moments.momentsOfTheCut}
+      className="flex h-[22rem] min-h-0 flex-col rounded border ruled"
+    >
       <PanelHead cutDesk={cutDesk} onExchange={onExchange} onBring={onBring} />
       {noted && (
         <div className="px-3 py-1.5">
@@ -30,7 +34,7 @@ export function MomentsPanel({ cutDesk, actions, onExchange, onBring }: MomentsP
             time={timecode(noted.atS)}
             inputRef={noteRef}
             onWords={(words) => {
-              actions.change([noted.id], () => ({ words }), 'Write words')
+              actions.change([noted.id], () => ({ words }), messages.moments.writeWords)
               // They come at most so often as they may be lost.
               void desk.store.flush()
             }}
@@ -41,16 +45,13 @@ export function MomentsPanel({ cutDesk, actions, onExchange, onBring }: MomentsP
             onNext={actions.note}
             onDrop={() => {
               setNotingId(null)
-              desk.edit({ do: 'remove', ids: [noted.id] }, 'Take back')
+              desk.edit({ do: 'remove', ids: [noted.id] }, messages.moments.takeBack)
             }}
           />
         </div>
       )}
       {moments.length === 0 ? (
-        <p className="quiet p-4">
-          Nothing noted yet. Play the cut (Space), and press N where something wants a sound; then type what. Mark a
-          part with I and O for a span.
-        </p>
+        <p className="quiet p-4">{messages.moments.nothingNotedYetPlayThe}</p>
       ) : (
         <MomentList
           moments={moments}
@@ -59,7 +60,7 @@ export function MomentsPanel({ cutDesk, actions, onExchange, onBring }: MomentsP
           soundTitles={loaded.soundTitles}
           timecode={timecode}
           onChoose={cutDesk.choose}
-          onWords={(id, words) => actions.change([id], () => ({ words }), 'Write words')}
+          onWords={(id, words) => actions.change([id], () => ({ words }), messages.moments.writeWords)}
           onRemove={actions.remove}
         />
       )}
@@ -83,14 +84,14 @@ function PanelHead({ cutDesk, onExchange, onBring }: Omit<MomentsPanelProps, 'ac
   const { history, isDirty } = desk.state
   return (
     <header className="flex items-center gap-2 border-b ruled px-3 py-1.5">
-      <h2 className="flex-1 font-display text-lg font-semibold">Moments</h2>
+      <h2 className="flex-1 font-display text-lg font-semibold">{messages.common.moments}</h2>
       <button
         type="button"
         className="btn btn-ghost btn-xs"
         disabled={history.done.length === 0}
         onClick={() => desk.store.undo()}
       >
-        Undo
+        {messages.common.undo}
       </button>
       <button
         type="button"
@@ -98,16 +99,16 @@ function PanelHead({ cutDesk, onExchange, onBring }: Omit<MomentsPanelProps, 'ac
         disabled={history.undone.length === 0}
         onClick={() => desk.store.redo()}
       >
-        Redo
+        {messages.moments.redo}
       </button>
       <button type="button" className="btn btn-xs" onClick={onExchange}>
-        Import and export
+        {messages.moments.importAndExport}
       </button>
       <button type="button" className="btn btn-xs" onClick={onBring}>
-        <UploadIcon size={13} aria-hidden="true" /> New cut
+        <UploadIcon size={13} aria-hidden="true" /> {messages.moments.newCut}
       </button>
       <span className="quiet w-16 text-right text-xs" role="status" data-testid="save-state">
-        {isDirty ? 'saving …' : 'saved'}
+        {isDirty ? messages.moments.saving : messages.moments.saved}
       </span>
     </header>
   )

@@ -1,5 +1,6 @@
 import { type RefObject, useEffect, useRef, useState } from 'react'
 import type { Moment } from '../../../core/moments'
+import { messages } from '../../../messages'
 
 interface NoteLineProps {
   readonly moment: Moment
@@ -34,13 +35,16 @@ export function NoteLine({ moment, time, inputRef, onWords, onDone, onNext, onDr
     then()
   }
   return (
-    <fieldset className="flex items-center gap-3 rounded border-2 border-primary px-3 py-1.5" aria-label="New moment">
+    <fieldset
+      className="flex items-center gap-3 rounded border-2 border-primary px-3 py-1.5"
+      aria-label={messages.moments.newMoment}
+    >
       <span className="font-semibold tabular-nums">{time}</span>
       <input
         ref={inputRef}
         className="input input-sm flex-1"
-        aria-label="What is wanted here?"
-        placeholder="What is wanted here?"
+        aria-label={messages.moments.whatIsWantedHere}
+        placeholder={messages.moments.whatIsWantedHere}
         maxLength={200}
         value={words}
         onChange={({ target }) => setWords(target.value)}
@@ -58,7 +62,7 @@ export function NoteLine({ moment, time, inputRef, onWords, onDone, onNext, onDr
           if (words !== moment.words) onWords(words)
         }}
       />
-      <span className="quiet whitespace-nowrap text-sm">Enter ends · Shift+Enter notes the next</span>
+      <span className="quiet whitespace-nowrap text-sm">{messages.moments.enterEndsShiftEnterNotes}</span>
     </fieldset>
   )
 }

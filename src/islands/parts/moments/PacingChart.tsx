@@ -1,6 +1,7 @@
 import { area, curveMonotoneX, line, max, scaleLinear } from 'd3'
 import { useMemo, useRef } from 'react'
 import type { PacePoint, Pacing } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { useWidth } from '../../state/use-width'
 
 const HEIGHT_PX = 110
@@ -41,10 +42,10 @@ export function PacingChart({ pacing, durationS, crowdedPerMinute, timecode, onG
     <section aria-labelledby="pacing" ref={boxRef}>
       <header className="mb-1 flex flex-wrap items-center gap-3">
         <h2 id="pacing" className="flex-1 text-lg font-semibold">
-          Pacing
+          {messages.moments.pacing}
         </h2>
         <label className="flex items-center gap-1.5 text-sm">
-          <span className="quiet">Crowded from</span>
+          <span className="quiet">{messages.moments.crowdedFrom}</span>
           <input
             type="number"
             className="input input-xs w-16"
@@ -57,10 +58,10 @@ export function PacingChart({ pacing, durationS, crowdedPerMinute, timecode, onG
               if (value >= 1 && value <= 600 && value !== crowdedPerMinute) onCrowded(value)
             }}
           />
-          <span className="quiet">a minute</span>
+          <span className="quiet">{messages.moments.aMinute}</span>
         </label>
       </header>
-      <svg width={widthPx} height={HEIGHT_PX} role="img" aria-label="Effects a minute over the cut">
+      <svg width={widthPx} height={HEIGHT_PX} role="img" aria-label={messages.moments.effectsAMinuteOverThe}>
         {ticks.map((tick) => (
           <g key={tick}>
             <line x1={LEFT_PX} x2={widthPx - 4} y1={y(tick)} y2={y(tick)} stroke="var(--line)" />
@@ -85,11 +86,9 @@ export function PacingChart({ pacing, durationS, crowdedPerMinute, timecode, onG
           </text>
         ))}
       </svg>
-      <p className="quiet text-sm">
-        Filled: effects a minute in the cut already. Line: with what is planned. Dotted: crowded from here.
-      </p>
+      <p className="quiet text-sm">{messages.moments.filledEffectsAMinuteIn}</p>
       {pacing.notes.length > 0 && (
-        <ul aria-label="About the pacing" className="mt-2 text-sm">
+        <ul aria-label={messages.moments.aboutThePacing} className="mt-2 text-sm">
           {pacing.notes.map(({ words, startS }) => (
             <li key={words} className="border-t ruled py-1">
               <button

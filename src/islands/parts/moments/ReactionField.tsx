@@ -1,3 +1,4 @@
+import { messages } from '../../../messages'
 import type { useNoting } from '../../moments/use-noting'
 import { Menu } from '../shared/Menu'
 
@@ -9,25 +10,26 @@ export function ReactionField({ noting }: { noting: ReturnType<typeof useNoting>
     <Menu
       label={
         <span className="quiet text-sm">
-          −{ms} ms for your hand{isLearned ? ', learned' : ''}
+          {messages.moments.msForYourHand(ms)}
+          {isLearned ? messages.moments.learned : ''}
         </span>
       }
-      name={`Reaction time ${ms} ms`}
+      name={messages.moments.reactionTimeMs(ms)}
       side="right"
       className="btn btn-ghost btn-xs font-normal"
     >
       {() => (
         <div className="w-64 space-y-2 text-sm">
           <p>
-            A moment is put so much before the key was pressed.{' '}
+            {messages.moments.aMomentIsPutSo}{' '}
             {isSet
-              ? 'You set it.'
+              ? messages.moments.youSetIt
               : isLearned
-                ? 'It was learned from your corrections.'
-                : 'It is learned as you correct moments by frames.'}
+                ? messages.moments.itWasLearnedFromYour
+                : messages.moments.itIsLearnedAsYou}
           </p>
           <label className="flex items-center gap-2">
-            <span>Set to</span>
+            <span>{messages.moments.setTo}</span>
             <input
               type="number"
               className="input input-xs w-20"
@@ -40,11 +42,11 @@ export function ReactionField({ noting }: { noting: ReturnType<typeof useNoting>
                 if (value >= 0 && value <= 1000 && value !== ms) setReaction(value / 1000)
               }}
             />
-            <span>ms</span>
+            <span>{messages.moments.ms}</span>
           </label>
           {isSet && (
             <button type="button" className="btn btn-xs" onClick={() => setReaction(null)}>
-              Learn it instead
+              {messages.moments.learnItInstead}
             </button>
           )}
         </div>

@@ -2,6 +2,7 @@ import { useQueries } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { SoundDetail } from '../../../contract'
 import { type Moment, meetingS, type PlaceForSound, placeFit, type ShortListed } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { ask } from '../../api/client'
 import { fitCondition } from '../../format/words'
 import type { InPlace } from '../../moments/use-in-place'
@@ -42,9 +43,9 @@ export function ShortList({ moment, place, inPlace, onPick, onRemove, onReason, 
     [count, onHearable],
   )
   return (
-    <section aria-label="Short list" className="border-t ruled px-3 py-2">
+    <section aria-label={messages.moments.shortList} className="border-t ruled px-3 py-2">
       <header className="flex items-center gap-3 text-sm">
-        <h3 className="flex-1 font-semibold">Short list</h3>
+        <h3 className="flex-1 font-semibold">{messages.moments.shortList}</h3>
         <label className="flex items-center gap-1.5">
           <input
             type="checkbox"
@@ -52,12 +53,10 @@ export function ShortList({ moment, place, inPlace, onPick, onRemove, onReason, 
             checked={inPlace.isDucked}
             onChange={({ target }) => inPlace.setDucked(target.checked)}
           />
-          Lower the cut meanwhile
+          {messages.moments.lowerTheCutMeanwhile}
         </label>
       </header>
-      {shortList.length === 0 && (
-        <p className="quiet text-sm">Nothing on it yet. Find sounds, and put up to six on it with A.</p>
-      )}
+      {shortList.length === 0 && <p className="quiet text-sm">{messages.moments.nothingOnItYetFind}</p>}
       <ul>
         {shortList.map((one, index) => (
           <Candidate
@@ -100,26 +99,26 @@ interface CandidateProps {
 function Candidate(props: CandidateProps) {
   const { candidate, number, sound, place, isHeard, isPicked, onHear, onPick, onRemove, onReason } = props
   const fit = sound ? placeFit(sound, place) : null
-  const title = sound?.title ?? 'This sound'
+  const title = sound?.title ?? messages.moments.thisSound
   return (
     <li className="flex items-center gap-2 border-t ruled py-1 text-sm">
       <span className="w-4 font-display font-semibold">{candidate.slot}</span>
       <button
         type="button"
         className={`btn btn-xs ${isHeard ? 'btn-neutral' : ''}`}
-        aria-label={`Hear ${title} in the cut (key ${number})`}
+        aria-label={messages.moments.hearInTheCutKey(title, number)}
         aria-pressed={isHeard}
         disabled={!sound}
         onClick={onHear}
       >
-        {isHeard ? 'Stop' : `Hear ${number}`}
+        {isHeard ? messages.common.stop : messages.moments.hear(number)}
       </button>
       <span className="min-w-0 flex-1 leading-tight">
         <span className={`block truncate ${isPicked ? 'font-semibold' : ''}`}>{sound?.title ?? '…'}</span>
         {fit && (
           <span className="quiet block truncate text-xs">
             {fit.lengthWords} · {fit.hitWords}
-            {fit.gainDb !== null && ` · ${fit.gainDb > 0 ? '+' : ''}${fit.gainDb} dB`}
+            {fit.gainDb !== null && messages.moments.db(fit.gainDb > 0 ? '+' : '', fit.gainDb)}
           </span>
         )}
       </span>
@@ -131,12 +130,12 @@ function Candidate(props: CandidateProps) {
         aria-pressed={isPicked}
         onClick={onPick}
       >
-        {isPicked ? 'Picked' : 'Pick'}
+        {isPicked ? messages.moments.picked : messages.moments.pick}
       </button>
       <button
         type="button"
         className="btn btn-ghost btn-xs"
-        aria-label={`Take ${title} off the list`}
+        aria-label={messages.moments.takeOffTheList(title)}
         onClick={onRemove}
       >
         ×
@@ -159,8 +158,8 @@ function ReasonField({
   return (
     <input
       className="input input-xs w-60 max-lg:w-28"
-      aria-label={`Why ${title}`}
-      placeholder="why?"
+      aria-label={messages.moments.why(title)}
+      placeholder={messages.moments.whyQuestion}
       maxLength={300}
       value={text}
       onChange={({ target }) => setText(target.value)}

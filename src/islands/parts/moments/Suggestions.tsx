@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type KeyboardEvent, useRef, useState } from 'react'
 import type { SuggestionList } from '../../../contract'
+import { messages } from '../../../messages'
 import { SUGGESTION_WORDS } from '../../format/moment-words'
-import { counted } from '../../format/words'
 
 type Suggestion = SuggestionList['suggestions'][number]
 
@@ -68,25 +68,22 @@ export function Suggestions(props: SuggestionsProps) {
     <section aria-labelledby="suggestions" className="flex min-h-0 flex-col">
       <header className="mb-1 flex flex-wrap items-center gap-3">
         <h2 id="suggestions" className="flex-1 text-lg font-semibold">
-          Suggestions
+          {messages.moments.suggestions}
         </h2>
         {captionFile && (
           <button type="button" className="btn btn-ghost btn-sm" onClick={onRemoveCaptions}>
-            Remove captions
+            {messages.moments.removeCaptions}
           </button>
         )}
         <button type="button" className="btn btn-sm" onClick={onCaptions}>
-          {captionFile ? 'Replace captions' : 'Add captions'}
+          {captionFile ? messages.moments.replaceCaptions : messages.moments.addCaptions}
         </button>
       </header>
       {cuesBeyondEnd > 0 && (
-        <p className="mb-1 text-sm">
-          {counted(cuesBeyondEnd, 'caption')} of {captionFile} begin{cuesBeyondEnd === 1 ? 's' : ''} behind the end of
-          the cut and {cuesBeyondEnd === 1 ? 'is' : 'are'} left out.
-        </p>
+        <p className="mb-1 text-sm">{messages.moments.captionsBehindTheEnd(cuesBeyondEnd, captionFile)}</p>
       )}
       {kinds.length > 1 && (
-        <fieldset className="mb-1 flex flex-wrap gap-1" aria-label="Kinds of suggestions">
+        <fieldset className="mb-1 flex flex-wrap gap-1" aria-label={messages.moments.kindsOfSuggestions}>
           {[null, ...kinds].map((one) => (
             <button
               key={one ?? 'all'}
@@ -98,7 +95,7 @@ export function Suggestions(props: SuggestionsProps) {
                 setAt(0)
               }}
             >
-              {one === null ? 'All' : SUGGESTION_WORDS[one]}{' '}
+              {one === null ? messages.common.all : SUGGESTION_WORDS[one]}{' '}
               {one === null ? list.suggestions.length : list.suggestions.filter((other) => other.kind === one).length}
             </button>
           ))}
@@ -106,14 +103,14 @@ export function Suggestions(props: SuggestionsProps) {
       )}
       {shown.length === 0 ? (
         <p className="quiet py-3">
-          Nothing to suggest: what the cut shows is noted or put aside.
-          {!captionFile && ' Add the captions (SubRip or WebVTT), and words that name a sound are suggested too.'}
+          {messages.moments.nothingToSuggestWhatThe}
+          {!captionFile && messages.moments.addTheCaptionsSubripOr}
         </p>
       ) : (
         <div
           ref={boxRef}
           role="grid"
-          aria-label="Suggestions"
+          aria-label={messages.moments.suggestions}
           tabIndex={0}
           aria-activedescendant={`suggestion-${index}`}
           className="max-h-80 overflow-y-auto"
@@ -145,7 +142,7 @@ export function Suggestions(props: SuggestionsProps) {
       )}
       {shown.length > 3 && kind !== null && (
         <button type="button" className="btn btn-ghost btn-xs mt-1 self-start" onClick={() => onDismiss(shown)}>
-          Dismiss all {shown.length}
+          {messages.moments.dismissAll(shown.length)}
         </button>
       )}
     </section>
@@ -181,7 +178,7 @@ function SuggestionRow({ suggestion, row, topPx, isChosen, time, onGo, onTake, o
       <span role="gridcell" className="min-w-0 flex-1 leading-tight">
         <span className="block truncate">
           <span className="font-semibold">{kind === 'word' || kind === 'habit' ? words : SUGGESTION_WORDS[kind]}</span>{' '}
-          <span className="quiet text-sm">{Math.round(confidence * 100)} % sure</span>
+          <span className="quiet text-sm">{messages.moments.sure(Math.round(confidence * 100))}</span>
         </span>
         <span className="quiet block truncate text-sm" title={reason}>
           {reason}
@@ -192,25 +189,25 @@ function SuggestionRow({ suggestion, row, topPx, isChosen, time, onGo, onTake, o
           type="button"
           tabIndex={-1}
           className="btn btn-xs"
-          aria-label={`Take: ${reason}`}
+          aria-label={messages.moments.takeReason(reason)}
           onClick={(event) => {
             event.stopPropagation()
             onTake()
           }}
         >
-          Take
+          {messages.moments.takeButton}
         </button>
         <button
           type="button"
           tabIndex={-1}
           className="btn btn-ghost btn-xs"
-          aria-label={`Dismiss: ${reason}`}
+          aria-label={messages.moments.dismiss(reason)}
           onClick={(event) => {
             event.stopPropagation()
             onDismiss()
           }}
         >
-          Dismiss
+          {messages.common.dismiss}
         </button>
       </span>
     </div>

@@ -1,6 +1,7 @@
 import { X } from 'lucide-react'
 import { Link } from 'wouter'
 import type { BasketLine } from '../../../contract'
+import { messages } from '../../../messages'
 import { useChangeLine, usePutIntoBasket, useTakeOut } from '../../api/money-queries'
 import { useVideos } from '../../api/queries'
 import { useOfferUndo } from '../../state/undo'
@@ -16,7 +17,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
   const remove = (): void =>
     takeOut.mutate(id, {
       onSuccess: () =>
-        offerUndo(`“${title}” was removed from the basket.`, () => putBack.mutate({ soundId, tier, videoId })),
+        offerUndo(messages.money.wasRemovedFromTheBasket(title), () => putBack.mutate({ soundId, tier, videoId })),
     })
   return (
     <li className="border-t ruled py-3 first:border-t-0">
@@ -31,7 +32,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
-          aria-label={`Remove “${title}” from the basket`}
+          aria-label={messages.money.removeFromTheBasket(title)}
           disabled={takeOut.isPending}
           onClick={remove}
         >
@@ -41,7 +42,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
       {isOffered && (
         <div className="mt-1 flex flex-wrap gap-x-5 gap-y-2">
           <label className="block">
-            <span className="small-label block">Tier</span>
+            <span className="small-label block">{messages.money.tier}</span>
             <select
               className="select select-sm"
               value={tier}
@@ -51,13 +52,13 @@ export function BasketRow({ line }: { line: BasketLine }) {
               {tiers.map((one) => (
                 <option key={one.key} value={one.key}>
                   {one.title} · {one.price}
-                  {one.fits === false ? ' · does not allow this video' : ''}
+                  {one.fits === false ? messages.money.doesNotAllowThisVideo : ''}
                 </option>
               ))}
             </select>
           </label>
           <label className="block">
-            <span className="small-label block">For the video</span>
+            <span className="small-label block">{messages.money.forTheVideo}</span>
             <select
               className="select select-sm"
               value={videoId ?? ''}
@@ -66,7 +67,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
                 change.mutate({ id, videoId: event.target.value ? Number(event.target.value) : null })
               }
             >
-              <option value="">No video yet</option>
+              <option value="">{messages.money.noVideoYet}</option>
               {videos.map((video) => (
                 <option key={video.id} value={video.id}>
                   {video.title}
@@ -77,7 +78,7 @@ export function BasketRow({ line }: { line: BasketLine }) {
         </div>
       )}
       {isOffered && tiers.find((one) => one.key === tier)?.fits === false && (
-        <p className="mt-1.5 font-medium">This tier does not allow the video.</p>
+        <p className="mt-1.5 font-medium">{messages.money.thisTierDoesNotAllow}</p>
       )}
       {notes.map((note) => (
         <p key={note} className="mt-1.5">

@@ -1,5 +1,6 @@
 import { Link } from 'wouter'
 import { ORDER_STATE_WORDS, type OrderWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useFinishOrder } from '../../api/money-queries'
@@ -20,17 +21,19 @@ export function OrderRow({ order }: { order: OrderWire }) {
           </Link>{' '}
           <span className="quiet">
             · {order.sourceName} · {order.tier}
-            {order.videoTitle ? ` · for “${order.videoTitle}”` : ''}
+            {order.videoTitle ? messages.money.for(order.videoTitle) : ''}
           </span>
         </p>
         <OrderState order={order} />
       </div>
       <div className="text-right">
         <p className="text-lg tabular-nums">{order.paid ?? '–'}</p>
-        {order.paid !== null && order.paid !== order.agreed && <p className="text-sm">agreed: {order.agreed}</p>}
+        {order.paid !== null && order.paid !== order.agreed && (
+          <p className="text-sm">{messages.money.agreed(order.agreed)}</p>
+        )}
         {order.receiptId !== null && (
           <a href={`/api/evidence/${order.receiptId}`} className="text-sm underline underline-offset-4">
-            Receipt
+            {messages.money.receipt}
           </a>
         )}
       </div>
@@ -49,7 +52,7 @@ export function OrderState({ order }: { order: OrderWire }) {
     <>
       <p className={state === 'done' || state === 'not-bought' ? 'quiet' : 'font-medium'}>
         {upperFirst(ORDER_STATE_WORDS[state])}
-        {ref ? ` · order ${ref}` : ''}
+        {ref ? messages.money.order(ref) : ''}
       </p>
       {running && <p role="status">{job.message}</p>}
       {!running && message && <p>{message}</p>}
@@ -63,7 +66,9 @@ export function OrderState({ order }: { order: OrderWire }) {
           >
             {FINISH_WORDS[state]}
           </button>
-          {nextTryAt && <span className="quiet text-sm">Tried again by itself: {momentWords(nextTryAt)}</span>}
+          {nextTryAt && (
+            <span className="quiet text-sm">{messages.money.triedAgainByItself(momentWords(nextTryAt))}</span>
+          )}
         </p>
       )}
       {finish.error && (
@@ -78,10 +83,10 @@ export function OrderState({ order }: { order: OrderWire }) {
 const FINISH_WORDS: Readonly<Record<OrderWire['state'], string>> = {
   done: '',
   'not-bought': '',
-  'file-to-come': 'Fetch the file now',
-  'receipt-to-come': 'Fetch the receipt now',
-  disputed: 'Take the file at this price',
-  'not-answered': 'Ask again',
+  'file-to-come': messages.money.fetchTheFileNow,
+  'receipt-to-come': messages.money.fetchTheReceiptNow,
+  disputed: messages.money.takeTheFileAtThis,
+  'not-answered': messages.money.askAgain,
 }
 
 function upperFirst(text: string): string {

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import type { BasketWire } from '../../../contract'
 import { currencyDecimals } from '../../../core/currency'
+import { messages } from '../../../messages'
 import { useSetLimit } from '../../api/money-queries'
 
 type Limit = BasketWire['limits'][number]
@@ -11,7 +12,7 @@ export function SpendingLimit({ basket }: { basket: BasketWire }) {
   return (
     <section aria-labelledby="limit-head">
       <h2 id="limit-head" className="mb-2 text-xl font-semibold">
-        Monthly limit
+        {messages.money.monthlyLimit}
       </h2>
       {basket.limits.map((limit) => (
         <LimitForm key={`${limit.currency} ${limit.limitMinor}`} limit={limit} />
@@ -34,11 +35,12 @@ function LimitForm({ limit }: { limit: Limit }) {
       }}
     >
       <p className="mb-1">
-        {spent} spent this month{most ? `, of ${most}` : ''}.
+        {messages.money.spentThisMonth(spent)}
+        {most ? messages.money.of(most) : ''}.
       </p>
       <div className="flex items-end gap-2">
         <label className="block min-w-0 flex-1">
-          <span className="small-label block">At most, in {currency}; empty for no limit</span>
+          <span className="small-label block">{messages.money.atMostInEmptyFor(currency)}</span>
           <input
             className="input input-sm w-full"
             inputMode="decimal"
@@ -47,10 +49,10 @@ function LimitForm({ limit }: { limit: Limit }) {
           />
         </label>
         <button type="submit" className="btn btn-sm" disabled={minor === undefined || set.isPending}>
-          Save
+          {messages.common.save}
         </button>
       </div>
-      {minor === undefined && <p className="mt-1 text-sm">Write an amount, such as 40 or 40.50.</p>}
+      {minor === undefined && <p className="mt-1 text-sm">{messages.money.writeAnAmountSuchAs}</p>}
       {set.error && (
         <p role="alert" className="mt-1 text-error">
           {set.error.message}

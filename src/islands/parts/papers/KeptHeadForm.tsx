@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { KeptHead } from '../../../contract'
+import { messages } from '../../../messages'
 import { useCompareHead } from '../../api/ledger-queries'
 
 /** A line that was kept elsewhere, compared with the entry of that number. */
@@ -11,7 +12,7 @@ export function KeptHeadForm() {
   return (
     <section aria-labelledby="kept-head">
       <h2 id="kept-head" className="mb-2 text-xl font-semibold">
-        Compare a line that you kept
+        {messages.papers.compareALineThatYou}
       </h2>
       <form
         onSubmit={(event) => {
@@ -20,7 +21,7 @@ export function KeptHeadForm() {
         }}
       >
         <label className="block">
-          <span className="small-label block">Number and hash</span>
+          <span className="small-label block">{messages.papers.numberAndHash}</span>
           <input
             className="input input-sm w-full"
             value={line}
@@ -31,9 +32,7 @@ export function KeptHeadForm() {
             }}
           />
         </label>
-        {line !== '' && !head.success && (
-          <p className="mt-1 text-sm">A number, a colon and 64 characters, as they were saved.</p>
-        )}
+        {line !== '' && !head.success && <p className="mt-1 text-sm">{messages.papers.aNumberAColonAnd}</p>}
         {compare.data && (
           <p role="status" className={`mt-2 ${compare.data.holds ? '' : 'font-semibold text-error'}`}>
             {compare.data.sentence}
@@ -45,7 +44,7 @@ export function KeptHeadForm() {
           </p>
         )}
         <button type="submit" className="btn btn-sm mt-3" disabled={!head.success || compare.isPending}>
-          Compare
+          {messages.common.compare}
         </button>
       </form>
     </section>

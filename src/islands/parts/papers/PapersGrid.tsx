@@ -3,7 +3,8 @@ import { Paperclip } from 'lucide-react'
 import { useRef } from 'react'
 import type { PapersRow } from '../../../contract'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
-import { counted, dayWords, VERDICT_WORDS } from '../../format/words'
+import { messages } from '../../../messages'
+import { dayWords, VERDICT_WORDS } from '../../format/words'
 import { VerdictShape } from '../shared/VerdictMark'
 
 const ROW_PX = 48
@@ -35,7 +36,7 @@ export function PapersGrid(props: {
     <div
       ref={scrollRef}
       role="grid"
-      aria-label="Papers"
+      aria-label={messages.common.papers}
       aria-rowcount={rows.length + 1}
       tabIndex={0}
       className="min-h-0 flex-1 overflow-auto"
@@ -53,10 +54,10 @@ export function PapersGrid(props: {
           style={{ gridTemplateColumns: COLUMNS }}
         >
           <span role="columnheader" className="small-label">
-            Sound
+            {messages.common.sound}
           </span>
           <span role="columnheader" className="small-label">
-            Papers
+            {messages.common.papers}
           </span>
           {USES.map((use) => (
             <span
@@ -68,10 +69,10 @@ export function PapersGrid(props: {
             </span>
           ))}
           <span role="columnheader" className="small-label pl-2">
-            Expires
+            {messages.papers.expires}
           </span>
           <span role="columnheader" className="sr-only">
-            Evidence
+            {messages.papers.evidence}
           </span>
         </div>
         <div role="presentation" className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -124,13 +125,13 @@ function Row(props: {
         </span>
       </span>
       <span role="gridcell" className="min-w-0 pr-2 text-sm leading-tight">
-        <span className="block truncate">{row.grantId === null ? 'no papers' : row.termsTitle}</span>
+        <span className="block truncate">{row.grantId === null ? messages.papers.noPapers : row.termsTitle}</span>
         <span className="quiet block truncate text-xs">
           {row.grantId === null
-            ? 'nothing on file says what is allowed'
+            ? messages.papers.nothingOnFileSaysWhat
             : [
-                row.declared && `on the word of ${row.declared.by || 'the creator'}`,
-                `version ${row.termsVersion}`,
+                row.declared && messages.papers.onTheWordOf(row.declared.by || messages.papers.theCreator),
+                messages.papers.version(row.termsVersion),
                 row.paid,
               ]
                 .filter(Boolean)
@@ -155,9 +156,9 @@ function Row(props: {
       </span>
       <span role="gridcell" className="justify-self-end text-sm">
         {row.evidence.length > 0 && (
-          <span className="inline-flex items-center" title={counted(row.evidence.length, 'evidence file')}>
+          <span className="inline-flex items-center" title={messages.counts.evidenceFiles(row.evidence.length)}>
             <Paperclip size={14} aria-hidden="true" />
-            <span className="sr-only">{counted(row.evidence.length, 'evidence file')}</span>
+            <span className="sr-only">{messages.counts.evidenceFiles(row.evidence.length)}</span>
           </span>
         )}
       </span>

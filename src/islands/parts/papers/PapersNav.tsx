@@ -1,11 +1,12 @@
 import { Link, useLocation } from 'wouter'
+import { messages } from '../../../messages'
 
 const PARTS: readonly (readonly [string, string])[] = [
-  ['/papers', 'Copies'],
-  ['/papers/may-i', 'May I?'],
-  ['/papers/terms', 'Terms'],
-  ['/papers/orders', 'Orders'],
-  ['/papers/ledger', 'Ledger'],
+  ['/papers', messages.papers.copies],
+  ['/papers/may-i', messages.papers.mayI],
+  ['/papers/terms', messages.common.terms],
+  ['/papers/orders', messages.common.orders],
+  ['/papers/ledger', messages.papers.ledger],
 ]
 
 /** Heading of the place Papers with the ways into it. */
@@ -13,8 +14,8 @@ export function PapersNav({ children }: { children?: React.ReactNode }) {
   const [location] = useLocation()
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-2 px-4 pt-4 pb-3">
-      <h1 className="text-2xl font-semibold">Papers</h1>
-      <nav aria-label="Papers" className="flex gap-4">
+      <h1 className="text-2xl font-semibold">{messages.common.papers}</h1>
+      <nav aria-label={messages.common.papers} className="flex gap-4">
         {PARTS.map(([href, name]) => {
           const here = href === '/papers' ? location === href : location.startsWith(href)
           return (

@@ -1,4 +1,5 @@
 import { cutLayer, LAYER_ROLES, type LayerRole, layerName, newLayer } from '../../../core/score'
+import { messages } from '../../../messages'
 import { newId } from '../../moments/new-id'
 import type { PlaceDesk } from '../../score/use-score-desk'
 
@@ -8,13 +9,13 @@ export function AddLayer({ placeDesk: { score, edit, setChosenIds, setLayerId } 
   const roles = LAYER_ROLES.filter((role) => role !== 'cut' || !cutLayer(score))
   const add = (role: LayerRole): void => {
     const layer = newLayer(newId(), layerName(role), role)
-    if (!edit(() => ({ do: 'add-layer', layer, atIndex: score.layers.length }), 'Add a layer')) return
+    if (!edit(() => ({ do: 'add-layer', layer, atIndex: score.layers.length }), messages.score.addALayer)) return
     setChosenIds(new Set())
     setLayerId(layer.id)
   }
   return (
     <label className="inline-block text-sm">
-      <span className="sr-only">Add a layer</span>
+      <span className="sr-only">{messages.score.addALayer}</span>
       <select
         className="select select-sm"
         value=""
@@ -22,7 +23,7 @@ export function AddLayer({ placeDesk: { score, edit, setChosenIds, setLayerId } 
           if (target.value !== '') add(target.value as LayerRole)
         }}
       >
-        <option value="">Add a layer …</option>
+        <option value="">{messages.score.addALayerChoice}</option>
         {roles.map((role) => (
           <option key={role} value={role}>
             {layerName(role)}

@@ -1,6 +1,7 @@
 import { Pause, Play } from 'lucide-react'
 import { useDeferredValue, useMemo, useState } from 'react'
 import type { SoundSummary } from '../../../contract'
+import { messages } from '../../../messages'
 import { useSounds } from '../../api/find-queries'
 import { useShell } from '../../api/queries'
 import { useShelf } from '../../api/shelf-queries'
@@ -16,7 +17,7 @@ import { Choice } from './Choice'
 
 /** So many are offered; a longer word finds fewer. */
 const SHOWN = 20
-const WHERE = { find: 'All sounds', shelf: 'Kept sounds and copies' } as const
+const WHERE = { find: messages.score.allSounds, shelf: messages.score.keptSoundsAndCopies } as const
 type Where = keyof typeof WHERE
 
 /** Sounds by their words, to be dragged onto a layer or placed at the playhead, without any moment. */
@@ -28,23 +29,23 @@ export function AddSound({ videoId, actions }: { videoId: number; actions: Place
   // What may be used is told for the video in hand only.
   const isInHand = useShell().data?.videoInHandId === videoId
   return (
-    <section aria-label="Add a sound" className="mt-6">
-      <h2 className="text-lg font-semibold">Add a sound</h2>
+    <section aria-label={messages.score.addASound} className="mt-6">
+      <h2 className="text-lg font-semibold">{messages.score.addASound}</h2>
       <div className="mt-1 flex flex-wrap gap-2">
         <input
           type="search"
-          aria-label="Words of the sound"
+          aria-label={messages.score.wordsOfTheSound}
           className="input input-sm w-64"
-          placeholder="words of the sound"
+          placeholder={messages.score.wordsOfTheSoundHint}
           value={text}
           onChange={({ target }) => setText(target.value)}
         />
-        <Choice name="Look in" value={where} values={WHERE} onChange={setWhere} />
+        <Choice name={messages.score.lookIn} value={where} values={WHERE} onChange={setWhere} />
       </div>
       {error && <Failed error={error} onRetry={retry} />}
       {sounds.length > 0 && (
         <>
-          <p className="quiet mt-1 text-xs">Drag one onto a layer, or place it at the playhead.</p>
+          <p className="quiet mt-1 text-xs">{messages.score.dragOneOntoALayer}</p>
           <ul className="mt-1 max-h-64 overflow-y-auto">
             {sounds.map((sound) => (
               <Offered key={sound.id} sound={sound} actions={actions} isInHand={isInHand} />
@@ -52,12 +53,10 @@ export function AddSound({ videoId, actions }: { videoId: number; actions: Place
           </ul>
         </>
       )}
-      {q === '' && where === 'find' && (
-        <p className="quiet mt-1 text-sm">Type a word, or look through the sounds that you keep.</p>
-      )}
-      {isLoading && <p className="quiet mt-1 text-sm">Looking …</p>}
+      {q === '' && where === 'find' && <p className="quiet mt-1 text-sm">{messages.score.typeAWordOrLook}</p>}
+      {isLoading && <p className="quiet mt-1 text-sm">{messages.score.looking}</p>}
       {!error && !isLoading && (q !== '' || where === 'shelf') && sounds.length === 0 && (
-        <p className="quiet mt-1 text-sm">No sound here has all these words.</p>
+        <p className="quiet mt-1 text-sm">{messages.score.noSoundHereHasAll}</p>
       )}
     </section>
   )
@@ -106,7 +105,7 @@ function Offered({ sound, actions, isInHand }: OfferedProps) {
       <button
         type="button"
         className="btn btn-sm btn-square btn-ghost"
-        aria-label={isHeard ? `Stop ${sound.title}` : `Hear ${sound.title}`}
+        aria-label={isHeard ? messages.score.stop(sound.title) : messages.score.hear(sound.title)}
         onClick={() => (isHeard ? player.stop() : player.play(sound))}
       >
         {isHeard ? <Pause className="size-4" aria-hidden="true" /> : <Play className="size-4" aria-hidden="true" />}
@@ -124,10 +123,10 @@ function Offered({ sound, actions, isInHand }: OfferedProps) {
       <button
         type="button"
         className="btn btn-sm"
-        aria-label={`Place ${sound.title} at the playhead`}
+        aria-label={messages.score.placeAtThePlayhead(sound.title)}
         onClick={() => void actions.placeSound(sound.id)}
       >
-        Place
+        {messages.score.place}
       </button>
     </li>
   )

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { dipsUnder, withDip } from '../../../core/mix'
 import type { DuckRule } from '../../../core/score'
+import { messages } from '../../../messages'
 import type { PlaceDesk } from '../../score/use-score-desk'
 import { NumberField } from './NumberField'
 
@@ -15,7 +16,7 @@ export function DipField({ duck, placeDesk: { speech, player, timecode }, onChan
   const [at, setAt] = useState(0)
   const dips = dipsUnder(duck, speech)
   const dip = dips[Math.min(at, dips.length - 1)]
-  if (!dip) return <p className="quiet col-span-full text-sm">Nobody speaks in this cut.</p>
+  if (!dip) return <p className="quiet col-span-full text-sm">{messages.score.nobodySpeaksInThisCut}</p>
   const go = (by: number): void => {
     const next = (Math.min(at, dips.length - 1) + by + dips.length) % dips.length
     setAt(next)
@@ -23,19 +24,19 @@ export function DipField({ duck, placeDesk: { speech, player, timecode }, onChan
   }
   const isByHand = dip.depthDb !== duck.depthDb
   return (
-    <fieldset className="col-span-full flex flex-wrap items-end gap-2 text-sm" aria-label="One way down">
-      <button type="button" className="btn btn-sm" onClick={() => go(-1)} aria-label="The way down before">
+    <fieldset className="col-span-full flex flex-wrap items-end gap-2 text-sm" aria-label={messages.score.oneDip}>
+      <button type="button" className="btn btn-sm" onClick={() => go(-1)} aria-label={messages.score.theDipBefore}>
         ‹
       </button>
       <span className="pb-1.5 tabular-nums" data-testid="dip">
-        {Math.min(at, dips.length - 1) + 1} of {dips.length}, at {timecode(dip.speechS)}
+        {messages.score.ofAt(Math.min(at, dips.length - 1) + 1, dips.length, timecode(dip.speechS))}
       </span>
-      <button type="button" className="btn btn-sm" onClick={() => go(1)} aria-label="The way down after">
+      <button type="button" className="btn btn-sm" onClick={() => go(1)} aria-label={messages.score.theDipAfter}>
         ›
       </button>
       <span className="w-28">
         <NumberField
-          label="This one by (dB)"
+          label={messages.score.thisDipByDb}
           value={dip.depthDb}
           step={1}
           onChange={(depthDb) => onChange(withDip(duck, dip.speechS, depthDb))}
@@ -43,7 +44,7 @@ export function DipField({ duck, placeDesk: { speech, player, timecode }, onChan
       </span>
       {isByHand && (
         <button type="button" className="link pb-1.5" onClick={() => onChange(withDip(duck, dip.speechS, null))}>
-          As the others
+          {messages.score.likeTheOthers}
         </button>
       )}
     </fieldset>

@@ -1,5 +1,6 @@
 import { LEVEL_TO_VOICE_LU, type LevelsToVoice } from '../../../core/mix'
 import type { MomentKind } from '../../../core/moments'
+import { messages } from '../../../messages'
 import { useChangeShell, useShell } from '../../api/queries'
 import { KIND_WORDS } from '../../format/moment-words'
 import { Menu } from '../shared/Menu'
@@ -16,10 +17,10 @@ export function FirstLevels() {
   const isUsual = KINDS.every((kind) => levels[kind] === LEVEL_TO_VOICE_LU[kind])
   const set = (next: LevelsToVoice | null): void => change.mutate({ levelsToVoiceLu: next && { ...next } })
   return (
-    <Menu label="First levels" active={!isUsual} className="btn btn-sm">
+    <Menu label={messages.score.firstLevels} active={!isUsual} className="btn btn-sm">
       {() => (
         <div className="w-72 space-y-2 text-sm">
-          <p>How loud a sound is when it is placed, to the voice (LU). What is placed already stays as it is.</p>
+          <p>{messages.score.howLoudASoundIs}</p>
           <div className="grid grid-cols-2 gap-2">
             {KINDS.map((kind) => (
               <NumberField
@@ -38,7 +39,7 @@ export function FirstLevels() {
           )}
           {!isUsual && (
             <button type="button" className="btn btn-xs" onClick={() => set(null)}>
-              Use the usual levels
+              {messages.score.useTheUsualLevels}
             </button>
           )}
         </div>

@@ -1,4 +1,5 @@
 import { type Layer, type LayerValues, NEW_DUCK, SCORE_LIMITS } from '../../../core/score'
+import { messages } from '../../../messages'
 import type { PlaceDesk } from '../../score/use-score-desk'
 import { Check } from './Check'
 import { DipField } from './DipField'
@@ -9,77 +10,80 @@ export function LayerFields({ layer, placeDesk }: { layer: Layer; placeDesk: Pla
   const { edit, score, setLayerId } = placeDesk
   const at = score.layers.indexOf(layer)
   const moveTo = (toIndex: number): void => {
-    edit(() => ({ do: 'move-layer', id: layer.id, toIndex }), 'Move a layer')
+    edit(() => ({ do: 'move-layer', id: layer.id, toIndex }), messages.score.moveALayer)
   }
   const change = (to: Partial<LayerValues>, words: string): boolean =>
     edit(() => ({ do: 'change-layers', changes: [{ id: layer.id, to }] }), words)
   const isEmpty = !score.placements.some(({ layerId }) => layerId === layer.id)
   const { duck } = layer
   return (
-    <section aria-label="Chosen layer">
+    <section aria-label={messages.score.chosenLayer}>
       <h2 className="mb-2 text-lg font-semibold">{layer.name}</h2>
-      {layer.role === 'cut' && (
-        <p className="quiet mb-2 text-sm">
-          The sound that the cut came with. It is part of the mix as long as this layer is there; while it plays here it
-          is never louder than in its file.
-        </p>
-      )}
+      {layer.role === 'cut' && <p className="quiet mb-2 text-sm">{messages.score.theSoundThatTheCut}</p>}
       <div className="grid grid-cols-3 gap-x-4 gap-y-2 max-lg:grid-cols-2">
-        <NameField layer={layer} onChange={(name) => change({ name }, 'Name a layer')} />
+        <NameField layer={layer} onChange={(name) => change({ name }, messages.score.nameALayer)} />
         <NumberField
-          label="Level (dB)"
+          label={messages.score.levelDb}
           value={layer.levelDb}
           step={0.5}
-          onChange={(levelDb) => change({ levelDb }, 'Level of a layer')}
+          onChange={(levelDb) => change({ levelDb }, messages.score.levelOfALayer)}
         />
-        <Check label="Mute" checked={layer.isMuted} onChange={(isMuted) => change({ isMuted }, 'Mute a layer')} />
         <Check
-          label="Hear it alone"
+          label={messages.score.mute}
+          checked={layer.isMuted}
+          onChange={(isMuted) => change({ isMuted }, messages.score.muteALayer)}
+        />
+        <Check
+          label={messages.score.hearItAlone}
           checked={layer.isSolo}
-          onChange={(isSolo) => change({ isSolo }, 'Hear a layer alone')}
+          onChange={(isSolo) => change({ isSolo }, messages.score.hearALayerAlone)}
         />
         <Check
-          label="Fold the row"
+          label={messages.score.foldTheRow}
           checked={layer.isFolded}
-          onChange={(isFolded) => change({ isFolded }, 'Fold a layer')}
+          onChange={(isFolded) => change({ isFolded }, messages.score.foldALayer)}
         />
         <Check
-          label="Duck under speech"
+          label={messages.score.duckUnderSpeech}
           checked={duck !== null}
-          onChange={(on) => change({ duck: on ? NEW_DUCK : null }, 'Duck under speech')}
+          onChange={(on) => change({ duck: on ? NEW_DUCK : null }, messages.score.duckUnderSpeech)}
         />
         {duck && (
           <>
             <NumberField
-              label="By (dB)"
+              label={messages.score.byDb}
               value={duck.depthDb}
               step={1}
-              onChange={(depthDb) => change({ duck: { ...duck, depthDb } }, 'Depth under speech')}
+              onChange={(depthDb) => change({ duck: { ...duck, depthDb } }, messages.score.depthUnderSpeech)}
             />
             <NumberField
-              label="Down in (s)"
+              label={messages.score.downInS}
               value={duck.attackS}
               step={0.05}
-              onChange={(attackS) => change({ duck: { ...duck, attackS } }, 'Going down')}
+              onChange={(attackS) => change({ duck: { ...duck, attackS } }, messages.score.goingDown)}
             />
             <NumberField
-              label="Hold (s)"
+              label={messages.score.holdS}
               value={duck.holdS}
               step={0.05}
-              onChange={(holdS) => change({ duck: { ...duck, holdS } }, 'Staying down')}
+              onChange={(holdS) => change({ duck: { ...duck, holdS } }, messages.score.stayingDown)}
             />
             <NumberField
-              label="Up in (s)"
+              label={messages.score.upInS}
               value={duck.releaseS}
               step={0.05}
-              onChange={(releaseS) => change({ duck: { ...duck, releaseS } }, 'Coming up')}
+              onChange={(releaseS) => change({ duck: { ...duck, releaseS } }, messages.score.comingUp)}
             />
-            <DipField duck={duck} placeDesk={placeDesk} onChange={(next) => change({ duck: next }, 'One way down')} />
+            <DipField
+              duck={duck}
+              placeDesk={placeDesk}
+              onChange={(next) => change({ duck: next }, messages.score.oneDip)}
+            />
           </>
         )}
       </div>
       <button type="button" className="btn btn-sm mt-3 mr-2" disabled={at <= 0} onClick={() => moveTo(at - 1)}>
-        Move up
+        {messages.score.moveUp}
       </button>
       <button
         type="button"
@@ -87,19 +91,19 @@ export function LayerFields({ layer, placeDesk }: { layer: Layer; placeDesk: Pla
         disabled={at >= score.layers.length - 1}
         onClick={() => moveTo(at + 1)}
       >
-        Move down
+        {messages.score.moveDown}
       </button>
       <button
         type="button"
         className="btn btn-sm mt-3"
         disabled={!isEmpty}
         onClick={() => {
-          if (edit(() => ({ do: 'remove-layer', id: layer.id }), 'Remove a layer')) setLayerId(null)
+          if (edit(() => ({ do: 'remove-layer', id: layer.id }), messages.score.removeALayer)) setLayerId(null)
         }}
       >
-        Remove the layer
+        {messages.score.removeTheLayer}
       </button>
-      {!isEmpty && <span className="quiet ml-3 text-sm">There are sounds on it.</span>}
+      {!isEmpty && <span className="quiet ml-3 text-sm">{messages.score.thereAreSoundsOnIt}</span>}
     </section>
   )
 }
@@ -112,7 +116,7 @@ function NameField({ layer, onChange }: { layer: Layer; onChange: (name: string)
   }
   return (
     <label className="block text-sm">
-      <span className="quiet block">Name</span>
+      <span className="quiet block">{messages.common.name}</span>
       <input
         key={layer.name}
         className="input input-sm w-full"

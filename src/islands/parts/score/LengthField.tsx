@@ -1,7 +1,7 @@
 import type { LengthAnswer } from '../../../contract'
 import { type Placement, placementLengthS, sourceLengthS } from '../../../core/score'
+import { messages } from '../../../messages'
 import { useFindLength } from '../../api/score-queries'
-import { counted } from '../../format/words'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { NumberField } from './NumberField'
 
@@ -31,16 +31,16 @@ export function LengthField({ placement, actions }: LengthFieldProps) {
   const maySuitStretch = stretched(wantedS) >= STRETCH.slowest && stretched(wantedS) <= STRETCH.fastest
   return (
     <>
-      <NumberField label="Length (s)" value={lengthS} step={0.1} onChange={make} />
+      <NumberField label={messages.score.lengthS} value={lengthS} step={0.1} onChange={make} />
       <div className="col-span-full text-sm" role="status" data-testid="length-found">
-        {find.isPending && <span className="quiet">Looking for where it can go on …</span>}
+        {find.isPending && <span className="quiet">{messages.score.lookingForWhereItCan}</span>}
         {find.isError && <span className="text-error">{find.error.message}</span>}
         {find.data && !find.isPending && (
           <>
             {lengthWords(find.data, sourceLengthS(placement))}{' '}
             {find.data.fitted?.isGood !== true && maySuitStretch && (
               <button type="button" className="link" onClick={() => actions.stretchTo(placement.id, wantedS)}>
-                Stretch it instead
+                {messages.score.stretchItInstead}
               </button>
             )}
           </>
@@ -51,11 +51,11 @@ export function LengthField({ placement, actions }: LengthFieldProps) {
 }
 
 function lengthWords({ fitted, barS }: LengthAnswer, nowS: number): string {
-  if (!fitted) return 'It has no part that could be heard again: it is too short for that.'
+  if (!fitted) return messages.score.itHasNoPartThat
   if (fitted.seams === 0) return ''
-  const bars = barS ? ` It goes by whole bars of ${barS.toFixed(2)} s, so it is ${nowS.toFixed(2)} s long.` : ''
-  const percent = `${Math.round(100 * fitted.quality)} of 100`
+  const bars = barS ? messages.score.itGoesByWholeBars(barS.toFixed(2), nowS.toFixed(2)) : ''
+  const percent = messages.score.of100(Math.round(100 * fitted.quality))
   return fitted.isGood
-    ? `${counted(fitted.seams, 'seam')}, hidden well (${percent}).${bars}`
-    : `${counted(fitted.seams, 'seam')} that may be heard (${percent}): this is the best place there is.${bars}`
+    ? messages.score.hiddenWell(messages.counts.seams(fitted.seams), percent, bars)
+    : messages.score.thatMayBeHeardThis(messages.counts.seams(fitted.seams), percent, bars)
 }

@@ -1,4 +1,5 @@
 import { type BreakPoint, type Placement, withMovedBreakPoint, withoutBreakPoint } from '../../../core/score'
+import { messages } from '../../../messages'
 import { lineBounds, type PointLine } from '../../score/print-handles'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { NumberField } from './NumberField'
@@ -19,8 +20,8 @@ export function LineFields(props: LineFieldsProps) {
 }
 
 const LINES = {
-  gainPoints: { name: 'Level over time', unit: 'dB', step: 0.5 },
-  panPoints: { name: 'Pan over time', unit: 'added to its pan', step: 0.1 },
+  gainPoints: { name: messages.score.levelOverTime, unit: 'dB', step: 0.5 },
+  panPoints: { name: messages.score.panOverTime, unit: messages.score.addedToItsPan, step: 0.1 },
 } as const
 
 function OneLine({ placement, actions, which }: LineFieldsProps & { which: PointLine }) {
@@ -28,7 +29,8 @@ function OneLine({ placement, actions, which }: LineFieldsProps & { which: Point
   const points: readonly BreakPoint[] = placement[which]
   const line = lineBounds(placement, which)
   if (points.length === 0) return null
-  const set = (make: () => BreakPoint[], words: string): boolean => actions.change(() => ({ [which]: make() }), words)
+  const set = (make: () => BreakPoint[], words: string): boolean =>
+    actions.changeStem(placement, () => ({ [which]: make() }), words)
   return (
     <fieldset className="col-span-full flex flex-wrap items-end gap-2 text-sm">
       <legend className="quiet">
@@ -39,29 +41,29 @@ function OneLine({ placement, actions, which }: LineFieldsProps & { which: Point
         <div key={index} className="flex items-end gap-1">
           <span className="w-20">
             <NumberField
-              label={`${index + 1}: at (s)`}
+              label={messages.score.atS(index + 1)}
               value={atS}
               step={0.05}
               onChange={(next) =>
-                set(() => withMovedBreakPoint(points, index, { atS: next, value }, line), 'Move a point')
+                set(() => withMovedBreakPoint(points, index, { atS: next, value }, line), messages.score.moveAPoint)
               }
             />
           </span>
           <span className="w-20">
             <NumberField
-              label={which === 'gainPoints' ? 'dB' : 'pan'}
+              label={which === 'gainPoints' ? messages.score.db : messages.score.pan}
               value={value}
               step={step}
               onChange={(next) =>
-                set(() => withMovedBreakPoint(points, index, { atS, value: next }, line), 'Move a point')
+                set(() => withMovedBreakPoint(points, index, { atS, value: next }, line), messages.score.moveAPoint)
               }
             />
           </span>
           <button
             type="button"
             className="btn btn-sm btn-square btn-ghost"
-            aria-label={`Remove point ${index + 1} of ${name.toLowerCase()}`}
-            onClick={() => set(() => withoutBreakPoint(points, index), 'Remove a point')}
+            aria-label={messages.score.removePointOf(index + 1, name.toLowerCase())}
+            onClick={() => set(() => withoutBreakPoint(points, index), messages.score.removeAPoint)}
           >
             ×
           </button>

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import type { MixOptions, VideoScore, WrittenMix } from '../../../contract'
 import { cutLayer } from '../../../core/score'
+import { messages } from '../../../messages'
 import { useWriteMix } from '../../api/score-queries'
 import { dbtpWords, lufsWords } from '../../format/score-words'
 import type { PlaceDesk } from '../../score/use-score-desk'
@@ -18,46 +19,49 @@ export function MixFiles({ placeDesk, loaded }: { placeDesk: PlaceDesk; loaded: 
   const { loudnessLufs } = score.delivery
   const isBusy = loaded.mixes.some(({ state }) => state === 'waiting' || state === 'running')
   return (
-    <section aria-label="Write the mix">
-      <h2 className="mb-1 text-lg font-semibold">Write the mix</h2>
+    <section aria-label={messages.score.writeTheMix}>
+      <h2 className="mb-1 text-lg font-semibold">{messages.score.writeTheMix}</h2>
       <div className="flex flex-wrap items-end gap-3 text-sm">
         <label className="block">
-          <span className="quiet block">Loudness</span>
+          <span className="quiet block">{messages.common.loudness}</span>
           <select
             className="select select-sm"
             value={loudnessLufs ?? ''}
             onChange={({ target }) => {
               const lufs = target.value === '' ? null : Number(target.value)
-              edit(() => ({ do: 'deliver', delivery: { ...score.delivery, loudnessLufs: lufs } }), 'Set the loudness')
+              edit(
+                () => ({ do: 'deliver', delivery: { ...score.delivery, loudnessLufs: lufs } }),
+                messages.score.setTheLoudness,
+              )
             }}
           >
-            <option value="">as it is mixed</option>
+            <option value="">{messages.score.asItIsMixed}</option>
             {LOUDNESS_CHOICES.map((lufs) => (
               <option key={lufs} value={lufs}>
-                {lufs} LUFS
+                {messages.score.lufs(lufs)}
               </option>
             ))}
           </select>
         </label>
         <label className="block">
-          <span className="quiet block">Format</span>
+          <span className="quiet block">{messages.score.format}</span>
           <select
             className="select select-sm"
             value={options.format}
             onChange={({ target }) => choose({ format: target.value as MixOptions['format'] })}
           >
-            <option value="wav">WAV, 24 bit</option>
-            <option value="flac">FLAC, 24 bit</option>
+            <option value="wav">{messages.score.wav24Bit}</option>
+            <option value="flac">{messages.score.flac24Bit}</option>
           </select>
         </label>
         <Check
-          label="A stem for each layer, too"
+          label={messages.score.aStemForEachLayer}
           checked={options.withStems}
           onChange={(withStems) => choose({ withStems })}
         />
         {placeDesk.cut.picture && (
           <Check
-            label="The video with it"
+            label={messages.score.theVideoWithIt}
             checked={options.withVideo}
             onChange={(withVideo) => choose({ withVideo })}
           />
@@ -68,13 +72,11 @@ export function MixFiles({ placeDesk, loaded }: { placeDesk: PlaceDesk; loaded: 
           disabled={score.placements.length === 0 || isBusy || write.isPending}
           onClick={() => void desk.store.flush().then(() => write.mutate(options))}
         >
-          {isBusy ? 'Writing …' : 'Write the files'}
+          {isBusy ? messages.score.writing : messages.score.writeTheFiles}
         </button>
       </div>
       {options.withVideo && !cutLayer(score) && (
-        <p className="quiet mt-1 text-sm">
-          The video will have the placed sounds alone. Add the layer “Sound of the cut” to keep what it came with.
-        </p>
+        <p className="quiet mt-1 text-sm">{messages.score.theVideoWillHaveThe}</p>
       )}
       {write.error && (
         <p role="alert" className="mt-1 text-sm text-error">
@@ -91,11 +93,11 @@ export function MixFiles({ placeDesk, loaded }: { placeDesk: PlaceDesk; loaded: 
 }
 
 const STATE_WORDS: Readonly<Record<WrittenMix['state'], string>> = {
-  waiting: 'It waits for its turn.',
-  running: 'It is being written.',
+  waiting: messages.score.itWaitsForItsTurn,
+  running: messages.score.itIsBeingWritten,
   done: '',
-  failed: 'It could not be written.',
-  cancelled: 'It was stopped.',
+  failed: messages.score.itCouldNotBeWritten,
+  cancelled: messages.score.itWasStopped,
 }
 
 function MixRow({ mix, isOld }: { mix: WrittenMix; isOld: boolean }) {
@@ -104,18 +106,20 @@ function MixRow({ mix, isOld }: { mix: WrittenMix; isOld: boolean }) {
       {mix.state === 'done' ? (
         <p>
           {lufsWords(mix.integratedLufs)}, {dbtpWords(mix.truePeakDbtp)}, {mix.lengthS?.toFixed(1)} s
-          {isOld && <span className="quiet"> · something was changed since</span>}
+          {isOld && <span className="quiet"> {messages.score.somethingWasChangedSince}</span>}
         </p>
       ) : (
         <p>
           {STATE_WORDS[mix.state]} {mix.message}
         </p>
       )}
-      {mix.silent.length > 0 && <p className="text-error">Without {mix.silent.join(', ')}: the audio is not here.</p>}
+      {mix.silent.length > 0 && (
+        <p className="text-error">{messages.score.withoutTheAudioIsNot(mix.silent.join(', '))}</p>
+      )}
       <p className="flex flex-wrap gap-x-4">
         {mix.files.map(({ name, sizeBytes }, at) => (
           <a key={name} className="link" href={`/api/mixes/${mix.id}/${at + 1}`} download={name}>
-            {name} ({(sizeBytes / 1e6).toFixed(1)} MB)
+            {messages.score.mb(name, (sizeBytes / 1e6).toFixed(1))}
           </a>
         ))}
       </p>

@@ -1,3 +1,4 @@
+import { messages } from '../../../messages'
 import { dbtpWords, lufsWords } from '../../format/score-words'
 import type { MixPlayer } from '../../score/use-mix-player'
 
@@ -8,15 +9,13 @@ export function MixLevelsLine({ mix }: { mix: MixPlayer }) {
     <p className="quiet mt-1.5 flex flex-wrap gap-x-3 text-sm tabular-nums" aria-live="off" data-testid="mix-levels">
       {levels ? (
         <>
-          <span>now {lufsWords(levels.shortTermLufs)}</span>
-          <span>
-            so far {lufsWords(levels.integratedLufs)}, {dbtpWords(levels.truePeakDbtp)}
-          </span>
-          <span>sides {levels.correlation.toFixed(2)} alike</span>
-          {levels.mostLimitedDb < -0.1 && <span>limiter {levels.mostLimitedDb.toFixed(1)} dB</span>}
+          <span>{messages.score.now(lufsWords(levels.shortTermLufs))}</span>
+          <span>{messages.score.soFar(lufsWords(levels.integratedLufs), dbtpWords(levels.truePeakDbtp))}</span>
+          <span>{messages.score.sidesAlike(levels.correlation.toFixed(2))}</span>
+          {levels.mostLimitedDb < -0.1 && <span>{messages.score.limiterDb(levels.mostLimitedDb.toFixed(1))}</span>}
         </>
       ) : (
-        <span>Play to measure what is placed.</span>
+        <span>{messages.score.playToMeasureWhatIs}</span>
       )}
       {health && (
         <span hidden data-testid="mix-health" data-drift-s={health.driftS} data-underruns={health.underruns} />

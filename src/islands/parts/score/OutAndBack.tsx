@@ -1,7 +1,7 @@
 import { type ChangeEvent, useRef, useState } from 'react'
 import type { ScoreImported } from '../../../contract'
+import { messages } from '../../../messages'
 import { usePlannedHeard, useReadScoreList, useUsedSounds } from '../../api/score-queries'
-import { counted } from '../../format/words'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
 
@@ -18,7 +18,7 @@ interface OutAndBackProps {
 /** What is placed goes to an editing program and comes back from one, and from what was heard. */
 export function OutAndBack(props: OutAndBackProps) {
   return (
-    <section aria-label="Export and import" className="mt-4">
+    <section aria-label={messages.score.exportAndImport} className="mt-4">
       <ForEditing {...props} />
       <FromList {...props} />
       <FromHeard {...props} />
@@ -34,27 +34,27 @@ function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAnd
   const list = (as: string): string => `/api/videos/${video.id}/score-list?as=${as}`
   return (
     <>
-      <h3 className="font-semibold">For an editing program</h3>
+      <h3 className="font-semibold">{messages.score.forAnEditingProgram}</h3>
       <button
         type="button"
         className="btn btn-sm mt-1"
         disabled={score.placements.length === 0}
         onClick={() => void desk.store.flush().then(() => dialog.current?.showModal())}
       >
-        Save the files and lists
+        {messages.score.saveTheFilesAndLists}
       </button>
       <dialog ref={dialog} className="modal" aria-labelledby="out-title">
         <div className="modal-box max-w-xl">
           <h2 id="out-title" className="text-lg font-semibold">
-            Save for an editing program
+            {messages.score.saveForAnEditingProgram}
           </h2>
           <p className="mt-2" data-testid="open-count">
-            {used.isPending && 'Weighing what is placed …'}
-            {used.isError && `What is open could not be found out: ${used.error.message}`}
+            {used.isPending && messages.score.weighingWhatIsPlaced}
+            {used.isError && messages.score.whatIsOpenCouldNot(used.error.message)}
             {used.data &&
               (open.length === 0
-                ? 'Papers on file allow every placed sound in this video.'
-                : `${counted(open.length, 'point')} open. What goes out is marked so in the cue sheet.`)}
+                ? messages.score.papersOnFileAllowEvery
+                : messages.score.openWhatGoesOutIs(messages.counts.points(open.length)))}
           </p>
           {open.length > 0 && (
             <ul className="mt-2 list-disc space-y-1 pl-5 text-sm">
@@ -66,30 +66,30 @@ function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAnd
           <ul className="mt-4 space-y-1">
             <li>
               <a className="link" href={`/api/videos/${video.id}/score-package`} download>
-                Everything in one archive
+                {messages.score.everythingInOneArchive}
               </a>
-              <span className="quiet text-sm"> files, both lists, cue sheet, credits, papers</span>
+              <span className="quiet text-sm"> {messages.score.filesBothListsCueSheet}</span>
             </li>
             <li>
               <a className="link" href={list('otio')} download>
-                Timeline (OTIO)
+                {messages.score.timelineOtio}
               </a>
             </li>
             <li>
               <a className="link" href={list('edl')} download>
-                Edit list (EDL)
+                {messages.score.editListEdl}
               </a>
             </li>
             <li>
               <a className="link" href={list('csv')} download>
-                Cue sheet (CSV)
+                {messages.score.cueSheetCsv}
               </a>
             </li>
           </ul>
           <div className="modal-action">
             <form method="dialog">
               <button type="submit" className="btn">
-                Close
+                {messages.common.close}
               </button>
             </form>
           </div>
@@ -108,7 +108,7 @@ function FromList({ placeDesk: { video, timecode, desk }, actions }: OutAndBackP
     target.value = ''
     read.reset()
     if (!file) return
-    setProblem(file.size > LIST_MAX_BYTES ? 'The list is larger than 8 MB.' : null)
+    setProblem(file.size > LIST_MAX_BYTES ? messages.score.theListIsLargerThan : null)
     if (file.size > LIST_MAX_BYTES) return
     const text = await file.text()
     await desk.store.flush()
@@ -117,7 +117,7 @@ function FromList({ placeDesk: { video, timecode, desk }, actions }: OutAndBackP
   return (
     <>
       <label className="mt-4 block">
-        <span className="font-semibold">Back from an editing program</span>
+        <span className="font-semibold">{messages.score.backFromAnEditingProgram}</span>
         <input
           type="file"
           accept=".otio,.edl,.json,.txt"
@@ -141,7 +141,7 @@ function FromList({ placeDesk: { video, timecode, desk }, actions }: OutAndBackP
               if (actions.addRead(read.data)) read.reset()
             }}
           >
-            Place {counted(read.data.placements.length, 'sound')}
+            {messages.score.placeSounds(messages.counts.sounds(read.data.placements.length))}
           </button>
         </div>
       )}
@@ -153,14 +153,12 @@ function ReadWords({ read, timecode }: { read: ScoreImported; timecode: (atS: nu
   return (
     <>
       <p>
-        {counted(read.placements.length, 'sound')} can be placed
-        {read.layers.length > 0 && `, on ${counted(read.layers.length, 'new layer')}`}.{nameWords(read)}
+        {messages.score.canBePlaced(messages.counts.sounds(read.placements.length))}
+        {read.layers.length > 0 && messages.score.on(messages.counts.newLayers(read.layers.length))}.{nameWords(read)}
       </p>
       {read.unmatched.length > 0 && (
         <>
-          <p className="mt-1">
-            {counted(read.unmatched.length, 'clip')} could not be matched with a sound that is known here:
-          </p>
+          <p className="mt-1">{messages.score.couldNotBeMatchedWith(messages.counts.clips(read.unmatched.length))}</p>
           <ul className="max-h-32 list-disc overflow-y-auto pl-5">
             {read.unmatched.map(({ name, startS }) => (
               <li key={`${startS} ${name}`}>
@@ -170,7 +168,7 @@ function ReadWords({ read, timecode }: { read: ScoreImported; timecode: (atS: nu
           </ul>
         </>
       )}
-      {read.leftOut.length > 0 && <p className="quiet mt-1">Left out: {read.leftOut.join(' ')}</p>}
+      {read.leftOut.length > 0 && <p className="quiet mt-1">{messages.score.leftOut(read.leftOut.join(' '))}</p>}
     </>
   )
 }
@@ -178,7 +176,7 @@ function ReadWords({ read, timecode }: { read: ScoreImported; timecode: (atS: nu
 /** Names can be those of another file: that is said. */
 function nameWords({ matched }: ScoreImported): string {
   const byName = Object.values(matched).filter((how) => how === 'name').length
-  return byName === 0 ? '' : ` ${counted(byName, 'of them is', 'of them are')} matched by the file name alone.`
+  return byName === 0 ? '' : messages.score.matchedByTheFileName(messages.counts.ofThemAre(byName))
 }
 
 /** What was heard in the finished video, held against what is placed. */
@@ -189,25 +187,29 @@ function FromHeard({ placeDesk: { video, score, timecode }, actions, savedRevisi
   if (both.length + heardOnly.length + plannedOnly.length === 0) return null
   return (
     <div className="mt-4 text-sm" data-testid="planned-heard">
-      <h3 className="text-base font-semibold">Planned and heard</h3>
+      <h3 className="text-base font-semibold">{messages.score.plannedAndHeard}</h3>
       <p>
-        In the finished video {both.length} of {counted(score.placements.length, 'placed sound')} can be heard
-        {heardOnly.length > 0 && `, and ${counted(heardOnly.length, 'place')} that nobody planned`}.
-        {mutedCount > 0 && ` ${counted(mutedCount, 'muted sound is', 'muted sounds are')} not heard, as it should be.`}
-        {isSamePlan === false && <span className="quiet"> What is placed was changed since that check.</span>}
+        {messages.score.inTheFinishedVideoOf(both.length, messages.counts.placedSounds(score.placements.length))}
+        {heardOnly.length > 0 && messages.score.andThatNobodyPlanned(messages.counts.places(heardOnly.length))}.
+        {mutedCount > 0 && messages.score.notHeardAsItShould(messages.counts.mutedSoundsAre(mutedCount))}
+        {isSamePlan === false && <span className="quiet"> {messages.score.whatIsPlacedWasChanged}</span>}
       </p>
       {plannedOnly.length > 0 && (
         <p className="mt-1">
-          Not heard: {plannedOnly.map(({ title, plannedS }) => `${title} (${timecode(plannedS)})`).join(', ')}.
+          {messages.score.notHeard(
+            plannedOnly.map(({ title, plannedS }) => `${title} (${timecode(plannedS)})`).join(', '),
+          )}
         </p>
       )}
       {heardOnly.length > 0 && (
         <>
           <p className="mt-1">
-            Not planned: {heardOnly.map(({ title, startS }) => `${title} (${timecode(startS)})`).join(', ')}.
+            {messages.score.notPlanned(
+              heardOnly.map(({ title, startS }) => `${title} (${timecode(startS)})`).join(', '),
+            )}
           </p>
           <button type="button" className="btn btn-sm mt-1" onClick={() => actions.addHeard(heardOnly)}>
-            Place what was heard
+            {messages.score.placeWhatWasHeard}
           </button>
         </>
       )}

@@ -1,6 +1,7 @@
 import type { SoundDetail } from '../../../contract'
 import type { Moment } from '../../../core/moments'
 import type { Placement } from '../../../core/score'
+import { messages } from '../../../messages'
 import { KIND_WORDS } from '../../format/moment-words'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
@@ -11,9 +12,9 @@ export function PlaceMoments({ placeDesk, actions }: { placeDesk: PlaceDesk; act
   const wanted = moments.filter(({ kind }) => kind !== 'silence')
   const firstId = wanted.find((moment) => soundFor(moment, placeDesk) && !placementFor(moment, placeDesk))?.id
   return (
-    <section aria-label="Moments to place sounds for">
-      <h2 className="mb-1 text-lg font-semibold">Moments</h2>
-      {wanted.length === 0 && <p className="quiet text-sm">No moment is noted yet. Note them in the step before.</p>}
+    <section aria-label={messages.score.momentsToPlaceSoundsFor}>
+      <h2 className="mb-1 text-lg font-semibold">{messages.common.moments}</h2>
+      {wanted.length === 0 && <p className="quiet text-sm">{messages.score.noMomentIsNotedYet}</p>}
       <ul>
         {wanted.map((moment) => (
           <li key={moment.id} className="flex items-center gap-3 border-b ruled py-1.5 text-sm">
@@ -49,14 +50,14 @@ function PlaceState({ moment, placeDesk, actions, isFirst }: PlaceStateProps) {
   if (placed)
     return (
       <button type="button" className="btn btn-ghost btn-xs" onClick={() => actions.choose(placed.id)}>
-        Placed
+        {messages.score.placed}
       </button>
     )
   const sound = soundFor(moment, placeDesk)
   if (!sound)
     return (
       <a className="btn btn-ghost btn-xs" href={`/videos/${video.id}/moments?moment=${encodeURIComponent(moment.id)}`}>
-        Find a sound
+        {messages.common.findASound}
       </a>
     )
   return (
@@ -64,9 +65,9 @@ function PlaceState({ moment, placeDesk, actions, isFirst }: PlaceStateProps) {
       type="button"
       className={`btn btn-xs max-w-64 ${isFirst ? 'btn-primary' : ''}`}
       onClick={() => actions.place(moment, sound)}
-      aria-label={`Place ${sound.title} for ${moment.words || KIND_WORDS[moment.kind]}`}
+      aria-label={messages.score.placeFor(sound.title, moment.words || KIND_WORDS[moment.kind])}
     >
-      <span className="truncate">Place {sound.title}</span>
+      <span className="truncate">{messages.score.placeSound(sound.title)}</span>
     </button>
   )
 }

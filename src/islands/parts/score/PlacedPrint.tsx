@@ -1,4 +1,5 @@
 import { hitTimeS, type Placement, placementEndS, placementLengthS } from '../../../core/score'
+import { messages } from '../../../messages'
 import { levelLine, printRuns, SHAPE_HEIGHT_PX, SHAPE_PX_PER_S, shapesOf } from '../../score/score-shapes'
 import type { PlaceActions } from '../../score/use-place-actions'
 import { type PrintDrag, usePrintDrag } from '../../score/use-print-drag'
@@ -51,13 +52,19 @@ export function PlacedPrint({
         width: widthPx,
         height: rowPx,
       }}
-      aria-label={`${title}, ${timecode(placement.startS)} to ${timecode(placementEndS(placement))}${placement.isMuted ? ', muted' : ''}`}
+      aria-label={messages.score.to(
+        title,
+        timecode(placement.startS),
+        timecode(placementEndS(placement)),
+        placement.isMuted ? messages.score.muted : '',
+      )}
       aria-pressed={isChosen}
       title={title}
       data-placement={placement.id}
       {...pointer}
       onClick={(event) => {
         placeDesk.setLayerId(null)
+        placeDesk.setStemId(placement.id)
         if (wasDragged.current) return
         setChosenIds(event.shiftKey ? new Set([...chosenIds, placement.id]) : new Set([placement.id]))
       }}
@@ -68,7 +75,7 @@ export function PlacedPrint({
         viewBox="0 0 100 100"
         preserveAspectRatio="none"
         aria-hidden="true"
-        className={`absolute inset-x-0 block rounded-sm ${isChosen ? 'outline-2 outline-primary' : ''}`}
+        className={`absolute inset-x-0 block rounded-sm ${isChosen ? outlineOf(placement, placeDesk) : ''}`}
         style={{ top: insetPx }}
       >
         {print ? (
@@ -110,7 +117,7 @@ export function PlacedPrint({
         <span
           key={startS}
           data-testid="speech-lost"
-          title="Speech here is hard to understand"
+          title={messages.score.speechHereIsHardTo}
           className="absolute block h-1 bg-error"
           style={{
             bottom: insetPx,
@@ -121,4 +128,9 @@ export function PlacedPrint({
       ))}
     </button>
   )
+}
+
+/** Of a chosen bed the stem stands out whose line is shown. */
+function outlineOf({ id, bed }: Placement, { stem }: PlaceDesk): string {
+  return bed && stem?.id !== id ? 'outline-1 outline-primary/60' : 'outline-2 outline-primary'
 }

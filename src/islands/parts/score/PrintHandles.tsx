@@ -7,6 +7,7 @@ import {
   withMovedBreakPoint,
   withoutBreakPoint,
 } from '../../../core/score'
+import { messages } from '../../../messages'
 import { handleValues, lineBounds, type PrintHandle, printHandles } from '../../score/print-handles'
 import { levelY } from '../../score/score-shapes'
 import type { PlaceActions } from '../../score/use-place-actions'
@@ -88,7 +89,10 @@ function Handle({ handle, placement, scale, box, actions, onPreview }: HandlePro
   const y = box.rowTopPx + inRow
   const words = handleValues(handle)
   const change = (one: Placement, byS: number, byDb: number): void => {
-    actions.changeSafely(() => withMoved(one, handle, byS, byDb), handle.what === 'point' ? 'Move a point' : 'Fade')
+    // A point is of the line of one stem; fades are of the whole bed.
+    if (handle.what === 'point')
+      actions.changeStem(one, () => withMoved(one, handle, byS, byDb), messages.score.moveAPoint)
+    else actions.changeSafely(() => withMoved(one, handle, byS, byDb), messages.score.fade)
   }
   const movedBy = (event: PointerEvent): readonly [number, number] => {
     const start = from.current
@@ -106,11 +110,12 @@ function Handle({ handle, placement, scale, box, actions, onPreview }: HandlePro
     if (step) change(placement, ...step)
     else if (event.key !== 'Delete' && event.key !== 'Backspace') return
     else if (handle.what === 'point')
-      actions.change(
-        ({ gainPoints }) => ({ gainPoints: withoutBreakPoint(gainPoints, handle.index) }),
-        'Remove a point',
+      actions.changeStem(
+        placement,
+        () => ({ gainPoints: withoutBreakPoint(placement.gainPoints, handle.index) }),
+        messages.score.removeAPoint,
       )
-    else actions.changeSafely(() => ({ [handle.what]: null }), 'Fade')
+    else actions.changeSafely(() => ({ [handle.what]: null }), messages.score.fade)
     event.preventDefault()
   }
   return (

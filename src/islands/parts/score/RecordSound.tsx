@@ -2,6 +2,7 @@ import { Mic, Square } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import { writeWav } from '../../../core/formats/wav'
 import { MIX_RATE_HZ } from '../../../core/mix'
+import { messages } from '../../../messages'
 import { useKeepRecording } from '../../api/papers-queries'
 import { dayHere } from '../../format/words'
 import type { PlaceActions } from '../../score/use-place-actions'
@@ -38,14 +39,12 @@ export function RecordSound({ placeDesk, actions }: RecordSoundProps) {
     </label>
   )
   return (
-    <section aria-label="Record a sound" className="mt-6">
-      <h2 className="text-lg font-semibold">Record a sound</h2>
-      <p className="quiet text-sm">
-        The cut plays from the playhead after three seconds. Wear headphones: what a loudspeaker plays is recorded too.
-      </p>
+    <section aria-label={messages.score.recordASound} className="mt-6">
+      <h2 className="text-lg font-semibold">{messages.score.recordASound}</h2>
+      <p className="quiet text-sm">{messages.score.theCutPlaysFromThe}</p>
       <div className="mt-1 flex flex-wrap items-end gap-3">
-        {field('who', 'Recorded by')}
-        {field('where', 'Where')}
+        {field('who', messages.score.recordedBy)}
+        {field('where', messages.score.where)}
         <RecordButton desk={desk} />
         <RecordingNow desk={desk} />
       </div>
@@ -69,12 +68,13 @@ function RecordButton({ desk: { state, start, stop } }: { desk: RecordingDesk })
   if (state.is === 'ready')
     return (
       <button type="button" className="btn btn-sm" onClick={start}>
-        <Mic className="size-4" aria-hidden="true" /> Record
+        <Mic className="size-4" aria-hidden="true" /> {messages.score.record}
       </button>
     )
   return (
     <button type="button" className="btn btn-sm" onClick={stop}>
-      <Square className="size-4" aria-hidden="true" /> {state.is === 'recording' ? 'Stop' : 'Cancel'}
+      <Square className="size-4" aria-hidden="true" />{' '}
+      {state.is === 'recording' ? messages.common.stop : messages.common.cancel}
     </button>
   )
 }
@@ -83,9 +83,9 @@ function RecordingNow({ desk: { state } }: { desk: RecordingDesk }) {
   return (
     <>
       <span role="status" className="pb-1.5 text-sm" data-testid="recording">
-        {state.is === 'asking' && 'Waiting for the microphone …'}
-        {state.is === 'counting' && `Recording in ${state.left} …`}
-        {state.is === 'recording' && 'Recording'}
+        {state.is === 'asking' && messages.score.waitingForTheMicrophone}
+        {state.is === 'counting' && messages.score.recordingIn(state.left)}
+        {state.is === 'recording' && messages.score.recording}
       </span>
       {state.is === 'recording' && (
         <>
@@ -94,7 +94,7 @@ function RecordingNow({ desk: { state } }: { desk: RecordingDesk }) {
           </span>
           <meter
             className="mb-2 w-28"
-            aria-label="Level of the microphone"
+            aria-label={messages.score.levelOfTheMicrophone}
             min={0}
             max={1}
             high={0.95}
@@ -117,21 +117,21 @@ function TakeRow({ take, said, desk, placeDesk, actions }: TakeRowProps) {
   const keep = useKeepRecording()
   const offerUndo = useOfferUndo()
   const audioUrl = useObjectUrl(take)
-  const name = `Take ${number}`
+  const name = messages.score.take(number)
   const use = (): void => {
     const day = dayHere(recordedAt)
     const time = recordedAt.toLocaleTimeString('en-GB')
     localStorage.setItem(SAID_KEY, said.who)
     keep.mutate(
       {
-        file: new File([wavOf(take)], `Recorded ${day} ${time.replaceAll(':', '.')}, take ${number}.wav`, {
+        file: new File([wavOf(take)], messages.score.recordedTakeWav(day, time.replaceAll(':', '.'), number), {
           type: 'audio/wav',
         }),
         said: {
           from: said.where,
           who: said.who,
           when: day,
-          note: `Recorded with the microphone at ${time} to “${placeDesk.video.title}”, ${placeDesk.timecode(startS)}.`,
+          note: messages.score.recordedWithTheMicrophoneAt(time, placeDesk.video.title, placeDesk.timecode(startS)),
           terms: { kind: 'own' },
         },
       },
@@ -150,8 +150,11 @@ function TakeRow({ take, said, desk, placeDesk, actions }: TakeRowProps) {
   return (
     <li className="flex flex-wrap items-center gap-3 border-b ruled py-1.5 text-sm" data-testid="take">
       <span>
-        {name} <span className="quiet tabular-nums">{(bounds.endS - bounds.startS).toFixed(2)} s</span>, heard from{' '}
-        <span className="tabular-nums">{placeDesk.timecode(Math.max(0, startS + bounds.startS))}</span>
+        {messages.score.heardFrom(
+          name,
+          <span className="quiet tabular-nums">{(bounds.endS - bounds.startS).toFixed(2)} s</span>,
+          <span className="tabular-nums">{placeDesk.timecode(Math.max(0, startS + bounds.startS))}</span>,
+        )}
       </span>
       {/* biome-ignore lint/a11y/useMediaCaption: a recorded effect has no words */}
       <audio className="h-8 w-56" controls src={audioUrl} aria-label={name} />
@@ -161,20 +164,20 @@ function TakeRow({ take, said, desk, placeDesk, actions }: TakeRowProps) {
         disabled={keep.isPending || said.who.trim() === ''}
         onClick={use}
       >
-        {keep.isPending ? 'Placing …' : 'Use it'}
+        {keep.isPending ? messages.score.placing : messages.score.useIt}
       </button>
       <button
         type="button"
         className="btn btn-sm"
         onClick={() => {
           desk.remove(take.id)
-          offerUndo(`${name} was removed.`, () => desk.restore(take))
+          offerUndo(messages.score.wasRemoved(name), () => desk.restore(take))
         }}
       >
-        Remove
+        {messages.common.remove}
       </button>
-      {said.who.trim() === '' && <span className="quiet">Say who recorded it: that is its papers.</span>}
-      {keep.isError && <span className="text-error">{keep.error.message} The take is still here: try again.</span>}
+      {said.who.trim() === '' && <span className="quiet">{messages.score.sayWhoRecordedItThat}</span>}
+      {keep.isError && <span className="text-error">{messages.score.theTakeIsStillHere(keep.error.message)}</span>}
     </li>
   )
 }

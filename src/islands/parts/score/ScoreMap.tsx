@@ -1,7 +1,17 @@
 import { type DragEvent, useMemo, useState, useSyncExternalStore } from 'react'
 import { dipsUnder } from '../../../core/mix'
 import { hitTimeS, type Layer, type Placement, placementEndS, placementLengthS, targetTimeS } from '../../../core/score'
-import { duckLine, type LayerRowPlace, layerAt, layerRows, levelHeight, stemPath } from '../../score/score-shapes'
+import { messages } from '../../../messages'
+import {
+  type BedBand,
+  bedBands,
+  duckLine,
+  type LayerRowPlace,
+  layerAt,
+  layerRows,
+  levelHeight,
+  stemPath,
+} from '../../score/score-shapes'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { useBoxSelection } from '../../score/use-box-selection'
 import type { PlaceActions } from '../../score/use-place-actions'
@@ -20,6 +30,8 @@ const STRIP_PX = 42
 const EMPTY_PX = 48
 /** Handles are shown on prints that are at least so wide, px. */
 const HANDLES_FROM_PX = 72
+/** Space between the stems of a bed, px. */
+const BAND_MARGIN_PX = 1
 /** Space above and below a print in its row, px. */
 const PRINT_MARGIN_PX = 4
 
@@ -40,7 +52,7 @@ export function ScoreMap({ placeDesk, actions }: ScoreMapProps) {
       span={part}
       onSeek={player.seek}
       onMark={setPart}
-      label="Time map of what is placed"
+      label={messages.score.timeMapOfWhatIs}
     >
       {({ widthPx }) => (
         <Rows placeDesk={placeDesk} actions={actions} widthPx={widthPx} mapPx={heightOf(rowsOf(content, WAVE_PX))} />
@@ -72,7 +84,8 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
       setChosenIds(new Set([...(adds ? chosenIds : []), ...ids]))
     },
   })
-  const [only] = placeDesk.chosen.length === 1 && !drag ? shown.filter(({ id }) => chosenIds.has(id)) : []
+  const only = drag ? undefined : shown.find(({ id }) => id === placeDesk.stem?.id)
+  const bands = useMemo(() => bedBands(score.placements), [score.placements])
   const isFolded = score.layers.find(({ id }) => id === only?.layerId)?.isFolded === true
   const drop = {
     onDragOver: (event: DragEvent<HTMLElement>): void => {
@@ -100,7 +113,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
     >
       {score.layers.length === 0 && (
         <p className="quiet absolute inset-0 grid place-items-center text-sm">
-          Nothing is placed yet. Place a sound for one of the moments above.
+          {messages.score.nothingIsPlacedYetPlace}
         </p>
       )}
       {score.layers.map((layer) => (
@@ -127,17 +140,19 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
             />
           ) : null
         })}
-        {shown.map((placement) => (
-          <Stem
-            key={placement.id}
-            placement={placement}
-            targetS={placement.target && targetTimeS(placement.target, { moments })}
-            scale={scale}
-            topPx={stemTopPx}
-            bottomPx={mapPx + middlePx(rows.get(placement.layerId))}
-            isChosen={placeDesk.chosenIds.has(placement.id)}
-          />
-        ))}
+        {shown
+          .filter(({ id }) => (bands.get(id)?.at ?? 0) === 0)
+          .map((placement) => (
+            <Stem
+              key={placement.id}
+              placement={placement}
+              targetS={placement.target && targetTimeS(placement.target, { moments })}
+              scale={scale}
+              topPx={stemTopPx}
+              bottomPx={mapPx + middlePx(rows.get(placement.layerId))}
+              isChosen={placeDesk.chosenIds.has(placement.id)}
+            />
+          ))}
       </svg>
       {box && (
         <div
@@ -150,7 +165,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
           key={placement.id}
           placement={placement}
           scale={scale}
-          box={printBox(placement, rows.get(placement.layerId))}
+          box={printBox(placement, rows.get(placement.layerId), bands.get(placement.id))}
           placeDesk={placeDesk}
           actions={actions}
           onDrag={setDrag}
@@ -161,7 +176,7 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
         <PrintHandles
           placement={only}
           scale={scale}
-          box={printBox(only, rows.get(only.layerId))}
+          box={printBox(only, rows.get(only.layerId), bands.get(only.id))}
           actions={actions}
           onPreview={setPreview}
         />
@@ -171,8 +186,12 @@ function Rows({ placeDesk, actions, widthPx, mapPx }: ScoreMapProps & { widthPx:
 }
 
 /** Where a print is drawn: in the middle of its row, as high as it is loud. It is taken anywhere in the height of the row. */
-function printBox({ gainDb }: Placement, row: LayerRowPlace | undefined): PrintBox {
-  const { topPx, heightPx } = row ?? { topPx: 0, heightPx: EMPTY_PX }
+function printBox({ gainDb }: Placement, row: LayerRowPlace | undefined, band: BedBand | undefined): PrintBox {
+  const { topPx: rowPx, heightPx: wholePx } = row ?? { topPx: 0, heightPx: EMPTY_PX }
+  // Stems share the height of the row, one below the other: together they look like the one thing that they are.
+  const heightPx = band ? wholePx / band.count : wholePx
+  const topPx = band ? rowPx + band.at * heightPx : rowPx
+  if (band) return { rowTopPx: topPx, rowPx: heightPx, insetPx: BAND_MARGIN_PX }
   const printPx = levelHeight(gainDb) * (heightPx - 2 * PRINT_MARGIN_PX)
   return { rowTopPx: topPx, rowPx: heightPx, insetPx: (heightPx - printPx) / 2 }
 }
@@ -196,9 +215,11 @@ interface LayerRowProps {
 }
 
 function LayerRow({ layer, row, placeDesk }: LayerRowProps) {
-  const words = [layer.isMuted && 'muted', layer.isSolo && 'solo', layer.duck && 'goes down under speech'].filter(
-    Boolean,
-  )
+  const words = [
+    layer.isMuted && 'muted',
+    layer.isSolo && 'solo',
+    layer.duck && messages.score.goesDownUnderSpeech,
+  ].filter(Boolean)
   return (
     <div className="absolute inset-x-0 border-b ruled" style={{ top: row?.topPx, height: row?.heightPx }}>
       <button

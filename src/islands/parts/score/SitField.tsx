@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { gainToSit, loudnessBeside } from '../../../core/mix'
 import { type Placement, placementEndS } from '../../../core/score'
+import { messages } from '../../../messages'
 import { useMeasurePlaced } from '../../api/score-queries'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
@@ -33,14 +34,19 @@ export function SitField({ placement, placeDesk, actions }: SitFieldProps) {
     measure.mutate(placement, {
       onSuccess: ({ lufs }) => {
         if (lufs === null) {
-          setWords('It is too short or too soft to be measured.')
+          setWords(messages.score.itIsTooShortOr)
           return
         }
         const layerDb = score.layers.find(({ id }) => id === placement.layerId)?.levelDb ?? 0
         const gainDb = gainToSit(lufs + layerDb, beside.lufs, offsetLu)
-        if (!actions.change(() => ({ gainDb }), 'Sit to the voice')) return
+        if (!actions.change(() => ({ gainDb }), messages.score.sitToTheVoice)) return
         const reached = lufs + layerDb + gainDb - beside.lufs
-        setWords(`It sits ${sitWords(reached)} ${beside.what === 'voice' ? 'the voice' : 'the cut'} there.`)
+        setWords(
+          messages.score.itSitsThere(
+            sitWords(reached),
+            beside.what === 'voice' ? messages.score.theVoice : messages.score.theCut,
+          ),
+        )
       },
     })
   }
@@ -53,7 +59,9 @@ export function SitField({ placement, placeDesk, actions }: SitFieldProps) {
       }}
     >
       <label className="block">
-        <span className="quiet block">{beside?.what === 'cut' ? 'To the cut (LU)' : 'To the voice (LU)'}</span>
+        <span className="quiet block">
+          {beside?.what === 'cut' ? messages.score.toTheCutLu : messages.score.toTheVoiceLu}
+        </span>
         <input
           type="number"
           className="input input-sm w-24 tabular-nums"
@@ -65,10 +73,10 @@ export function SitField({ placement, placeDesk, actions }: SitFieldProps) {
         />
       </label>
       <button type="submit" className="btn btn-sm" disabled={!beside || !isNumber || measure.isPending}>
-        {measure.isPending ? 'Measuring …' : 'Set the level by it'}
+        {measure.isPending ? messages.score.measuring : messages.score.setTheLevelByIt}
       </button>
       <span role="status" data-testid="sits">
-        {!beside && <span className="quiet">Nothing is heard in the cut there.</span>}
+        {!beside && <span className="quiet">{messages.score.nothingIsHeardInThe}</span>}
         {measure.isError && <span className="text-error">{measure.error.message}</span>}
         {words}
       </span>
@@ -78,6 +86,6 @@ export function SitField({ placement, placeDesk, actions }: SitFieldProps) {
 
 /** "6.0 LU under", "2.5 LU over", "as loud as". */
 function sitWords(lu: number): string {
-  if (Math.abs(lu) < 0.05) return 'as loud as'
-  return `${Math.abs(lu).toFixed(1)} LU ${lu < 0 ? 'under' : 'over'}`
+  if (Math.abs(lu) < 0.05) return messages.score.asLoudAs
+  return `${Math.abs(lu).toFixed(1)} LU ${lu < 0 ? messages.score.under : messages.score.over}`
 }

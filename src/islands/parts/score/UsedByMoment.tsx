@@ -1,7 +1,7 @@
 import type { UsedSoundWire } from '../../../contract'
 import type { Moment } from '../../../core/moments'
 import { audioKey, type Placement, placementsByMoment } from '../../../core/score'
-import { counted } from '../../format/words'
+import { messages } from '../../../messages'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
 
@@ -21,8 +21,8 @@ export function UsedByMoment({ placeDesk, actions, weighed }: UsedByMomentProps)
       <table className="table table-sm" data-testid="used-by-moment">
         <thead className="text-base-content">
           <tr>
-            <th>Moment</th>
-            <th>Sounds</th>
+            <th>{messages.score.moment}</th>
+            <th>{messages.common.sounds}</th>
           </tr>
         </thead>
         <tbody>
@@ -42,7 +42,7 @@ export function UsedByMoment({ placeDesk, actions, weighed }: UsedByMomentProps)
           ))}
           {others.length > 0 && (
             <tr>
-              <td className="quiet">for no moment</td>
+              <td className="quiet">{messages.score.forNoMoment}</td>
               <td>
                 <Sounds placements={others} weighed={weighed} actions={actions} placeDesk={placeDesk} />
               </td>
@@ -50,14 +50,16 @@ export function UsedByMoment({ placeDesk, actions, weighed }: UsedByMomentProps)
           )}
         </tbody>
       </table>
-      {wanting.length > 0 && <p className="mt-2 text-sm">{counted(wanting.length, 'moment')} without a sound yet.</p>}
+      {wanting.length > 0 && (
+        <p className="mt-2 text-sm">{messages.score.withoutASoundYet(messages.counts.moments(wanting.length))}</p>
+      )}
     </>
   )
 }
 
 function nothingWords({ kind, weight }: Moment): string {
-  if (kind === 'silence') return 'silence on purpose'
-  return weight === 'must' ? 'nothing yet, and it must have one' : 'nothing yet'
+  if (kind === 'silence') return messages.score.silenceOnPurpose
+  return weight === 'must' ? messages.score.nothingYetAndItMust : messages.score.nothingYet
 }
 
 function Sounds({
@@ -77,12 +79,12 @@ function Sounds({
             <button
               type="button"
               className="link no-underline"
-              title="Choose it and go there"
+              title={messages.score.chooseItAndGoThere}
               onClick={() => actions.focusOn([placement])}
             >
-              {title ?? 'A sound that is not here'}
+              {title ?? messages.score.aSoundThatIsNot}
             </button>
-            {isMuted && <span className="quiet"> muted</span>}
+            {isMuted && <span className="quiet"> {messages.score.mutedMark}</span>}
             {known?.open && <span className="quiet text-xs"> {known.open}</span>}
           </li>
         )

@@ -1,9 +1,9 @@
 import { useState } from 'react'
 import type { UsedSoundWire } from '../../../contract'
 import { type UsedSound, usedSounds } from '../../../core/score'
+import { messages } from '../../../messages'
 import { useShell } from '../../api/queries'
 import { useUsedSounds } from '../../api/score-queries'
-import { counted } from '../../format/words'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
 import { BatchBar } from '../shared/BatchBar'
@@ -12,9 +12,14 @@ import { FitMark } from '../shared/VerdictMark'
 import { Choice } from './Choice'
 import { UsedByMoment } from './UsedByMoment'
 
-const ORDERS = { sound: 'By sound', moment: 'By moment' } as const
+const ORDERS = { sound: messages.score.bySound, moment: messages.score.byMoment } as const
 type Order = keyof typeof ORDERS
-const KINDS = { all: 'All', effect: 'Effects', music: 'Music', open: 'With something open' } as const
+const KINDS = {
+  all: messages.common.all,
+  effect: messages.score.effects,
+  music: messages.common.music,
+  open: messages.score.withSomethingOpen,
+} as const
 type Kind = keyof typeof KINDS
 
 interface UsedProps {
@@ -44,15 +49,15 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
   const credits = sounds.filter(({ creditLine }) => creditLine !== null)
   const shown = used.filter(({ key }) => isOfKind(byKey.get(key), kind))
   return (
-    <section aria-label="What is used">
+    <section aria-label={messages.score.whatIsUsed}>
       <header className="mb-1 flex flex-wrap items-baseline gap-x-4">
-        <h2 className="text-lg font-semibold">What is used</h2>
+        <h2 className="text-lg font-semibold">{messages.score.whatIsUsed}</h2>
         <p className="quiet text-sm" data-testid="used-summary">
-          {counted(score.placements.length, 'place')} of {counted(used.length, 'sound')}
-          {weighed.data && `, ${counted(credits.length, 'credit')} owed`}
+          {messages.score.of(messages.counts.places(score.placements.length), messages.counts.sounds(used.length))}
+          {weighed.data && messages.score.owed(messages.counts.credits(credits.length))}
         </p>
-        <Choice className="ml-auto" name="List by" value={by} values={ORDERS} onChange={setBy} />
-        {by === 'sound' && <Choice name="Show" value={kind} values={KINDS} onChange={setKind} />}
+        <Choice className="ml-auto" name={messages.score.listBy} value={by} values={ORDERS} onChange={setBy} />
+        {by === 'sound' && <Choice name={messages.score.show} value={kind} values={KINDS} onChange={setKind} />}
       </header>
       {weighed.isError && <Failed error={weighed.error} onRetry={() => void weighed.refetch()} />}
       {by === 'moment' && <UsedByMoment placeDesk={placeDesk} actions={actions} weighed={byKey} />}
@@ -60,10 +65,10 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
         <table className="table table-sm">
           <thead className="text-base-content">
             <tr>
-              <th>Sound</th>
-              <th>Where</th>
-              <th>In this video</th>
-              <th>File</th>
+              <th>{messages.common.sound}</th>
+              <th>{messages.score.where}</th>
+              <th>{messages.score.inThisVideo}</th>
+              <th>{messages.common.file}</th>
             </tr>
           </thead>
           <tbody>
@@ -74,17 +79,20 @@ export function UsedList({ placeDesk, actions, savedRevision }: UsedListProps) {
         </table>
       )}
       {by === 'sound' && shown.length === 0 && (
-        <p className="quiet py-2 text-sm">None of the placed sounds is of this kind.</p>
+        <p className="quiet py-2 text-sm">{messages.score.noneOfThePlacedSounds}</p>
       )}
       {missing.length > 0 && !isTaking && (
         <p className="mt-2 text-sm">
-          {counted(missing.length, 'file')} still to be got, for {weighed.data?.total || 'nothing'}.{' '}
+          {messages.score.stillToBeGotFor(
+            messages.counts.files(missing.length),
+            weighed.data?.total || messages.score.nothing,
+          )}{' '}
           {isInHand ? (
             <button type="button" className="link" onClick={() => setIsTaking(true)}>
-              Get all that is missing
+              {messages.score.getAllThatIsMissing}
             </button>
           ) : (
-            'Take this video in hand to get them: what is bought is bought for the video in hand.'
+            messages.score.takeThisVideoInHand
           )}
         </p>
       )}
@@ -110,7 +118,7 @@ function UsedRow({ used: { key, audio, placements }, weighed, placeDesk, actions
   const title =
     (audio.soundId === null ? undefined : sounds.get(audio.soundId)?.title) ??
     weighed?.title ??
-    'A sound that is not here'
+    messages.score.aSoundThatIsNot
   const [first] = placements
   const allMuted = placements.every(({ isMuted }) => isMuted)
   return (
@@ -124,19 +132,21 @@ function UsedRow({ used: { key, audio, placements }, weighed, placeDesk, actions
           type="button"
           className="link tabular-nums no-underline"
           onClick={() => actions.focusOn(placements)}
-          title="Choose its places and go to the first"
+          title={messages.score.chooseItsPlacesAndGo}
         >
           {first && timecode(first.startS)}
         </button>
-        {placements.length > 1 && <span className="quiet"> and {counted(placements.length - 1, 'more place')}</span>}
+        {placements.length > 1 && (
+          <span className="quiet"> {messages.score.and(messages.counts.morePlaces(placements.length - 1))}</span>
+        )}
         <button
           type="button"
           className="link ml-2 text-xs"
           aria-pressed={allMuted}
-          aria-label={allMuted ? `Unmute ${title}` : `Mute ${title}`}
+          aria-label={allMuted ? messages.score.unmuteSound(title) : messages.score.muteSound(title)}
           onClick={() => actions.muteAll(placements, !allMuted)}
         >
-          {allMuted ? 'Unmute' : 'Mute'}
+          {allMuted ? messages.score.unmute : messages.score.mute}
         </button>
       </td>
       <td>
@@ -145,12 +155,12 @@ function UsedRow({ used: { key, audio, placements }, weighed, placeDesk, actions
           (weighed.fit ? (
             <FitMark fit={weighed.fit} condition={conditionOf(weighed)} />
           ) : (
-            <span>no papers for this file</span>
+            <span>{messages.score.noPapersForThisFile}</span>
           ))}
         {weighed?.open && <p className="max-w-56 text-xs">{weighed.open}</p>}
       </td>
       <td className="quiet">
-        {mix.missing.has(key) ? 'it cannot be heard: its audio is not here' : weighed ? fileWords(weighed) : ''}
+        {mix.missing.has(key) ? messages.score.itCannotBeHeardIts : weighed ? fileWords(weighed) : ''}
       </td>
     </tr>
   )
@@ -159,18 +169,18 @@ function UsedRow({ used: { key, audio, placements }, weighed, placeDesk, actions
 function fileWords({ how, price, tierTitle }: UsedSoundWire): string {
   switch (how) {
     case 'here':
-      return 'here'
+      return messages.score.here
     case 'free':
-      return 'preview; a download costs nothing more'
+      return messages.score.previewADownloadCostsNothing
     case 'buy':
-      return `preview; ${price}${tierTitle ? `, ${tierTitle}` : ''}`
+      return messages.score.preview(price, tierTitle ? `, ${tierTitle}` : '')
     case 'not':
-      return 'preview; no longer offered'
+      return messages.score.previewNoLongerOffered
   }
 }
 
 /** What has to be done before a placed sound may be used. */
 function conditionOf({ how, fit }: UsedSoundWire): string {
   if (how === 'here' || (fit !== 'fits' && fit !== 'fits-with-credit')) return ''
-  return { free: 'if downloaded', buy: 'if bought', not: 'no longer offered' }[how]
+  return { free: messages.score.ifDownloaded, buy: messages.score.ifBought, not: messages.score.noLongerOffered }[how]
 }

@@ -1,4 +1,5 @@
 import type { Placement } from '../../../core/score'
+import { messages } from '../../../messages'
 import { coverWords, maskingSummary } from '../../score/cover-words'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
@@ -20,17 +21,17 @@ export function VoiceCover({ placeDesk, actions, savedRevision }: VoiceCoverProp
     return words ? [{ placement, words }] : []
   })
   return (
-    <section aria-label="Sounds and the voice" className="mt-3 text-sm">
+    <section aria-label={messages.score.soundsAndTheVoice} className="mt-3 text-sm">
       <button
         type="button"
         className="btn btn-sm"
         disabled={savedRevision === null || masking.isPending}
         onClick={() => savedRevision !== null && masking.measure(savedRevision)}
       >
-        {masking.isPending ? 'Comparing with the voice …' : 'Check against the voice'}
+        {masking.isPending ? messages.score.comparingWithTheVoice : messages.score.checkAgainstTheVoice}
       </button>
       <span role="status" className="ml-3" data-testid="voice-cover">
-        {masking.error && <span className="text-error">{masking.error.message} Try again.</span>}
+        {masking.error && <span className="text-error">{messages.score.tryAgain(masking.error.message)}</span>}
         {masking.isMeasured && !masking.isPending && <span>{maskingSummary(masking, covering.length)}</span>}
       </span>
       {covering.length > 0 && (
@@ -51,7 +52,7 @@ function Place({ placement, placeDesk, actions }: { placement: Placement } & Omi
   const title = placement.audio.soundId === null ? undefined : sounds.get(placement.audio.soundId)?.title
   return (
     <button type="button" className="link" onClick={() => actions.focusOn([placement])}>
-      {title ?? 'A sound'} at {timecode(placement.startS)}
+      {messages.score.at(title ?? messages.score.aSound, timecode(placement.startS))}
     </button>
   )
 }

@@ -1,9 +1,9 @@
 import { Download } from 'lucide-react'
 import { useState } from 'react'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useBatchPlan, useShelfEdit, useStartBatch } from '../../api/shelf-queries'
-import { counted } from '../../format/words'
 
 /** What can be done with several sounds at once: keep them, or download them all as one job at one price. */
 export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; onClose: () => void }) {
@@ -17,12 +17,12 @@ export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; o
   const bought = lines.filter(({ how }) => how === 'buy')
   return (
     <section
-      aria-label="Several sounds"
+      aria-label={messages.shared.severalSounds}
       className="flex flex-wrap items-center gap-3 border-t ruled bg-base-200 px-4 py-1.5 text-sm"
     >
-      <span className="font-semibold">{counted(soundIds.length, 'sound')} selected</span>
+      <span className="font-semibold">{messages.shared.selected(messages.counts.sounds(soundIds.length))}</span>
       <button type="button" className="btn btn-sm" onClick={() => edit.mutate({ do: 'keep', soundIds: [...soundIds] })}>
-        Keep them
+        {messages.shared.keepThem}
       </button>
       <button
         type="button"
@@ -38,13 +38,16 @@ export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; o
       >
         <Download size={15} aria-hidden="true" />
         {wanted.length === 0
-          ? 'All are here'
-          : `Download ${wanted.length} · ${bought.length === 0 ? 'costs nothing more' : `${plan.data?.total} in all`}`}
+          ? messages.shared.allAreHere
+          : messages.shared.download(
+              wanted.length,
+              bought.length === 0 ? messages.shared.costsNothingMore : messages.shared.inAll(plan.data?.total),
+            )}
       </button>
       {isUnderWay(job) && <span role="status">{job.message}</span>}
       {batchId !== null && !isUnderWay(job) && (
         <a className="underline" href={`/api/batches/${batchId}/files`} download>
-          Save the files as one archive
+          {messages.shared.saveTheFilesAsOne}
         </a>
       )}
       {(plan.error ?? start.error ?? edit.error) && (
@@ -54,7 +57,7 @@ export function BatchBar({ soundIds, onClose }: { soundIds: readonly number[]; o
       )}
       <span className="flex-1" />
       <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
-        Clear selection
+        {messages.shared.clearSelection}
       </button>
     </section>
   )

@@ -1,5 +1,6 @@
 import { Check, Copy } from 'lucide-react'
 import { useState } from 'react'
+import { messages } from '../../../messages'
 
 const SAID_MS = 2500
 
@@ -19,7 +20,7 @@ export function CopyButton({ text, label, primary = false }: { text: string; lab
     <button type="button" className={`btn btn-sm ${primary ? 'btn-primary' : 'btn-ghost'}`} onClick={() => void copy()}>
       {state === 'copied' ? <Check size={16} aria-hidden="true" /> : <Copy size={16} aria-hidden="true" />}
       <span aria-live="polite">
-        {state === 'copied' ? 'Copied' : state === 'refused' ? 'Select it and copy by hand' : label}
+        {state === 'copied' ? messages.shared.copied : state === 'refused' ? messages.shared.selectItAndCopyBy : label}
       </span>
     </button>
   )

@@ -1,4 +1,5 @@
 import type { PapersRow } from '../../../contract'
+import { messages } from '../../../messages'
 import { dayWords } from '../../format/words'
 
 /** That papers are on record by someone's word alone. Nothing for papers that a library gave. */
@@ -6,7 +7,7 @@ export function OnTheWordOf({ declared }: { readonly declared: PapersRow['declar
   if (!declared) return null
   return (
     <span data-testid="declared">
-      On the word of {declared.by || 'the creator'}, {dayWords(declared.on)}.
+      {messages.shared.onTheWordOf(declared.by || messages.shared.theCreator, dayWords(declared.on))}
     </span>
   )
 }

@@ -1,5 +1,6 @@
 import { Undo2 } from 'lucide-react'
 import type { RemovedThings } from '../../../contract'
+import { messages } from '../../../messages'
 import { useBringBack, useRemoved } from '../../api/room-queries'
 import { momentWords } from '../../format/words'
 import { Failed } from './States'
@@ -15,8 +16,8 @@ export function RemovedList({ of }: { of: readonly Removed['what'][] }) {
   if (removed.length === 0) return null
   return (
     <details className="mt-6 border-t ruled pt-4">
-      <summary className="cursor-pointer font-semibold">Removed in the last 30 days ({removed.length})</summary>
-      <ul aria-label="Removed in the last 30 days" className="mt-1">
+      <summary className="cursor-pointer font-semibold">{messages.shared.removedInTheLast30(removed.length)}</summary>
+      <ul aria-label={messages.shared.removedInTheLast30Days} className="mt-1">
         {removed.map((one) => (
           <li key={`${one.what} ${one.id}`} className="flex items-center gap-4 border-b ruled py-1.5">
             <span className="min-w-0 flex-1 truncate">{nameOf(one)}</span>
@@ -24,11 +25,11 @@ export function RemovedList({ of }: { of: readonly Removed['what'][] }) {
             <button
               type="button"
               className="btn btn-ghost btn-xs"
-              aria-label={`Restore ${nameOf(one)}`}
+              aria-label={messages.shared.restoreNamed(nameOf(one))}
               disabled={bringBack.isPending}
               onClick={() => bringBack.mutate(one)}
             >
-              <Undo2 size={14} aria-hidden="true" /> Restore
+              <Undo2 size={14} aria-hidden="true" /> {messages.shared.restoreButton}
             </button>
           </li>
         ))}
@@ -44,6 +45,6 @@ export function RemovedList({ of }: { of: readonly Removed['what'][] }) {
 
 function nameOf({ what, name, videoTitle }: Removed): string {
   if (what === 'videos' || what === 'sources') return name
-  if (what === 'cuts') return `the cut ${name} of “${videoTitle}”`
-  return what === 'exports' ? `${name} of “${videoTitle}”` : `the check of ${name} of “${videoTitle}”`
+  if (what === 'cuts') return messages.shared.theCutOf(name, videoTitle)
+  return what === 'exports' ? messages.shared.of(name, videoTitle) : messages.shared.theCheckOfOf(name, videoTitle)
 }

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { messages } from '../../../messages'
 import type { DocumentDesk } from '../../state/use-document'
 
 interface SaveStateProps<Document, Edit> {
@@ -16,28 +17,30 @@ export function SaveState<Document, Edit>({ desk, what, leftOver }: SaveStatePro
   if (state.clash) {
     const { added, changed, removed } = state.clash.counts
     const parts = [
-      added > 0 && `${added} added`,
-      changed > 0 && `${changed} changed`,
-      removed > 0 && `${removed} removed`,
+      added > 0 && messages.shared.added(added),
+      changed > 0 && messages.shared.changed(changed),
+      removed > 0 && messages.shared.removed(removed),
     ]
     return (
       <div role="alert" className="mb-3 flex flex-wrap items-center gap-4 rounded border-2 border-primary px-4 py-2">
         <p className="flex-1">
-          {what} were changed elsewhere meanwhile ({parts.filter(Boolean).join(', ') || 'in their order'}). What you did
-          here is not saved yet.
+          {messages.shared.wereChangedElsewhereMeanwhileWhat(
+            what,
+            parts.filter(Boolean).join(', ') || messages.shared.inTheirOrder,
+          )}
         </p>
         <button
           type="button"
           className="btn btn-primary btn-sm"
           onClick={() => {
             const count = store.merge()
-            setMerged(count > 0 ? `Merged. ${leftOver(count)}` : 'Merged. Nothing was lost.')
+            setMerged(count > 0 ? messages.shared.merged(leftOver(count)) : messages.shared.mergedNothingWasLost)
           }}
         >
-          Merge both
+          {messages.shared.mergeBoth}
         </button>
         <button type="button" className="btn btn-sm" onClick={() => store.takeTheirs()}>
-          Use the other version
+          {messages.shared.useTheOtherVersion}
         </button>
       </div>
     )
@@ -45,9 +48,9 @@ export function SaveState<Document, Edit>({ desk, what, leftOver }: SaveStatePro
   if (state.problem)
     return (
       <div role="alert" className="mb-3 flex flex-wrap items-center gap-4 rounded border ruled px-4 py-2 text-error">
-        <p className="flex-1">Not saved yet: {state.problem} It is tried again by itself.</p>
+        <p className="flex-1">{messages.shared.notSavedYetItIs(state.problem)}</p>
         <button type="button" className="btn btn-sm" onClick={() => void store.flush()}>
-          Try again
+          {messages.common.tryAgain}
         </button>
       </div>
     )

@@ -1,5 +1,6 @@
 import { useDeferredValue, useMemo, useState } from 'react'
 import type { SoundSummary } from '../../../contract'
+import { messages } from '../../../messages'
 import { useSounds } from '../../api/find-queries'
 import { fromQuestion } from '../../state/find-state'
 
@@ -12,7 +13,7 @@ interface SoundPickerProps {
 }
 
 /** Chooses a sound by a part of its title. */
-export function SoundPicker({ sound, onPick, label = 'The sound' }: SoundPickerProps) {
+export function SoundPicker({ sound, onPick, label = messages.shared.theSound }: SoundPickerProps) {
   const [text, setText] = useState('')
   const q = useDeferredValue(text.trim())
   const query = useSounds(useMemo(() => fromQuestion(q), [q]))
@@ -26,7 +27,7 @@ export function SoundPicker({ sound, onPick, label = 'The sound' }: SoundPickerP
         <input
           type="search"
           className="input w-full"
-          placeholder="part of its title"
+          placeholder={messages.shared.partOfItsTitle}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
@@ -50,7 +51,9 @@ export function SoundPicker({ sound, onPick, label = 'The sound' }: SoundPickerP
           ))}
         </ul>
       )}
-      {isCurrent && query.data && found.length === 0 && <p className="quiet mt-1 text-sm">No sound is called that.</p>}
+      {isCurrent && query.data && found.length === 0 && (
+        <p className="quiet mt-1 text-sm">{messages.shared.noSoundIsCalledThat}</p>
+      )}
     </div>
   )
 }

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { messages } from '../../../messages'
 
 /** What a place shows while it loads. */
 export function Loading({ what }: { what: string }) {
@@ -14,10 +15,10 @@ export function Loading({ what }: { what: string }) {
 export function Failed({ error, onRetry }: { error: unknown; onRetry?: () => void }) {
   return (
     <div role="alert" className="flex flex-wrap items-center gap-4 p-6">
-      <p>{error instanceof Error ? error.message : 'Something went wrong.'}</p>
+      <p>{error instanceof Error ? error.message : messages.shared.somethingWentWrong}</p>
       {onRetry && (
         <button type="button" className="btn btn-sm" onClick={onRetry}>
-          Try again
+          {messages.common.tryAgain}
         </button>
       )}
     </div>

@@ -1,4 +1,5 @@
 import { USE_PLACE_WORDS, USE_PLACES, type UsePlace } from '../../../core/rights'
+import { messages } from '../../../messages'
 
 interface UsePlacesProps {
   readonly places: readonly UsePlace[]
@@ -11,7 +12,7 @@ interface UsePlacesProps {
 export function UsePlaces({ places, columns, onChange }: UsePlacesProps) {
   return (
     <fieldset>
-      <legend className="small-label mb-1">Where it will be published</legend>
+      <legend className="small-label mb-1">{messages.shared.whereItWillBePublished}</legend>
       <div className={`grid gap-x-4 gap-y-1.5 ${columns}`}>
         {USE_PLACES.map((place) => (
           <label key={place} className="flex items-center gap-2">

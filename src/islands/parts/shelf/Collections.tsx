@@ -2,6 +2,7 @@ import { useDroppable } from '@dnd-kit/core'
 import { ArrowDown, ArrowUp, Pencil, Plus, Trash2 } from 'lucide-react'
 import { useState } from 'react'
 import type { Collection, Shelf } from '../../../contract'
+import { messages } from '../../../messages'
 import { useChangeCollection, useEndCollection, useMakeCollection } from '../../api/shelf-queries'
 import { type ShelfView, shelfSounds, VIEW_WORDS } from '../../state/shelf-view'
 
@@ -19,7 +20,7 @@ export function Collections({ shelf, view, onView }: CollectionsProps) {
   const [name, setName] = useState('')
   return (
     <nav
-      aria-label="Shelf"
+      aria-label={messages.common.shelf}
       className="relative flex min-h-0 flex-col overflow-y-auto border-r ruled bg-base-200 py-3 text-sm"
     >
       <ul>
@@ -34,8 +35,8 @@ export function Collections({ shelf, view, onView }: CollectionsProps) {
           </li>
         ))}
       </ul>
-      <h2 className="small-label mt-4 mb-1 px-3">Collections</h2>
-      <ul aria-label="Collections">
+      <h2 className="small-label mt-4 mb-1 px-3">{messages.shelf.collections}</h2>
+      <ul aria-label={messages.shelf.collections}>
         {shelf.collections.map((collection, index) => (
           <CollectionRow
             key={collection.id}
@@ -62,8 +63,8 @@ export function Collections({ shelf, view, onView }: CollectionsProps) {
       >
         <input
           className="input input-sm min-w-0 flex-1"
-          aria-label="Name of a new collection"
-          placeholder="New collection"
+          aria-label={messages.shelf.nameOfANewCollection}
+          placeholder={messages.shelf.newCollection}
           maxLength={60}
           value={name}
           onChange={({ target }) => setName(target.value)}
@@ -71,7 +72,7 @@ export function Collections({ shelf, view, onView }: CollectionsProps) {
         <button
           type="submit"
           className="btn btn-sm btn-square"
-          aria-label="Add the collection"
+          aria-label={messages.shelf.addTheCollection}
           disabled={name.trim() === ''}
         >
           <Plus size={15} aria-hidden="true" />
@@ -121,7 +122,7 @@ function CollectionRow({ collection, before, afterNext, last, chosen, onView }: 
         >
           <input
             className="input input-sm w-full"
-            aria-label={`New name of ${name}`}
+            aria-label={messages.shelf.newNameOf(name)}
             // biome-ignore lint/a11y/noAutofocus: the creator has just asked to write here
             autoFocus
             maxLength={60}
@@ -138,21 +139,25 @@ function CollectionRow({ collection, before, afterNext, last, chosen, onView }: 
       )}
       {chosen && text === null && (
         <div className="flex px-2">
-          <Act label={`Rename ${name}`} onClick={() => setText(name)}>
+          <Act label={messages.shelf.renameNamed(name)} onClick={() => setText(name)}>
             <Pencil size={13} aria-hidden="true" />
           </Act>
           <Act
-            label={`Move ${name} up`}
+            label={messages.shelf.moveUp(name)}
             disabled={before === null}
             onClick={() => change.mutate({ id, beforeId: before })}
           >
             <ArrowUp size={13} aria-hidden="true" />
           </Act>
-          <Act label={`Move ${name} down`} disabled={last} onClick={() => change.mutate({ id, beforeId: afterNext })}>
+          <Act
+            label={messages.shelf.moveDown(name)}
+            disabled={last}
+            onClick={() => change.mutate({ id, beforeId: afterNext })}
+          >
             <ArrowDown size={13} aria-hidden="true" />
           </Act>
           <Act
-            label={`End ${name}; its sounds stay kept`}
+            label={messages.shelf.endItsSoundsStayKept(name)}
             onClick={() => {
               onView({ kind: 'all' })
               end.mutate(id)

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { messages } from '../../../messages'
 import { useChangeShell, useShell } from '../../api/queries'
 import { Menu } from '../shared/Menu'
 
@@ -10,11 +11,11 @@ export function NamePattern() {
   if (!shell.data) return null
   const pattern = text ?? shell.data.namePattern
   const example = pattern
-    .replaceAll('{title}', 'Dome motor')
-    .replaceAll('{maker}', 'Low Orchard')
-    .replaceAll('{source}', 'Heron & Slate')
+    .replaceAll('{title}', messages.shelf.domeMotor)
+    .replaceAll('{maker}', messages.shelf.lowOrchard)
+    .replaceAll('{source}', messages.shelf.heronSlate)
   return (
-    <Menu label="File names" side="right">
+    <Menu label={messages.shelf.fileNames} side="right">
       {(close) => (
         <form
           className="w-80"
@@ -24,7 +25,7 @@ export function NamePattern() {
           }}
         >
           <label className="block">
-            <span className="small-label block">Downloaded files are called</span>
+            <span className="small-label block">{messages.shelf.downloadedFilesAreCalled}</span>
             <input
               className="input input-sm w-full"
               value={pattern}
@@ -32,16 +33,14 @@ export function NamePattern() {
               onChange={({ target }) => setText(target.value)}
             />
           </label>
-          <p className="quiet my-2 text-sm">
-            {'{title}'}, {'{maker}'} and {'{source}'} are filled in; at most 80 characters. For example: {example}.wav
-          </p>
+          <p className="quiet my-2 text-sm">{messages.shelf.titleMakerAndSourceAre(example)}</p>
           {change.error && (
             <p role="alert" className="text-error">
               {change.error.message}
             </p>
           )}
           <button type="submit" className="btn btn-sm">
-            Use this pattern
+            {messages.shelf.useThisPattern}
           </button>
         </form>
       )}

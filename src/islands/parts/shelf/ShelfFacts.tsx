@@ -1,6 +1,7 @@
 import { X } from 'lucide-react'
 import { useState } from 'react'
 import type { Collection, ShelfSound } from '../../../contract'
+import { messages } from '../../../messages'
 import { useKeep, useShelfEdit } from '../../api/shelf-queries'
 import { UsedInList } from '../shared/UsedInList'
 
@@ -12,7 +13,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
   const [note, setNote] = useState(sound.note)
   const ids = [sound.id]
   return (
-    <section aria-label="Its place on the Shelf" className="space-y-3 border-b ruled p-5 pb-4">
+    <section aria-label={messages.shelf.itsPlaceOnTheShelf} className="space-y-3 border-b ruled p-5 pb-4">
       <form
         className="flex items-end gap-2"
         onSubmit={(event) => {
@@ -23,7 +24,8 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
       >
         <label className="min-w-0 flex-1">
           <span className="small-label block">
-            Name{sound.originalTitle && `; it came as “${sound.originalTitle}”`}
+            {messages.common.name}
+            {sound.originalTitle && messages.shelf.itCameAs(sound.originalTitle)}
           </span>
           <input
             className="input input-sm w-full"
@@ -33,7 +35,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
           />
         </label>
         <button type="submit" className="btn btn-sm" disabled={title === sound.title}>
-          Rename
+          {messages.shelf.renameButton}
         </button>
       </form>
       <form
@@ -44,7 +46,7 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
         }}
       >
         <label className="min-w-0 flex-1">
-          <span className="small-label block">Note</span>
+          <span className="small-label block">{messages.common.note}</span>
           <input
             className="input input-sm w-full"
             value={note}
@@ -53,13 +55,13 @@ export function ShelfFacts({ sound, collections }: { sound: ShelfSound; collecti
           />
         </label>
         <button type="submit" className="btn btn-sm" disabled={note === sound.note}>
-          Save
+          {messages.common.save}
         </button>
       </form>
       <Habits sound={sound} edit={edit} />
       {collections.length > 0 && <CollectionChecks sound={sound} collections={collections} edit={edit} />}
       <div>
-        <p className="small-label">Used in</p>
+        <p className="small-label">{messages.shelf.usedIn}</p>
         <UsedInList usedIn={sound.usedIn} />
       </div>
       {edit.error && (
@@ -82,15 +84,15 @@ function Habits({ sound, edit }: ShelfPartProps) {
   const ids = [sound.id]
   return (
     <div>
-      <p className="small-label">Habits: offered first when a moment says</p>
-      <ul aria-label="Habits" className="flex flex-wrap gap-1.5">
+      <p className="small-label">{messages.shelf.habitsOfferedFirstWhenA}</p>
+      <ul aria-label={messages.shelf.habits} className="flex flex-wrap gap-1.5">
         {sound.habits.map((words) => (
           <li key={words} className="flex items-center rounded border ruled pl-2 text-sm">
             {words}
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square"
-              aria-label={`Remove the habit ${words}`}
+              aria-label={messages.shelf.removeTheHabit(words)}
               onClick={() => edit.mutate({ do: 'no-habit', soundIds: ids, words })}
             >
               <X size={13} aria-hidden="true" />
@@ -107,14 +109,14 @@ function Habits({ sound, edit }: ShelfPartProps) {
       >
         <input
           className="input input-sm min-w-0 flex-1"
-          aria-label="New habit"
-          placeholder="jump cut, kettle …"
+          aria-label={messages.shelf.newHabit}
+          placeholder={messages.shelf.jumpCutKettle}
           maxLength={40}
           value={habit}
           onChange={({ target }) => setHabit(target.value)}
         />
         <button type="submit" className="btn btn-sm" disabled={habit.trim() === ''}>
-          Add
+          {messages.shelf.add}
         </button>
       </form>
     </div>
@@ -126,7 +128,7 @@ function CollectionChecks({ sound, edit, collections }: ShelfPartProps & { colle
   const { collectionIds } = sound
   return (
     <fieldset>
-      <legend className="small-label">Collections</legend>
+      <legend className="small-label">{messages.shelf.collections}</legend>
       {collections.map(({ id, name }) => (
         <label key={id} className="flex cursor-pointer items-center gap-2 py-0.5">
           <input

@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { Bookmark, Check, GripVertical } from 'lucide-react'
 import { type KeyboardEvent, useRef } from 'react'
 import type { Shelf, ShelfSound } from '../../../contract'
+import { messages } from '../../../messages'
 import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
 import { fitCondition, lengthWords } from '../../format/words'
@@ -59,7 +60,7 @@ export function ShelfList({ sounds, duplicates, sortable, selectedId, picked, on
     <div
       ref={ref}
       role="grid"
-      aria-label="Sounds on the Shelf"
+      aria-label={messages.shelf.soundsOnTheShelf}
       aria-multiselectable="true"
       aria-rowcount={sounds.length}
       aria-activedescendant={at >= 0 ? `shelf-${selectedId}` : undefined}
@@ -95,7 +96,7 @@ export function ShelfList({ sounds, duplicates, sortable, selectedId, picked, on
 function twiceWords(duplicates: Shelf['duplicates'], id: number): string | null {
   const group = duplicates.find(({ soundIds }) => soundIds.includes(id))
   if (!group) return null
-  return `${group.how}${group.soundIds[0] === id ? ', better papers' : ''}`
+  return `${group.how}${group.soundIds[0] === id ? messages.shelf.betterPapers : ''}`
 }
 
 interface RowProps {
@@ -136,7 +137,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
           className="btn btn-ghost btn-xs btn-square cursor-grab"
           {...attributes}
           {...listeners}
-          aria-label={`Move ${sound.title}`}
+          aria-label={messages.shelf.move(sound.title)}
           onClick={(event) => event.stopPropagation()}
         >
           <GripVertical size={15} aria-hidden="true" />
@@ -144,7 +145,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
         <input
           type="checkbox"
           className="checkbox checkbox-sm"
-          aria-label={`Pick ${sound.title}`}
+          aria-label={messages.shelf.pick(sound.title)}
           checked={picked}
           onClick={(event) => event.stopPropagation()}
           onChange={onPick}
@@ -155,8 +156,8 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
         <span className={`block truncate text-xs leading-tight ${selected ? '' : 'quiet'}`}>
           {twice ??
             [
-              sound.originalTitle && `was “${sound.originalTitle}”`,
-              ...sound.habits.map((one) => `for “${one}”`),
+              sound.originalTitle && messages.shelf.was(sound.originalTitle),
+              ...sound.habits.map((one) => messages.shelf.for(one)),
               sound.note || sound.maker,
               sound.source.name,
             ]
@@ -184,11 +185,11 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
       </span>
       <span role="gridcell" className="w-9 text-sm" title={sound.usedIn.map(({ title }) => title).join(', ')}>
         {sound.usedIn.length > 0 && `${sound.usedIn.length}×`}
-        {sound.usedIn.length > 0 && <span className="sr-only"> used</span>}
+        {sound.usedIn.length > 0 && <span className="sr-only"> {messages.shelf.used}</span>}
       </span>
       <span role="gridcell" className="flex w-10 justify-end gap-1">
-        {sound.kept && <Bookmark size={15} fill="currentColor" aria-label="Kept" />}
-        {sound.copySha256 && <Check size={16} aria-label="A copy is here" />}
+        {sound.kept && <Bookmark size={15} fill="currentColor" aria-label={messages.common.kept} />}
+        {sound.copySha256 && <Check size={16} aria-label={messages.common.aCopyIsHere} />}
       </span>
     </div>
   )

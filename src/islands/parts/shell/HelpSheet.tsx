@@ -1,63 +1,64 @@
 import { useEffect, useRef } from 'react'
+import { messages } from '../../../messages'
 import { LINE_WORDS } from '../../format/line-words'
 
 const KEYS: readonly (readonly [string, string])[] = [
-  ['Ctrl K', 'go to a place, a video or a sound, or do something (⌘ K on a Mac)'],
-  ['/', 'go to the search line'],
-  ['↓ ↑', 'move through the results and hear each'],
-  ['E', 'list all sounds (on Find, before anything is searched for)'],
-  ['Home End', 'first and last result'],
-  ['Space', 'stop, or go on listening'],
-  ['← →', 'half a second back or on; finer with Shift'],
-  ['J K L', 'back two seconds, stop, go on (again: faster)'],
-  ['I O', 'a part begins here, ends here'],
-  ['R X', 'loop the part, clear it'],
-  ['M', 'in mono'],
-  ['C', 'pin the sound, to compare'],
-  ['1 – 6', 'hear a pinned sound (in Compare)'],
-  ['S', 'keep the sound, or stop keeping it'],
-  ['D', 'download the selected sound'],
-  ['Enter', 'select the sound, to do something with several'],
-  ['Esc', 'leave the results for the search line; close a dialog'],
-  ['?', 'this sheet'],
+  ['Ctrl K', messages.shell.goToAPlaceA],
+  ['/', messages.shell.goToTheSearchLine],
+  ['↓ ↑', messages.shell.moveThroughTheResultsAnd],
+  ['E', messages.shell.listAllSoundsOnFind],
+  ['Home End', messages.shell.firstAndLastResult],
+  ['Space', messages.shell.stopOrGoOnListening],
+  ['← →', messages.shell.halfASecondBackOr],
+  ['J K L', messages.shell.backTwoSecondsStopGo],
+  ['I O', messages.shell.aPartBeginsHereEnds],
+  ['R X', messages.shell.loopThePartClearIt],
+  ['M', messages.shell.inMono],
+  ['C', messages.shell.pinTheSoundToCompare],
+  ['1 – 6', messages.shell.hearAPinnedSoundIn],
+  ['S', messages.shell.keepTheSoundOrStop],
+  ['D', messages.shell.downloadTheSelectedSound],
+  ['Enter', messages.shell.selectTheSoundToDo],
+  ['Esc', messages.shell.leaveTheResultsForThe],
+  ['?', messages.shell.thisSheet],
 ]
 
 /** Keys of the step in which moments are noted. */
 const MOMENT_KEYS: readonly (readonly [string, string])[] = [
-  ['N', 'note a moment, or the marked part'],
-  ['Space', 'play the cut, or stop'],
-  ['J K L', 'backwards, stop, forwards (again: faster)'],
-  ['← →', 'one frame; ten with Shift'],
-  ['↑ ↓', 'to the moment before, and after'],
-  ['I O', 'a part begins here, ends here'],
-  ['R X', 'loop the part, clear it'],
-  [', .', 'move the chosen moment by a frame; < > by ten'],
-  ['F', 'find sounds for the moment'],
-  ['1 – 6', 'hear its short list in the cut'],
-  ['A X', 'take a suggestion, put it aside'],
-  ['Ctrl Z', 'undo; with Shift redo'],
-  ['+ − 0', 'zoom the map, show the whole'],
+  ['N', messages.shell.noteAMomentOrThe],
+  ['Space', messages.shell.playTheCutOrStop],
+  ['J K L', messages.shell.backwardsStopForwardsAgainFaster],
+  ['← →', messages.shell.oneFrameTenWithShift],
+  ['↑ ↓', messages.shell.toTheMomentBeforeAnd],
+  ['I O', messages.shell.aPartBeginsHereEnds],
+  ['R X', messages.shell.loopThePartClearIt],
+  [', .', messages.shell.moveTheChosenMomentBy],
+  ['F', messages.shell.findSoundsForTheMoment],
+  ['1 – 6', messages.shell.hearItsShortListIn],
+  ['A X', messages.shell.takeASuggestionPutIt],
+  ['Ctrl Z', messages.shell.undoWithShiftRedo],
+  ['+ − 0', messages.shell.zoomTheMapShowThe],
 ]
 
 /** Keys of the step in which sounds are placed. */
 const PLACE_KEYS: readonly (readonly [string, string])[] = [
-  ['Space', 'play the cut with what is placed, or stop'],
-  ['J K L', 'backwards, stop, forwards (again: faster)'],
-  ['← →', 'one frame; ten with Shift'],
-  ['↑ ↓', 'to the placed sound before, and after; with Shift it is chosen too, * chooses all'],
-  [', .', 'move the chosen sounds by a frame; < > by a millisecond'],
-  ['[ ]', 'begin, end the chosen sound at the playhead'],
-  ['( )', 'fade it in up to the playhead, out from the playhead'],
-  ['P', 'add a point to its level at the playhead; Tab to it, arrows move it'],
-  ['- =', 'softer, louder by 1 dB'],
-  ['V', 'split the chosen sound at the playhead'],
-  ['U', 'duplicate it'],
-  ['H', 'line its hit up with its moment'],
-  ['M', 'mute it, or hear it again'],
-  ['A – F', 'swap it for one of the short list of its moment'],
-  ['Delete', 'remove the chosen sounds'],
-  ['I O R X', 'a part begins here, ends here; loop it; clear it'],
-  ['Ctrl Z', 'undo; with Shift redo'],
+  ['Space', messages.shell.playTheCutWithWhat],
+  ['J K L', messages.shell.backwardsStopForwardsAgainFaster],
+  ['← →', messages.shell.oneFrameTenWithShift],
+  ['↑ ↓', messages.shell.toThePlacedSoundBefore],
+  [', .', messages.shell.moveTheChosenSoundsBy],
+  ['[ ]', messages.shell.beginEndTheChosenSound],
+  ['( )', messages.shell.fadeItInUpTo],
+  ['P', messages.shell.addAPointToIts],
+  ['- =', messages.shell.softerLouderBy1Db],
+  ['V', messages.shell.splitTheChosenSoundAt],
+  ['U', messages.shell.duplicateIt],
+  ['H', messages.shell.lineItsHitUpWith],
+  ['M', messages.shell.muteItOrHearIt],
+  ['A – F', messages.shell.swapItForOneOf],
+  ['Delete', messages.shell.removeTheChosenSounds],
+  ['I O R X', messages.shell.aPartBeginsHereEndsHereLoop],
+  ['Ctrl Z', messages.shell.undoWithShiftRedo],
 ]
 
 /** The keys, and what can be typed into the search line, on one sheet. */
@@ -70,16 +71,16 @@ export function HelpSheet({ onClose }: { onClose: () => void }) {
         <div className="grid grid-cols-2 gap-x-10 gap-y-6 max-md:grid-cols-1">
           <section>
             <h2 id="help-title" className="mb-4 text-2xl font-semibold">
-              Keys
+              {messages.shell.keys}
             </h2>
             <KeyTable keys={KEYS} />
-            <h2 className="mt-5 mb-3 text-xl font-semibold">While moments are noted</h2>
+            <h2 className="mt-5 mb-3 text-xl font-semibold">{messages.shell.whileMomentsAreNoted}</h2>
             <KeyTable keys={MOMENT_KEYS} />
-            <h2 className="mt-5 mb-3 text-xl font-semibold">While sounds are placed</h2>
+            <h2 className="mt-5 mb-3 text-xl font-semibold">{messages.shell.whileSoundsArePlaced}</h2>
             <KeyTable keys={PLACE_KEYS} />
           </section>
           <section>
-            <h2 className="mb-4 text-2xl font-semibold">In the search line</h2>
+            <h2 className="mb-4 text-2xl font-semibold">{messages.shell.inTheSearchLine}</h2>
             <dl className="space-y-1.5">
               {LINE_WORDS.map(([examples, meaning]) => (
                 <div key={meaning}>
@@ -96,7 +97,7 @@ export function HelpSheet({ onClose }: { onClose: () => void }) {
         </div>
         <div className="modal-action">
           <button type="button" className="btn" onClick={() => ref.current?.close()}>
-            Close
+            {messages.common.close}
           </button>
         </div>
       </div>

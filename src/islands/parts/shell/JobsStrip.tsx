@@ -1,4 +1,5 @@
 import { X } from 'lucide-react'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useDismissJob, useJobs } from '../../api/jobs'
 import { useCancelJob } from '../../api/queries'
@@ -12,7 +13,7 @@ export function JobsStrip() {
   if (shown.length === 0) return null
   return (
     <section
-      aria-label="Work in the background"
+      aria-label={messages.shell.workInTheBackground}
       className="fixed right-4 bottom-20 z-30 w-80 space-y-2"
       aria-live="polite"
     >
@@ -25,7 +26,7 @@ export function JobsStrip() {
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`${open ? 'Cancel' : 'Close'}: ${job.title}`}
+                aria-label={`${open ? messages.common.cancel : messages.common.close}: ${job.title}`}
                 onClick={() => (open ? cancel.mutate(job.id) : dismiss(job.id))}
               >
                 <X size={14} aria-hidden="true" />
@@ -37,7 +38,7 @@ export function JobsStrip() {
                 className="progress progress-primary mt-1 h-1.5 w-full"
                 value={job.progressFraction}
                 max={1}
-                aria-label={`Progress: ${job.title}`}
+                aria-label={messages.shell.progress(job.title)}
               />
             )}
           </div>

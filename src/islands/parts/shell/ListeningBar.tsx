@@ -1,5 +1,6 @@
 import { Ear, History, Pause, Play, Repeat, X } from 'lucide-react'
 import { useRef } from 'react'
+import { messages } from '../../../messages'
 import { listeningGainDb, RATES } from '../../audio/listening-options'
 import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
@@ -17,22 +18,30 @@ export function ListeningBar() {
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 100)
   return (
-    <section aria-label="Listening" className="flex h-16 items-center gap-3 border-t ruled bg-base-200 px-4">
+    <section
+      aria-label={messages.shell.listening}
+      className="flex h-16 items-center gap-3 border-t ruled bg-base-200 px-4"
+    >
       <button
         type="button"
         className="btn btn-circle btn-sm"
         onClick={toggle}
         disabled={!sound}
-        aria-label={playing ? 'Stop listening' : 'Listen'}
+        aria-label={playing ? messages.shell.stopListening : messages.shell.listen}
       >
         {playing ? <Pause size={16} aria-hidden="true" /> : <Play size={16} aria-hidden="true" />}
       </button>
       <div className="w-52 min-w-0 shrink-0 max-sm:w-32">
         <p className="truncate font-semibold leading-tight" data-testid="listening-title">
-          {sound?.title ?? 'Nothing is playing'}
+          {sound?.title ?? messages.shell.nothingIsPlaying}
         </p>
         <p className={`truncate text-sm leading-tight ${error ? 'text-error' : 'quiet'}`} data-testid="listening-next">
-          {error ?? (sound ? (next ? `Next: ${next.title}` : sound.source.name) : 'Move through the list to hear')}
+          {error ??
+            (sound
+              ? next
+                ? messages.shell.next(next.title)
+                : sound.source.name
+              : messages.shell.moveThroughTheListTo)}
         </p>
       </div>
       <div ref={boxRef} className="min-w-0 flex-1 touch-none">
@@ -72,8 +81,9 @@ function Loudness() {
   const gainDb = listeningGainDb(sound.loudnessLufs, options.matched)
   const sign = gainDb > 0 ? '+' : '−'
   return (
-    <p className="quiet leading-tight" title="Its own loudness, and by how much it is played louder or quieter">
-      {sound.loudnessLufs.toFixed(1)} LUFS{gainDb !== 0 && ` (${sign}${Math.abs(gainDb).toFixed(0)} dB)`}
+    <p className="quiet leading-tight" title={messages.shell.itsOwnLoudnessAndBy}>
+      {messages.shell.lufs(sound.loudnessLufs.toFixed(1))}
+      {gainDb !== 0 && messages.shell.db(sign, Math.abs(gainDb).toFixed(0))}
     </p>
   )
 }
@@ -88,7 +98,7 @@ function PartControls() {
         type="button"
         className={`btn btn-xs btn-square ${options.loopPart ? 'btn-neutral' : 'btn-ghost'}`}
         aria-pressed={options.loopPart}
-        aria-label="Loop the part"
+        aria-label={messages.shell.loopThePart}
         onClick={() => setOptions({ loopPart: !options.loopPart })}
       >
         <Repeat size={14} aria-hidden="true" />
@@ -96,7 +106,7 @@ function PartControls() {
       <button
         type="button"
         className="btn btn-ghost btn-xs btn-square"
-        aria-label="Clear the part"
+        aria-label={messages.shell.clearThePart}
         onClick={() => setPart(null)}
       >
         <X size={14} aria-hidden="true" />
@@ -106,11 +116,11 @@ function PartControls() {
 }
 
 const SWITCHES = [
-  ['matched', 'All equally loud'],
-  ['mono', 'In mono'],
-  ['loopPart', 'Loop the marked part'],
-  ['playOn', 'Go on to the next'],
-  ['hover', 'Hear a print by pointing at it'],
+  ['matched', messages.shell.allEquallyLoud],
+  ['mono', messages.shell.inMonoOption],
+  ['loopPart', messages.shell.loopTheMarkedPart],
+  ['playOn', messages.shell.goOnToTheNext],
+  ['hover', messages.shell.hearAPrintByPointing],
 ] as const
 
 function HowToListen() {
@@ -118,7 +128,7 @@ function HowToListen() {
   return (
     <Menu
       label={<Ear size={18} aria-hidden="true" />}
-      name="How to listen"
+      name={messages.shell.howToListen}
       side="right"
       above
       className="btn btn-ghost btn-sm btn-square"
@@ -137,7 +147,7 @@ function HowToListen() {
             </label>
           ))}
           <label className="flex items-center gap-2">
-            <span className="flex-1">Speed</span>
+            <span className="flex-1">{messages.shell.speed}</span>
             <select
               className="select select-sm w-24"
               value={options.rate}
@@ -161,16 +171,16 @@ function HeardBefore() {
   return (
     <Menu
       label={<History size={18} aria-hidden="true" />}
-      name="Heard in this session"
+      name={messages.shell.heardInThisSession}
       side="right"
       above
       className="btn btn-ghost btn-sm btn-square"
     >
       {() =>
         heard.length === 0 ? (
-          <p className="w-60">What you hear is listed here, so that you can go back to it.</p>
+          <p className="w-60">{messages.shell.whatYouHearIsListed}</p>
         ) : (
-          <ol aria-label="Heard in this session" className="w-72">
+          <ol aria-label={messages.shell.heardInThisSession} className="w-72">
             {heard.map((sound) => (
               <li key={sound.id}>
                 <button

@@ -3,6 +3,7 @@ import { Command as CommandMenu } from 'cmdk'
 import { useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useLocation } from 'wouter'
 import { SoundPage, type Video } from '../../../contract'
+import { messages } from '../../../messages'
 import { ask } from '../../api/client'
 import { useChangeShell, useVideos } from '../../api/queries'
 import { lengthWords } from '../../format/words'
@@ -13,19 +14,19 @@ import { changeTheme, useIsDark } from '../../state/theme'
 import { STEP_NAMES, VIDEO_STEPS } from '../videos/VideoSteps'
 
 const PLACES: readonly (readonly [title: string, address: string, note: string])[] = [
-  ['Desk', '/desk', 'what needs attention today'],
-  ['First steps', '/first-steps', 'connect a library, check a video'],
-  ['Find', '/find', 'search all sources'],
-  ['Shelf', '/shelf', 'kept sounds and copies'],
-  ['Videos', '/videos', 'all of them, with what is next'],
-  ['Papers', '/papers', 'terms and grants'],
-  ['Sources', '/sources', 'libraries and folders'],
-  ['Compare', '/find/compare', 'pinned sounds side by side'],
-  ['May I?', '/papers/may-i', 'ask whether a sound may be used'],
-  ['Terms', '/papers/terms', 'all licence texts'],
-  ['Orders', '/papers/orders', 'receipts and totals'],
-  ['Ledger', '/papers/ledger', 'every licence event'],
-  ['Basket', '/basket', 'sounds to buy'],
+  [messages.shell.desk, '/desk', messages.shell.whatNeedsAttentionToday],
+  [messages.shell.firstSteps, '/first-steps', messages.shell.connectALibraryCheckA],
+  [messages.shell.find, '/find', messages.shell.searchAllSources],
+  [messages.common.shelf, '/shelf', messages.shell.keptSoundsAndCopies],
+  [messages.common.videos, '/videos', messages.shell.allOfThemWithWhat],
+  [messages.common.papers, '/papers', messages.shell.termsAndGrants],
+  [messages.shell.sources, '/sources', messages.shell.librariesAndFolders],
+  [messages.common.compare, '/find/compare', messages.shell.pinnedSoundsSideBySide],
+  [messages.shell.mayI, '/papers/may-i', messages.shell.askWhetherASoundMay],
+  [messages.common.terms, '/papers/terms', messages.shell.allLicenceTexts],
+  [messages.common.orders, '/papers/orders', messages.shell.receiptsAndTotals],
+  [messages.shell.ledger, '/papers/ledger', messages.shell.everyLicenceEvent],
+  [messages.shell.basket, '/basket', messages.shell.soundsToBuy],
 ]
 /** Shorter words name too many sounds. */
 const LETTERS_FOR_SOUNDS = 2
@@ -60,7 +61,7 @@ export function Palette({ onClose, onHelp }: PaletteProps) {
     // biome-ignore lint/a11y/useKeyWithClickEvents: Escape closes a dialog by itself
     <dialog
       ref={dialogRef}
-      aria-label="Go to, or do"
+      aria-label={messages.shell.goToOrDo}
       className="m-0 mx-auto mt-[12vh] w-[36rem] max-w-[calc(100vw-2rem)] rounded border ruled bg-base-100 p-0 text-base-content shadow-lg backdrop:bg-black/40"
       onClose={onClose}
       onClick={({ target, currentTarget }) => {
@@ -70,7 +71,7 @@ export function Palette({ onClose, onHelp }: PaletteProps) {
       <CommandMenu
         shouldFilter={false}
         loop
-        label="Places, videos, sounds and actions"
+        label={messages.shell.placesVideosSoundsAndActions}
         value={shownId}
         onValueChange={setChosenId}
       >
@@ -81,12 +82,12 @@ export function Palette({ onClose, onHelp }: PaletteProps) {
             setText(typed)
             setChosenId('')
           }}
-          placeholder="Go to a place, a video or a sound, or do something …"
+          placeholder={messages.shell.goToAPlaceAVideoOr}
           className="w-full border-b ruled bg-transparent px-4 py-3 text-base outline-none"
         />
-        <CommandMenu.List label="What can be gone to or done" className="max-h-[50vh] overflow-y-auto p-1.5">
+        <CommandMenu.List label={messages.shell.whatCanBeGoneTo} className="max-h-[50vh] overflow-y-auto p-1.5">
           <CommandMenu.Empty className="quiet px-3 py-4">
-            Nothing here is called “{text.trim()}”. Sounds are searched on Find.
+            {messages.shell.nothingHereIsCalledSounds(text.trim())}
           </CommandMenu.Empty>
           {groups.map(({ heading, commands }) => (
             <CommandMenu.Group
@@ -126,19 +127,29 @@ function useCommands({ text, onHelp }: { text: string; onHelp: () => void }): Co
   return useMemo(() => {
     const places = PLACES.map(([title, address, note]) => placeCommand(title, note, () => navigate(address)))
     const always = [
-      actionCommand({ title: isDark ? 'Use the light theme' : 'Use the dark theme', keys: null, run: changeTheme }),
-      actionCommand({ title: 'Keys and help', keys: '?', run: onHelp }),
+      actionCommand({
+        title: isDark ? messages.shell.useTheLightTheme : messages.shell.useTheDarkTheme,
+        keys: null,
+        run: changeTheme,
+      }),
+      actionCommand({ title: messages.shell.keysAndHelp, keys: '?', run: onHelp }),
     ]
     const groups: CommandGroup[] = [
-      { heading: 'On this page', commands: [...stepCommands(location, navigate), ...actions.map(actionCommand)] },
-      { heading: 'Places', commands: places },
       {
-        heading: 'Videos',
+        heading: messages.shell.onThisPage,
+        commands: [...stepCommands(location, navigate), ...actions.map(actionCommand)],
+      },
+      { heading: messages.shell.places, commands: places },
+      {
+        heading: messages.common.videos,
         commands: (videos ?? []).flatMap((video) => videoCommands(video, navigate, changeShell, text)),
       },
-      { heading: 'Everywhere', commands: always },
+      { heading: messages.shell.everywhere, commands: always },
     ]
-    return [...matchingGroups(groups, text), ...(sounds.length > 0 ? [{ heading: 'Sounds', commands: sounds }] : [])]
+    return [
+      ...matchingGroups(groups, text),
+      ...(sounds.length > 0 ? [{ heading: messages.common.sounds, commands: sounds }] : []),
+    ]
   }, [actions, videos, isDark, location, navigate, changeShell, onHelp, sounds, text])
 }
 
@@ -159,7 +170,7 @@ function stepCommands(location: string, navigate: Navigate): Command[] {
   return VIDEO_STEPS.filter((step) => step !== open).map((step) => ({
     id: `step ${step}`,
     title: STEP_NAMES[step],
-    note: 'step of this video',
+    note: messages.shell.stepOfThisVideo,
     keys: null,
     run: () => navigate(`/videos/${id}/${step}`),
   }))
@@ -172,10 +183,16 @@ function videoCommands(
   changeShell: (change: { videoInHandId: number }) => void,
   text: string,
 ): Command[] {
-  const open = { id: `video ${id}`, title, note: 'open its page', keys: null, run: () => navigate(`/videos/${id}`) }
+  const open = {
+    id: `video ${id}`,
+    title,
+    note: messages.shell.openItsPage,
+    keys: null,
+    run: () => navigate(`/videos/${id}`),
+  }
   if (text.trim() === '') return [open]
   const take = (): void => changeShell({ videoInHandId: id })
-  return [open, { id: `hand ${id}`, title, note: 'take in hand', keys: null, run: take }]
+  return [open, { id: `hand ${id}`, title, note: messages.shell.takeInHand, keys: null, run: take }]
 }
 
 function useSoundCommands(text: string, navigate: Navigate): readonly Command[] {

@@ -1,7 +1,7 @@
 import { CircleHelp, Compass, Moon, ShoppingBasket, Sun } from 'lucide-react'
 import { Link, useRoute } from 'wouter'
+import { messages } from '../../../messages'
 import { useShell } from '../../api/queries'
-import { counted } from '../../format/words'
 import { changeTheme, useIsDark } from '../../state/theme'
 import { HelpSheet } from './HelpSheet'
 import { VideoInHand } from './VideoInHand'
@@ -15,7 +15,7 @@ export function TopBar(props: {
   const { helpOpen, onHelp, onPalette } = props
   return (
     <header className="flex min-h-16 items-center gap-x-5 border-b ruled px-4 max-md:flex-wrap max-md:gap-x-2 max-md:gap-y-2 max-md:py-2">
-      <Link href="/find" className="flex shrink-0 items-center gap-2" aria-label="Good Thud">
+      <Link href="/find" className="flex shrink-0 items-center gap-2" aria-label={messages.shell.goodThud}>
         <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
           <path
             d="M2 20c4.500 0 4.500-10 8-10s2 15 5.500 15S19 5 22.500 5 25 20 30 20"
@@ -25,26 +25,26 @@ export function TopBar(props: {
             strokeLinecap="round"
           />
         </svg>
-        <span className="font-display text-xl font-bold tracking-tight max-lg:hidden">Good Thud</span>
+        <span className="font-display text-xl font-bold tracking-tight max-lg:hidden">{messages.shell.goodThud}</span>
       </Link>
-      <nav aria-label="Places" className="flex gap-1">
+      <nav aria-label={messages.shell.places} className="flex gap-1">
         <Place href="/desk" pattern="/desk">
-          Desk
+          {messages.shell.desk}
         </Place>
         <Place href="/find" pattern="/find/*?">
-          Find
+          {messages.shell.find}
         </Place>
         <Place href="/shelf" pattern="/shelf">
-          Shelf
+          {messages.common.shelf}
         </Place>
         <Place href="/videos" pattern="/videos/*?">
-          Videos
+          {messages.common.videos}
         </Place>
         <Place href="/papers" pattern="/papers/*?">
-          Papers
+          {messages.common.papers}
         </Place>
         <Place href="/sources" pattern="/sources">
-          Sources
+          {messages.shell.sources}
         </Place>
       </nav>
       <div className="min-w-0 flex-1 max-md:order-last max-md:basis-full">
@@ -55,9 +55,9 @@ export function TopBar(props: {
         <button
           type="button"
           className="btn btn-ghost btn-sm gap-1.5 px-2"
-          aria-label="Go to, or do"
+          aria-label={messages.shell.goToOrDo}
           aria-keyshortcuts="Control+K Meta+K"
-          title="Go to a place, a video or a sound, or do something"
+          title={messages.shell.goToAPlaceAVideoOrASound}
           onClick={onPalette}
         >
           <Compass size={18} aria-hidden="true" />
@@ -67,7 +67,7 @@ export function TopBar(props: {
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"
-          aria-label="Keys and help"
+          aria-label={messages.shell.keysAndHelp}
           onClick={() => onHelp(true)}
         >
           <CircleHelp size={18} aria-hidden="true" />
@@ -83,7 +83,11 @@ function BasketLink() {
   const count = useShell().data?.basketCount ?? 0
   if (count === 0) return null
   return (
-    <Link href="/basket" className="btn btn-ghost btn-sm gap-1.5" aria-label={`Basket, ${counted(count, 'sound')}`}>
+    <Link
+      href="/basket"
+      className="btn btn-ghost btn-sm gap-1.5"
+      aria-label={messages.shell.basketWithSounds(messages.counts.sounds(count))}
+    >
       <ShoppingBasket size={18} aria-hidden="true" />
       <span className="tabular-nums">{count}</span>
     </Link>
@@ -109,7 +113,7 @@ function ThemeSwitch() {
     <button
       type="button"
       className="btn btn-ghost btn-sm btn-square"
-      aria-label={isDark ? 'Use the light theme' : 'Use the dark theme'}
+      aria-label={isDark ? messages.shell.useTheLightTheme : messages.shell.useTheDarkTheme}
       onClick={changeTheme}
     >
       {isDark ? <Sun size={18} aria-hidden="true" /> : <Moon size={18} aria-hidden="true" />}

@@ -1,4 +1,5 @@
 import { Undo2, X } from 'lucide-react'
+import { messages } from '../../../messages'
 import { useUndo } from '../../state/undo'
 
 /** What was just done, with the way back. */
@@ -12,9 +13,14 @@ export function UndoStrip() {
     >
       {offered.words}
       <button type="button" className="btn btn-sm" onClick={offered.undo}>
-        <Undo2 size={16} aria-hidden="true" /> Undo
+        <Undo2 size={16} aria-hidden="true" /> {messages.common.undo}
       </button>
-      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close" onClick={() => offer(null)}>
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs btn-square"
+        aria-label={messages.common.close}
+        onClick={() => offer(null)}
+      >
         <X size={14} aria-hidden="true" />
       </button>
     </div>

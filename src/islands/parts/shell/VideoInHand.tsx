@@ -2,6 +2,7 @@ import { ChevronDown, Plus } from 'lucide-react'
 import { useCallback, useRef, useState } from 'react'
 import { useLocation } from 'wouter'
 import { usesInWords } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { useChangeShell, useShell, useVideos } from '../../api/queries'
 import { dayWords } from '../../format/words'
 import { useDismissed } from '../../state/use-dismissed'
@@ -34,9 +35,9 @@ export function VideoInHand() {
         onClick={() => setOpen(!open)}
       >
         <span className="min-w-0">
-          <span className="small-label block leading-tight">Video in hand</span>
+          <span className="small-label block leading-tight">{messages.shell.videoInHand}</span>
           <span className="block truncate font-semibold leading-tight" data-testid="video-in-hand">
-            {inHand?.title ?? 'None yet'}
+            {inHand?.title ?? messages.shell.noneYet}
           </span>
         </span>
         {inHand && (
@@ -51,7 +52,7 @@ export function VideoInHand() {
       {open && (
         <div className="absolute left-0 top-full z-40 mt-1 w-96 max-w-full rounded border ruled bg-base-100 py-1 shadow-lg">
           {list.length > 0 && (
-            <ul aria-label="Videos">
+            <ul aria-label={messages.common.videos}>
               {list.map((video) => (
                 <li key={video.id}>
                   <button
@@ -79,7 +80,7 @@ export function VideoInHand() {
                 setOpen(false)
               }}
             >
-              <Plus size={16} aria-hidden="true" /> Add a video
+              <Plus size={16} aria-hidden="true" /> {messages.shell.addAVideo}
             </button>
             {inHand && (
               <button
@@ -90,7 +91,7 @@ export function VideoInHand() {
                   setOpen(false)
                 }}
               >
-                Open its page
+                {messages.shell.openItsPageLink}
               </button>
             )}
           </div>

@@ -2,6 +2,7 @@ import { Download, FileAudio, ShoppingBasket } from 'lucide-react'
 import { type DragEvent, useState } from 'react'
 import { Link } from 'wouter'
 import type { SoundDetail } from '../../../contract'
+import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
 import { useBasket, useFetchAgain, usePutIntoBasket } from '../../api/money-queries'
@@ -31,7 +32,7 @@ function CopyHere({ copy }: { copy: NonNullable<SoundDetail['copy']> }) {
   }
   return (
     <div className="rounded border ruled bg-base-100 p-3">
-      <p className="font-semibold">A copy is here</p>
+      <p className="font-semibold">{messages.common.aCopyIsHere}</p>
       <a
         href={address}
         download={fileName}
@@ -42,7 +43,7 @@ function CopyHere({ copy }: { copy: NonNullable<SoundDetail['copy']> }) {
         <FileAudio size={18} aria-hidden="true" className="mt-0.5 shrink-0" />
         <span className="min-w-0 break-words">{fileName}</span>
       </a>
-      <p className="quiet mt-1 text-sm">{(sizeBytes / 1024).toFixed(0)} KB. Save it, or drag it into your cut.</p>
+      <p className="quiet mt-1 text-sm">{messages.sound.kbSaveItOrDrag((sizeBytes / 1024).toFixed(0))}</p>
     </div>
   )
 }
@@ -53,9 +54,9 @@ function CopyLost({ sound }: { sound: SoundDetail }) {
   const isLibrary = sound.source.kind === 'library'
   return (
     <div className="rounded border-2 border-error bg-base-100 p-3">
-      <p className="font-semibold">The file of this copy is gone</p>
+      <p className="font-semibold">{messages.sound.theFileOfThisCopy}</p>
       <p className="quiet mt-1 text-sm">
-        {isLibrary ? 'Its papers hold.' : 'Its papers hold. Put the file back into its folder, or bring back a backup.'}
+        {isLibrary ? messages.sound.itsPapersHold : messages.sound.itsPapersHoldPutThe}
       </p>
       {isLibrary && (
         <button
@@ -64,7 +65,7 @@ function CopyLost({ sound }: { sound: SoundDetail }) {
           disabled={fetchAgain.isPending}
           onClick={() => fetchAgain.mutate()}
         >
-          <Download size={15} aria-hidden="true" /> Download it again
+          <Download size={15} aria-hidden="true" /> {messages.sound.downloadItAgain}
         </button>
       )}
       <Problem message={fetchAgain.error?.message} />
@@ -90,11 +91,11 @@ function DownloadButton({ sound }: { sound: SoundDetail }) {
         onClick={() => download.mutate({ id: sound.id, format: sound.formats.length > 1 ? format : null })}
       >
         <Download size={18} aria-hidden="true" />
-        {running ? job.message : `Download · ${sound.cost}`}
+        {running ? job.message : messages.sound.downloadAtCost(sound.cost)}
       </button>
       {sound.formats.length > 1 && (
         <fieldset className="mt-1.5 flex flex-wrap items-center gap-x-4 text-sm" disabled={running}>
-          <legend className="sr-only">Format</legend>
+          <legend className="sr-only">{messages.sound.format}</legend>
           {sound.formats.map((one) => (
             <label key={one} className="flex items-center gap-1.5">
               <input
@@ -123,9 +124,13 @@ function Tiers({ sound }: { sound: SoundDetail }) {
   const inBasket = basket?.lines.filter(({ soundId }) => soundId === sound.id) ?? []
   const isIn = (key: string): boolean => inBasket.some((line) => line.tier === key && line.videoId === videoId)
   return (
-    <section aria-label="Buy">
-      <h3 className="mb-1.5 border-b ruled pb-1 text-base font-semibold">{sound.copy ? 'Buy again' : 'Buy'}</h3>
-      <p className="quiet mb-1.5 text-sm">For {video ? `“${video.title}”` : 'no video yet'}</p>
+    <section aria-label={messages.sound.buy}>
+      <h3 className="mb-1.5 border-b ruled pb-1 text-base font-semibold">
+        {sound.copy ? messages.sound.buyAgain : messages.sound.buy}
+      </h3>
+      <p className="quiet mb-1.5 text-sm">
+        {messages.sound.for} {video ? `“${video.title}”` : messages.sound.noVideoYet}
+      </p>
       <ul className="space-y-1">
         {sound.tiers.map(({ key, title: name, price }) => (
           <li key={key} className="flex items-center justify-between gap-2">
@@ -135,18 +140,20 @@ function Tiers({ sound }: { sound: SoundDetail }) {
               className="btn btn-sm whitespace-nowrap"
               disabled={put.isPending || sound.withdrawn || isIn(key)}
               aria-label={
-                isIn(key) ? `“${name}” for ${price} is in the basket` : `Put “${name}” for ${price} into the basket`
+                isIn(key)
+                  ? messages.sound.forIsInTheBasket(name, price)
+                  : messages.sound.putForIntoTheBasket(name, price)
               }
               onClick={() => put.mutate({ soundId: sound.id, tier: key, videoId })}
             >
-              <ShoppingBasket size={15} aria-hidden="true" /> {isIn(key) ? 'In the basket' : price}
+              <ShoppingBasket size={15} aria-hidden="true" /> {isIn(key) ? messages.sound.inTheBasket : price}
             </button>
           </li>
         ))}
       </ul>
       {inBasket.length > 0 && (
         <Link href="/basket" className="btn btn-primary btn-sm mt-2 w-full">
-          Go to the basket
+          {messages.sound.goToTheBasket}
         </Link>
       )}
       <Problem message={put.error?.message} />

@@ -1,6 +1,7 @@
 import { AudioLines, Bookmark, ShieldCheck, User } from 'lucide-react'
 import { useLocation } from 'wouter'
 import type { SoundDetail } from '../../../contract'
+import { messages } from '../../../messages'
 import { useFindLikePart } from '../../api/find-queries'
 import { useKeep, useShelf, useToggleKept } from '../../api/shelf-queries'
 import { usePlayer } from '../../audio/player'
@@ -17,19 +18,21 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
   const part = player.sound?.id === sound.id ? player.part : null
   const like = `sound:${sound.id}`
   return (
-    <section aria-label="Keep and find" className="space-y-2">
+    <section aria-label={messages.sound.keepAndFind} className="space-y-2">
       <div className="flex flex-wrap gap-1.5">
         <KeepButton sound={sound} />
         <CopyButton
           text={new URL(addressOf({ ...NOTHING_ASKED, text: `"${sound.title}"` }), location.href).href}
-          label="Copy link"
+          label={messages.sound.copyLink}
         />
-        {sound.papers[0]?.creditLine && <CopyButton text={sound.papers[0].creditLine} label="Copy credit" />}
+        {sound.papers[0]?.creditLine && (
+          <CopyButton text={sound.papers[0].creditLine} label={messages.sound.copyCredit} />
+        )}
       </div>
       {sound.print && (
         <ul className="space-y-0.5">
           <Way icon={<AudioLines size={15} aria-hidden="true" />} onClick={() => find({ ...NOTHING_ASKED, like })}>
-            Sounds like this
+            {messages.sound.soundsLikeThis}
           </Way>
           {sound.fit !== null && (
             <Way
@@ -38,7 +41,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
                 find({ ...NOTHING_ASKED, like, filters: [{ kind: 'fit', fits: ['fits', 'fits-with-credit'] }] })
               }
             >
-              Alike, and allowed in this video
+              {messages.sound.alikeAndAllowedInThis}
             </Way>
           )}
           {part && (
@@ -46,7 +49,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
               icon={<AudioLines size={15} aria-hidden="true" />}
               onClick={() => likePart.findLike({ soundId: sound.id, ...part })}
             >
-              Sounds like the marked part
+              {messages.sound.soundsLikeTheMarkedPart}
             </Way>
           )}
           {sound.maker && (
@@ -54,7 +57,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
               icon={<User size={15} aria-hidden="true" />}
               onClick={() => find({ ...NOTHING_ASKED, filters: [{ kind: 'maker', names: [sound.maker] }] })}
             >
-              More by {sound.maker}
+              {messages.sound.moreBy(sound.maker)}
             </Way>
           )}
         </ul>
@@ -65,7 +68,7 @@ export function PanelFind({ sound, onFind }: { sound: SoundDetail; onFind: ((sta
           href={`/api/copies/${sound.copy.sha256}/part?${new URLSearchParams({ fromS: String(part.startS), toS: String(part.endS) })}`}
           download
         >
-          Save the marked part
+          {messages.sound.saveTheMarkedPart}
         </a>
       )}
       {likePart.error && (
@@ -99,9 +102,9 @@ function KeepButton({ sound }: { sound: SoundDetail }) {
     <span className="flex">
       <button type="button" className="btn btn-sm" aria-pressed={sound.kept} onClick={() => toggleKept(sound)}>
         <Bookmark size={15} fill={sound.kept ? 'currentColor' : 'none'} aria-hidden="true" />
-        {sound.kept ? 'Kept' : 'Keep'}
+        {sound.kept ? messages.common.kept : messages.sound.keep}
       </button>
-      <Menu label="in …" name="Keep with a note, in a collection" side="right">
+      <Menu label={messages.sound.in} name={messages.sound.keepWithANoteIn} side="right">
         {(close) => <KeepWith sound={sound} onDone={close} />}
       </Menu>
     </span>
@@ -124,13 +127,13 @@ function KeepWith({ sound, onDone }: { sound: SoundDetail; onDone: () => void })
       }}
     >
       <label className="block">
-        <span className="small-label block">Note</span>
+        <span className="small-label block">{messages.common.note}</span>
         <input name="note" className="input input-sm w-full" maxLength={500} defaultValue={kept?.note ?? ''} />
       </label>
       <label className="block">
-        <span className="small-label block">Collection</span>
+        <span className="small-label block">{messages.sound.whichCollection}</span>
         <select name="collection" className="select select-sm w-full" defaultValue="0">
-          <option value="0">none</option>
+          <option value="0">{messages.sound.none}</option>
           {shelf.data?.collections.map(({ id, name }) => (
             <option key={id} value={id}>
               {name}
@@ -144,7 +147,7 @@ function KeepWith({ sound, onDone }: { sound: SoundDetail; onDone: () => void })
         </p>
       )}
       <button type="submit" className="btn btn-sm btn-primary">
-        Keep it
+        {messages.sound.keepIt}
       </button>
     </form>
   )

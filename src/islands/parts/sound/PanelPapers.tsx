@@ -4,6 +4,7 @@ import { useDropzone } from 'react-dropzone'
 import { Link } from 'wouter'
 import type { SoundDetail } from '../../../contract'
 import { CLAUSE_WORDS } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { useAttach, useRecord, useTakeBack } from '../../api/papers-queries'
 import { useShell } from '../../api/queries'
 import { dayWords } from '../../format/words'
@@ -17,12 +18,10 @@ export function PanelPapers({ sound }: { sound: SoundDetail }) {
   const own = sound.source.kind !== 'library'
   if (sound.papers.length === 0 && !own) return null
   return (
-    <section aria-label="Papers">
-      <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">Papers</h3>
+    <section aria-label={messages.common.papers}>
+      <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">{messages.common.papers}</h3>
       {sound.papers.length === 0 && (
-        <p className="mb-2">
-          <strong>No papers.</strong> Nothing says where this file is from or what its terms are, so nothing clears it.
-        </p>
+        <p className="mb-2">{messages.sound.nothingSaysWhereThisFile(<strong>{messages.sound.noPapers}</strong>)}</p>
       )}
       {own && <Declare sound={sound} />}
       <div className="space-y-5">
@@ -40,7 +39,8 @@ function Declare({ sound }: { sound: SoundDetail }) {
   return (
     <>
       <button type="button" className={`btn btn-sm mb-3 ${none ? 'btn-primary' : ''}`} onClick={() => setOpen(true)}>
-        <PenLine size={15} aria-hidden="true" /> {none ? 'Say where it is from' : 'Correct what was said'}
+        <PenLine size={15} aria-hidden="true" />{' '}
+        {none ? messages.sound.sayWhereItIsFrom : messages.sound.correctWhatWasSaid}
       </button>
       {open && <DeclareDialog soundId={sound.id} title={sound.title} onClose={() => setOpen(false)} />}
     </>
@@ -54,23 +54,25 @@ function PaperBlock({ paper }: { paper: Paper }) {
     <div className="space-y-1">
       <p>
         <Link href={`/papers/terms/${paper.termsId}`} className="underline underline-offset-2">
-          {paper.termsTitle}, version {paper.termsVersion}
+          {messages.sound.version(paper.termsTitle, paper.termsVersion)}
         </Link>
-        , {paper.kind === 'declared' ? 'declared' : 'as served'} on {dayWords(paper.acquiredAt)}
+        , {paper.kind === 'declared' ? messages.sound.declared : messages.sound.asServed}{' '}
+        {messages.sound.on(dayWords(paper.acquiredAt))}
       </p>
       <p className="quiet text-sm">
         {paper.grantTitle}
-        {paper.planUntil ? `, ${paper.planFrom} to ${paper.planUntil}` : ''} · for {paper.licensee}
+        {paper.planUntil ? messages.sound.to(paper.planFrom, paper.planUntil) : ''}{' '}
+        {messages.sound.forLicensee(paper.licensee)}
       </p>
       <p className="quiet text-sm">
-        Text SHA-256 <code className="break-all">{paper.termsSha256.slice(0, 16)}…</code>
+        {messages.sound.textSha256(<code className="break-all">{paper.termsSha256.slice(0, 16)}…</code>)}
       </p>
       {paper.needsVideo && <ForVideo paper={paper} />}
       {paper.conditions.length > 0 && <Conditions paper={paper} />}
       {paper.creditLine && (
         <div className="mt-2 rounded border ruled bg-base-100 p-2">
           <p className="break-words text-sm">{paper.creditLine}</p>
-          <CopyButton text={paper.creditLine} label="Copy the credit" />
+          <CopyButton text={paper.creditLine} label={messages.sound.copyTheCredit} />
         </div>
       )}
       <Evidence paper={paper} />
@@ -84,7 +86,7 @@ function PaperBlock({ paper }: { paper: Paper }) {
             takeBack.mutate({ grantId: paper.grantId, takenBack: true })
           }}
         >
-          <Undo2 size={14} aria-hidden="true" /> Withdraw
+          <Undo2 size={14} aria-hidden="true" /> {messages.sound.withdraw}
         </button>
       )}
     </div>
@@ -97,7 +99,7 @@ function ForVideo({ paper }: { paper: Paper }) {
   const record = useRecord()
   const videoId = shell.data?.videoInHandId ?? null
   if (paper.boundToVideo === null || videoId === null) return null
-  if (paper.boundToVideo) return <p className="text-sm">It is on record that it is for the video in hand.</p>
+  if (paper.boundToVideo) return <p className="text-sm">{messages.sound.itIsOnRecordThat}</p>
   return (
     <div>
       <button
@@ -106,7 +108,7 @@ function ForVideo({ paper }: { paper: Paper }) {
         disabled={record.isPending}
         onClick={() => record.mutate({ grantId: paper.grantId, videoId, key: 'projects', note: '' })}
       >
-        It is for the video in hand
+        {messages.sound.itIsForTheVideo}
       </button>
       {record.error && (
         <p role="alert" className="text-sm text-error">
@@ -128,7 +130,7 @@ function Conditions({ paper }: { paper: Paper }) {
       {paper.conditions.map(({ key, met }) => (
         <li key={key} className="flex items-center justify-between gap-2">
           <span>
-            {CLAUSE_WORDS[key]}: {met ? 'its condition is met, on record' : 'a condition'}
+            {CLAUSE_WORDS[key]}: {met ? messages.sound.itsConditionIsMetOn : messages.sound.aCondition}
           </span>
           {!met && (
             <button
@@ -137,7 +139,7 @@ function Conditions({ paper }: { paper: Paper }) {
               disabled={record.isPending}
               onClick={() => record.mutate({ grantId: paper.grantId, videoId, key, note: '' })}
             >
-              It is met
+              {messages.sound.itIsMet}
             </button>
           )}
         </li>
@@ -175,7 +177,7 @@ function Evidence({ paper }: { paper: Paper }) {
               {mime.startsWith('image/') && (
                 <img
                   src={`/api/evidence/${id}`}
-                  alt={`Evidence ${fileName}`}
+                  alt={messages.sound.evidence(fileName)}
                   className="mt-1 max-h-40 rounded border ruled"
                 />
               )}
@@ -188,10 +190,10 @@ function Evidence({ paper }: { paper: Paper }) {
           className: `flex items-center justify-between gap-2 rounded border border-dashed px-2 py-1.5 text-sm ${isDragActive ? 'border-primary' : 'border-base-content/40'}`,
         })}
       >
-        <input {...getInputProps({ 'aria-label': 'Evidence file' })} />
-        {attach.isPending ? 'Adding it …' : 'Drop a receipt, mail or screenshot'}
+        <input {...getInputProps({ 'aria-label': messages.sound.evidenceFile })} />
+        {attach.isPending ? messages.sound.addingIt : messages.sound.dropAReceiptMailOr}
         <button type="button" className="btn btn-xs" onClick={open}>
-          Choose
+          {messages.sound.choose}
         </button>
       </div>
       {attach.error && (

@@ -1,8 +1,8 @@
 import { Plus, X } from 'lucide-react'
 import { useState } from 'react'
 import type { OwnWordsInput, SoundDetail } from '../../../contract'
+import { messages } from '../../../messages'
 import { useProposedWords, useSetWords } from '../../api/word-queries'
-import { counted } from '../../format/words'
 
 const percent = (share: number): string => `${Math.round(100 * share)} %`
 
@@ -15,25 +15,25 @@ export function PanelWords({ sound }: { sound: SoundDetail }) {
   const [typed, setTyped] = useState('')
   const add = (words: readonly string[], category = ownCategory): void => {
     const said = { words: [...new Set([...ownWords, ...words.map((word) => word.toLowerCase())])], category }
-    set.mutate({ said, words: `${counted(words.length, 'word')} added.` })
+    set.mutate({ said, words: messages.sound.added(messages.counts.words(words.length)) })
   }
   const proposed = proposals.data?.words ?? []
   const category = sound.category === '' || sound.category === 'Unsorted' ? (proposals.data?.category ?? null) : null
   return (
-    <section aria-label="Words">
-      <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">Words</h3>
+    <section aria-label={messages.sound.words}>
+      <h3 className="mb-2 border-b ruled pb-1 text-base font-semibold">{messages.sound.words}</h3>
       {ownWords.length > 0 && (
-        <ul aria-label="Words that you gave it" className="mb-2 flex flex-wrap gap-1.5">
+        <ul aria-label={messages.sound.wordsThatYouGaveIt} className="mb-2 flex flex-wrap gap-1.5">
           {ownWords.map((word) => (
             <li key={word}>
               <button
                 type="button"
                 className="btn btn-xs"
-                aria-label={`Remove ${word}`}
+                aria-label={messages.sound.remove(word)}
                 onClick={() =>
                   set.mutate({
                     said: { words: ownWords.filter((one) => one !== word), category: ownCategory },
-                    words: `“${word}” was removed.`,
+                    words: messages.sound.wasRemoved(word),
                   })
                 }
               >
@@ -56,33 +56,35 @@ export function PanelWords({ sound }: { sound: SoundDetail }) {
         }}
       >
         <label className="min-w-0 flex-1">
-          <span className="sr-only">Add words</span>
+          <span className="sr-only">{messages.sound.addWords}</span>
           <input
             className="input input-sm w-full"
-            placeholder="gate, iron, slow"
+            placeholder={messages.sound.gateIronSlow}
             maxLength={300}
             value={typed}
             onChange={({ target }) => setTyped(target.value)}
           />
         </label>
         <button type="submit" className="btn btn-sm" disabled={typed.trim() === '' || set.isPending}>
-          Add
+          {messages.sound.add}
         </button>
       </form>
       {(proposed.length > 0 || category) && (
         <div className="mt-3">
-          <p className="small-label">By {counted(proposals.data?.neighbours ?? 0, 'sound')} that it sounds like</p>
-          <ul aria-label="Proposed words" className="mt-1 flex flex-wrap gap-1.5">
+          <p className="small-label">
+            {messages.sound.byThatItSoundsLike(messages.counts.sounds(proposals.data?.neighbours ?? 0))}
+          </p>
+          <ul aria-label={messages.sound.proposedWords} className="mt-1 flex flex-wrap gap-1.5">
             {category && (
               <li>
                 <button
                   type="button"
                   className="btn btn-xs"
                   onClick={() => add([], category.name)}
-                  aria-label={`Use the category ${category.name}, ${percent(category.share)}`}
+                  aria-label={messages.sound.takeTheCategory(category.name, percent(category.share))}
                 >
                   <Plus size={12} aria-hidden="true" /> {category.name}{' '}
-                  <span className="quiet">category, {percent(category.share)}</span>
+                  <span className="quiet">{messages.sound.category(percent(category.share))}</span>
                 </button>
               </li>
             )}
@@ -92,7 +94,7 @@ export function PanelWords({ sound }: { sound: SoundDetail }) {
                   type="button"
                   className="btn btn-xs"
                   onClick={() => add([word])}
-                  aria-label={`Add ${word}, ${percent(share)}`}
+                  aria-label={messages.sound.addWord(word, percent(share))}
                 >
                   <Plus size={12} aria-hidden="true" /> {word} <span className="quiet">{percent(share)}</span>
                 </button>
@@ -110,7 +112,7 @@ export function PanelWords({ sound }: { sound: SoundDetail }) {
                 )
               }
             >
-              Add all
+              {messages.sound.addAll}
             </button>
           )}
         </div>

@@ -1,10 +1,11 @@
 import { Archive } from 'lucide-react'
 import { useForm } from 'react-hook-form'
 import { BackupPlan, type BackupWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { useBackUp, useBackups, useSaveBackupPlan } from '../../api/doctor-queries'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
-import { counted, momentWords, sizeWords } from '../../format/words'
+import { momentWords, sizeWords } from '../../format/words'
 import { Failed, Loading } from '../shared/States'
 
 /** Backups: into which folder they go, how often, what the last one came to. */
@@ -13,9 +14,9 @@ export function Backups() {
   return (
     <section aria-labelledby="backups" className="mt-10 border-t ruled pt-5">
       <h2 id="backups" className="text-xl font-semibold">
-        Backups
+        {messages.sources.backups}
       </h2>
-      {query.isPending && <Loading what="Looking" />}
+      {query.isPending && <Loading what={messages.sources.looking} />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {query.data && <PlanForm key={JSON.stringify(query.data.plan)} backups={query.data} />}
     </section>
@@ -58,24 +59,29 @@ function PlanForm({ backups }: { backups: BackupWire }) {
     <>
       <p className={last ? 'mt-1' : 'quiet mt-1'}>
         {last
-          ? `The last one: ${momentWords(last.at)}, ${counted(last.fileCount, 'file')}, ${sizeWords(last.bytes)}, of which ${sizeWords(last.newBytes)} were new.`
-          : 'No backup yet. A backup holds the database and every file, whole, in a folder of another disk.'}
+          ? messages.sources.theLastOneOfWhich(
+              momentWords(last.at),
+              messages.counts.files(last.fileCount),
+              sizeWords(last.bytes),
+              sizeWords(last.newBytes),
+            )
+          : messages.sources.noBackupYetABackup}
       </p>
       <form className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
         <label className="block min-w-64 flex-1">
-          <span className="small-label block">Folder, with its whole path</span>
+          <span className="small-label block">{messages.sources.folderWithItsWholePath}</span>
           <input className="input input-sm w-full" spellCheck={false} {...register('folder', { required: true })} />
         </label>
         <label className="block">
-          <span className="small-label block">How often</span>
+          <span className="small-label block">{messages.sources.howOften}</span>
           <select className="select select-sm" {...register('everyDays')}>
-            <option value="1">Each day</option>
-            <option value="7">Each week</option>
-            <option value="">Only by hand</option>
+            <option value="1">{messages.sources.eachDay}</option>
+            <option value="7">{messages.sources.eachWeek}</option>
+            <option value="">{messages.sources.onlyByHand}</option>
           </select>
         </label>
         <label className="block w-20">
-          <span className="small-label block">Keep</span>
+          <span className="small-label block">{messages.sources.keep}</span>
           <input
             className="input input-sm w-full tabular-nums"
             type="number"
@@ -85,7 +91,7 @@ function PlanForm({ backups }: { backups: BackupWire }) {
           />
         </label>
         <button type="submit" className="btn btn-sm" disabled={running || save.isPending}>
-          <Archive size={15} aria-hidden="true" /> {running ? job.message : 'Save and back up now'}
+          <Archive size={15} aria-hidden="true" /> {running ? job.message : messages.sources.saveAndBackUpNow}
         </button>
       </form>
       {job?.state === 'failed' && (

@@ -7,6 +7,7 @@ import {
   type SignInWith,
 } from '../../../contract/library-account'
 import { firstFree } from '../../../core/first-free'
+import { messages } from '../../../messages'
 import { useConnectLibrary, useLibraryKinds, useReadDescription, useTryLibrary } from '../../api/account-queries'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
@@ -23,9 +24,9 @@ export function ConnectDialog({ takenNames, onClose }: { takenNames: readonly st
     <dialog ref={dialogRef} className="modal" aria-labelledby="connect-title" onClose={onClose}>
       <div className="modal-box max-w-3xl border ruled">
         <h2 id="connect-title" className="mb-4 text-2xl font-semibold">
-          Connect a library
+          {messages.common.connectALibrary}
         </h2>
-        {kinds.isPending && <Loading what="Looking at the kinds of libraries" />}
+        {kinds.isPending && <Loading what={messages.sources.lookingAtTheKindsOf} />}
         {kinds.isError && <Failed error={kinds.error} onRetry={() => void kinds.refetch()} />}
         {kinds.data && (
           <ConnectForm kinds={kinds.data.kinds} takenNames={takenNames} onClose={() => dialogRef.current?.close()} />
@@ -80,14 +81,14 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
       }}
     >
       <label className="mb-4 block">
-        <span className="small-label block">Kind</span>
+        <span className="small-label block">{messages.common.kind}</span>
         <select className="select w-full" value={fields.kind} onChange={({ target }) => choose(target.value)}>
           {kinds.map(({ id, name, about }) => (
             <option key={id} value={id}>
               {name}: {about}
             </option>
           ))}
-          <option value={DESCRIBED}>Another library, by its description</option>
+          <option value={DESCRIBED}>{messages.sources.anotherLibraryByItsDescription}</option>
         </select>
       </label>
       {isDescribed && <Description error={read.error} onText={describe} />}
@@ -95,7 +96,7 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
         <>
           <div className="mb-4 flex flex-wrap gap-4">
             <label className="block min-w-0 flex-1">
-              <span className="small-label block">Name here</span>
+              <span className="small-label block">{messages.sources.nameHere}</span>
               <input
                 className="input w-full"
                 required
@@ -105,12 +106,12 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
               />
             </label>
             <label className="block min-w-0 flex-1">
-              <span className="small-label block">Address</span>
+              <span className="small-label block">{messages.sources.address}</span>
               <input
                 className="input w-full"
                 required
                 type="url"
-                placeholder="https://library.example/api"
+                placeholder={messages.sources.httpsLibraryExampleApi}
                 maxLength={500}
                 value={fields.address}
                 onChange={({ target }) => change({ address: target.value })}
@@ -132,7 +133,7 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
       {trial.data && <Tried tried={trial.data} />}
       <div className="modal-action">
         <button type="button" className="btn btn-ghost" onClick={onClose}>
-          Cancel
+          {messages.common.cancel}
         </button>
         <button
           type="button"
@@ -142,10 +143,10 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
             if (currentTarget.form?.reportValidity()) trial.mutate(inputOf(fields))
           }}
         >
-          {trial.isPending ? 'Trying it' : 'Try it'}
+          {trial.isPending ? messages.sources.tryingIt : messages.sources.tryIt}
         </button>
         <button type="submit" className="btn btn-primary" disabled={!isReady || connect.isPending}>
-          {connect.isPending ? 'Connecting' : 'Connect'}
+          {connect.isPending ? messages.sources.connecting : messages.sources.connect}
         </button>
       </div>
     </form>
@@ -180,11 +181,11 @@ function Description({ error, onText }: { error: Error | null; onText: (text: st
     setTooLarge(file.size > MAX_DESCRIPTION_BYTES)
     if (file.size <= MAX_DESCRIPTION_BYTES) onText(await file.text())
   }
-  const problem = tooLarge ? 'A description is no larger than 24 KB.' : error?.message
+  const problem = tooLarge ? messages.sources.aDescriptionIsNoLarger : error?.message
   return (
     <div className="mb-4">
       <label className="block">
-        <span className="small-label block">Description (YAML or JSON)</span>
+        <span className="small-label block">{messages.sources.descriptionYamlOrJson}</span>
         <input
           type="file"
           accept=".yaml,.yml,.json"
@@ -192,10 +193,7 @@ function Description({ error, onText }: { error: Error | null; onText: (text: st
           onChange={({ target }) => void take(target.files?.[0])}
         />
       </label>
-      <p className="quiet mt-1 text-sm">
-        A text file that says where everything lies in the answers of the library. How to write one stands in
-        docs/connectors.md; there are examples in the folder “libraries”.
-      </p>
+      <p className="quiet mt-1 text-sm">{messages.sources.aTextFileThatSays}</p>
       {problem !== undefined && (
         <p role="alert" className="mt-2 break-words text-error">
           {problem}

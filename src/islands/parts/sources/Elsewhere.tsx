@@ -2,8 +2,8 @@ import { useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link } from 'wouter'
 import type { SourceWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { useTakeIn } from '../../api/papers-queries'
-import { counted } from '../../format/words'
 import { DeclareDialog } from '../terms/DeclareDialog'
 
 /** Brings a file that came by some other way, and asks at once where it is from. */
@@ -40,10 +40,10 @@ export function Elsewhere({ source }: { source: SourceWire }) {
   return (
     <div className="border-t ruled py-4">
       <p className="quiet">
-        {source.about} {counted(source.soundCount, 'sound')}, {source.noPapersCount} without papers.{' '}
+        {messages.sources.withoutPapers(source.about, messages.counts.sounds(source.soundCount), source.noPapersCount)}{' '}
         {source.noPapersCount > 0 && (
           <Link href="/papers" className="underline">
-            See them
+            {messages.sources.seeThem}
           </Link>
         )}
       </p>
@@ -52,14 +52,14 @@ export function Elsewhere({ source }: { source: SourceWire }) {
           className: `my-3 flex flex-wrap items-center justify-between gap-3 rounded border border-dashed p-5 ${isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`,
         })}
       >
-        <input {...getInputProps({ 'aria-label': 'File from elsewhere' })} />
-        {takeIn.isPending ? 'Adding it and listening to it …' : 'Drop a sound, or a video whose sound track it is in.'}
+        <input {...getInputProps({ 'aria-label': messages.sources.fileFromElsewhere })} />
+        {takeIn.isPending ? messages.sources.addingItAndListeningTo : messages.sources.dropASoundOrA}
         <button type="button" className="btn btn-sm" disabled={takeIn.isPending} onClick={open}>
-          Choose a file
+          {messages.sources.chooseAFile}
         </button>
       </div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-sm">
-        <span className="quiet">Only a part of it, in seconds:</span>
+        <span className="quiet">{messages.sources.onlyAPartOfIt}</span>
         {field('from', 'from')}
         {field('to', 'to')}
       </div>
@@ -68,7 +68,7 @@ export function Elsewhere({ source }: { source: SourceWire }) {
           {takeIn.error.message}
         </p>
       )}
-      {takeIn.data?.already && !asking && <p className="mt-2">This file is here already.</p>}
+      {takeIn.data?.already && !asking && <p className="mt-2">{messages.sources.thisFileIsHereAlready}</p>}
       {asking && <DeclareDialog soundId={asking.id} title={asking.title} onClose={() => setAsking(null)} />}
     </div>
   )

@@ -1,17 +1,18 @@
 import { ShieldCheck } from 'lucide-react'
 import type { DoctorReport } from '../../../contract'
+import { messages } from '../../../messages'
 import { useDoctor, useExamine, useRepair } from '../../api/doctor-queries'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
-import { counted, momentWords, sizeWords } from '../../format/words'
+import { momentWords, sizeWords } from '../../format/words'
 import { Failed, Loading } from '../shared/States'
 
 const REPAIR_WORDS: Readonly<Record<DoctorReport['damages'][number]['repair'], string>> = {
-  'fetch again': 'It can be fetched again.',
-  'read again': 'It is read again from your folder, if it still lies there.',
-  'make again': 'It can be made again.',
-  restore: 'It can be restored from a backup.',
-  forget: 'It can be removed.',
+  'fetch again': messages.sources.itCanBeFetchedAgain,
+  'read again': messages.sources.itIsReadAgainFrom,
+  'make again': messages.sources.itCanBeMadeAgain,
+  restore: messages.sources.itCanBeRestoredFrom,
+  forget: messages.sources.itCanBeRemoved,
   none: '',
 }
 
@@ -26,11 +27,11 @@ export function FilesWhole() {
   return (
     <section aria-labelledby="files-whole" className="mt-10 border-t ruled pt-5">
       <h2 id="files-whole" className="text-xl font-semibold">
-        Are all files whole?
+        {messages.sources.areAllFilesWhole}
       </h2>
-      {query.isPending && <Loading what="Looking" />}
+      {query.isPending && <Loading what={messages.sources.looking} />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-      {query.data && !report && <p className="quiet mt-1">Not checked yet. It is checked once a week by itself.</p>}
+      {query.data && !report && <p className="quiet mt-1">{messages.sources.notCheckedYetItIs}</p>}
       {report && <Report report={report} />}
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <button
@@ -39,7 +40,7 @@ export function FilesWhole() {
           disabled={running || examine.isPending}
           onClick={() => examine.mutate()}
         >
-          <ShieldCheck size={15} aria-hidden="true" /> {running ? job.message : 'Check now'}
+          <ShieldCheck size={15} aria-hidden="true" /> {running ? job.message : messages.sources.checkNow}
         </button>
         {report && report.damages.length > 0 && (
           <button
@@ -48,7 +49,7 @@ export function FilesWhole() {
             disabled={running || repair.isPending}
             onClick={() => repair.mutate()}
           >
-            Repair what can be repaired
+            {messages.sources.repairWhatCanBeRepaired}
           </button>
         )}
       </div>
@@ -72,12 +73,12 @@ function Report({ report }: { report: DoctorReport }) {
     <>
       <p className={`mt-1 ${damages.length > 0 ? 'font-semibold text-error' : ''}`}>
         {damages.length === 0
-          ? `${counted(fileCount, 'file')} (${sizeWords(bytes)}), the tables and the ledger are as they were stored.`
-          : `${counted(damages.length, 'thing is', 'things are')} damaged or missing.`}{' '}
+          ? messages.sources.theTablesAndTheLedger(messages.counts.files(fileCount), sizeWords(bytes))
+          : messages.sources.damagedOrMissing(messages.counts.thingsAre(damages.length))}{' '}
         <span className="quiet font-normal">{momentWords(at)}</span>
       </p>
       {remaking > 0 && (
-        <p className="quiet mt-1">What hearing needs of {counted(remaking, 'sound')} is being made again.</p>
+        <p className="quiet mt-1">{messages.sources.whatHearingNeedsOfIs(messages.counts.sounds(remaking))}</p>
       )}
       {damages.length > 0 && (
         <ul className="mt-2 max-h-72 max-w-3xl space-y-1 overflow-y-auto border-l-2 border-error pl-3">

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { messages } from '../../../messages'
 import { useAddFolder } from '../../api/papers-queries'
 import { TermsChoice, type TermsSaid } from '../terms/TermsChoice'
 
@@ -19,26 +20,24 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
     <dialog ref={dialogRef} className="modal" aria-labelledby="folder-title" onClose={onClose}>
       <form className="modal-box max-w-2xl border ruled" onSubmit={submit}>
         <h2 id="folder-title" className="mb-4 text-2xl font-semibold">
-          A folder of your own
+          {messages.sources.aFolderOfYourOwn}
         </h2>
         <label className="mb-4 block">
-          <span className="small-label block">Path on this machine</span>
+          <span className="small-label block">{messages.sources.pathOnThisMachine}</span>
           <input
             className="input w-full"
             required
-            placeholder="/home/you/sounds"
+            placeholder={messages.sources.homeYouSounds}
             value={path}
             onChange={(event) => setPath(event.target.value)}
           />
         </label>
         <label className="mb-4 block">
-          <span className="small-label block">Name (its own name when left empty)</span>
+          <span className="small-label block">{messages.sources.nameItsOwnNameWhen}</span>
           <input className="input w-full" value={name} onChange={(event) => setName(event.target.value)} />
         </label>
         <TermsChoice value={terms} onChange={setTerms} />
-        <p className="quiet mt-2 text-sm">
-          The terms stand for every file in the folder. Files are only read; nothing in the folder is changed.
-        </p>
+        <p className="quiet mt-2 text-sm">{messages.sources.theTermsStandForEvery}</p>
         {add.error && (
           <p role="alert" className="mt-3 text-error">
             {add.error.message}
@@ -46,10 +45,10 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Cancel
+            {messages.common.cancel}
           </button>
           <button type="submit" className="btn btn-primary" disabled={add.isPending}>
-            Add folder
+            {messages.sources.addFolder}
           </button>
         </div>
       </form>

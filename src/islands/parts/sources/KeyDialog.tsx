@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import type { SourceWire } from '../../../contract'
 import type { LibrarySecrets } from '../../../contract/library-account'
+import { messages } from '../../../messages'
 import { useChangeKey, useKeyOf } from '../../api/account-queries'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
@@ -20,15 +21,12 @@ export function KeyDialog({ source, onClose }: { source: SourceWire; onClose: ()
     <dialog ref={dialogRef} className="modal" aria-labelledby="key-title" onClose={onClose}>
       <form className="modal-box border ruled" onSubmit={submit}>
         <h2 id="key-title" className="mb-4 text-2xl font-semibold">
-          Key for {source.name}
+          {messages.sources.keyFor(source.name)}
         </h2>
-        {query.isPending && <Loading what="Looking at the library" />}
+        {query.isPending && <Loading what={messages.sources.lookingAtTheLibrary} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && <KeyFields signInWith={query.data.signInWith} secrets={secrets} onChange={setSecrets} />}
-        <p className="quiet mt-3 text-sm">
-          The library is asked with it before it is saved. It is kept in a file that only you can read, apart from the
-          database, and is never shown again.
-        </p>
+        <p className="quiet mt-3 text-sm">{messages.sources.theLibraryIsAskedWith}</p>
         {change.error && (
           <p role="alert" className="mt-3 text-error">
             {change.error.message}
@@ -36,14 +34,14 @@ export function KeyDialog({ source, onClose }: { source: SourceWire; onClose: ()
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Cancel
+            {messages.common.cancel}
           </button>
           <button
             type="submit"
             className="btn btn-primary"
             disabled={change.isPending || query.data === undefined || query.data.signInWith === 'nothing'}
           >
-            {change.isPending ? 'Trying it' : 'Save'}
+            {change.isPending ? messages.sources.tryingIt : messages.common.save}
           </button>
         </div>
       </form>

@@ -1,4 +1,5 @@
 import type { LibrarySecrets, SignInWith } from '../../../contract/library-account'
+import { messages } from '../../../messages'
 
 /** What signs one in at a library. Typed once and never shown again. */
 export function KeyFields(props: {
@@ -7,7 +8,7 @@ export function KeyFields(props: {
   onChange: (secrets: LibrarySecrets) => void
 }) {
   const { signInWith, secrets, onChange } = props
-  if (signInWith === 'nothing') return <p className="quiet">This library needs no sign-in.</p>
+  if (signInWith === 'nothing') return <p className="quiet">{messages.sources.thisLibraryNeedsNoSign}</p>
   const field = (name: keyof LibrarySecrets, label: string) => (
     <label className="block min-w-0 flex-1">
       <span className="small-label block">{label}</span>
@@ -25,11 +26,11 @@ export function KeyFields(props: {
   return (
     <div className="flex flex-wrap gap-4">
       {signInWith === 'key' ? (
-        field('key', 'Key')
+        field('key', messages.sources.key)
       ) : (
         <>
-          {field('user', 'User name')}
-          {field('password', 'Password')}
+          {field('user', messages.sources.userName)}
+          {field('password', messages.sources.password)}
         </>
       )}
     </div>

@@ -1,6 +1,7 @@
 import { PackageOpen } from 'lucide-react'
 import { useDropzone } from 'react-dropzone'
 import type { SourceWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { useBringPack } from '../../api/papers-queries'
 
 const ZIP = { 'application/zip': ['.zip'] }
@@ -21,23 +22,21 @@ export function PackDrop() {
       {...drop.getRootProps()}
       className={`mt-2 mb-8 rounded border border-dashed p-4 ${drop.isDragActive ? 'border-primary bg-base-200' : 'border-base-content/40'}`}
     >
-      <input {...drop.getInputProps()} aria-label="Pack of sounds" />
+      <input {...drop.getInputProps()} aria-label={messages.sources.packOfSounds} />
       <p className="flex flex-wrap items-center gap-3">
         <button type="button" className="btn btn-sm" disabled={bring.isPending} onClick={drop.open}>
-          <PackageOpen size={16} aria-hidden="true" /> Add a pack
+          <PackageOpen size={16} aria-hidden="true" /> {messages.sources.addAPack}
         </button>
-        <span className="quiet">
-          or drop it here: a ZIP file of sounds. A text on its licence and a table (CSV, XLSX) in it are read too.
-        </span>
+        <span className="quiet">{messages.sources.orDropItHereA}</span>
       </p>
       {bring.isPending && (
         <p role="status" className="mt-2 text-sm">
-          Bringing the pack: {Math.round(100 * bring.sent)} %
+          {messages.sources.uploadingThePack(Math.round(100 * bring.sent))}
         </p>
       )}
       {(bring.error || drop.fileRejections.length > 0) && (
         <p role="alert" className="mt-2 text-error">
-          {bring.error?.message ?? 'Bring one ZIP file at a time.'}
+          {bring.error?.message ?? messages.sources.addOneZipFile}
         </p>
       )}
     </div>
@@ -57,9 +56,9 @@ export function NewerPack({ source, disabled }: { source: SourceWire; disabled: 
   })
   return (
     <span>
-      <input {...drop.getInputProps()} aria-label={`Newer version of ${source.name}`} />
+      <input {...drop.getInputProps()} aria-label={messages.sources.newerVersionOf(source.name)} />
       <button type="button" className="btn btn-sm" disabled={disabled || bring.isPending} onClick={drop.open}>
-        <PackageOpen size={16} aria-hidden="true" /> Newer version
+        <PackageOpen size={16} aria-hidden="true" /> {messages.sources.newerVersion}
       </button>
       {bring.error && (
         <span role="alert" className="block text-sm text-error">

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { ProposalWire } from '../../../contract'
+import { messages } from '../../../messages'
 import { useAnswerProposal, useProposals } from '../../api/papers-queries'
-import { counted } from '../../format/words'
 import { Reading } from '../terms/Reading'
 import type { TermsSaid } from '../terms/TermsChoice'
 
@@ -12,7 +12,7 @@ export function Proposals() {
   if (proposals.length === 0) return null
   return (
     <section className="mb-8">
-      <h2 className="mb-2 text-xl font-semibold">Found beside your files</h2>
+      <h2 className="mb-2 text-xl font-semibold">{messages.sources.foundBesideYourFiles}</h2>
       <ul>
         {proposals.map((proposal) => (
           <Proposal key={proposal.id} proposal={proposal} />
@@ -33,21 +33,21 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
   return (
     <li className="border-t ruled py-4">
       <p>
-        <strong>{path}</strong> <span className="quiet">in {sourceName}</span>
-        {reading.licences.length > 0 ? ' speaks of a licence' : ' says something of rights'}. It would become the papers
-        of {counted(soundCount, 'sound')}.
+        <strong>{path}</strong> <span className="quiet">{messages.sources.in(sourceName)}</span>
+        {reading.licences.length > 0 ? messages.sources.speaksOfALicence : messages.sources.saysSomethingOfRights}
+        {messages.sources.itWouldBecomeThePapers(messages.counts.sounds(soundCount))}
       </p>
       <details className="my-2">
-        <summary className="cursor-pointer text-sm underline">Read it</summary>
+        <summary className="cursor-pointer text-sm underline">{messages.sources.readIt}</summary>
         <pre className="mt-1 max-h-48 overflow-y-auto whitespace-pre-wrap rounded border ruled bg-base-200 p-3 font-sans text-sm">
           {text}
         </pre>
       </details>
       {known ? (
         <p className="mb-2">
-          <strong>{known.title}</strong>, by “{known.quote}”.{' '}
+          {messages.sources.by(<strong>{known.title}</strong>, known.quote)}{' '}
           <button type="button" className="btn btn-ghost btn-xs" onClick={() => setTerms(asText)}>
-            Read it point by point
+            {messages.sources.readItPointByPoint}
           </button>
         </p>
       ) : (
@@ -63,7 +63,7 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
               answer.mutate({ id, answer: { accept: true, terms } })
           }}
         >
-          Use as their papers
+          {messages.sources.useAsTheirPapers}
         </button>
         <button
           type="button"
@@ -71,7 +71,7 @@ function Proposal({ proposal }: { proposal: ProposalWire }) {
           disabled={answer.isPending}
           onClick={() => answer.mutate({ id, answer: { accept: false } })}
         >
-          Dismiss
+          {messages.common.dismiss}
         </button>
       </div>
       {answer.error && (

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useLocation } from 'wouter'
 import type { TermsPage } from '../../../contract'
 import { CLAUSE_WORDS, type ClauseKey, limitWords } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { useConfirmPolicy } from '../../api/papers-queries'
 import { Quote } from './Reasons'
 
@@ -14,16 +15,13 @@ export function ConfirmPolicy({ page, keys }: { page: TermsPage; keys: readonly 
   return (
     <section aria-labelledby="to-confirm" className="mb-8 rounded border ruled bg-base-200 p-5">
       <h3 id="to-confirm" className="text-lg font-semibold">
-        Confirm what this policy permits
+        {messages.terms.confirmWhatThisPolicyPermits}
       </h3>
       {points.length === 0 ? (
-        <p className="mt-1">It permits nothing that could be made out, so no sound can have papers under it.</p>
+        <p className="mt-1">{messages.terms.itPermitsNothingThatCould}</p>
       ) : (
         <>
-          <p className="quiet mt-1 mb-3">
-            It came in a file and counts for nothing yet. Tick each point that you have read in its words; the rest
-            stays not stated. What it forbids, restricts or asks for always counts.
-          </p>
+          <p className="quiet mt-1 mb-3">{messages.terms.itCameInAFile}</p>
           <ul className="grid gap-x-10 gap-y-3 lg:grid-cols-2">
             {points.map(({ key, answer, quote, limit }) => (
               <li key={key}>
@@ -38,7 +36,7 @@ export function ConfirmPolicy({ page, keys }: { page: TermsPage; keys: readonly 
                   />
                   <span>
                     <strong>{CLAUSE_WORDS[key]}</strong>{' '}
-                    {answer === 'duty' ? (limit ? `(${limitWords(limit)})` : 'on a condition') : ''}
+                    {answer === 'duty' ? (limit ? `(${limitWords(limit)})` : messages.terms.onACondition) : ''}
                   </span>
                 </label>
                 {quote && (
@@ -62,7 +60,7 @@ export function ConfirmPolicy({ page, keys }: { page: TermsPage; keys: readonly 
               confirm.mutate(confirmed, { onSuccess: ({ termsId }) => navigate(`/papers/terms/${termsId}`) })
             }
           >
-            Confirm {confirmed.length} of {points.length} points
+            {messages.terms.confirmOfPoints(confirmed.length, points.length)}
           </button>
         </>
       )}

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 import type { DeclarationInput } from '../../../contract'
+import { messages } from '../../../messages'
 import { useDeclare, useTermsList } from '../../api/papers-queries'
 import { TermsChoice, type TermsSaid } from './TermsChoice'
 
@@ -32,14 +33,14 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
     <dialog ref={dialogRef} className="modal" aria-labelledby="declare-title" onClose={onClose}>
       <form className="modal-box max-w-2xl border ruled" onSubmit={submit}>
         <h2 id="declare-title" className="text-2xl font-semibold">
-          Where is it from?
+          {messages.terms.whereIsItFrom}
         </h2>
-        <p className="quiet mb-4">{title}. What you say here is written into the ledger as your word.</p>
+        <p className="quiet mb-4">{messages.terms.whatYouSayHereIs(title)}</p>
         <div className="mb-4 grid gap-4 sm:grid-cols-2">
-          {field('from', 'From where (a page, a disc, a person’s own recording)')}
-          {field('who', 'From whom')}
-          {field('when', 'When', 'date')}
-          {field('note', 'Anything else')}
+          {field('from', messages.terms.fromWhereAPageA)}
+          {field('who', messages.terms.fromWhom)}
+          {field('when', messages.terms.when, 'date')}
+          {field('note', messages.terms.anythingElse)}
         </div>
         <TermsChoice
           value={terms}
@@ -48,11 +49,7 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
             ? { filed: filed.data.terms.filter((one) => one.sourceName === 'From elsewhere' && !one.isUnconfirmed) }
             : {})}
         />
-        <p className="quiet mt-3 text-sm">
-          Every verdict under these papers says that it rests on your word. Evidence shows what your word rests on: a
-          receipt or invoice, a message from whoever holds the rights that names the sound, a picture of the page with
-          its address and day. A note of your own is no evidence. Attach it in the sound’s panel, under Papers.
-        </p>
+        <p className="quiet mt-3 text-sm">{messages.terms.everyVerdictUnderThesePapers}</p>
         {declare.error && (
           <p role="alert" className="mt-3 text-error">
             {declare.error.message}
@@ -60,10 +57,10 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Cancel
+            {messages.common.cancel}
           </button>
           <button type="submit" className="btn btn-primary" disabled={declare.isPending}>
-            Save
+            {messages.common.save}
           </button>
         </div>
       </form>

@@ -1,11 +1,12 @@
 import type { DeclarationInput, ProposedClauseWire, ReadingWire } from '../../../contract'
 import { CLAUSE_WORDS, limitWords, openSentencesOn, RESTRICTIONS } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { Quote } from './Reasons'
 
 type TermsSaid = DeclarationInput['terms']
 type TextSaid = Extract<TermsSaid, { kind: 'text' }>
 
-const ANSWER_WORDS = { yes: 'yes', no: 'no', duty: 'with a duty' } as const
+const ANSWER_WORDS = { yes: messages.common.yes, no: messages.common.no, duty: messages.terms.withADuty } as const
 
 /** What a text was understood to say. Nothing of it counts until it is confirmed. */
 export function Reading(props: { reading: ReadingWire; value: TextSaid; onChange: (terms: TermsSaid) => void }) {
@@ -15,23 +16,19 @@ export function Reading(props: { reading: ReadingWire; value: TextSaid; onChange
     <div className="rounded border ruled bg-base-200 p-3">
       {licences.map(({ spdxId, title, by, quote }) => (
         <p key={spdxId} className="mb-2">
-          It {by === 'text' ? 'is' : 'names'} <strong>{title}</strong>{' '}
+          {(by === 'text' ? messages.terms.itIs : messages.terms.itNames)(<strong>{title}</strong>)}{' '}
           <button type="button" className="btn btn-xs" onClick={() => onChange({ kind: 'known', spdxId })}>
-            Use this licence
+            {messages.terms.useThisLicence}
           </button>
           {by !== 'text' && <Quote text={quote} />}
         </p>
       ))}
       {like && <LikeLicence like={like} />}
       {clauses.length === 0 && licences.length === 0 && (
-        <p className="mb-2">It allows nothing that could be made out. Without a confirmed point it allows nothing.</p>
+        <p className="mb-2">{messages.terms.itAllowsNothingThatCould}</p>
       )}
       <OpenSentences open={open} value={value} onChange={onChange} />
-      {clauses.length > 0 && (
-        <p className="small-label mb-1">
-          Confirm what it says; the rest stays not stated. What it restricts always counts.
-        </p>
-      )}
+      {clauses.length > 0 && <p className="small-label mb-1">{messages.terms.confirmWhatItSaysThe}</p>}
       <ul className="space-y-2">
         {clauses.map((clause) => (
           <ClauseLine key={clause.key} clause={clause} open={open} value={value} onChange={onChange} />
@@ -45,11 +42,9 @@ export function Reading(props: { reading: ReadingWire; value: TextSaid; onChange
 function LikeLicence({ like }: { like: NonNullable<ReadingWire['like']> }) {
   return (
     <div className="mb-2">
-      <p>
-        It is like <strong>{like.title}</strong>, but it is not that licence.
-      </p>
-      <Words label="Added" words={like.added} />
-      <Words label="Missing" words={like.missing} />
+      <p>{messages.terms.itIsLikeButIt(<strong>{like.title}</strong>)}</p>
+      <Words label={messages.terms.added} words={like.added} />
+      <Words label={messages.terms.missing} words={like.missing} />
     </div>
   )
 }
@@ -79,10 +74,7 @@ function OpenSentences(props: { open: ReadingWire['open']; value: TextSaid; onCh
     })
   return (
     <fieldset className="mb-3">
-      <legend className="small-label mb-1">
-        Not understood: read each, and tick it if it restricts nothing here. Until then it keeps points from being
-        allowed.
-      </legend>
+      <legend className="small-label mb-1">{messages.terms.notUnderstoodReadEachAnd}</legend>
       <ul className="max-h-60 space-y-1 overflow-y-auto">
         {open.map(({ quote, keys }) => (
           <li key={quote}>
@@ -96,7 +88,9 @@ function OpenSentences(props: { open: ReadingWire['open']; value: TextSaid; onCh
               <span>
                 “{quote}”{' '}
                 <span className="quiet text-sm">
-                  {keys.length === 0 ? 'may bear on everything' : keys.map((key) => CLAUSE_WORDS[key]).join(', ')}
+                  {keys.length === 0
+                    ? messages.terms.mayBearOnEverything
+                    : keys.map((key) => CLAUSE_WORDS[key]).join(', ')}
                 </span>
               </span>
             </label>
@@ -118,7 +112,12 @@ function ClauseLine(props: {
   const isRestriction = RESTRICTIONS.includes(key)
   const unread =
     answer === 'yes' ? openSentencesOn(key, open).filter(({ quote: one }) => !value.setAside.includes(one)).length : 0
-  const said = unread > 0 ? `${unread} not understood beside it` : confidence < 0.7 ? 'not sure' : 'plainly said'
+  const said =
+    unread > 0
+      ? messages.terms.notUnderstoodBesideIt(unread)
+      : confidence < 0.7
+        ? messages.terms.notSure
+        : messages.terms.plainlySaid
   return (
     <li>
       <label className="flex items-start gap-2">
@@ -143,9 +142,7 @@ function ClauseLine(props: {
       </label>
       <Quote text={quote} />
       {against !== undefined && (
-        <p className="quiet text-sm">
-          It also says <q>{against}</q>. The stricter holds.
-        </p>
+        <p className="quiet text-sm">{messages.terms.itAlsoSaysTheStricter(<q>{against}</q>)}</p>
       )}
     </li>
   )

@@ -1,5 +1,6 @@
 import type { DeclarationInput, TermsSummary } from '../../../contract'
 import { KNOWN_LICENCES } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { useReadText } from '../../api/papers-queries'
 import { Reading } from './Reading'
 
@@ -16,37 +17,41 @@ export function TermsChoice(props: {
   const first = [...KNOWN_LICENCES.keys()][0] as string
   return (
     <fieldset>
-      <legend className="small-label mb-1">Under which terms</legend>
+      <legend className="small-label mb-1">{messages.terms.underWhichTerms}</legend>
       <div className="flex flex-wrap gap-x-5 gap-y-1">
-        <Choice on={value.kind === 'unknown'} label="I do not know" onPick={() => onChange({ kind: 'unknown' })} />
-        <Choice on={value.kind === 'own'} label="I made it myself" onPick={() => onChange({ kind: 'own' })} />
+        <Choice
+          on={value.kind === 'unknown'}
+          label={messages.terms.iDoNotKnow}
+          onPick={() => onChange({ kind: 'unknown' })}
+        />
+        <Choice
+          on={value.kind === 'own'}
+          label={messages.terms.iMadeItMyself}
+          onPick={() => onChange({ kind: 'own' })}
+        />
         <Choice
           on={value.kind === 'known'}
-          label="A known licence"
+          label={messages.terms.aKnownLicence}
           onPick={() => onChange({ kind: 'known', spdxId: first })}
         />
         {filed && filed.length > 0 && (
           <Choice
             on={value.kind === 'filed'}
-            label="Terms on file"
+            label={messages.terms.termsOnFile}
             onPick={() => onChange({ kind: 'filed', termsId: filed[0]?.id ?? 0 })}
           />
         )}
         <Choice
           on={value.kind === 'text'}
-          label="A text"
+          label={messages.terms.aText}
           onPick={() => onChange({ kind: 'text', title: '', text: '', confirmed: [], setAside: [] })}
         />
       </div>
-      {value.kind === 'unknown' && (
-        <p className="quiet mt-2 text-sm">Then it has no papers, and shows as such wherever it is heard.</p>
-      )}
-      {value.kind === 'own' && (
-        <p className="quiet mt-2 text-sm">Then every use is allowed, by your word that all rights in it are yours.</p>
-      )}
+      {value.kind === 'unknown' && <p className="quiet mt-2 text-sm">{messages.terms.thenItHasNoPapers}</p>}
+      {value.kind === 'own' && <p className="quiet mt-2 text-sm">{messages.terms.thenEveryUseIsAllowed}</p>}
       {value.kind === 'known' && (
         <select
-          aria-label="Licence"
+          aria-label={messages.terms.licence}
           className="select mt-2 w-full"
           value={value.spdxId}
           onChange={(event) => onChange({ kind: 'known', spdxId: event.target.value })}
@@ -60,14 +65,14 @@ export function TermsChoice(props: {
       )}
       {value.kind === 'filed' && filed && (
         <select
-          aria-label="Terms on file"
+          aria-label={messages.terms.termsOnFile}
           className="select mt-2 w-full"
           value={value.termsId}
           onChange={(event) => onChange({ kind: 'filed', termsId: Number(event.target.value) })}
         >
           {filed.map(({ id, title, version }) => (
             <option key={id} value={id}>
-              {title}, version {version}
+              {messages.terms.version(title, version)}
             </option>
           ))}
         </select>
@@ -93,15 +98,15 @@ function TextTerms(props: { value: Extract<TermsSaid, { kind: 'text' }>; onChang
     <div className="mt-2 space-y-2">
       <input
         className="input w-full"
-        aria-label="Name of the terms"
-        placeholder="what these terms are called"
+        aria-label={messages.terms.nameOfTheTerms}
+        placeholder={messages.terms.whatTheseTermsAreCalled}
         value={value.title}
         onChange={(event) => onChange({ ...value, title: event.target.value })}
       />
       <textarea
         className="textarea h-36 w-full"
-        aria-label="Text of the terms"
-        placeholder="the whole text, an address, or a licence tag"
+        aria-label={messages.terms.textOfTheTerms}
+        placeholder={messages.terms.theWholeTextAnAddress}
         value={value.text}
         onChange={(event) => onChange({ ...value, text: event.target.value, confirmed: [], setAside: [] })}
       />
@@ -111,7 +116,7 @@ function TextTerms(props: { value: Extract<TermsSaid, { kind: 'text' }>; onChang
         disabled={read.isPending || value.text.trim() === ''}
         onClick={() => read.mutate(value.text)}
       >
-        Read it
+        {messages.terms.readIt}
       </button>
       {read.error && (
         <p role="alert" className="text-error">

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { TermsText } from '../../../contract'
+import { messages } from '../../../messages'
 import { ask } from '../../api/client'
 import { dayWords } from '../../format/words'
 import { Failed, Loading } from '../shared/States'
@@ -17,14 +18,14 @@ export function TermsDialog({ id, onClose }: { id: number; onClose: () => void }
     <dialog ref={dialogRef} className="modal" aria-labelledby="terms-title" onClose={onClose}>
       <div className="modal-box flex max-h-[85vh] max-w-3xl flex-col border ruled">
         <h2 id="terms-title" className="text-2xl font-semibold">
-          {query.data ? `${query.data.title}, version ${query.data.version}` : 'Terms'}
+          {query.data ? messages.terms.version(query.data.title, query.data.version) : messages.common.terms}
         </h2>
-        {query.isPending && <Loading what="Fetching the text" />}
+        {query.isPending && <Loading what={messages.terms.fetchingTheText} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && (
           <>
             <p className="quiet mb-3 break-all text-sm">
-              As served on {dayWords(query.data.seenAt)} · SHA-256 {query.data.sha256}
+              {messages.terms.asServedOnSha256(dayWords(query.data.seenAt), query.data.sha256)}
             </p>
             <pre
               // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it
@@ -37,7 +38,7 @@ export function TermsDialog({ id, onClose }: { id: number; onClose: () => void }
         )}
         <div className="modal-action">
           <button type="button" className="btn" onClick={() => dialogRef.current?.close()}>
-            Close
+            {messages.common.close}
           </button>
         </div>
       </div>

@@ -1,4 +1,5 @@
 import type { RefObject } from 'react'
+import { messages } from '../../../messages'
 
 interface CaptionFileInputProps {
   readonly inputRef: RefObject<HTMLInputElement | null>
@@ -13,7 +14,7 @@ export function CaptionFileInput({ inputRef, onFile }: CaptionFileInputProps) {
       type="file"
       accept=".srt,.vtt"
       className="hidden"
-      aria-label="Caption file"
+      aria-label={messages.videos.captionFile}
       onChange={({ target }) => {
         const [file] = target.files ?? []
         if (file) onFile(file)

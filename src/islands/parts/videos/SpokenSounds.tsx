@@ -1,6 +1,7 @@
 import { Captions, Search } from 'lucide-react'
 import { useRef } from 'react'
 import { Link } from 'wouter'
+import { messages } from '../../../messages'
 import { useRemoveCaptions, type useSetCaptions, useSpokenWords } from '../../api/shelf-queries'
 import { clock } from '../../format/words'
 import { addressOf, NOTHING_ASKED } from '../../state/find-state'
@@ -22,15 +23,16 @@ export function SpokenSounds({ videoId, captions: set }: SpokenSoundsProps) {
     <section aria-labelledby="spoken" className="mt-6 border-t ruled pt-4">
       <header className="mb-2 flex flex-wrap items-center gap-3">
         <h2 id="spoken" className="flex-1 text-lg font-semibold">
-          Words that name a sound
+          {messages.videos.wordsThatNameASound}
         </h2>
         {fileName && (
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => remove.mutate()}>
-            Remove captions
+            {messages.videos.removeCaptions}
           </button>
         )}
         <button type="button" className="btn btn-sm" onClick={() => fileRef.current?.click()}>
-          <Captions size={16} aria-hidden="true" /> {fileName ? 'Replace captions' : 'Add captions'}
+          <Captions size={16} aria-hidden="true" />{' '}
+          {fileName ? messages.videos.replaceCaptions : messages.videos.addCaptions}
         </button>
         <CaptionFileInput inputRef={fileRef} onFile={(file) => set.mutate(file)} />
       </header>
@@ -39,20 +41,10 @@ export function SpokenSounds({ videoId, captions: set }: SpokenSoundsProps) {
           {(set.error ?? words.error ?? remove.error)?.message}
         </p>
       )}
-      {words.data && !fileName && (
-        <p className="quiet">
-          Drop the captions of the video on this page (SubRip or WebVTT): each spoken word that stands for a sound
-          becomes a search.
-        </p>
-      )}
-      {fileName && moments.length === 0 && (
-        <p>
-          None of the {cueCount} captions in {fileName} speaks of a sound. Give sounds habits on the Shelf, or add words
-          in Find.
-        </p>
-      )}
+      {words.data && !fileName && <p className="quiet">{messages.videos.dropTheCaptionsOfThe}</p>}
+      {fileName && moments.length === 0 && <p>{messages.videos.noneOfTheCaptionsIn(cueCount, fileName)}</p>}
       {moments.length > 0 && (
-        <ul aria-label="Spoken words">
+        <ul aria-label={messages.videos.spokenWords}>
           {moments.map((moment) => (
             <li
               key={`${moment.atS} ${moment.words}`}

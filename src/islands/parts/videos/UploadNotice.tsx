@@ -1,3 +1,4 @@
+import { messages } from '../../../messages'
 import type { Upload } from '../../api/use-upload'
 
 interface UploadNoticeProps {
@@ -14,16 +15,21 @@ export function UploadNotice({ upload, onStop, onDismiss }: UploadNoticeProps) {
         <div className="flex items-center justify-between gap-4">
           <p className="text-error">{upload.error}</p>
           <button type="button" className="btn btn-sm" onClick={onDismiss}>
-            Dismiss
+            {messages.common.dismiss}
           </button>
         </div>
       ) : (
         <div className="flex items-center gap-4">
-          <span className="min-w-0 truncate">Uploading {upload.fileName}</span>
-          <progress className="progress progress-primary flex-1" value={upload.fraction} max={1} aria-label="Upload" />
+          <span className="min-w-0 truncate">{messages.videos.uploading(upload.fileName)}</span>
+          <progress
+            className="progress progress-primary flex-1"
+            value={upload.fraction}
+            max={1}
+            aria-label={messages.videos.upload}
+          />
           <span>{Math.round(upload.fraction * 100)} %</span>
           <button type="button" className="btn btn-sm" onClick={onStop}>
-            Stop
+            {messages.common.stop}
           </button>
         </div>
       )}

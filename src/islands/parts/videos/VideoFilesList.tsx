@@ -1,4 +1,5 @@
 import { Trash2 } from 'lucide-react'
+import { messages } from '../../../messages'
 import { useRemove, useVideoFiles } from '../../api/room-queries'
 import { momentWords, sizeWords } from '../../format/words'
 
@@ -17,14 +18,14 @@ export function VideoFilesList({ videoId, checkId }: VideoFilesListProps) {
   if (files.length === 0) return null
   const error = removeFile.error ?? removeCheck.error
   return (
-    <section aria-label="Files of this video" className="mt-6 border-t ruled pt-4">
-      <h2 className="text-lg font-semibold">Files of this video</h2>
-      <p className="quiet text-sm">The newest one counts. What is removed can be restored for 30 days.</p>
+    <section aria-label={messages.videos.filesOfThisVideo} className="mt-6 border-t ruled pt-4">
+      <h2 className="text-lg font-semibold">{messages.videos.filesOfThisVideo}</h2>
+      <p className="quiet text-sm">{messages.videos.theNewestOneCountsWhat}</p>
       <ul className="mt-1">
         {files.map(({ id, fileName, sizeBytes, broughtAt }, at) => (
           <li key={id} className="flex items-center gap-4 border-b ruled py-1.5">
             <span className="min-w-0 flex-1 truncate">
-              {fileName} {at === 0 && <span className="quiet">(newest)</span>}
+              {fileName} {at === 0 && <span className="quiet">{messages.videos.newest}</span>}
             </span>
             <span className="quiet whitespace-nowrap text-sm">
               {sizeWords(sizeBytes)}, {momentWords(broughtAt)}
@@ -34,19 +35,21 @@ export function VideoFilesList({ videoId, checkId }: VideoFilesListProps) {
                 type="button"
                 className="btn btn-ghost btn-xs"
                 disabled={removeCheck.isPending}
-                onClick={() => removeCheck.mutate({ id: checkId, words: `The check of ${fileName} was removed.` })}
+                onClick={() =>
+                  removeCheck.mutate({ id: checkId, words: messages.videos.theCheckOfWasRemoved(fileName) })
+                }
               >
-                Remove its check
+                {messages.videos.removeItsCheck}
               </button>
             )}
             <button
               type="button"
               className="btn btn-ghost btn-xs"
-              aria-label={`Remove ${fileName}`}
+              aria-label={messages.videos.remove(fileName)}
               disabled={removeFile.isPending}
-              onClick={() => removeFile.mutate({ id, words: `${fileName} was removed.` })}
+              onClick={() => removeFile.mutate({ id, words: messages.videos.wasRemoved(fileName) })}
             >
-              <Trash2 size={14} aria-hidden="true" /> Remove
+              <Trash2 size={14} aria-hidden="true" /> {messages.common.remove}
             </button>
           </li>
         ))}

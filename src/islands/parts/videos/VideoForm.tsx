@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react'
 import { type FieldErrors, useForm } from 'react-hook-form'
 import { FRESH_USES, type Video, VideoInput } from '../../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { useSaveVideo } from '../../api/queries'
 
 type Fields = VideoInput
@@ -33,15 +34,15 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
     <dialog ref={dialogRef} className="modal" aria-labelledby="video-form-title" onClose={() => onClose(null)}>
       <form className="modal-box max-w-2xl border ruled" onSubmit={(event) => void submit(event)} noValidate>
         <h2 id="video-form-title" className="mb-4 text-2xl font-semibold">
-          {video ? 'Change this video' : 'A new video'}
+          {video ? messages.videos.changeThisVideo : messages.videos.aNewVideo}
         </h2>
         <label className="mb-4 block">
-          <span className="small-label block">Title</span>
+          <span className="small-label block">{messages.common.title}</span>
           <input className="input w-full" {...form.register('title')} aria-invalid={errors.title !== undefined} />
           <Hint message={errors.title?.message} />
         </label>
         <fieldset className="mb-4">
-          <legend className="small-label mb-1">Where it will be published</legend>
+          <legend className="small-label mb-1">{messages.videos.whereItWillBePublished}</legend>
           <div className="grid grid-cols-2 gap-x-4 gap-y-1.5 sm:grid-cols-4">
             {USE_PLACES.map((place) => (
               <label key={place} className="flex items-center gap-2">
@@ -60,17 +61,17 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
         <label className="mb-4 flex items-center gap-3">
           <input type="checkbox" className="toggle toggle-sm" {...form.register('uses.earns')} />
           <span>
-            It earns <span className="quiet">(adverts, sponsors, members, sale)</span>
+            {messages.videos.itEarns(<span className="quiet">{messages.videos.advertsSponsorsMembersSale}</span>)}
           </span>
         </label>
         <div className="grid gap-4 sm:grid-cols-3">
           <label className="block">
-            <span className="small-label block">Territory</span>
+            <span className="small-label block">{messages.videos.territory}</span>
             <input className="input w-full" {...form.register('uses.territory')} />
             <Hint message={errors.uses?.territory?.message} />
           </label>
           <label className="block">
-            <span className="small-label block">Publish date</span>
+            <span className="small-label block">{messages.videos.publishDate}</span>
             <input
               type="date"
               className="input w-full"
@@ -79,20 +80,20 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             <Hint message={errors.uses?.publishOn?.message} />
           </label>
           <label className="block">
-            <span className="small-label block">The video’s own licence</span>
+            <span className="small-label block">{messages.videos.theVideosOwnLicence}</span>
             <select
               className="select w-full"
               {...form.register('uses.videoLicence', { setValueAs: (value: string) => value || null })}
             >
-              <option value="">All rights reserved</option>
-              <option value="CC-BY-SA-4.0">CC BY-SA 4.0</option>
-              <option value="CC-BY-NC-SA-4.0">CC BY-NC-SA 4.0</option>
-              <option value="CC-BY-SA-3.0">CC BY-SA 3.0</option>
-              <option value="CC-BY-NC-SA-3.0">CC BY-NC-SA 3.0</option>
+              <option value="">{messages.videos.allRightsReserved}</option>
+              <option value="CC-BY-SA-4.0">{messages.videos.ccBySa40}</option>
+              <option value="CC-BY-NC-SA-4.0">{messages.videos.ccByNcSa4}</option>
+              <option value="CC-BY-SA-3.0">{messages.videos.ccBySa30}</option>
+              <option value="CC-BY-NC-SA-3.0">{messages.videos.ccByNcSa3}</option>
             </select>
           </label>
           <label className="block sm:col-span-2">
-            <span className="small-label block">Platforms, where terms ask; with commas between</span>
+            <span className="small-label block">{messages.videos.platformsWhereTermsAskWith}</span>
             <input
               className="input w-full"
               defaultValue={form.getValues('uses.platforms').join(', ')}
@@ -100,7 +101,7 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             />
           </label>
           <label className="block">
-            <span className="small-label block">People expected, where asked</span>
+            <span className="small-label block">{messages.videos.peopleExpectedWhereAsked}</span>
             <input
               type="number"
               min="1"
@@ -110,14 +111,14 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             <Hint message={errors.uses?.audience?.message} />
           </label>
           <label className="block sm:col-span-2">
-            <span className="small-label block">Published by</span>
+            <span className="small-label block">{messages.videos.publishedBy}</span>
             <select className="select w-full" {...form.register('uses.publisher')}>
-              <option value="licensee">Us, who hold the licences</option>
-              <option value="client">A client that it is handed to</option>
+              <option value="licensee">{messages.videos.usWhoHoldTheLicences}</option>
+              <option value="client">{messages.videos.aClientThatItIs}</option>
             </select>
           </label>
           <label className="block">
-            <span className="small-label block">People working on it</span>
+            <span className="small-label block">{messages.videos.peopleWorkingOnIt}</span>
             <input
               type="number"
               min="1"
@@ -134,10 +135,10 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
         )}
         <div className="modal-action">
           <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
-            Cancel
+            {messages.common.cancel}
           </button>
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
-            {video ? 'Save' : 'Add the video'}
+            {video ? messages.common.save : messages.videos.addTheVideo}
           </button>
         </div>
       </form>

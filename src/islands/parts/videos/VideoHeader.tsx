@@ -2,6 +2,7 @@ import { Pencil, RefreshCw, Trash2, Upload as UploadIcon } from 'lucide-react'
 import { useLocation } from 'wouter'
 import type { Video } from '../../../contract'
 import { usesInWords } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { useChangeShell, useCheckAgain, useShell } from '../../api/queries'
 import { useRemove } from '../../api/room-queries'
 import { dayWords } from '../../format/words'
@@ -28,9 +29,9 @@ export function VideoHeader({ video, step, onBring, onChange }: VideoHeaderProps
         <h1 className="text-3xl font-semibold">{video.title}</h1>
         <p className="quiet flex flex-wrap items-center gap-x-2">
           {usesInWords(video.uses)}
-          {video.uses.publishOn ? ` · ${dayWords(video.uses.publishOn)}` : ' · no publish date'}
+          {video.uses.publishOn ? ` · ${dayWords(video.uses.publishOn)}` : messages.videos.noPublishDate}
           <button type="button" className="btn btn-ghost btn-xs" onClick={onChange}>
-            <Pencil size={14} aria-hidden="true" /> Change
+            <Pencil size={14} aria-hidden="true" /> {messages.videos.change}
           </button>
           {shell.data && !inHand && (
             <button
@@ -38,7 +39,7 @@ export function VideoHeader({ video, step, onBring, onChange }: VideoHeaderProps
               className="btn btn-ghost btn-xs"
               onClick={() => change.mutate({ videoInHandId: video.id })}
             >
-              Take it in hand
+              {messages.videos.takeItInHand}
             </button>
           )}
         </p>
@@ -51,12 +52,12 @@ export function VideoHeader({ video, step, onBring, onChange }: VideoHeaderProps
           onClick={() =>
             remove.mutate({
               id: video.id,
-              words: `“${video.title}” was removed.`,
+              words: messages.videos.videoWasRemoved(video.title),
               onRemoved: () => navigate('/videos'),
             })
           }
         >
-          <Trash2 size={16} aria-hidden="true" /> Remove
+          <Trash2 size={16} aria-hidden="true" /> {messages.common.remove}
         </button>
         {step === 'clearance' && video.check && (
           <button
@@ -65,12 +66,12 @@ export function VideoHeader({ video, step, onBring, onChange }: VideoHeaderProps
             disabled={again.isPending}
             onClick={() => again.mutate()}
           >
-            <RefreshCw size={16} aria-hidden="true" /> Check again
+            <RefreshCw size={16} aria-hidden="true" /> {messages.videos.checkAgain}
           </button>
         )}
         {step === 'clearance' && (
           <button type="button" className={`btn btn-sm ${video.check ? '' : 'btn-primary'}`} onClick={onBring}>
-            <UploadIcon size={16} aria-hidden="true" /> Upload the finished video
+            <UploadIcon size={16} aria-hidden="true" /> {messages.videos.uploadTheFinishedVideo}
           </button>
         )}
       </div>

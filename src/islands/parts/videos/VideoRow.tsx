@@ -2,6 +2,7 @@ import { Film } from 'lucide-react'
 import { Link } from 'wouter'
 import type { Video, VideoOverview } from '../../../contract'
 import { usesInWords } from '../../../core/rights'
+import { messages } from '../../../messages'
 import { nextStep } from '../../format/next-step'
 import { clock, dayWords } from '../../format/words'
 import { VideoStateMark } from '../shared/VideoStateMark'
@@ -25,7 +26,7 @@ export function VideoRow({ video, overview }: { video: Video; overview: VideoOve
         </h2>
         <p className="quiet">
           {usesInWords(uses)}
-          {uses.publishOn ? ` · ${dayWords(uses.publishOn)}` : ' · no publish date'}
+          {uses.publishOn ? ` · ${dayWords(uses.publishOn)}` : messages.videos.noPublishDate}
         </p>
       </div>
       <div className="grid justify-items-end gap-1 max-sm:col-start-2 max-sm:justify-items-start">

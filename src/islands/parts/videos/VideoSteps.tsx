@@ -1,18 +1,19 @@
 import { Link } from 'wouter'
 import type { Video, VideoMoments, VideoStepFacts } from '../../../contract'
 import { stateInWords } from '../../../core/clearance'
+import { countThings } from '../../../core/score'
+import { messages } from '../../../messages'
 import { useStepFacts, useVideoMoments } from '../../api/moments-queries'
 import { useVideoScore } from '../../api/score-queries'
-import { counted } from '../../format/words'
 
 export const VIDEO_STEPS = ['moments', 'in-place', 'clearance', 'credits'] as const
 export type VideoStep = (typeof VIDEO_STEPS)[number]
 
 export const STEP_NAMES: Readonly<Record<VideoStep, string>> = {
-  moments: 'Moments',
-  'in-place': 'In place',
-  clearance: 'Clearance',
-  credits: 'Credits & proof',
+  moments: messages.common.moments,
+  'in-place': messages.videos.inPlace,
+  clearance: messages.videos.clearance,
+  credits: messages.videos.creditsProof,
 }
 
 /** The steps of a video, each with its address and how it stands. */
@@ -22,7 +23,7 @@ export function VideoSteps({ video, step }: { video: Video; step: VideoStep }) {
   const moments = useVideoMoments(video.id, false).data
   const score = useVideoScore(video.id, false).data
   const noted = moments ? momentFacts(moments) : facts
-  const placedCount = score?.document.placements.length ?? facts?.placedCount
+  const placedCount = (score && countThings(score.document)) ?? facts?.placedCount
   const words: Readonly<Record<VideoStep, string>> = {
     moments: noted ? momentsWords(noted) : ' ',
     'in-place': placedCount === undefined ? ' ' : placedWords(placedCount),
@@ -30,7 +31,7 @@ export function VideoSteps({ video, step }: { video: Video; step: VideoStep }) {
     credits: creditsWords(video),
   }
   return (
-    <nav aria-label="Steps of the video" className="mb-4 flex flex-wrap gap-x-8 gap-y-2 border-b ruled">
+    <nav aria-label={messages.videos.stepsOfTheVideo} className="mb-4 flex flex-wrap gap-x-8 gap-y-2 border-b ruled">
       {VIDEO_STEPS.map((one) => (
         <Link
           key={one}
@@ -55,16 +56,16 @@ function momentFacts({ document: { moments }, cut }: VideoMoments): MomentFacts 
 
 /** "7 moments, 3 settled". */
 function momentsWords({ momentCount, settledCount, hasCut }: MomentFacts): string {
-  if (momentCount === 0) return hasCut ? 'nothing noted yet' : 'no cut yet'
-  return `${counted(momentCount, 'moment')}, ${settledCount === momentCount ? 'all settled' : `${settledCount} settled`}`
+  if (momentCount === 0) return hasCut ? messages.videos.nothingNotedYet : messages.videos.noCutYet
+  return `${messages.counts.moments(momentCount)}, ${settledCount === momentCount ? messages.videos.allSettled : messages.videos.settled(settledCount)}`
 }
 
 function placedWords(count: number): string {
-  return count === 0 ? 'nothing placed yet' : `${counted(count, 'sound')} placed`
+  return count === 0 ? messages.videos.nothingPlacedYet : messages.videos.placed(messages.counts.sounds(count))
 }
 
 function creditsWords({ state, check }: Video): string {
-  if (!check) return 'after a check'
-  if (state.kind !== 'ready') return 'once it is ready'
-  return state.credits === 0 ? 'none owed' : `${counted(state.credits, 'credit')} owed`
+  if (!check) return messages.videos.afterACheck
+  if (state.kind !== 'ready') return messages.videos.onceItIsReady
+  return state.credits === 0 ? messages.videos.noneOwed : messages.videos.owed(messages.counts.credits(state.credits))
 }

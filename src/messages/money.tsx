@@ -1,0 +1,56 @@
+import type { ReactNode } from 'react'
+
+/** Basket, orders, spending. */
+export const money = {
+  wasRemovedFromTheBasket: (title: string) => `“${title}” was removed from the basket.`,
+  removeFromTheBasket: (title: string) => `Remove “${title}” from the basket`,
+  tier: 'Tier',
+  doesNotAllowThisVideo: ' · does not allow this video',
+  forTheVideo: 'For the video',
+  noVideoYet: 'No video yet',
+  thisTierDoesNotAllow: 'This tier does not allow the video.',
+  for: (videoTitle: string) => ` · for “${videoTitle}”`,
+  agreed: (agreed: string) => `agreed: ${agreed}`,
+  receipt: 'Receipt',
+  order: (ref: string) => ` · order ${ref}`,
+  triedAgainByItself: (moment: string) => `Tried again by itself: ${moment}`,
+  fetchTheFileNow: 'Fetch the file now',
+  fetchTheReceiptNow: 'Fetch the receipt now',
+  takeTheFileAtThis: 'Take the file at this price',
+  askAgain: 'Ask again',
+  monthlyLimit: 'Monthly limit',
+  spentThisMonth: (spent: string) => `${spent} spent this month`,
+  of: (most: string) => `, of ${most}`,
+  atMostInEmptyFor: (currency: string) => `At most, in ${currency}; empty for no limit`,
+  writeAnAmountSuchAs: 'Write an amount, such as 40 or 40.50.',
+  inTheBasket: 'In the basket',
+  basket: 'Basket',
+  openingTheBasket: 'Opening the basket',
+  theBasketIsEmpty: 'The basket is empty',
+  chooseATierBesideA:
+    'Choose a tier beside a sound that is sold, and it is put here. Nothing is paid before you press for it here.',
+  paying: 'Paying',
+  notOfferedAnyMore: 'Not offered any more',
+  and: ' and ',
+  nothingToPay: 'Nothing to pay',
+  licensedTo: (sounds: string, licensee: string) => `${sounds}, licensed to ${licensee}.`,
+  pay: (total: string) => `Pay ${total}`,
+  underWay: (orders: string) => `${orders} under way.`,
+  allOrders: 'All orders',
+  saveAsCsv: 'Save as CSV',
+  gatheringTheOrders: 'Gathering the orders',
+  nothingWasBoughtYet: 'Nothing was bought yet',
+  everyOrderShowsHereWith: 'Every order shows here with what was agreed, what was paid, and its receipt.',
+  showAll: (count: number) => `Show all ${count}`,
+  ofOneSound: (orders: ReactNode, link: ReactNode) => (
+    <>
+      {orders} of one sound. {link}
+    </>
+  ),
+  whatWasPaid: 'What was paid',
+  byLibraryAndMonth: 'By library and month',
+  nothingWasPaidYet: 'Nothing was paid yet.',
+  month: 'Month',
+  library: 'Library',
+  paid: 'Paid',
+}
