@@ -35,4 +35,7 @@ export const Job = z.object({
 })
 export type Job = z.infer<typeof Job>
 export const JobList = z.object({ jobs: z.array(Job) })
+/** What is told first to who listens for jobs. */
+export const JobsNow = z.object({ at: z.iso.datetime(), jobs: z.array(Job) })
+export type JobsNow = z.infer<typeof JobsNow>
 export const JobStarted = z.object({ jobId: z.number().int().nullable(), already: z.boolean() })

@@ -253,10 +253,13 @@ describe('the list of jobs, when the connection was away', () => {
     finishedAt: null,
   })
 
+  const now = (...jobs: Job[]) => ({ at: '2026-01-01T00:10:00.000Z', jobs })
+  const endedAt = (time: string, one: Job): Job => ({ ...one, finishedAt: `2026-01-01T${time}.000Z` })
+
   it('does not leave as running what ended meanwhile', () => {
     const known = [job(3, 'running'), job(2, 'queued'), job(1, 'failed')]
     const newest = [job(4, 'queued'), job(3, 'done'), job(2, 'failed'), job(1, 'failed')]
-    const { jobs, ended } = afterReconnect(known, newest)
+    const { jobs, ended } = afterReconnect(known, now(...newest), 5000)
     expect(jobs.map(({ id, state }) => [id, state])).toEqual([
       [4, 'queued'],
       [2, 'failed'],
@@ -266,13 +269,27 @@ describe('the list of jobs, when the connection was away', () => {
   })
 
   it('shows at first only what is under way: old failures are not told again', () => {
-    const { jobs, ended } = afterReconnect([], [job(2, 'running'), job(1, 'failed')])
+    const { jobs, ended } = afterReconnect([], now(job(2, 'running'), endedAt('00:05:00', job(1, 'failed'))), 5000)
     expect(jobs.map(({ id }) => id)).toEqual([2])
     expect(ended).toEqual([])
   })
 
   it('does not bring back what was closed', () => {
-    expect(afterReconnect([], [job(1, 'failed')]).jobs).toEqual([])
+    expect(afterReconnect([], now(endedAt('00:09:58', job(1, 'failed'))), 5000).jobs).toEqual([])
+  })
+
+  it('tells what began and ended while nothing was heard, and not what ended before', () => {
+    const newest = now(
+      endedAt('00:09:57', job(5, 'done')),
+      endedAt('00:09:56', job(4, 'done')),
+      endedAt('00:09:40', job(3, 'done')),
+      job(2, 'running'),
+    )
+    const known = [endedAt('00:09:56', job(4, 'done'))]
+    expect(afterReconnect(known, newest, 5000).ended.map(({ id }) => id)).toEqual([5])
+    expect(afterReconnect([], newest, 5000).ended.map(({ id }) => id)).toEqual([5, 4])
+    // A page that took long to open has data that are as old.
+    expect(afterReconnect([], newest, 30_000).ended.map(({ id }) => id)).toEqual([5, 4, 3])
   })
 })
 

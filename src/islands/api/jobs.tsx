@@ -1,7 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react'
-import { z } from 'zod'
-import { Job } from '../../contract'
+import { Job, JobsNow } from '../../contract'
 import { afterReconnect, isUnderWay, withJob } from './job-list'
 
 interface JobsValue {
@@ -42,18 +41,22 @@ export function JobsProvider({ children }: { children: ReactNode }) {
   live.current = jobs
   useEffect(() => {
     const events = new EventSource('/api/jobs/events')
+    /** When something was heard last, ms since the page was opened. */
+    let heardMs = 0
     const timers = new Set<ReturnType<typeof setTimeout>>()
     const makeStale = (job: Job): void => {
       for (const key of STALE_AFTER[job.kind]) void client.invalidateQueries({ queryKey: [key] })
     }
     events.addEventListener('jobs', (event) => {
-      const newest = z.array(Job).parse(JSON.parse((event as MessageEvent<string>).data))
-      const { jobs: shown, ended } = afterReconnect(live.current, newest)
+      const now = JobsNow.parse(JSON.parse((event as MessageEvent<string>).data))
+      const { jobs: shown, ended } = afterReconnect(live.current, now, performance.now() - heardMs)
+      heardMs = performance.now()
       setJobs(shown)
       ended.forEach(makeStale)
     })
     events.addEventListener('job', (event) => {
       const job = Job.parse(JSON.parse((event as MessageEvent<string>).data))
+      heardMs = performance.now()
       setJobs((known) => withJob(known, job))
       if (isUnderWay(job)) {
         if (job.kind === 'check')

@@ -56,6 +56,8 @@ export function Find() {
     [isStart, start.data, query.data, nearby.data, live.sections],
   )
   const shown = isStart ? start : query
+  // What is listed answers what stands in the search line, and not what stood there before.
+  const isAnswered = shown.data !== undefined && (isStart || (asked === state && !query.isPlaceholderData))
   const counts = useCounts(asked, ['category', 'source'], first !== undefined && !query.isPlaceholderData)
   const [selectedId, setSelectedId] = useState<number | null>(null)
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set())
@@ -112,13 +114,13 @@ export function Find() {
   )
   // The first sounds can be heard at once.
   useEffect(() => player.prefetch(sounds.slice(0, AHEAD)), [sounds, player.prefetch])
-  // The key may come before the results do: it is done as soon as there is something to hear.
+  // The key may come before the results do: it is done as soon as there is something to hear of what was asked.
   useEffect(() => {
-    if (!wanted || sounds.length === 0 || (!isStart && query.isPlaceholderData)) return
+    if (!wanted || !isAnswered || sounds.length === 0) return
     setWanted(false)
     tableRef.current?.focus()
     hear(Math.max(0, selectedIndex))
-  }, [wanted, sounds.length, isStart, query.isPlaceholderData, hear, selectedIndex])
+  }, [wanted, isAnswered, sounds.length, hear, selectedIndex])
   if (shell.data && !hasSounds(shell.data)) return <Redirect to="/first-steps" replace />
   const chosenCategories = state.filters.find((one) => one.kind === 'category')?.names ?? []
   const panelId = followed ? playingId : selectedId

@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro'
-import type { Job } from '../../../contract'
+import type { Job, JobsNow } from '../../../contract'
 import { endpoint } from '../../../server/answer'
 
 /** So many of the newest jobs are told when someone begins to listen. */
@@ -15,7 +15,7 @@ export const GET: APIRoute = endpoint(async (app, { request }) => {
     async start(controller) {
       /** What happens while the list is being read; null once that was told. */
       let meanwhile: Job[] | null = []
-      const tell = (name: 'job' | 'jobs', data: Job | Job[]): void =>
+      const tell = (name: 'job' | 'jobs', data: Job | JobsNow): void =>
         controller.enqueue(encoder.encode(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`))
       const send = (job: Job): void => {
         if (meanwhile) meanwhile.push(job)
@@ -30,7 +30,8 @@ export const GET: APIRoute = endpoint(async (app, { request }) => {
       controller.enqueue(encoder.encode('retry: 1000\n\n'))
       app.jobs.on('job', send)
       // The whole list first: what ended while nobody listened is told as ended.
-      tell('jobs', await app.jobs.list(LISTED))
+      const jobs = await app.jobs.list(LISTED)
+      tell('jobs', { at: new Date().toISOString(), jobs })
       for (const job of meanwhile) tell('job', job)
       meanwhile = null
     },
