@@ -105,6 +105,30 @@ test('its sounds are found while one types, filled in, heard, taken with papers,
   await expect(rows(page).filter({ hasText: title }).first()).toContainText(/May be used|Not allowed/)
 })
 
+test('the down arrow goes to the first sound of what is asked, however late that is answered', async ({ page }) => {
+  const { sounds } = (await (await page.request.get('/api/sounds?q=kettle&sort=best&limit=1&offset=0')).json()) as {
+    sounds: { title: string }[]
+  }
+  await page.goto('/find')
+  await page.getByRole('button', { name: /^List all/ }).click()
+  await expect(rows(page).first()).toBeVisible()
+  // The library is asked beside, and answers first.
+  let letGo = (): void => {}
+  const late = new Promise<void>((resolve) => {
+    letGo = resolve
+  })
+  await page.route('**/api/sounds?*', async (route) => {
+    await late
+    await route.continue()
+  })
+  await page.getByRole('searchbox').fill('kettle')
+  await page.getByRole('searchbox').press('ArrowDown')
+  await expect(live(page)).toContainText('24 of')
+  await expect(page.getByTestId('listening-title')).toHaveCount(0)
+  letGo()
+  await expect(page.getByTestId('listening-title')).toHaveText(sounds[0]?.title ?? 'none')
+})
+
 test('a library that does not answer is named, and nothing else waits for it', async ({ page }) => {
   await page.goto('/find')
   await expect(page.getByRole('searchbox')).toBeVisible()

@@ -16,6 +16,9 @@ const FORBIDDEN = [
   ['src/islands', 'node:fs'],
   ['src/core/audio', '../../messages'],
   ['src/server', '../messages'],
+  ['src/server', '../messages/find'],
+  ['src/core/audio', '../../messages/server/desk'],
+  ['src/contract', '../messages/find'],
   ['src/messages', '../contract'],
   ['src/standins', '../core/rights'],
 ] as const
@@ -25,6 +28,10 @@ const ALLOWED = [
   ['src/islands', '../contract'],
   ['src/islands', '../messages'],
   ['src/messages', './plural'],
+  ['src/messages/server', '../plural'],
+  ['src/server', '../messages/server/desk'],
+  ['src/contract', '../messages/server/inputs'],
+  ['src/core/audio', '../wording/rights'],
   ['src/cli', '../server/answer'],
 ] as const
 

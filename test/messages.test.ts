@@ -1,12 +1,45 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { messages as wording } from '../src/core/wording'
 import { messages } from '../src/messages'
 import { plural } from '../src/messages/plural'
+import { messages as serverMessages } from '../src/messages/server'
 import { textsOutside } from './texts-outside'
 import { ROOT } from './world'
 
-const ISLANDS = path.join(ROOT, 'src', 'islands')
+const SOURCE = path.join(ROOT, 'src')
+const ISLANDS = path.join(SOURCE, 'islands')
+/** Who says something beside the pages, and where that stands. */
+const SPEAKERS = [
+  ['core', 'core/wording'],
+  ['server', 'messages/server'],
+  ['contract', 'messages/server'],
+  ['cli', 'messages/server'],
+  ['pages', 'messages/server'],
+] as const
+/** What reads like a text, and is what the program works with. */
+const WORKED_WITH: readonly (readonly [what: string, files: RegExp])[] = [
+  ['the words of terms and of licences', /core\/rights\/(reading\/|known-licences|own-work)/],
+  [
+    'the terms of the libraries as they word them',
+    /server\/sources\/(heron-slate|pell-marrow|skerryview|tin-barn)\.ts$/,
+  ],
+  ['the words of conditions that are typed', /core\/finding\/(filters|plain-conditions|categories|spoken)/],
+  [
+    'the words of file formats',
+    /core\/(formats|score\/exchange)|contract\/library-description|server\/workers\/tag-file/,
+  ],
+  ['statements of the database, and what it answers', /server\/database\/(migrations|sqlite|open)/],
+  ['what is only logged', /server\/loop-monitor/],
+  ['what is only wrong in the program', /core\/(hearing\/(compact|features)|ledger\/chain|audio\/loudness)/],
+  ['names of fields', /server\/described\/(described-sound|sign-in)/],
+  ['names of files', /server\/score\/(package|mix-files)\.ts$|api\/videos\/\[id\]\/score-list/],
+  ['pages as they are printed', /server\/moments\/printed-list/],
+]
+/** Values that are words: of what a wire carries, or of a format. */
+const VALUES =
+  /^(fetch again|read again|make again|same file|same recording|own files|used before|very likely|Xing|Info|Party|: still here|attachment; .*|<\?xml .*)$/
 
 function sourceFiles(folder: string): string[] {
   return fs
@@ -15,9 +48,14 @@ function sourceFiles(folder: string): string[] {
     .map((name) => path.join(folder, name))
 }
 
-/** Every text of the catalogue; those that take something are given numbers. */
-function allTexts(): [name: string, text: unknown][] {
-  return Object.entries(messages).flatMap(([area, texts]) =>
+type Catalogue = Readonly<Record<string, Readonly<Record<string, unknown>>>>
+
+/** Every text of the pages. */
+const allTexts = () => textsOf(messages)
+
+/** Every text of a catalogue; those that take something are given numbers. */
+function textsOf(catalogue: Catalogue): [name: string, text: unknown][] {
+  return Object.entries(catalogue).flatMap(([area, texts]) =>
     Object.entries(texts).map(([name, text]): [string, unknown] => [
       `${area}.${name}`,
       typeof text === 'function' ? (text as (...given: number[]) => unknown)(2, 3, 4, 5, 6) : text,
@@ -35,6 +73,41 @@ describe('the texts of the interface', () => {
     expect(outside, outside.join('\n')).toEqual([])
   })
 
+  it.each(SPEAKERS)('of %s stand in %s, and nowhere else', (speaker, catalogue) => {
+    const files = sourceFiles(path.join(SOURCE, speaker)).filter(
+      (file) => !file.includes(`${path.sep}wording${path.sep}`) && !WORKED_WITH.some(([, files]) => files.test(file)),
+    )
+    expect(files.length).toBeGreaterThan(5)
+    const outside = files.flatMap((file) =>
+      textsOutside(fs.readFileSync(file, 'utf8'), file)
+        .filter(({ text }) => !VALUES.test(text))
+        .map(({ line, text }) => `${path.relative(ROOT, file)}:${line} ${text}`),
+    )
+    expect(outside, `They belong into src/${catalogue}:\n${outside.join('\n')}`).toEqual([])
+  })
+
+  it.each(WORKED_WITH)('leave out %s, which are there', (_what, files) => {
+    expect(
+      SPEAKERS.flatMap(([speaker]) => sourceFiles(path.join(SOURCE, speaker))).some((file) => files.test(file)),
+    ).toBe(true)
+  })
+
+  it.each(['core/wording', 'messages/server'])('of %s are all used', (catalogue) => {
+    const files = SPEAKERS.flatMap(([speaker]) => sourceFiles(path.join(SOURCE, speaker)))
+    const used = new Set(
+      files.flatMap((file) => {
+        const source = fs.readFileSync(file, 'utf8')
+        const area = new RegExp(`import \\{ (\\w+) as messages \\} from '[./]*${catalogue.replace('core/', '')}/`).exec(
+          source,
+        )?.[1]
+        return area ? [...source.matchAll(/messages\s*\.(\w+)/g)].map(([, name]) => `${area}.${name}`) : []
+      }),
+    )
+    const texts = textsOf(catalogue === 'core/wording' ? wording : serverMessages)
+    expect(texts.flatMap(([name]) => (used.has(name) ? [] : [name]))).toEqual([])
+    expect(texts.length).toBeGreaterThan(200)
+  })
+
   it('are all used', () => {
     const used = new Set(
       sourceFiles(ISLANDS).flatMap((file) =>
@@ -47,8 +120,8 @@ describe('the texts of the interface', () => {
   })
 
   it('say something, without words of the program in them', () => {
-    const texts = allTexts()
-    expect(texts.length).toBeGreaterThan(1000)
+    const texts = [...allTexts(), ...textsOf(wording), ...textsOf(serverMessages)]
+    expect(texts.length).toBeGreaterThan(2500)
     const bad = texts.filter(
       ([, text]) => text === '' || (typeof text === 'string' && /undefined|\bNaN\b|\[object|#/.test(text)),
     )

@@ -23,9 +23,9 @@ const UNSEEN = new Set(
 /** Names of keys, as the browser or the page tells them. */
 const KEY =
   /^(Enter|Escape|Esc|Delete|Backspace|Home|End|Home End|Space|Tab|Page(Up|Down)|Arrow(Up|Down|Left|Right)|Shift|Control|Meta|Alt|Ctrl .*)$/
-/** Calls whose arguments are no texts. */
+/** Calls whose arguments are no texts: they name elements, keys, columns. */
 const UNREAD_CALL =
-  /(addEventListener|querySelector|querySelectorAll|closest|getItem|setItem|invalidateQueries|matches|createElement|startsWith|endsWith|includes|replace|split|matchAll|test|append|encodeURIComponent|fetch|request)$/
+  /(^eb|where|whereRef|select|selectFrom|innerJoin|leftJoin|groupBy|prepare|enum|addEventListener|querySelector|querySelectorAll|closest|getItem|setItem|invalidateQueries|matches|createElement|startsWith|endsWith|includes|replace|split|matchAll|test|append|encodeURIComponent|fetch|request)$/
 
 /**
  * Texts of the interface that a file holds itself: what stands between tags, what an attribute says, and strings that read like
@@ -101,6 +101,7 @@ function isShown(node: ts.Node): boolean {
 function isUnread(node: ts.Node): boolean {
   const { parent } = node
   if (ts.isBinaryExpression(parent) && /^[!=]==?$/.test(parent.operatorToken.getText())) return true
+  if (ts.isTaggedTemplateExpression(parent)) return true
   if (ts.isCaseClause(parent) || ts.isElementAccessExpression(parent) || ts.isLiteralTypeNode(parent)) return true
   if (ts.isPropertyAssignment(parent) && parent.name === node) return true
   for (let child = node, at = parent; at && !ts.isStatement(at) && !ts.isFunctionLike(at); child = at, at = at.parent) {
@@ -108,7 +109,7 @@ function isUnread(node: ts.Node): boolean {
     if (ts.isPropertyAssignment(at) && UNSEEN.has(at.name.getText())) return true
     if (ts.isCallExpression(at) && at.expression !== child && UNREAD_CALL.test(at.expression.getText())) return true
     // What a programmer reads.
-    if (ts.isNewExpression(at) && at.expression.getText() === 'Error') return true
+    if (ts.isNewExpression(at) && /^(Type|Range)?Error$/.test(at.expression.getText())) return true
   }
   return false
 }

@@ -1,5 +1,6 @@
 import path from 'node:path'
 import { parseArgs } from 'node:util'
+import { commands as messages } from '../messages/server/commands'
 import { backUp } from '../server/backup/backup'
 import { BackupError } from '../server/backup/manifest'
 import { restore } from '../server/backup/restore'
@@ -14,31 +15,25 @@ export async function backupCommand(args: readonly string[]): Promise<number> {
   const { folder, values } = parsed(
     args,
     { keep: { type: 'string' }, 'with-keys': { type: 'boolean' } },
-    'Say where to: backup DIR.',
+    messages.sayWhereToBackupDir,
   )
   const keepCount = values.keep === undefined ? null : Number(values.keep)
   if (keepCount !== null && !(Number.isInteger(keepCount) && keepCount > 0))
-    throw new UsageError('--keep takes a number of backups, such as 7.')
+    throw new UsageError(messages.keepTakesNumberBackupsSuch)
   const withKeys = values['with-keys'] !== undefined
   const dataDir = dataFolder(values.data)
   return withData(dataDir, () =>
     inWords(async () => {
       const { fileCount, bytes, newBytes } = await backUp({ dataDir, folder, keepCount, withKeys })
-      console.log(
-        `${fileCount} files and the database are saved in ${folder}: ${megabytes(bytes)}, of which ${megabytes(newBytes)} were new.`,
-      )
-      console.log(
-        withKeys
-          ? 'It was read back and is whole. The keys of your libraries are in it: whoever has it has them.'
-          : 'It was read back and is whole. The keys of your libraries are not in it; --with-keys saves them too.',
-      )
+      console.log(messages.filesAndDatabaseAreSaved(fileCount, folder, megabytes(bytes), megabytes(newBytes)))
+      console.log(withKeys ? messages.wasReadBackAndWhole : messages.wasReadBackAndWholeKeys)
     }),
   )
 }
 
 /** `thud restore DIR --data NEW`: makes a data folder from a backup. @returns The exit status. @throws {UsageError} */
 export async function restoreCommand(args: readonly string[]): Promise<number> {
-  const { folder, values } = parsed(args, { state: { type: 'string' } }, 'Say where from: restore DIR --data NEW.')
+  const { folder, values } = parsed(args, { state: { type: 'string' } }, messages.sayWhereFromRestoreDir)
   const dataDir = dataFolder(values.data)
   return inWords(async () => {
     const manifest = await restore({ folder, dataDir, snapshot: values.state })
@@ -48,11 +43,8 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
     await queueRemaking(db)
     await db.destroy()
     await unlock()
-    console.log(
-      `${Object.keys(manifest.files).length} files and the database of ${manifest.at} are in ${dataDir}, all verified.`,
-    )
-    if (manifest.missing.length > 0)
-      console.log(`${manifest.missing.length} files were missing already when it was saved: thud doctor names them.`)
+    console.log(messages.filesAndDatabaseAreIn(Object.keys(manifest.files).length, manifest.at, dataDir))
+    if (manifest.missing.length > 0) console.log(messages.filesWereMissingAlreadyWhen(manifest.missing.length))
   })
 }
 
@@ -60,7 +52,7 @@ export async function restoreCommand(args: readonly string[]): Promise<number> {
 async function queueRemaking(db: Db): Promise<void> {
   const rows = await db.selectFrom('analyses').select('audio_sha256').distinct().execute()
   for (const { audio_sha256: subject } of rows)
-    await insertQueued(db, { kind: 'remake', subject, title: 'Making again what hearing needs' })
+    await insertQueued(db, { kind: 'remake', subject, title: messages.makingAgainWhatHearingNeeds })
 }
 
 async function inWords(work: () => Promise<void>): Promise<number> {

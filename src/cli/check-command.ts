@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
 import { certaintyOf, type RecordingRelations } from '../core/hearing'
+import { commands as messages } from '../messages/server/commands'
 import { inspectWatched } from '../server/analysis/decode-watched'
 import { type ListeningResult, listen } from '../server/analysis/listen'
 import type { ReferenceSet } from '../server/analysis/stages'
@@ -79,7 +80,7 @@ async function checkedFile(
   const nameOf = (index: number): string => indexed[index]?.name ?? ''
   for (const { result } of outcomes)
     for (const { index, reason } of result?.unreadable ?? [])
-      console.error(`${nameOf(index)}: not listened for. ${reason}`)
+      console.error(messages.notListenedFor(nameOf(index), reason))
   return reportOf({ file, outcomes, nameOf, groups, indexS })
 }
 
@@ -183,14 +184,14 @@ function parsedArguments(args: readonly string[]): Arguments {
       },
     })
     const [file, ...more] = positionals
-    if (!file || more.length > 0) throw new UsageError('Name one file to listen to.')
-    if (!values.sounds) throw new UsageError('Say where the sounds are: --sounds FOLDER.')
+    if (!file || more.length > 0) throw new UsageError(messages.nameOneFileListen)
+    if (!values.sounds) throw new UsageError(messages.sayWhereSoundsAreSounds)
     const workers = values.workers === undefined ? os.availableParallelism() : Number(values.workers)
     if (!Number.isInteger(workers) || workers < 1 || workers > 64)
-      throw new UsageError('--workers takes a whole number from 1 to 64.')
+      throw new UsageError(messages.workersTakesWholeNumberFrom)
     const stage = STAGES.find((one) => one === values.stage) ?? null
     if (values.stage !== undefined && stage === null)
-      throw new UsageError(`--stage takes ${STAGES.join(' or ')}, not “${values.stage}”.`)
+      throw new UsageError(messages.stageTakesNot(STAGES.join(' or '), values.stage))
     return {
       file,
       sounds: values.sounds,
@@ -207,9 +208,9 @@ function parsedArguments(args: readonly string[]): Arguments {
 
 function requireFile(file: string): void {
   const stat = fs.statSync(file, { throwIfNoEntry: false })
-  if (!stat) throw new InputError(`${file}: there is no such file.`)
-  if (!stat.isFile()) throw new InputError(`${file}: this is not a file.`)
-  if (stat.size === 0) throw new InputError(`${file}: the file is empty.`)
+  if (!stat) throw new InputError(messages.thereIsNoSuchFile(file))
+  if (!stat.isFile()) throw new InputError(messages.thisIsNotAFile(file))
+  if (stat.size === 0) throw new InputError(messages.theFileIsEmpty(file))
 }
 
 /** What could not be written in the end is said before anything is listened to. */
@@ -218,9 +219,7 @@ function requirePlace(out: string): void {
   try {
     fs.accessSync(folder, fs.constants.W_OK)
   } catch {
-    throw new InputError(
-      `${out}: the result could not be written, there is no folder ${folder} that can be written to.`,
-    )
+    throw new InputError(messages.resultCouldNotBeWritten(out, folder))
   }
 }
 

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { commands as messages } from '../messages/server/commands'
 import { DataFolderError } from '../server/database/data-folder-error'
 import type { Db } from '../server/database/db'
 import { openDatabase } from '../server/database/open'
@@ -15,7 +16,7 @@ export function dataFolder(named: string | undefined): string {
 /** Runs something on the database of a data folder. @returns Its exit status; 1 with a message when there is no data. */
 export async function withData(dataDir: string, run: (db: Db) => Promise<number>): Promise<number> {
   if (!fs.existsSync(path.join(dataDir, 'good-thud.sqlite'))) {
-    console.error(`${dataDir}: there is no Good Thud data in this folder. Name it with --data FOLDER.`)
+    console.error(messages.thereNoGoodThudData(dataDir))
     return EXIT.badInput
   }
   let db: Db

@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util'
+import { commands as messages } from '../messages/server/commands'
 import { loadBackupPlan } from '../server/backup/plan'
 import { examineFolder } from '../server/doctor/examine'
 import { repairedInWords, repairFolder } from '../server/doctor/repair'
@@ -22,8 +23,7 @@ export async function doctorCommand(args: readonly string[]): Promise<number> {
     for (const { sentence, repair: way } of report.damages)
       console.error(way === 'none' ? sentence : `${sentence} (${way})`)
     console.log(`${report.fileCount} files, ${Math.ceil(report.bytes / 1e6)} MB: ${report.damages.length} damages.`)
-    if (report.remaking > 0)
-      console.log(`What hearing needs of ${report.remaking} sounds is queued to be made again when Good Thud runs.`)
+    if (report.remaking > 0) console.log(messages.whatHearingNeedsSoundsQueued(report.remaking))
     if (!repair) return report.damages.length === 0 ? EXIT.done : EXIT.badInput
     const backupFolder = (await loadBackupPlan(db))?.folder ?? null
     const repaired = await repairFolder(
@@ -36,7 +36,7 @@ export async function doctorCommand(args: readonly string[]): Promise<number> {
       report,
     )
     console.log(repairedInWords(repaired))
-    if (repaired.underWay > 0) console.log('Start Good Thud: what is fetched or made again is queued.')
+    if (repaired.underWay > 0) console.log(messages.startGoodThudWhatFetched)
     return repaired.left.length === 0 ? EXIT.done : EXIT.badInput
   })
 }
@@ -48,7 +48,7 @@ function parsed(args: readonly string[]): { dataDir: string; repair: boolean } {
       allowPositionals: true,
       options: { data: { type: 'string' }, repair: { type: 'boolean', default: false } },
     })
-    if (positionals.length > 0) throw new UsageError('thud doctor takes no name.')
+    if (positionals.length > 0) throw new UsageError(messages.thudDoctorTakesNoName)
     return { dataDir: dataFolder(values.data), repair: values.repair }
   } catch (error) {
     throw error instanceof UsageError ? error : new UsageError((error as Error).message)

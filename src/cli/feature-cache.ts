@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
 import { decodedFeatures } from '../core/hearing'
+import { commands as messages } from '../messages/server/commands'
 import { MediaError } from '../server/media/decoder'
 import { type Pool, TaskError } from '../server/workers/pool'
 import type { SoundAnalysis } from '../server/workers/tasks'
@@ -43,13 +44,13 @@ export async function indexSounds(
         results[index] = { name: file.name, featurePath }
       } catch (error) {
         if (!(error instanceof MediaError) && !(error instanceof TaskError)) throw error
-        console.error(`${file.name}: left out. ${error.message}`)
+        console.error(messages.leftOut(file.name, error.message))
       }
     }
   }
   await Promise.all(Array.from({ length: workers }, lane))
   const usable = results.filter((result) => result !== null)
-  if (usable.length === 0) throw new InputError('None of the sounds could be decoded.')
+  if (usable.length === 0) throw new InputError(messages.noneSoundsCouldBeDecoded)
   return usable
 }
 
@@ -73,7 +74,7 @@ function makeFolder(folder: string): void {
     fs.mkdirSync(folder, { recursive: true })
     fs.accessSync(folder, fs.constants.W_OK)
   } catch {
-    throw new InputError(`${folder}: features cannot be saved there. Name a folder that can be written to.`)
+    throw new InputError(messages.featuresCannotBeSavedThere(folder))
   }
 }
 

@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util'
 import { KeptHead } from '../contract'
+import { commands as messages } from '../messages/server/commands'
 import { FileStore } from '../server/files/store'
 import { compareHead, verifyEverything } from '../server/ledger/verify'
 import { dataFolder, withData } from './data-folder'
@@ -20,13 +21,11 @@ export async function ledgerCommand(args: readonly string[]): Promise<number> {
     if (kept && !kept.holds) console.error(kept.sentence)
     if (report.broken !== null || (kept && !kept.holds)) return EXIT.badInput
     if (report.mismatchCount > 0) {
-      console.error(`${report.entries} entries hold; ${report.mismatchCount} things are not as they say.`)
+      console.error(messages.entriesHoldThingsAreNot(report.entries, report.mismatchCount))
       return EXIT.badInput
     }
     if (kept) console.log(kept.sentence)
-    console.log(
-      `${report.entries} entries, all as they were written, and everything on file is as they say. The last one is ${report.head.hash}.`,
-    )
+    console.log(messages.entriesAllAsTheyWere(report.entries, report.head.hash))
     return EXIT.done
   })
 }
@@ -38,7 +37,7 @@ function parsed(args: readonly string[]): { dataDir: string; head: KeptHead | nu
       allowPositionals: true,
       options: { data: { type: 'string' }, head: { type: 'string' } },
     })
-    if (positionals.length !== 1 || positionals[0] !== 'verify') throw new UsageError('Say what to do: ledger verify.')
+    if (positionals.length !== 1 || positionals[0] !== 'verify') throw new UsageError(messages.sayWhatDoLedgerVerify)
     return { dataDir: dataFolder(values.data), head: values.head === undefined ? null : keptHead(values.head) }
   } catch (error) {
     throw error instanceof UsageError ? error : new UsageError((error as Error).message)

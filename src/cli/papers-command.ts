@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { parseArgs } from 'node:util'
+import { commands as messages } from '../messages/server/commands'
 import { todayIso } from '../server/database/db'
 import { EXPORT_FORMATS, type ExportFormat, exportPapers } from '../server/papers/export-papers'
 import { dataFolder, withData } from './data-folder'
@@ -27,7 +28,7 @@ export async function papersCommand(args: readonly string[]): Promise<number> {
       )
       return EXIT.badInput
     }
-    console.log(`Written to ${out}.`)
+    console.log(messages.writtenTo(out))
     return EXIT.done
   })
 }
@@ -43,9 +44,9 @@ function parsed(args: readonly string[]): { format: ExportFormat; out: string; d
         out: { type: 'string', default: '-' },
       },
     })
-    if (positionals.length !== 1 || positionals[0] !== 'export') throw new UsageError('Say what to do: papers export.')
+    if (positionals.length !== 1 || positionals[0] !== 'export') throw new UsageError(messages.sayWhatDoPapersExport)
     const format = EXPORT_FORMATS.find((one) => one === values.format)
-    if (!format) throw new UsageError(`--format takes ${EXPORT_FORMATS.join(', ')}.`)
+    if (!format) throw new UsageError(messages.formatTakes(EXPORT_FORMATS.join(', ')))
     return { format, out: values.out, dataDir: dataFolder(values.data) }
   } catch (error) {
     throw error instanceof UsageError ? error : new UsageError((error as Error).message)

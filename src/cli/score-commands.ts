@@ -4,6 +4,7 @@ import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { addedWithLayers } from '../core/score'
+import { commands as messages } from '../messages/server/commands'
 import { type Db, nowIso } from '../server/database/db'
 import { DomainError } from '../server/domain-error'
 import { namePart } from '../server/files/file-name'
@@ -35,13 +36,13 @@ export async function mixCommand(args: readonly string[]): Promise<number> {
   })
   const [named] = positionals
   const out = values.out as string | undefined
-  if (positionals.length !== 1 || !named || !out) throw new UsageError('thud mix takes a video and --out DIR.')
+  if (positionals.length !== 1 || !named || !out) throw new UsageError(messages.thudMixTakesVideoAnd)
   const dataDir = dataFolder(values.data as string | undefined)
   return withData(dataDir, (db) =>
     inWords(async () => {
       const video = await findVideo(db, named)
       const { document } = await findScoreRow(db, video.id)
-      if (document.placements.length === 0) throw new InputError(`Nothing is placed in ${video.title}.`)
+      if (document.placements.length === 0) throw new InputError(messages.nothingIsPlacedIn(video.title))
       const work = newFolder(out)
       const pool = createPool(path.dirname(fileURLToPath(import.meta.url)))
       try {
@@ -61,11 +62,9 @@ export async function mixCommand(args: readonly string[]): Promise<number> {
         )
         for (const { name, path: made } of outputs) fs.renameSync(made, path.join(out, namePart(name)))
         for (const { name } of outputs) console.log(path.join(out, namePart(name)))
-        for (const title of silent) console.error(`${title}: left out. Its audio is not here.`)
+        for (const title of silent) console.error(messages.leftOutAudioNotHere(title))
         const { lengthS, integratedLufs, truePeakDbtp } = result
-        console.log(
-          `${lengthS.toFixed(1)} s, ${words(integratedLufs, 'LUFS')}, true peak ${words(truePeakDbtp, 'dBTP')}`,
-        )
+        console.log(messages.sTruePeak(lengthS.toFixed(1), words(integratedLufs, 'LUFS'), words(truePeakDbtp, 'dBTP')))
         return silent.length === 0 ? EXIT.done : EXIT.partlyExamined
       } finally {
         await pool.destroy()
@@ -85,14 +84,14 @@ export async function scoreCommand(args: readonly string[]): Promise<number> {
   const dataDir = dataFolder(values.data as string | undefined)
   if (what === 'export' && named && positionals.length === 2) {
     const format = EXPORT_FORMATS.find((one) => one === values.format)
-    if (!format) throw new UsageError(`--format takes ${EXPORT_FORMATS.join(', ')}.`)
+    if (!format) throw new UsageError(messages.formatTakes(EXPORT_FORMATS.join(', ')))
     return withData(dataDir, (db) =>
       inWords(() => exportScore({ db, store: new FileStore(dataDir) }, named, format, values.out as string)),
     )
   }
   if (what === 'import' && named && file && positionals.length === 3)
     return withData(dataDir, (db) => inWords(() => importScore({ db, store: new FileStore(dataDir) }, named, file)))
-  throw new UsageError('Say what to do: score export VIDEO, or score import VIDEO FILE.')
+  throw new UsageError(messages.sayWhatDoScoreExport)
 }
 
 interface Data {
@@ -118,7 +117,7 @@ async function exportScore(
         `${out} cannot be written (${(error as NodeJS.ErrnoException).code}). Name another file with --out.`,
       )
     }
-    console.log(`Written to ${out}.`)
+    console.log(messages.writtenTo(out))
   }
   return EXIT.done
 }
@@ -139,12 +138,11 @@ async function importScore(data: Data, named: string, file: string): Promise<num
       revision,
       edits: [addedWithLayers(document, layers, placements)],
     })
-    if (outcome !== 'saved') throw new InputError('What is placed was changed meanwhile. Try again.')
+    if (outcome !== 'saved') throw new InputError(messages.whatPlacedWasChangedMeanwhile)
   }
   console.log(`${title}: ${placements.length} placed.`)
-  for (const { name, startS } of unmatched)
-    console.error(`${name} at ${startS.toFixed(2)} s: no sound here has this file.`)
-  for (const line of leftOut) console.error(`Left out: ${line}`)
+  for (const { name, startS } of unmatched) console.error(messages.atSNoSoundHere(name, startS.toFixed(2)))
+  for (const line of leftOut) console.error(messages.leftOut2(line))
   return unmatched.length === 0 ? EXIT.done : EXIT.partlyExamined
 }
 
@@ -153,11 +151,9 @@ async function findVideo(db: Db, named: string): Promise<Video> {
   const videos = await db.selectFrom('videos').select(['id', 'title']).where('removed_at', 'is', null).execute()
   const found = videos.filter(({ id, title }) => String(id) === named || title.toLowerCase() === named.toLowerCase())
   const [video] = found
-  if (!video) throw new InputError(`There is no video “${named}”. thud videos lists them.`)
+  if (!video) throw new InputError(messages.thereNoVideoThudVideos(named))
   if (found.length > 1)
-    throw new InputError(
-      `Several videos are called “${named}”. Name one by its number: ${found.map(({ id }) => id).join(', ')}.`,
-    )
+    throw new InputError(messages.severalVideosAreCalledName(named, found.map(({ id }) => id).join(', ')))
   return video
 }
 

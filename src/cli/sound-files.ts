@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { isSoundFile, isVideoFile } from '../core/formats/media-endings'
+import { commands as messages } from '../messages/server/commands'
 import { InputError } from './exit'
 
 /** A sound to listen for. */
@@ -19,9 +20,9 @@ const MAX_LIST_BYTES = 64 * 1024 * 1024
  */
 export function soundFiles(place: string): ListedFile[] {
   const stat = fs.statSync(place, { throwIfNoEntry: false })
-  if (!stat) throw new InputError(`${place}: there is no such folder or list of sounds.`)
+  if (!stat) throw new InputError(messages.thereNoSuchFolderOr(place))
   const files = stat.isDirectory() ? filesOfFolder(place) : filesOfList(place, stat.size)
-  if (files.length === 0) throw new InputError(`${place}: there are no sound files in it.`)
+  if (files.length === 0) throw new InputError(messages.thereAreNoSoundFiles(place))
   return files
 }
 
@@ -39,7 +40,7 @@ function filesOfFolder(folder: string): ListedFile[] {
 }
 
 function filesOfList(list: string, sizeBytes: number): ListedFile[] {
-  if (sizeBytes > MAX_LIST_BYTES) throw new InputError(`${list}: the list is too long.`)
+  if (sizeBytes > MAX_LIST_BYTES) throw new InputError(messages.theListIsTooLong(list))
   const base = path.dirname(path.resolve(list))
   const lines = fs.readFileSync(list, 'utf8').split(/\r?\n/)
   return lines
@@ -48,7 +49,7 @@ function filesOfList(list: string, sizeBytes: number): ListedFile[] {
     .map((name) => {
       const full = path.resolve(base, name)
       if (!fs.statSync(full, { throwIfNoEntry: false })?.isFile())
-        throw new InputError(`${list}: it names “${name.slice(0, 200)}”, which is not a file.`)
+        throw new InputError(messages.namesWhichNotFile(list, name.slice(0, 200)))
       return { name, path: full }
     })
 }

@@ -1,14 +1,20 @@
 import type { CheckReport } from '../contract'
+import { commands as messages } from '../messages/server/commands'
 
 /** The result of a check as a table for people. */
 export function detectionTable(report: CheckReport, soundCount: number): string {
   const { detections, loudness, timing } = report
   const lufs = loudness.integratedLufs === null ? 'silent' : `${loudness.integratedLufs.toFixed(1)} LUFS`
-  const peak = loudness.truePeakDbtp === null ? '' : `, true peak ${loudness.truePeakDbtp.toFixed(1)} dBTP`
+  const peak = loudness.truePeakDbtp === null ? '' : messages.truePeakDbtp(loudness.truePeakDbtp.toFixed(1))
   const head = `${report.media}: ${clock(report.durationS)}, ${lufs}${peak}`
-  const times = `Listened for ${soundCount} sounds (decode ${timing.decodeS.toFixed(1)} s, index ${timing.indexS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s).`
+  const times = messages.listenedForSoundsDecodeS(
+    soundCount,
+    timing.decodeS.toFixed(1),
+    timing.indexS.toFixed(1),
+    timing.searchS.toFixed(1),
+  )
   const partly = partlyWords(report)
-  if (detections.length === 0) return [head, times, ...partly, 'None of them was heard.'].join('\n')
+  if (detections.length === 0) return [head, times, ...partly, messages.noneOfThemWasHeard].join('\n')
   const several = report.tracks.length > 1
   const rows = [
     [...(several ? ['track'] : []), 'start', 'end', 'part', 'level', 'sure', 'treated', 'sound'],
@@ -40,21 +46,19 @@ function partlyWords({ tracks, examined }: CheckReport): string[] {
   if (examined === 'whole') return []
   const lines = tracks.flatMap(({ index, notListenedReason, missing, end }) => {
     const name = `track ${index + 1}`
-    if (notListenedReason !== null) return [`  ${name} was not listened to: ${notListenedReason}`]
-    const gaps = missing.map(
-      ({ startS, endS }) => `  ${name} could not be decoded from ${clock(startS)} to ${clock(endS)}`,
-    )
-    return gaps.length > 0 || end === 'whole' ? gaps : [`  ${name} breaks off; how much is missing is not known`]
+    if (notListenedReason !== null) return [messages.wasNotListenedTo(name, notListenedReason)]
+    const gaps = missing.map(({ startS, endS }) => messages.couldNotBeDecodedFrom(name, clock(startS), clock(endS)))
+    return gaps.length > 0 || end === 'whole' ? gaps : [messages.breaksOffHowMuchMissing(name)]
   })
   return ['PARTLY EXAMINED:', ...lines]
 }
 
 function treatmentWords({ treatment, speed, cutoffHz }: CheckReport['detections'][number]): string {
-  const pace = `${Math.round(speed * 1000) / 10} % speed`
-  if (treatment === 'muffled') return `muffled above ${cutoffHz} Hz`
-  if (treatment === 'room') return 'in a room'
+  const pace = messages.speed(Math.round(speed * 1000) / 10)
+  if (treatment === 'muffled') return messages.muffledAboveHz(cutoffHz)
+  if (treatment === 'room') return messages.inARoom
   if (treatment === 'speed') return pace
-  return treatment === 'speed-pitch-kept' ? `${pace}, pitch kept` : 'no'
+  return treatment === 'speed-pitch-kept' ? messages.pitchKept(pace) : 'no'
 }
 
 function clock(seconds: number): string {

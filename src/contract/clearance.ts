@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { ANSWER_KINDS, POINT_KINDS, type VideoState } from '../core/clearance'
+import { inputs as messages } from '../messages/server/inputs'
 import { TimeRangeWire } from './facts'
 
 const Count = z.number().int().nonnegative()
@@ -56,16 +57,16 @@ export const AnswerInput = z
     soundIds: z.array(z.number().int()).max(100_000),
     kind: z.enum(ANSWER_KINDS),
     fromSoundId: z.number().int().nullable().default(null),
-    reason: z.string().trim().max(1000, 'keep the reason under 1,000 characters').default(''),
-    by: z.string().trim().min(1, 'write your name').max(120, 'keep the name under 120 characters'),
+    reason: z.string().trim().max(1000, messages.keepReasonUnder1000).default(''),
+    by: z.string().trim().min(1, messages.writeYourName).max(120, messages.keepNameUnder120Characters),
   })
   .refine(({ kind, reason }) => kind !== 'accepted' || reason.length >= 3, {
     path: ['reason'],
-    message: 'write why it is accepted',
+    message: messages.writeWhyItIsAccepted,
   })
   .refine(({ kind, fromSoundId }) => kind !== 'from' || fromSoundId !== null, {
     path: ['fromSoundId'],
-    message: 'choose the sound that it is from',
+    message: messages.chooseSoundThatFrom,
   })
 export type AnswerInput = z.infer<typeof AnswerInput>
 

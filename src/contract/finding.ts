@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { COST_KINDS, COUNT_KINDS, type FilterKind, SORTS, SOUND_KINDS } from '../core/finding'
+import { inputs as messages } from '../messages/server/inputs'
 import { FitWire, SoundSummary } from './sound'
 
 /** What results have to sound like: a sound of the catalogue, or something that was described before. */
 const Like = z
   .string()
-  .regex(/^(sound|probe):\d{1,15}$/, 'is no sound')
+  .regex(/^(sound|probe):\d{1,15}$/, messages.isNoSound)
   .transform((text) => {
     const [kind = '', id] = text.split(':')
     return { kind: kind as 'sound' | 'probe', id: Number(id) }
@@ -129,7 +130,7 @@ export const SoundCounts = z.object({
 export type SoundCounts = z.infer<typeof SoundCounts>
 
 export const SavedSearchInput = z.object({
-  name: z.string().trim().min(1, 'give the search a name').max(60),
+  name: z.string().trim().min(1, messages.giveTheSearchAName).max(60),
   query: z.string().max(600),
   sort: z.enum(SORTS),
 })

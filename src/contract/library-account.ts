@@ -1,10 +1,11 @@
 import { z } from 'zod'
+import { inputs as messages } from '../messages/server/inputs'
 
 /** Libraries that this version knows by code. */
 export const LIBRARY_IDS = ['tin-barn', 'heron-slate', 'pell-marrow', 'skerryview'] as const
 export type LibraryId = (typeof LIBRARY_IDS)[number]
 
-const Secret = z.string().trim().max(2000, 'a key is not that long')
+const Secret = z.string().trim().max(2000, messages.keyNotThatLong)
 
 /** What signs us in at a library. Sent once and never shown again. */
 export const LibrarySecrets = z.strictObject({
@@ -35,7 +36,7 @@ export const MAX_DESCRIPTION_BYTES = 24_000
 
 /** A description as it was written, read for the form. */
 export const DescriptionInput = z.object({
-  text: z.string().min(1, 'it is empty').max(MAX_DESCRIPTION_BYTES, 'it is larger than 24 KB'),
+  text: z.string().min(1, messages.itIsEmpty).max(MAX_DESCRIPTION_BYTES, messages.largerThan24Kb),
 })
 export const DescriptionRead = z.object({
   name: z.string(),
@@ -51,8 +52,8 @@ export const LibraryInput = z.object({
     z.object({ kind: z.literal('known'), id: z.enum(LIBRARY_IDS) }),
     z.object({ kind: z.literal('described'), text: DescriptionInput.shape.text }),
   ]),
-  name: z.string().trim().min(1, 'write a name').max(120),
-  address: z.url({ protocol: /^https?$/, error: 'write an address that begins with http:// or https://' }).max(500),
+  name: z.string().trim().min(1, messages.writeAName).max(120),
+  address: z.url({ protocol: /^https?$/, error: messages.writeAddressThatBeginsWith }).max(500),
   secrets: LibrarySecrets,
 })
 export type LibraryInput = z.infer<typeof LibraryInput>

@@ -11,10 +11,11 @@ import {
   SUGGESTION_KINDS,
 } from '../core/moments'
 import { PICTURE_EVENT_KINDS } from '../core/picture'
+import { inputs as messages } from '../messages/server/inputs'
 import { TimeRangeWire } from './facts'
 import { SegmentWire } from './listening'
 
-const Time = z.number().min(0, 'a time is not negative').max(MOMENT_LIMITS.timeS)
+const Time = z.number().min(0, messages.aTimeIsNotNegative).max(MOMENT_LIMITS.timeS)
 const MomentId = z.string().regex(/^[\w-]{1,64}$/)
 
 const ShortListedSchema = z.object({

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { inputs as messages } from '../messages/server/inputs'
 
 const Currency = z.string().regex(/^[A-Z]{3}$/)
 const Minor = z.number().int().nonnegative().max(100_000_000)
@@ -73,12 +74,12 @@ export const ORDER_STATES = [
 
 /** How the state of an order is said. */
 export const ORDER_STATE_WORDS: Readonly<Record<(typeof ORDER_STATES)[number], string>> = {
-  done: 'bought',
-  'file-to-come': 'paid, file still to come',
-  'receipt-to-come': 'bought, receipt still to come',
-  disputed: 'charged otherwise than was agreed',
-  'not-answered': 'sent, not answered yet',
-  'not-bought': 'not bought',
+  done: messages.bought,
+  'file-to-come': messages.fileStillToCome,
+  'receipt-to-come': messages.receiptStillToCome,
+  disputed: messages.chargedOtherwise,
+  'not-answered': messages.notAnsweredYet,
+  'not-bought': messages.notBought,
 }
 
 export const OrderWire = z.object({

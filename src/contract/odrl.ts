@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { CLAUSE_KEYS, DURATIONS } from '../core/rights'
+import { inputs as messages } from '../messages/server/inputs'
 
 const line = (max: number) => z.string().max(max)
 const day = z.iso.date()
@@ -27,7 +28,7 @@ export const StatedTermsSchema = z.strictObject({
   version: line(40),
   spdxId: line(60).nullable(),
   url: line(2000)
-    .refine((url) => /^https?:\/\//.test(url), 'an address begins with http')
+    .refine((url) => /^https?:\/\//.test(url), messages.anAddressBeginsWithHttp)
     .nullable(),
   duration: z.enum(DURATIONS),
   clauses: z

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { CLAUSE_KEYS, DURATIONS, KNOWN_LICENCES, type Limit } from '../core/rights'
+import { inputs as messages } from '../messages/server/inputs'
 import { ReasonWire } from './sound'
 import { UsesSchema } from './video'
 
@@ -9,7 +10,7 @@ const line = (max: number) => z.string().trim().max(max)
 const TextTerms = z.object({
   kind: z.literal('text'),
   title: line(200).default(''),
-  text: z.string().trim().min(20, 'paste the whole text of the terms').max(200_000),
+  text: z.string().trim().min(20, messages.pasteWholeTextTerms).max(200_000),
   /** Points of the text that the creator confirmed. */
   confirmed: z.array(z.enum(CLAUSE_KEYS)).max(CLAUSE_KEYS.length),
   /** Sentences that were not understood, and that the creator has read and found to restrict nothing here; as they were quoted. */
@@ -31,7 +32,7 @@ export const DeclarationInput = z.object({
     z.object({ kind: z.literal('filed'), termsId: z.number().int().positive() }),
     z.object({
       kind: z.literal('known'),
-      spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence from the list'),
+      spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), messages.chooseLicenceFromList),
     }),
     TextTerms,
   ]),
@@ -79,7 +80,10 @@ export const ReadInput = z.object({ text: z.string().min(1).max(200_000) })
 /** What stands for all sounds of a folder, or null when nothing does. */
 const SaidTerms = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('own') }),
-  z.object({ kind: z.literal('known'), spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), 'choose a licence') }),
+  z.object({
+    kind: z.literal('known'),
+    spdxId: z.string().refine((id) => KNOWN_LICENCES.has(id), messages.chooseALicence),
+  }),
   TextTerms,
 ])
 

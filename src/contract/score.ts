@@ -10,13 +10,14 @@ import {
   type ScoreEdit,
   TREATMENT_KINDS,
 } from '../core/score'
+import { inputs as messages } from '../messages/server/inputs'
 import { FitWire } from './sound'
 
 /** A list of another program is at most so long, characters. */
 export const SCORE_IMPORT_MAX_CHARS = 8_000_000
 
 const Id = z.string().regex(/^[\w-]{1,64}$/)
-const Time = z.number().min(0, 'a time is not negative').max(SCORE_LIMITS.timeS)
+const Time = z.number().min(0, messages.aTimeIsNotNegative).max(SCORE_LIMITS.timeS)
 const Gain = z.number().min(SCORE_LIMITS.gainDb.least).max(SCORE_LIMITS.gainDb.most)
 const SoundId = z.number().int().positive()
 

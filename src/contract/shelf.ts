@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { inputs as messages } from '../messages/server/inputs'
 import { SoundSummary, UsedIn } from './sound'
 
 const id = z.number().int().positive()
@@ -62,7 +63,7 @@ export const ShelfEdit = z.discriminatedUnion('do', [
 ])
 export type ShelfEdit = z.infer<typeof ShelfEdit>
 
-export const CollectionInput = z.object({ name: z.string().trim().min(1, 'give the collection a name').max(60) })
+export const CollectionInput = z.object({ name: z.string().trim().min(1, messages.giveTheCollectionAName).max(60) })
 export const CollectionChange = z.object({
   name: CollectionInput.shape.name.optional(),
   /** The collection that it is put before; null for the end. */

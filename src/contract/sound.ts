@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { CLAUSE_KEYS } from '../core/rights'
 import { CHOICE_ROLES } from '../core/sound-choices'
+import { inputs as messages } from '../messages/server/inputs'
 import { OrderWire } from './money'
 
 /** The picture of a sound: columns of four bytes, low band first, base64. */
@@ -141,10 +142,10 @@ export const SoundDetail = SoundSummary.extend({
 })
 export type SoundDetail = z.infer<typeof SoundDetail>
 
-const OwnWord = z.string().trim().min(1, 'write a word').max(60, 'a word has at most 60 letters')
+const OwnWord = z.string().trim().min(1, messages.writeAWord).max(60, messages.wordHasAtMost60)
 /** Words and a category that the creator gives a sound of their own; what its file says stays beside them. */
 export const OwnWordsInput = z.object({
-  words: z.array(OwnWord).max(60, 'no more than 60 words'),
+  words: z.array(OwnWord).max(60, messages.noMoreThan60Words),
   category: z.string().trim().min(1).max(60).nullable(),
 })
 export type OwnWordsInput = z.infer<typeof OwnWordsInput>

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { inputs as messages } from '../messages/server/inputs'
 import { OwnSpeech } from './clearance'
 
 export const SourceWire = z.object({
@@ -35,7 +36,7 @@ export const SourceWire = z.object({
 export type SourceWire = z.infer<typeof SourceWire>
 export const SourceList = z.object({ sources: z.array(SourceWire) })
 
-const LevelLu = z.number().min(-40, 'a level lies between -40 and 20 LU').max(20, 'a level lies between -40 and 20 LU')
+const LevelLu = z.number().min(-40, messages.levelLiesBetween40And).max(20, messages.levelLiesBetween40And)
 /** How sounds of each kind of moment are first placed to the voice, LU. */
 export const LevelsToVoiceWire = z.object({
   hit: LevelLu,
@@ -70,12 +71,12 @@ export const ShellChange = z.object({
     .string()
     .trim()
     .max(120)
-    .refine((pattern) => pattern.includes('{title}'), 'keep {title} in the pattern')
+    .refine((pattern) => pattern.includes('{title}'), messages.keepTitleInThePattern)
     .optional(),
-  licensee: z.string().trim().min(1, 'write who holds the licences').max(200).optional(),
+  licensee: z.string().trim().min(1, messages.writeWhoHoldsTheLicences).max(200).optional(),
   /** Says, or takes back, that the voices in all videos are the channel's own. */
   ownSpeech: z
-    .object({ by: z.string().trim().min(1, 'write your name').max(120) })
+    .object({ by: z.string().trim().min(1, messages.writeYourName).max(120) })
     .nullable()
     .optional(),
   /** Null for the levels that stand at first. */

@@ -1,18 +1,19 @@
 import { z } from 'zod'
 import { USE_PLACES } from '../core/rights'
+import { inputs as messages } from '../messages/server/inputs'
 import { VideoStateWire } from './clearance'
 
-const Day = z.iso.date({ error: 'write the date as YYYY-MM-DD' })
+const Day = z.iso.date({ error: messages.writeDateAsYyyyMm })
 
 /** "worldwide", or ISO 3166-1 alpha-2 codes joined by commas. */
 const Territory = z
   .string()
   .trim()
   .transform((text) => (text.toLowerCase() === 'worldwide' ? 'worldwide' : text.toUpperCase().replace(/\s+/g, '')))
-  .pipe(z.string().regex(/^(worldwide|[A-Z]{2}(,[A-Z]{2})*)$/, 'write “worldwide” or country codes such as DE,FR'))
+  .pipe(z.string().regex(/^(worldwide|[A-Z]{2}(,[A-Z]{2})*)$/, messages.writeWorldwideOrCountryCodes))
 
 export const UsesSchema = z.object({
-  places: z.array(z.enum(USE_PLACES)).min(1, 'choose at least one place of publication'),
+  places: z.array(z.enum(USE_PLACES)).min(1, messages.chooseAtLeastOnePlace),
   earns: z.boolean(),
   territory: Territory,
   publishOn: Day.nullable(),
@@ -38,7 +39,7 @@ export const FRESH_USES: UsesWire = {
 }
 
 export const VideoInput = z.object({
-  title: z.string().trim().min(1, 'give the video a title').max(200, 'keep the title under 200 characters'),
+  title: z.string().trim().min(1, messages.giveTheVideoATitle).max(200, messages.keepTitleUnder200Characters),
   uses: UsesSchema,
 })
 export type VideoInput = z.infer<typeof VideoInput>

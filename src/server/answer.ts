@@ -3,6 +3,7 @@ import { z } from 'zod'
 import type { Problem } from '../contract'
 import type { DecisionContext } from '../core/rights'
 import type { TimeRange } from '../core/time-range'
+import { application as messages } from '../messages/server/application'
 import { sharedApp } from './app'
 import type { App } from './context'
 import { todayIso } from './database/db'
@@ -107,28 +108,23 @@ function problemOf(error: unknown): Problem {
     code,
   })
   if (error instanceof DomainError)
-    return make(HTTP_STATUS[error.code], error.code, 'The request could not be done', error.detail)
+    return make(HTTP_STATUS[error.code], error.code, messages.requestCouldNotBeDone, error.detail)
   if (error instanceof z.ZodError) {
     const issue = error.issues[0]
     const where = issue?.path.join('.') ?? ''
     return make(
       400,
       'bad-request',
-      'The request is not as agreed',
+      messages.requestNotAsExpected,
       `${where ? `“${where}”: ` : ''}${issue?.message ?? ''}`,
     )
   }
   if (isDiskFull(error)) return problemOf(diskFullError(error))
-  if (error instanceof SourceError) return make(502, 'source', 'A library did not do its part', error.message)
+  if (error instanceof SourceError) return make(502, 'source', messages.libraryDidNotDoPart, error.message)
   if (error instanceof MediaError)
-    return make(error.code === 'outside' ? 400 : 422, error.code, 'The file cannot be listened to', error.message)
+    return make(error.code === 'outside' ? 400 : 422, error.code, messages.fileCannotBeListened, error.message)
   console.error(error)
-  return make(
-    500,
-    'internal',
-    'Something went wrong inside',
-    'Something went wrong inside. Try again; the log says more.',
-  )
+  return make(500, 'internal', messages.somethingWentWrongInside, messages.somethingWentWrongInsideTryAgain)
 }
 
 /** Reads and checks a JSON body. @throws {DomainError} bad-json, too-large; ZodError. */
@@ -139,22 +135,19 @@ export async function jsonBody<T>(
 ): Promise<T> {
   const text = await boundedText(request, maxBytes)
   if (isNestedDeeper(text, MAX_JSON_DEPTH))
-    throw new DomainError(
-      'bad-json',
-      `The request is nested more than ${MAX_JSON_DEPTH} deep. Reload the page and try again.`,
-    )
+    throw new DomainError('bad-json', messages.requestNestedMoreThanDeep(MAX_JSON_DEPTH))
   let data: unknown
   try {
     data = JSON.parse(text)
   } catch (cause) {
-    throw new DomainError('bad-json', 'The request is not JSON. Reload the page and try again.', { cause })
+    throw new DomainError('bad-json', messages.requestNotJsonReloadPage, { cause })
   }
   return schema.parse(data)
 }
 
 /** The body of a request as text, read no further than is allowed, whatever length it states. @throws {DomainError} too-large. */
 async function boundedText(request: Request, maxBytes: number): Promise<string> {
-  const tooLarge = (): DomainError => new DomainError('too-large', 'The request is too large.')
+  const tooLarge = (): DomainError => new DomainError('too-large', messages.theRequestIsTooLarge)
   if (Number(request.headers.get('content-length') ?? 0) > maxBytes) throw tooLarge()
   if (!request.body) return ''
   const pieces: Buffer[] = []
@@ -170,15 +163,14 @@ async function boundedText(request: Request, maxBytes: number): Promise<string> 
 /** A path parameter that must be a positive whole number. @throws {DomainError} bad-id. */
 export function idParam(params: Record<string, string | undefined>, name = 'id'): number {
   const value = params[name] ?? ''
-  if (!/^[1-9]\d{0,14}$/.test(value))
-    throw new DomainError('bad-id', 'The address names nothing. Go back and choose again.')
+  if (!/^[1-9]\d{0,14}$/.test(value)) throw new DomainError('bad-id', messages.addressNamesNothingGoBack)
   return Number(value)
 }
 
 /** A path parameter that names a copy. @throws {DomainError} bad-id. */
 export function sha256Param(params: Record<string, string | undefined>): string {
   const sha256 = params.sha256 ?? ''
-  if (!/^[0-9a-f]{64}$/.test(sha256)) throw new DomainError('bad-id', 'The address names no copy.')
+  if (!/^[0-9a-f]{64}$/.test(sha256)) throw new DomainError('bad-id', messages.theAddressNamesNoCopy)
   return sha256
 }
 
@@ -203,14 +195,13 @@ const RangeParams = z.object({ fromS: z.coerce.number().optional(), toS: z.coerc
 export function rangeParam(url: URL): TimeRange | null {
   const { fromS, toS } = RangeParams.parse(Object.fromEntries(url.searchParams))
   if (fromS === undefined && toS === undefined) return null
-  if (fromS === undefined || toS === undefined)
-    throw new DomainError('bad-range', 'Say where the part begins and where it ends.')
+  if (fromS === undefined || toS === undefined) throw new DomainError('bad-range', messages.sayWherePartBeginsAnd)
   return { startS: fromS, endS: toS }
 }
 
 /** The bytes of a request as a file, with the name that stands in the address. @throws {DomainError} empty-file. */
 export function bodyFile(request: Request, url: URL): { name: string; body: Readable; signal: AbortSignal } {
-  if (!request.body) throw new DomainError('empty-file', 'The file is empty. Choose another one.')
+  if (!request.body) throw new DomainError('empty-file', messages.fileEmptyChooseAnotherOne)
   const name = (url.searchParams.get('name') ?? '').slice(0, 300)
   return { name, body: bodyStream(request.body), signal: request.signal }
 }

@@ -4,6 +4,7 @@ import { setFlagsFromString } from 'node:v8'
 import { z } from 'zod'
 import type { Job } from '../contract'
 import { LibrarySecrets } from '../contract/library-account'
+import { application as messages } from '../messages/server/application'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
 import { groupRecordings } from './analysis/listen-to-sounds'
 import { backUpByPlan } from './backup/backup-job'
@@ -67,14 +68,14 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       check: withRoom((context) => runCheck(services, Number(context.job.subject), context)),
       group: async ({ signal }) => {
         await groupRecordings(services, signal)
-        return 'Recordings compared.'
+        return messages.recordingsCompared
       },
       sweep: async ({ signal }) => {
         const { files, bytes } = await sweep(services, { nowMs: Date.now(), signal })
-        return files === 0 ? 'There was nothing to clear.' : `Cleared ${files} files, ${Math.ceil(bytes / 1e6)} MB.`
+        return files === 0 ? messages.thereWasNothingToClear : messages.clearedFilesMb(files, Math.ceil(bytes / 1e6))
       },
       verify: ({ signal, report }) =>
-        verifyAndKeep({ ...services, signal, report: (fraction) => report(fraction, 'Going through the files') }),
+        verifyAndKeep({ ...services, signal, report: (fraction) => report(fraction, messages.goingThroughTheFiles) }),
       doctor: (context) => examineAndClear(services, context),
       remake: ({ job, signal }) => remakeFeatures(services, job.subject, signal),
       backup: (context) => backUpByPlan(services, context),
@@ -100,7 +101,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   await enqueueCatchUps({ db: services.db, jobs })
   // What is heard now may be another offer of a recording that is there, and may be in a finished video.
   const onHeard = (): void => {
-    jobs.enqueue('group', 'all', 'Comparing recordings').catch(sayUnlessQuiet)
+    jobs.enqueue('group', 'all', messages.comparingRecordings).catch(sayUnlessQuiet)
   }
   const liveListener = new LiveListener(services, onHeard)
   return {

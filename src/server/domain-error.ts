@@ -1,3 +1,5 @@
+import { application as messages } from '../messages/server/application'
+
 /** Everything that can be expected to fail. What each means for a request is decided in one table, at the edge. */
 export const DOMAIN_ERROR_CODES = [
   'all-bound',
@@ -64,5 +66,5 @@ export class DomainError extends Error {
 
 /** A thing that is not there. */
 export function notFound(what: string): DomainError {
-  return new DomainError('not-found', `${what} is not here. It may have been removed; go back and choose again.`)
+  return new DomainError('not-found', messages.notHereMayHaveBeen(what))
 }

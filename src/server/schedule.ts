@@ -1,3 +1,4 @@
+import { application as messages } from '../messages/server/application'
 import { loadBackups } from './backup/plan'
 import type { App } from './context'
 import { findDoctorReport } from './doctor/doctor-job'
@@ -15,7 +16,7 @@ export async function runDue(app: App, nowMs: number): Promise<void> {
   const examined = Date.parse((await findDoctorReport(db))?.at ?? '')
   // A folder that is new is not examined on its first day.
   const since = Number.isNaN(examined) ? await begunMs(app, nowMs) : examined
-  if (nowMs - since > EXAMINE_EVERY_MS) await jobs.enqueue('doctor', 'all', 'Examining the files')
+  if (nowMs - since > EXAMINE_EVERY_MS) await jobs.enqueue('doctor', 'all', messages.examiningTheFiles)
   const { plan, last } = await loadBackups(db)
   if (plan?.everyDays && nowMs - Date.parse(last?.at ?? '1970-01-01T00:00:00Z') > plan.everyDays * DAY_MS)
     await enqueueOnceADay(app, nowMs)
@@ -30,7 +31,7 @@ async function enqueueOnceADay({ db, jobs }: App, nowMs: number): Promise<void> 
     .where('kind', '=', 'backup')
     .where('created_at', '>', since)
     .executeTakeFirst()
-  if (!tried) await jobs.enqueue('backup', 'all', 'Making a backup')
+  if (!tried) await jobs.enqueue('backup', 'all', messages.makingABackup)
 }
 
 /** When the oldest entry of the ledger was written. */

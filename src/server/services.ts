@@ -1,3 +1,4 @@
+import { application as messages } from '../messages/server/application'
 import { Accounts } from './accounts/accounts'
 import { KeyFile } from './accounts/key-file'
 import { BackupError } from './backup/manifest'
@@ -60,5 +61,5 @@ function explain(error: unknown): string {
   if (isDiskFull(error)) return DISK_FULL
   if (error instanceof SourceError || error instanceof MediaError || error instanceof BackupError) return error.message
   if (error instanceof TaskError) return `Something went wrong inside (${error.message}). Try again.`
-  return 'Something went wrong inside. Try again; the details are in the log.'
+  return messages.somethingWentWrongInsideTry
 }

@@ -1,3 +1,4 @@
+import { application as messages } from '../messages/server/application'
 import type { Db } from './database/open'
 import { NAME_PATTERN } from './files/file-name'
 
@@ -32,7 +33,7 @@ export async function setSetting(db: Db, key: Key, value: string | null): Promis
 
 /** Who holds the licences; "you" until a name is given. */
 export async function getLicensee(db: Db): Promise<string> {
-  return (await findSetting(db, 'licensee')) ?? 'the owner of this Good Thud'
+  return (await findSetting(db, 'licensee')) ?? messages.ownerThisGoodThud
 }
 
 /** How copies are named. */

@@ -1,6 +1,7 @@
 import { sql } from 'kysely'
 import { LevelsToVoiceWire, type ShellChange, type ShellState } from '../contract'
 import { LEVEL_TO_VOICE_LU, type LevelsToVoice } from '../core/mix'
+import { application as messages } from '../messages/server/application'
 import type { Services } from './context'
 import { DomainError } from './domain-error'
 import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
@@ -54,7 +55,7 @@ export async function changeShell(
   if (change.videoInHandId !== undefined) {
     if (change.videoInHandId !== null) {
       const there = await db.selectFrom('videos').select('id').where('id', '=', change.videoInHandId).executeTakeFirst()
-      if (!there) throw new DomainError('not-found', 'This video is not here any more. Choose another.')
+      if (!there) throw new DomainError('not-found', messages.thisVideoNotHereAny)
     }
     await setSetting(db, 'video-in-hand', change.videoInHandId === null ? null : String(change.videoInHandId))
   }

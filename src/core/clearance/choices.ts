@@ -1,3 +1,4 @@
+import { clearance as messages } from '../wording/clearance'
 import type { DetectionFacts } from './facts'
 import type { SoundOnFile } from './sound-on-file'
 
@@ -50,10 +51,9 @@ export interface TakenInstead {
  */
 export function takenInstead(sound: SoundOnFile, sounds: Sounds): TakenInstead | null {
   const whole = sound.wholeId === null ? undefined : sounds.get(sound.wholeId)
-  if (whole?.hasCopy)
-    return { soundIds: [whole.soundId], why: `It is a part of “${whole.title}”, which was taken as a whole.` }
+  if (whole?.hasCopy) return { soundIds: [whole.soundId], why: messages.partWhichWasTakenAs(whole.title) }
   const stems = sound.stemIds.map((id) => sounds.get(id))
   if (stems.length < 2 || !stems.every((stem) => stem?.hasCopy)) return null
   const names = stems.map((stem) => `“${stem?.title}”`).join(', ')
-  return { soundIds: sound.stemIds, why: `It is what its stems add up to, and all of them were taken: ${names}.` }
+  return { soundIds: sound.stemIds, why: messages.whatStemsAddUpAnd(names) }
 }

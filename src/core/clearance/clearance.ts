@@ -1,4 +1,5 @@
 import { clauseOf, type DecisionContext, type Offer, SAME_LICENCE } from '../rights'
+import { clearance as messages } from '../wording/clearance'
 import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
@@ -98,7 +99,7 @@ function whichCopyPoints(
     const names = named.flatMap((id) => sources.sounds.get(id) ?? [])
     const list = names.map(({ title, sourceName }) => `“${title}” (${sourceName})`).join(', ')
     const isSame = named.every((id) => sound.sameRecordingIds.includes(id))
-    const relation = isSame ? `is the same recording as ${list}` : `cannot be told from ${list} where it is heard`
+    const relation = isSame ? messages.isTheSameRecordingAs(list) : messages.cannotBeToldFromWhere(list)
     const sentence = `“${sound.title}” (${sound.sourceName}) ${relation}, and not all of them are cleared. Say which one was used.`
     return [answeredPoint({ ...about, sentence, answerKinds: ['from'] }, sources)]
   })

@@ -1,4 +1,5 @@
 import { clauseOf } from '../rights'
+import { clearance as messages } from '../wording/clearance'
 import type { Finding, PapersOnFile } from './finding'
 import type { SoundOnFile } from './sound-on-file'
 
@@ -38,13 +39,16 @@ export function licenceConflicts(
       if (one.terms.spdxId !== other.terms.spdxId || one.terms.spdxId === null)
         conflicts.push({
           soundIds: [one.soundId, other.soundId],
-          sentence: `“${one.title}” wants the whole video under ${one.terms.title}, and “${other.title}” wants it under ${other.terms.title}: no licence meets both. Replace one of them.`,
+          sentence: messages.wantsWholeVideoUnderAnd(one.title, one.terms.title, other.title, other.terms.title),
         })
   })
   if (videoLicence === null && wanted.length > 0)
     conflicts.push({
       soundIds: wanted.map(({ soundId }) => soundId),
-      sentence: `${wanted.map(({ title, terms }) => `“${title}” (${terms.title})`).join(', ')}: ${wanted.length === 1 ? 'its licence wants' : 'their licences want'} the whole video under the same licence, and all rights in this video are kept.`,
+      sentence: messages.wholeVideoUnderSameLicence(
+        wanted.map(({ title, terms }) => `“${title}” (${terms.title})`).join(', '),
+        wanted.length,
+      ),
     })
   if (videoLicence !== null) conflicts.push(...heldBack(inOrder, { papers, sounds, videoLicence }))
   return conflicts
@@ -61,15 +65,21 @@ function heldBack(
     if (!paper) return []
     const { terms } = paper.papers
     const lacks = [
-      ...(clauseOf(terms, 'standalone').answer === 'yes' ? [] : ['passing the sound on']),
-      ...(isCommercial && clauseOf(terms, 'earning').answer !== 'yes' ? ['commercial use'] : []),
+      ...(clauseOf(terms, 'standalone').answer === 'yes' ? [] : [messages.passingTheSoundOn]),
+      ...(isCommercial && clauseOf(terms, 'earning').answer !== 'yes' ? [messages.commercialUse] : []),
     ]
     if (lacks.length === 0) return []
     const title = sounds.get(soundId)?.title ?? ''
     return [
       {
         soundIds: [soundId],
-        sentence: `The video is published under ${videoLicence}, which lets everyone pass it on${isCommercial ? ', also commercially' : ''}; ${terms.title}, under which “${title}” is here, does not allow ${lacks.join(' and ')}. Replace it, or choose another licence for the video.`,
+        sentence: messages.videoPublishedUnderWhichLets(
+          videoLicence,
+          isCommercial,
+          terms.title,
+          title,
+          lacks.join(' and '),
+        ),
       },
     ]
   })

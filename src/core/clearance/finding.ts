@@ -11,6 +11,7 @@ import {
   type Reason,
   type Verdict,
 } from '../rights'
+import { clearance as messages } from '../wording/clearance'
 import { findAnswer, type PointAnswer } from './answers'
 import { heardInWhole, takenInstead } from './choices'
 import type { CheckFacts, DetectionFacts } from './facts'
@@ -142,7 +143,7 @@ function findingForSound(
     reasons: ifAcquired?.reasons ?? [],
     sentence: own.outdated ? changedSentence(sound, change) : missingSentence(sound),
     settlements: own.outdated
-      ? ['Put the earlier file back and check again.', 'Say where the new file is from, and under which terms.']
+      ? [messages.putEarlierFileBackAnd, messages.sayWhereNewFileFrom]
       : settlementsWithoutPapers(sound, ifAcquired, decision, offers.get(soundId) ?? []),
     creditLine: null,
   }
@@ -214,7 +215,7 @@ function usedMember(
   if (told && toldMember) {
     if (toldMember.soundId === sound.soundId) return plain
     const isSame = sound.sameRecordingIds.includes(toldMember.soundId)
-    const why = `${told.by} put on record that “${toldMember.title}” (${toldMember.sourceName}) was used, which ${isSame ? 'is the same recording' : 'sounds alike there'}: ${told.reason}`
+    const why = `${told.by} put on record that “${toldMember.title}” (${toldMember.sourceName}) was used, which ${isSame ? messages.isTheSameRecording : messages.soundsAlikeThere}: ${told.reason}`
     return { lender: decisionFor(toldMember.soundId, currentContent(toldMember), sources), why, undecidedWith: null }
   }
   const decided = others.map((other) => ({ other, ...decisionFor(other.soundId, currentContent(other), sources) }))
@@ -277,15 +278,11 @@ function changeOf(sound: SoundOnFile, contents: readonly string[]): SoundOnFile[
 }
 
 function changedSentence(sound: SoundOnFile, change: SoundOnFile['changes'][number] | null): string {
-  return change
-    ? `This file changed on ${change.on}; its papers were for the file before.`
-    : `What is heard is another recording than the one that the papers of “${sound.title}” are for.`
+  return change ? messages.thisFileChangedOnPapers(change.on) : messages.whatHeardAnotherRecordingThan(sound.title)
 }
 
 function missingSentence({ isFromLibrary, sourceName }: SoundOnFile): string {
-  return isFromLibrary
-    ? `Heard in the video and listed at ${sourceName}, but never acquired: nothing on file allows it.`
-    : `Heard in the video, and nothing on file says where it is from.`
+  return isFromLibrary ? messages.heardInVideoAndListed(sourceName) : messages.heardInVideoAndNothing
 }
 
 /** Without papers: what a download or a purchase would settle, and a sound that would do as well. */
@@ -299,25 +296,24 @@ function settlementsWithoutPapers(
   if (isSold)
     return offered.some((sentence) => sentence.startsWith('Buy'))
       ? offered
-      : [...offered, `No tier of ${sourceName} allows this video.`]
+      : [...offered, messages.noTierAllowsThisVideo(sourceName)]
   if (!ifAcquired) return offered
   // Downloading is told in the next sentence, with the library's name.
   const plan = offers.some(({ kind }) => kind === 'plan')
   const others = plan ? offered.filter((sentence) => !sentence.startsWith('Download')) : offered
   const fit = fitOf(ifAcquired)
-  if (fit === 'fits') return [`Download it from ${sourceName}: its terms allow this video.`, ...others]
-  if (fit === 'fits-with-credit')
-    return [`Download it from ${sourceName} and give the credit: its terms allow this video then.`, ...others]
-  return [...others, `Downloading it would not settle this: ${ifAcquired.reasons[0]?.sentence ?? ''}`]
+  if (fit === 'fits') return [messages.downloadFromTermsAllowThis(sourceName), ...others]
+  if (fit === 'fits-with-credit') return [messages.downloadFromAndGiveCredit(sourceName), ...others]
+  return [...others, messages.downloadingWouldNotSettleThis(ifAcquired.reasons[0]?.sentence ?? '')]
 }
 
 /** A sound of which nothing is on file any more. */
 function unknownSound(soundId: number): SoundOnFile {
   return {
     soundId,
-    title: `Sound ${soundId}`,
+    title: messages.sound(soundId),
     maker: '',
-    sourceName: 'a source that is gone',
+    sourceName: messages.aSourceThatIsGone,
     isFromLibrary: false,
     contentSha256: null,
     hasCopy: false,

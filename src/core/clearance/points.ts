@@ -1,5 +1,6 @@
 import type { UnexplainedEvent } from '../hearing'
 import { joinedRanges, rangesWithout, type TimeRange } from '../time-range'
+import { clearance as messages } from '../wording/clearance'
 import { type AnswerKind, findAnswer, type PointAnswer } from './answers'
 import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
 import { POINT_KINDS, type PointKind, UNEXAMINED } from './point-kinds'
@@ -72,7 +73,7 @@ function listPoints({ reference }: CheckFacts, unlistedIds: readonly number[]): 
       ...whole,
       kind: 'nothing-listened-for',
       soundIds: [],
-      sentence: 'No sound was listened for. Add a source and check again.',
+      sentence: messages.noSoundWasListenedFor,
       answerKinds: [],
     })
   if (unlistedIds.length > 0)
@@ -80,7 +81,7 @@ function listPoints({ reference }: CheckFacts, unlistedIds: readonly number[]): 
       ...whole,
       kind: 'list-grew',
       soundIds: unlistedIds,
-      sentence: `${counted(unlistedIds.length, 'sound')} came or changed since, and ${unlistedIds.length === 1 ? 'was' : 'were'} not listened for. Check again.`,
+      sentence: messages.cameOrChangedSince(unlistedIds.length),
       answerKinds: [],
     })
   if (count > 0)
@@ -88,7 +89,7 @@ function listPoints({ reference }: CheckFacts, unlistedIds: readonly number[]): 
       ...whole,
       kind: 'not-listened-for',
       soundIds: reference.notListenedFor.map(({ soundId }) => soundId),
-      sentence: `${counted(count, 'sound')} of your sources could not be listened for.`,
+      sentence: messages.yourSourcesCouldNotBe(counted(count, 'sound')),
       answerKinds: ['accepted'],
     })
   return points
@@ -103,7 +104,7 @@ function trackPoints(track: TrackFacts, detections: readonly DetectionFacts[], s
         ...base,
         kind: 'track',
         places: [],
-        sentence: `${name} was not listened to: ${track.notListenedReason}`,
+        sentence: messages.wasNotListenedTo(name, track.notListenedReason),
         answerKinds: ['own', 'accepted'],
       },
     ]
@@ -124,7 +125,7 @@ function unfinishedPoints(track: TrackFacts, name: string): Draft[] {
       trackIndex: track.index,
       places: [],
       soundIds: [],
-      sentence: `${name} was not searched to the end. Check again.`,
+      sentence: messages.wasNotSearchedEndCheck(name),
       answerKinds: [],
     },
   ]
@@ -137,18 +138,18 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
     (range): Draft => ({
       ...base,
       places: [range],
-      sentence: `${name} could not be decoded from ${clock(range.startS)} to ${clock(range.endS)}.`,
+      sentence: messages.couldNotBeDecodedFrom(name, clock(range.startS), clock(range.endS)),
       answerKinds,
     }),
   )
   if (track.end === 'whole' || points.length > 0) return points
-  const why = track.end === 'stalled' ? 'Decoding stopped' : 'The file breaks off or is damaged'
+  const why = track.end === 'stalled' ? messages.decodingStopped : messages.fileBreaksOffOrDamaged
   const at = { startS: track.durationS, endS: track.durationS }
   return [
     {
       ...base,
       places: [at],
-      sentence: `${why} at ${clock(track.durationS)} in ${lowerFirst(name)}; how much is missing is not known.`,
+      sentence: messages.atInHowMuchMissing(why, clock(track.durationS), lowerFirst(name)),
       answerKinds,
     },
   ]
@@ -177,7 +178,7 @@ function stretchPoints(
       ...base,
       kind: 'speech',
       places: speech,
-      sentence: `${name} holds speech${ownSpeech ? '' : ', and nobody put on record whose it is'}.`,
+      sentence: ownSpeech ? messages.holdsSpeech(name) : messages.holdsSpeechOfNobodyKnown(name),
       answerKinds: ['own', 'from', 'accepted'],
     })
   for (const piece of left('music', MUSIC_GAP_S))
@@ -185,7 +186,7 @@ function stretchPoints(
       ...base,
       kind: 'music',
       places: [piece],
-      sentence: `${name} holds music from ${clock(piece.startS)} to ${clock(piece.endS)} that no sound of yours explains.`,
+      sentence: messages.holdsMusicFromThatNo(name, clock(piece.startS), clock(piece.endS)),
       answerKinds: ['own', 'from', 'accepted'],
     })
   const noise = left('noise', 0)
@@ -194,7 +195,7 @@ function stretchPoints(
       ...base,
       kind: 'noise',
       places: noise,
-      sentence: `${name} holds a bed of noise (room, wind, machines) in ${counted(noise.length, 'place')} that no sound of yours explains.`,
+      sentence: messages.holdsBedNoiseRoomWind(name, counted(noise.length, 'place')),
       answerKinds: ['own', 'from', 'accepted'],
     })
   return points
@@ -208,8 +209,12 @@ function eventPoints(track: TrackFacts, name: string): Draft[] {
     places: events.map(({ startS, endS }) => ({ startS, endS })),
     sentence:
       events.length === 1
-        ? `Something stands out of ${lowerFirst(name)} at ${clock((events[0] as UnexplainedEvent).startS)} that no sound of yours explains.`
-        : `Something stands out of ${lowerFirst(name)} in ${events.length} places, from ${clock((events[0] as UnexplainedEvent).startS)} on, that no sound of yours explains.`,
+        ? messages.somethingStandsOutAtThat(lowerFirst(name), clock((events[0] as UnexplainedEvent).startS))
+        : messages.somethingStandsOutInPlaces(
+            lowerFirst(name),
+            events.length,
+            clock((events[0] as UnexplainedEvent).startS),
+          ),
     answerKinds: ['own', 'from', 'accepted'],
   }))
 }
@@ -244,7 +249,7 @@ function isAlike(one: UnexplainedEvent, other: UnexplainedEvent): boolean {
 
 /** "The sound track", or "Track 2 (deu, 5.1)" in a file with several. */
 export function trackName({ index, language, channelLayout }: TrackFacts, trackCount: number): string {
-  if (trackCount === 1) return 'The sound track'
+  if (trackCount === 1) return messages.theSoundTrack
   return `Track ${index + 1} (${[language, channelLayout].filter(Boolean).join(', ')})`
 }
 

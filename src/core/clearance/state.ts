@@ -1,3 +1,4 @@
+import { clearance as messages } from '../wording/clearance'
 import type { LicenceConflict } from './conflicts'
 import type { Finding } from './finding'
 import type { Point } from './points'
@@ -52,13 +53,13 @@ export function stateOf(
 
 /** "3 points open", "ready, 2 credits owed, with 1 point accepted by Ann". */
 export function stateInWords(state: VideoState): string {
-  if (state.kind === 'not-checked') return 'not checked'
+  if (state.kind === 'not-checked') return messages.notChecked
   if (state.kind === 'checking') return 'checking'
-  if (state.kind === 'partly-examined') return 'partly examined'
+  if (state.kind === 'partly-examined') return messages.partlyExamined
   if (state.kind === 'points-open') return `${counted(state.points, 'point')} open`
   const owed = state.credits > 0 ? `, ${counted(state.credits, 'credit')} owed` : ''
-  const accepted = state.accepted.map(({ by, points }) => `${counted(points, 'point')} accepted by ${by}`)
-  return `ready${owed}${accepted.length > 0 ? `, with ${accepted.join(' and ')}` : ''}`
+  const accepted = state.accepted.map(({ by, points }) => messages.acceptedBy(counted(points, 'point'), by))
+  return `ready${owed}${accepted.length > 0 ? messages.withText(accepted.join(' and ')) : ''}`
 }
 
 function counted(count: number, one: string): string {

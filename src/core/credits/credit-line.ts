@@ -1,3 +1,5 @@
+import { credits as messages } from '../wording/credits'
+
 /** What a credit line is made of. */
 export interface Credit {
   readonly title: string
@@ -38,7 +40,7 @@ function filled(template: string, { title, maker, sourceName }: Credit): string 
 /** The block for the description: a heading and the lines, each once, in the order given. Empty for no lines. */
 export function creditsText(lines: readonly string[]): string {
   const unique = [...new Set(lines)]
-  return unique.length === 0 ? '' : ['Sound effects', ...unique.map((line) => `• ${line}`)].join('\n')
+  return unique.length === 0 ? '' : [messages.soundEffects, ...unique.map((line) => `• ${line}`)].join('\n')
 }
 
 function oneLine(text: string): string {

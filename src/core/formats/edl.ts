@@ -1,3 +1,5 @@
+import { formats as messages } from '../wording/formats'
+
 /** What an edit decision list (CMX 3600) is read by. */
 
 /**
@@ -21,7 +23,7 @@ export function hoursBefore(startsS: readonly number[]): number {
 
 /** What is said of hours that were taken off. */
 export function hoursWords(hours: number): string {
-  return `The list begins at ${hours}:00:00: that was taken off its times.`
+  return messages.listBeginsAt0000(hours)
 }
 
 export function hoursInS(hours: number): number {

@@ -1,3 +1,4 @@
+import { formats as messages } from '../wording/formats'
 import { escapedMarkup } from './markup'
 import { chunkBytes, contentsOf, type RiffChunk, riffChunks, text, withChunks } from './riff'
 
@@ -147,9 +148,9 @@ function ixmlOf(rights: WavRights): string {
   const element = (name: string, value: string): string => `<${name}>${escapedMarkup(value)}</${name}>`
   const user = [
     rights.copyright,
-    rights.licenceUrl && `Licence: ${rights.licenceUrl}`,
-    rights.creditLine && `Credit: ${rights.creditLine}`,
-    `Acquisition: ${rights.acquisitionId}`,
+    rights.licenceUrl && messages.licence(rights.licenceUrl),
+    rights.creditLine && messages.credit(rights.creditLine),
+    messages.acquisition(rights.acquisitionId),
   ]
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',

@@ -1,4 +1,5 @@
 import { CLAUSE_WORDS, type ClauseKey } from '../rights'
+import { ledger as messages } from '../wording/ledger'
 import type { Json, LedgerEntry } from './chain'
 
 /** An entry for people: one sentence, and what stands under it. */
@@ -10,51 +11,43 @@ export interface EntryInWords {
 type Body = Readonly<Record<string, Json | undefined>>
 
 const VERDICTS: Readonly<Record<string, string>> = {
-  clear: 'Clear',
-  'owes-credit': 'Owes credit',
-  'no-papers': 'No papers',
-  'not-allowed': 'Not allowed',
+  clear: messages.clear,
+  'owes-credit': messages.owesCredit,
+  'no-papers': messages.noPapers,
+  'not-allowed': messages.notAllowed,
 }
 
 /** What an entry says. Contents that are not as expected are shown as they stand. */
 export function entryInWords({ kind, body }: Pick<LedgerEntry, 'kind' | 'body'>): EntryInWords {
   if (typeof body !== 'object' || body === null || Array.isArray(body))
-    return { sentence: `An entry that cannot be read: ${JSON.stringify(body)}`, lines: [] }
+    return { sentence: messages.entryThatCannotBeRead(JSON.stringify(body)), lines: [] }
   return WORDS[kind](body as Body)
 }
 
 const WORDS: Readonly<Record<LedgerEntry['kind'], (body: Body) => EntryInWords>> = {
   'terms-seen': (body) =>
-    only(
-      `${body.source} served “${body.title}”, version ${body.version}${body.misfitLabel ? ', under a label that does not fit its text' : ''}.`,
-    ),
+    only((body.misfitLabel ? messages.servedMisfit : messages.servedVersion)(body.source, body.title, body.version)),
   'terms-read-again': (body) => ({
-    sentence: `“${body.title}” was read again from its text: ${count(body.changes)} points came out otherwise.`,
+    sentence: messages.wasReadAgainFromText(body.title, count(body.changes)),
     lines: listOf(body.changes).map((one) => `${clauseWords(one.key)}: ${one.from} became ${one.to}`),
   }),
-  'plan-period': (body) =>
-    only(`${body.source}: the plan “${body.plan}” runs from ${body.planFrom} to ${body.planUntil}.`),
+  'plan-period': (body) => only(messages.thePlanRunsFromTo(body.source, body.plan, body.planFrom, body.planUntil)),
   acquired: (body) => ({
-    sentence: `“${body.title}” was acquired from ${body.source} under “${body.grant}”.`,
-    lines: [`Papers ${body.grantId} · copy ${short(body.copySha256)} · terms ${short(body.termsSha256)}`],
+    sentence: messages.wasAcquiredFromUnder(body.title, body.source, body.grant),
+    lines: [messages.papersCopyTerms(body.grantId, short(body.copySha256), short(body.termsSha256))],
   }),
-  paid: (body) => only(`${body.source} was paid ${body.sum} for “${body.title}”, ${body.tier}: order ${body.order}.`),
-  receipt: (body) => only(`“${body.fileName}” was filed as evidence of papers ${body.grantId}.`),
+  paid: (body) => only(messages.wasPaidForOrder(body.source, body.sum, body.title, body.tier, body.order)),
+  receipt: (body) => only(messages.wasFiledAsEvidencePapers(body.fileName, body.grantId)),
   declared: declaredInWords,
   corrected: (body) =>
     typeof body.takenBack === 'boolean'
-      ? only(
-          `Papers ${body.grantId}, “${body.grant}”, ${body.takenBack ? 'were taken back' : 'were put into force again'}.`,
-        )
-      : only(
-          `“${body.title}”: papers ${body.grantId} under “${body.terms}” took the place of papers ${body.replaces}.`,
-        ),
-  settled: (body) =>
-    only(`“${body.grant}”: the condition on “${clauseWords(body.point)}” was met for “${body.video}”.`),
+      ? only((body.takenBack ? messages.papersWereTakenBack : messages.papersAreInForceAgain)(body.grantId, body.grant))
+      : only(messages.papersUnderTookPlacePapers(body.title, body.grantId, body.terms, body.replaces)),
+  settled: (body) => only(messages.conditionOnWasMetFor(body.grant, clauseWords(body.point), body.video)),
   checked: checkedInWords,
   answered: (body) =>
     body.scope === 'channel'
-      ? only(`${body.by} said that the voices in all videos are the channel’s own.`)
+      ? only(messages.saidThatVoicesInAll(body.by))
       : body.again === true
         ? only(`Answer ${body.answerId} (${body.point}) was brought back.`)
         : only(
@@ -62,34 +55,30 @@ const WORDS: Readonly<Record<LedgerEntry['kind'], (body: Body) => EntryInWords>>
           ),
   'answer-undone': (body) =>
     only(
-      body.scope === 'channel'
-        ? 'The voices in all videos are not said to be the channel’s own any more.'
-        : `Answer ${body.answerId} (${body.point}) was undone.`,
+      body.scope === 'channel' ? messages.voicesInAllVideosAre : `Answer ${body.answerId} (${body.point}) was undone.`,
     ),
-  'cleared-away': (body) =>
-    only(
-      `${count(body.videos)} videos and ${count(body.checks)} checks that had been removed for a month were cleared away.`,
-    ),
+  'cleared-away': (body) => only(messages.videosAndChecksThatHad(count(body.videos), count(body.checks))),
 }
 
 function declaredInWords(body: Body): EntryInWords {
-  if (body.videoId !== undefined)
-    return only(`Papers ${body.grantId}, “${body.grant}”, were named for “${body.video}”.`)
-  if (body.terms === null) return only(`“${body.title}”: it is on record that nobody knows where it is from.`)
+  if (body.videoId !== undefined) return only(messages.papersWereNamedFor(body.grantId, body.grant, body.video))
+  if (body.terms === null) return only(messages.onRecordThatNobodyKnows(body.title))
   const from = [body.who, body.from, body.when].filter((one) => typeof one === 'string' && one !== '').join(', ')
-  return only(`“${body.title}” was declared to be under “${body.terms}”${from ? ` (${from})` : ''}.`)
+  return only(
+    from ? messages.wasDeclaredBy(body.title, body.terms, from) : messages.wasDeclaredToBeUnder(body.title, body.terms),
+  )
 }
 
 function checkedInWords(body: Body): EntryInWords {
-  const heard = `${body.soundsListenedFor} sounds listened for, ${body.placesHeard} places heard`
-  if (body.verdicts === undefined) return only(`Check ${body.checkId}: ${heard}.`)
+  const heard = messages.soundsListenedForPlacesHeard(body.soundsListenedFor, body.placesHeard)
+  if (body.verdicts === undefined) return only(messages.check(body.checkId, heard))
   return {
-    sentence: `“${body.video}” was checked: ${heard}. On ${body.asOf} it came to “${body.state}” for ${body.uses}.`,
+    sentence: messages.wasCheckedOnCameFor(body.video, heard, body.asOf, body.state, body.uses),
     lines: listOf(body.verdicts).map((one) =>
       [
         `${VERDICTS[String(one.verdict)] ?? one.verdict}: “${one.title}”`,
-        one.papersId === null ? '' : ` on papers ${one.papersId}, terms ${short(one.termsSha256)}`,
-        one.onTheWordOf ? `, on the word of ${one.onTheWordOf}` : '',
+        one.papersId === null ? '' : messages.onPapersTerms(one.papersId, short(one.termsSha256)),
+        one.onTheWordOf ? messages.onTheWordOf(one.onTheWordOf) : '',
       ].join(''),
     ),
   }

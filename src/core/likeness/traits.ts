@@ -1,3 +1,4 @@
+import { likeness as messages } from '../wording/likeness'
 import { bandCentresHz, FLOOR_DB, MEL_BANDS, type MelFrames } from './mel-frames'
 
 /** What can be said of a sound in words. */
@@ -72,12 +73,12 @@ export function traitDifferences(of: Traits, from: Traits): string[] {
     say(1 + Math.log2(ratio), `${Math.abs(longer).toFixed(1)} s ${longer > 0 ? 'longer' : 'shorter'}`)
   const octaves = Math.log2(of.brightnessHz / from.brightnessHz)
   say(Math.abs(octaves) / BRIGHTNESS_OCTAVES, octaves > 0 ? 'brighter' : 'darker')
-  say(timeWeight(of.attackS, from.attackS), of.attackS > from.attackS ? 'slower attack' : 'faster attack')
-  say(timeWeight(of.decayS, from.decayS), of.decayS > from.decayS ? 'rings longer' : 'ends sooner')
+  say(timeWeight(of.attackS, from.attackS), of.attackS > from.attackS ? messages.slowerAttack : messages.fasterAttack)
+  say(timeWeight(of.decayS, from.decayS), of.decayS > from.decayS ? messages.ringsLonger : messages.endsSooner)
   const noise = of.noisiness - from.noisiness
-  say(Math.abs(noise) / NOISINESS, noise > 0 ? 'noisier' : 'more tonal')
+  say(Math.abs(noise) / NOISINESS, noise > 0 ? 'noisier' : messages.moreTonal)
   const low = of.lowShare - from.lowShare
-  say(Math.abs(low) / LOW_SHARE, low > 0 ? 'more low end' : 'less low end')
+  say(Math.abs(low) / LOW_SHARE, low > 0 ? messages.moreLowEnd : messages.lessLowEnd)
   return differences
     .sort((a, b) => b.weight - a.weight)
     .slice(0, 4)

@@ -1,5 +1,6 @@
 import { LoudnessMeter } from '../audio'
 import { EMPTY_SCORE, mixKey, newLayer, type Placement } from '../score'
+import { mix as messages } from '../wording/mix'
 import { Mixer } from './mixer'
 import type { PcmSource } from './pcm'
 
@@ -15,7 +16,7 @@ const BLOCK_FRAMES = 1 << 14
  * @param source Samples of its file. @returns Loudness by ITU-R BS.1770, LUFS; what is shorter than one block of 0.4 s is measured with silence behind it. Null for silence.
  */
 export function placedLoudness(placement: Placement, source: PcmSource, sampleRateHz: number): number | null {
-  const layer = newLayer('alone', 'Alone', 'free')
+  const layer = newLayer('alone', messages.alone, 'free')
   // A stretch that keeps the pitch is as loud as one that does not.
   const alone = { ...placement, layerId: layer.id, startS: 0, gainDb: 0, isMuted: false, keepsPitch: false }
   const score = { ...EMPTY_SCORE, layers: [layer], placements: [alone] }

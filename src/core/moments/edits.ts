@@ -1,4 +1,5 @@
 import { type ChangeById, changedById } from '../changed-by-id'
+import { moments as messages } from '../wording/moments'
 import {
   type Dismissed,
   inOrder,
@@ -66,13 +67,13 @@ export function applied(document: MomentsDocument, edit: MomentsEdit, depth = 0)
       return withRecalled(document, edit.suggestions)
     case 'crowded-from':
       if (!(edit.perMinute >= 1 && edit.perMinute <= 600))
-        throw new EditError('bad-value', 'Between 1 and 600 effects a minute can be set.')
+        throw new EditError('bad-value', messages.between1And600Effects)
       return {
         document: { ...document, crowdedPerMinute: edit.perMinute },
         inverse: { do: 'crowded-from', perMinute: document.crowdedPerMinute },
       }
     case 'all': {
-      if (depth >= DEEPEST) throw new EditError('too-deep', 'The change is nested too deeply.')
+      if (depth >= DEEPEST) throw new EditError('too-deep', messages.changeNestedTooDeeply)
       let now = document
       const inverses: MomentsEdit[] = []
       for (const one of edit.edits) {
@@ -88,12 +89,12 @@ export function applied(document: MomentsDocument, edit: MomentsEdit, depth = 0)
 function withAdded(document: MomentsDocument, added: readonly Moment[]): Edited {
   const ids = new Set(document.moments.map(({ id }) => id))
   for (const moment of added) {
-    if (ids.has(moment.id)) throw new EditError('moment-twice', `The moment “${moment.words}” is there already.`)
+    if (ids.has(moment.id)) throw new EditError('moment-twice', messages.theMomentIsThereAlready(moment.words))
     ids.add(moment.id)
     checkMoment(moment)
   }
   if (ids.size > MOMENT_LIMITS.moments)
-    throw new EditError('too-many', `A video has at most ${MOMENT_LIMITS.moments} moments. Remove some first.`)
+    throw new EditError('too-many', messages.videoHasAtMostMoments(MOMENT_LIMITS.moments))
   return {
     document: { ...document, moments: inOrder([...document.moments, ...added]) },
     inverse: { do: 'remove', ids: added.map(({ id }) => id) },
@@ -129,7 +130,7 @@ function withDismissed(document: MomentsDocument, suggestions: readonly Dismisse
       suggestions.findIndex((other) => isSame(other, one)) === at,
   )
   if (document.dismissed.length + fresh.length > MOMENT_LIMITS.dismissed)
-    throw new EditError('too-many', 'Too many suggestions are put aside.')
+    throw new EditError('too-many', messages.tooManySuggestionsArePut)
   return {
     document: { ...document, dismissed: [...document.dismissed, ...fresh] },
     inverse: { do: 'recall', suggestions: fresh },
@@ -148,7 +149,7 @@ function withRecalled(document: MomentsDocument, suggestions: readonly Dismissed
 }
 
 function unknownMoment(): EditError {
-  return new EditError('unknown-moment', 'One of these moments is not there any more.')
+  return new EditError('unknown-moment', messages.oneTheseMomentsNotThere)
 }
 
 function isTime(timeS: number): boolean {
@@ -157,23 +158,20 @@ function isTime(timeS: number): boolean {
 
 /** @throws {EditError} for a moment that cannot be. */
 function checkMoment({ id, atS, endS, words, note, shortList, cutOutFromS }: Moment): void {
-  if (!/^[\w-]{1,64}$/.test(id)) throw new EditError('bad-value', 'The moment has no proper id.')
+  if (!/^[\w-]{1,64}$/.test(id)) throw new EditError('bad-value', messages.momentHasNoProperId)
   if (!isTime(atS) || (endS !== null && !isTime(endS)) || (cutOutFromS !== null && !isTime(cutOutFromS)))
-    throw new EditError('bad-time', 'A moment lies between the start of the cut and 24 hours.')
-  if (endS !== null && endS < atS) throw new EditError('bad-time', 'A span ends before it begins. Swap its ends.')
+    throw new EditError('bad-time', messages.momentLiesBetweenStartCut)
+  if (endS !== null && endS < atS) throw new EditError('bad-time', messages.spanEndsBeforeBeginsSwap)
   if (words.length > MOMENT_LIMITS.wordsLength)
-    throw new EditError(
-      'bad-value',
-      `Say it in at most ${MOMENT_LIMITS.wordsLength} letters; the rest goes into the note.`,
-    )
+    throw new EditError('bad-value', messages.sayInAtMostLetters(MOMENT_LIMITS.wordsLength))
   if (note.length > MOMENT_LIMITS.noteLength)
-    throw new EditError('bad-value', `A note has at most ${MOMENT_LIMITS.noteLength} letters.`)
+    throw new EditError('bad-value', messages.noteHasAtMostLetters(MOMENT_LIMITS.noteLength))
   const slots = new Set(shortList.map(({ slot }) => slot))
   const sounds = new Set(shortList.map(({ soundId }) => soundId))
   if (slots.size < shortList.length || sounds.size < shortList.length)
-    throw new EditError('bad-value', 'A short list names each sound once.')
+    throw new EditError('bad-value', messages.shortListNamesEachSound)
   if (shortList.length > SHORT_LIST_SLOTS.length)
-    throw new EditError('too-many', `A short list has at most ${SHORT_LIST_SLOTS.length} sounds.`)
+    throw new EditError('too-many', messages.shortListHasAtMost(SHORT_LIST_SLOTS.length))
 }
 
 /**

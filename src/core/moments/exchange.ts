@@ -14,6 +14,7 @@ import {
   markersToWebVtt,
 } from '../formats/markers'
 import { type FrameRate, frameS } from '../formats/timecode'
+import { moments as messages } from '../wording/moments'
 import type { MomentsEdit } from './edits'
 import {
   MOMENT_KINDS,
@@ -137,7 +138,10 @@ export function importPlan(
   if (tooMany > 0)
     skipped.unshift({
       line: 0,
-      words: `A video has at most ${MOMENT_LIMITS.moments.toLocaleString('en-GB')} moments: ${tooMany.toLocaleString('en-GB')} find no room.`,
+      words: messages.videoHasAtMostMomentsFind(
+        MOMENT_LIMITS.moments.toLocaleString('en-GB'),
+        tooMany.toLocaleString('en-GB'),
+      ),
     })
   const changes = changed.map(({ id, to }) => ({ id, to }))
   const edits: MomentsEdit[] = []
@@ -153,11 +157,11 @@ function valuesOf(
   durationS: number,
 ): (Partial<MomentValues> & { atS: number; words: string }) | string {
   const { startS, endS, name, note, tags } = marker
-  const called = name ? `“${name.slice(0, 40)}”` : 'It'
+  const called = name ? `“${name.slice(0, 40)}”` : messages.it
   if (startS < 0) return `${called} lies before the start of the cut (${startS.toFixed(2)} s).`
   if (startS > durationS + END_TOLERANCE_S)
     return `${called} lies at ${startS.toFixed(1)} s, behind the end of the cut (${durationS.toFixed(1)} s).`
-  if (endS !== null && endS < startS) return `${called} ends before it begins.`
+  if (endS !== null && endS < startS) return messages.endsBeforeItBegins(called)
   const kind = MOMENT_KINDS.find((one) => one === tags.kind?.trim().toLowerCase())
   const weight = MOMENT_WEIGHTS.find((one) => one === tags.weight?.trim().toLowerCase())
   const words = name.slice(0, MOMENT_LIMITS.wordsLength)

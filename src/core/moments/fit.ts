@@ -1,3 +1,4 @@
+import { moments as messages } from '../wording/moments'
 import type { MomentKind } from './moment'
 
 /** The place that a sound would have. */
@@ -65,11 +66,15 @@ export function placeFit(
           ((cutLufs ?? LONELY_LUFS) + (cutLufs === null ? 0 : LEVEL_TO_CUT_LU[kind]) - sound.loudnessLufs) * 2,
         ) / 2
   const lengthScore = length === 'fits' ? 1 : wantedS ? Math.max(0, 1 - Math.abs(overS) / wantedS) * 0.7 : 0.5
+  const inWords = `${sound.durationS.toFixed(1)} s`
   const levelScore = gainDb === null || gainDb <= GAIN_MAX_DB ? 1 : 0.5
   return {
     length,
-    lengthWords: `${sound.durationS.toFixed(1)} s${length === 'fits' ? '' : `, ${Math.abs(overS).toFixed(1)} s too ${isLong ? 'long' : 'short'}`}`,
-    hitWords: sound.hitS === null ? 'no hit' : `hit after ${hitS.toFixed(1)} s`,
+    lengthWords:
+      length === 'fits'
+        ? inWords
+        : (isLong ? messages.tooLong : messages.tooShort)(inWords, Math.abs(overS).toFixed(1)),
+    hitWords: sound.hitS === null ? messages.noHit : messages.hitAfterS(hitS.toFixed(1)),
     gainDb,
     score: lengthScore * levelScore,
   }

@@ -1,3 +1,4 @@
+import { moments as messages } from '../wording/moments'
 import type { Moment, MomentsDocument } from './moment'
 import type { CutSignals } from './signals'
 
@@ -93,7 +94,7 @@ function crowdedNotes(points: readonly PacePoint[], limit: number, { picture }: 
     kind: 'crowded',
     startS,
     endS,
-    words: `${clockWords(startS)} to ${clockWords(endS)} is crowded: up to ${Math.round(most)} effects a minute, over ${limit}.`,
+    words: messages.crowdedUpEffectsMinuteOver(clockWords(startS), clockWords(endS), Math.round(most), limit),
   }))
 }
 
@@ -109,7 +110,7 @@ function emptyNotes({ moments }: MomentsDocument, { durationS, soundEventsS }: C
     )
     if (timeS - fromS > EMPTY_S && !isSilence) {
       const lengthS = Math.round(timeS - fromS)
-      const words = `Nothing happens from ${clockWords(fromS)} to ${clockWords(timeS)}: no sound event and no moment for ${lengthS} s.`
+      const words = messages.nothingHappensFromNoSound(clockWords(fromS), clockWords(timeS), lengthS)
       notes.push({ kind: 'empty', startS: fromS, endS: timeS, words })
     }
     fromS = Math.max(fromS, timeS)
@@ -135,7 +136,7 @@ function sameWordsNotes(
     if (group.length < 2 || sounds.length < 2 || !first) return []
     const last = group[group.length - 1] as Moment
     const titles = sounds.map((id) => `“${soundTitle(id)}”`).join(', ')
-    const words = `“${first.words}” comes ${group.length} times with ${sounds.length} different sounds: ${titles}.`
+    const words = messages.comesTimesWithDifferentSounds(first.words, group.length, sounds.length, titles)
     return [{ kind: 'same-words' as const, startS: first.atS, endS: last.endS ?? last.atS, words }]
   })
 }

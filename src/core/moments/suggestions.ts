@@ -1,4 +1,5 @@
 import type { PictureEventKind } from '../picture'
+import { moments as messages } from '../wording/moments'
 import type { MomentKind, MomentsDocument } from './moment'
 import type { CutSignals } from './signals'
 
@@ -68,11 +69,11 @@ const PAUSE_MAX_S = 8
 const SPANS_MAX = 8
 
 const PICTURE_WORDS: Readonly<Record<PictureEventKind, readonly [string, MomentKind, string]>> = {
-  'shot-change': ['shot change', 'spot', 'The picture changes at once.'],
-  flash: ['flash', 'hit', 'The picture flashes up and is as before.'],
-  stop: ['movement stops', 'hit', 'Something moves and stands still at once.'],
-  'title-in': ['title comes', 'spot', 'Letters appear in the picture.'],
-  'title-out': ['title goes', 'spot', 'Letters go from the picture.'],
+  'shot-change': [messages.shotChange, 'spot', messages.thePictureChangesAtOnce],
+  flash: ['flash', 'hit', messages.pictureFlashesUpAndAs],
+  stop: [messages.movementStops, 'hit', messages.somethingMovesAndStandsStill],
+  'title-in': [messages.titleComes, 'spot', messages.lettersAppearInThePicture],
+  'title-out': [messages.titleGoes, 'spot', messages.lettersGoFromThePicture],
 }
 
 /** What may be wanted, by time. Nothing that a moment stands for already, and nothing that was put aside. */
@@ -116,7 +117,7 @@ function wordSuggestions({ spoken, habits, stems }: SuggestionInput): Suggestion
       endS: null,
       words,
       momentKind: 'spot',
-      reason: `“${words}” is spoken here: ${said}${habit ? ` You take “${habit.title}” for it.` : ''}`,
+      reason: habit ? messages.isSpokenHereAndKnown(words, said, habit.title) : messages.isSpokenHere(words, said),
       confidence: habit ? 0.8 : 0.6,
       soundId: habit?.soundId ?? null,
     }
@@ -141,7 +142,7 @@ function habitSuggestions({ document, habits, stems }: SuggestionInput): Suggest
         endS: moment.endS,
         words: moment.words,
         momentKind: moment.kind,
-        reason: `You put “${habit.title}” on “${habit.words}”${often}.`,
+        reason: messages.youPutOn(habit.title, habit.words, often),
         confidence: Math.min(1, 0.6 + habit.count / 10),
         soundId: habit.soundId,
       },
@@ -165,9 +166,9 @@ function quietSpans({ signals, document }: SuggestionInput): Suggestion[] {
         kind: 'quiet-span',
         atS: fromS,
         endS: startS,
-        words: 'ambience',
+        words: messages.ambience,
         momentKind: 'ambience',
-        reason: `For ${lengthS} seconds there is no sound event, neither in the cut nor planned.`,
+        reason: messages.forSecondsThereNoSound(lengthS),
         confidence: Math.min(0.9, 0.4 + lengthS / 100),
         soundId: null,
       })
@@ -191,9 +192,9 @@ function speechPauses({ signals }: SuggestionInput): Suggestion[] {
       kind: 'speech-pause',
       atS: fromS,
       endS: toS,
-      words: 'pause in the speech',
+      words: messages.pauseInTheSpeech,
       momentKind: 'spot',
-      reason: `Nobody speaks for ${lengthS.toFixed(1)} s, then the speech goes on: there is room for a sound.`,
+      reason: messages.nobodySpeaksForSThen(lengthS.toFixed(1)),
       confidence: Math.min(0.8, 0.35 + lengthS / 10),
       soundId: null,
     })

@@ -1,3 +1,4 @@
+import { rights as messages } from '../wording/rights'
 import type { DecisionContext, Declared, Offer, Papers } from './papers'
 import { type Reason, reasonsOf } from './reasons'
 import { REPLACE, type Settlement, settlementsFor } from './settlements'
@@ -82,7 +83,7 @@ export function decidedByTerms(papers: Papers, context: DecisionContext): Decisi
       verdict === 'clear'
         ? []
         : verdict === 'owes-credit'
-          ? [{ action: 'give-credit', sentence: 'Put the credit line into the description.', key: 'credit' }]
+          ? [{ action: 'give-credit', sentence: messages.putCreditLineIntoDescription, key: 'credit' }]
           : [...settlementsFor(barring, context.uses), REPLACE],
   }
 }
@@ -116,11 +117,11 @@ function offerSettlement({ kind, title, price, papers }: Offer, context: Decisio
   const { verdict } = decidedByTerms(papers, context)
   if (!isPermitted(verdict)) return []
   const cost = price === null ? '' : ` for ${price}`
-  const then = verdict === 'owes-credit' ? 'it allows this video with a credit' : 'it allows this video'
+  const then = verdict === 'owes-credit' ? messages.allowsThisVideoWithCredit : messages.itAllowsThisVideo
   const sentences: Readonly<Record<Offer['kind'], string>> = {
-    tier: `Buy the tier “${title}”${cost}: ${then}.`,
-    plan: `Download it under “${title}”${cost}: ${then}.`,
-    sound: `Take “${title}” instead${cost}: ${then}.`,
+    tier: messages.buyTheTier(title, cost, then),
+    plan: messages.downloadItUnder(title, cost, then),
+    sound: messages.takeInstead(title, cost, then),
   }
   return [{ action: 'take-offer', sentence: sentences[kind], key: null }]
 }

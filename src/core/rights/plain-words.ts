@@ -1,3 +1,4 @@
+import { rights as messages } from '../wording/rights'
 import { type Clause, type ClauseKey, clauseOf, type Limit, type Terms, USE_PLACES } from './terms'
 import { CLAUSE_WORDS } from './uses'
 
@@ -11,18 +12,18 @@ export interface PlainTerms {
 }
 
 const MAY: Readonly<Partial<Record<ClauseKey, string>>> = {
-  online: 'publish it online',
-  'paid-advertising': 'use it in paid advertising',
-  'client-work': 'use it in work for a client',
-  broadcast: 'broadcast it',
-  cinema: 'show it in cinemas and at festivals',
-  game: 'put it into a game or an app',
-  'audio-only': 'publish it as sound alone',
-  internal: 'use it inside your organisation and for teaching',
-  earning: 'use it in a video that earns',
-  modification: 'cut it and mix it under a picture',
-  standalone: 'pass the sound on by itself',
-  transfer: 'hand the finished video to a client',
+  online: messages.publishItOnline,
+  'paid-advertising': messages.useItInPaidAdvertising,
+  'client-work': messages.useInWorkForClient,
+  broadcast: messages.broadcastIt,
+  cinema: messages.showInCinemasAndAt,
+  game: messages.putIntoGameOrApp,
+  'audio-only': messages.publishItAsSoundAlone,
+  internal: messages.useInsideYourOrganisationAnd,
+  earning: messages.useInVideoThatEarns,
+  modification: messages.cutAndMixUnderPicture,
+  standalone: messages.passSoundOnByItself,
+  transfer: messages.handFinishedVideoClient,
 }
 
 /** Points that say what is allowed, in the order in which they are told. */
@@ -36,23 +37,23 @@ export function plainTerms(terms: Terms): PlainTerms {
   return {
     may: of('yes'),
     mayNot: of('no'),
-    owed: [...of('duty').map((what) => `A condition has to be met before you ${what}.`), ...duties(terms)],
+    owed: [...of('duty').map((what) => messages.conditionHasBeMetBefore(what)), ...duties(terms)],
     silent: [...of('not-stated'), ...silent.map((key) => CLAUSE_WORDS[key].toLowerCase())],
   }
 }
 
 function duties(terms: Terms): string[] {
   const sentences: Readonly<Partial<Record<ClauseKey, string>>> = {
-    credit: 'A credit is owed.',
-    'share-alike': 'The whole video has to be published under the same licence.',
-    territory: 'It does not hold everywhere.',
-    projects: 'It holds for a number of videos only.',
-    audience: 'It holds up to a size of the audience.',
-    platforms: 'It holds on some platforms only.',
-    registration: 'The video has to be registered with the issuer.',
-    proof: 'Proof has to be kept.',
-    seats: 'It holds for a number of people who work with it.',
-    'video-length': 'It holds for videos up to a length.',
+    credit: messages.aCreditIsOwed,
+    'share-alike': messages.wholeVideoHasBePublished,
+    territory: messages.itDoesNotHoldEverywhere,
+    projects: messages.holdsForNumberVideosOnly,
+    audience: messages.holdsUpSizeAudience,
+    platforms: messages.holdsOnSomePlatformsOnly,
+    registration: messages.videoHasBeRegisteredWith,
+    proof: messages.proofHasToBeKept,
+    seats: messages.holdsForNumberPeopleWho,
+    'video-length': messages.holdsForVideosUpLength,
   }
   const owed = Object.entries(sentences).flatMap(([key, sentence]) => {
     const { answer, limit } = clauseOf(terms, key as ClauseKey)
@@ -62,9 +63,9 @@ function duties(terms: Terms): string[] {
 }
 
 function durationWords({ duration }: Terms): string[] {
-  if (duration === 'published-while-active') return ['The video has to be first published while the plan runs.']
-  if (duration === 'only-while-active') return ['The sound has to go when the plan ends.']
-  return duration === 'until-date' ? ['It ends on a day.'] : []
+  if (duration === 'published-while-active') return [messages.videoHasBeFirstPublished]
+  if (duration === 'only-while-active') return [messages.soundHasGoWhenPlan]
+  return duration === 'until-date' ? [messages.itEndsOnADay] : []
 }
 
 /** A limit in words: "DE, AT", "1 video", "up to 500,000 people". */
@@ -73,19 +74,19 @@ export function limitWords(limit: Limit): string {
     case 'countries':
       return limit.codes.join(', ')
     case 'videos':
-      return limit.max === 1 ? 'one video' : `${limit.max} videos`
+      return limit.max === 1 ? messages.oneVideo : `${limit.max} videos`
     case 'people':
-      return `up to ${limit.max.toLocaleString('en-GB')} people`
+      return messages.upToPeople(limit.max.toLocaleString('en-GB'))
     case 'seats':
-      return limit.max === 1 ? 'one person' : `up to ${limit.max.toLocaleString('en-GB')} people`
+      return limit.max === 1 ? messages.onePerson : messages.upToPeople(limit.max.toLocaleString('en-GB'))
     case 'length':
-      return `up to ${lengthLimitWords(limit.maxS)}`
+      return messages.upTo(lengthLimitWords(limit.maxS))
     case 'platforms':
       return limit.names.join(', ')
     case 'until':
       return `until ${limit.day}`
     case 'credit':
-      return limit.template ? `${limit.where}, as “${limit.template}”` : limit.where
+      return limit.template ? messages.as(limit.where, limit.template) : limit.where
   }
 }
 

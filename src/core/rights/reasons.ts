@@ -1,3 +1,4 @@
+import { rights as messages } from '../wording/rights'
 import { KNOWN_LICENCES } from './known-licences'
 import { OWN_WORK } from './own-work'
 import type { DecisionContext, Papers, SaidBeside } from './papers'
@@ -47,7 +48,7 @@ export function reasonsOf(papers: Papers, context: DecisionContext): Reason[] {
 function withContradiction(reason: Reason, terms: Terms): Reason {
   const { against } = clauseOf(terms, reason.key)
   if (against === undefined) return reason
-  const said = `The terms contradict themselves: they also say “${against}”. The stricter reading holds.`
+  const said = messages.termsContradictThemselvesTheyAlso(against)
   return { ...reason, sentence: `${reason.sentence} ${said}` }
 }
 
@@ -56,7 +57,7 @@ function contradicted({ key, quote, where }: SaidBeside, { terms }: Papers): Rea
   return {
     key,
     effect: 'bars',
-    sentence: `It was declared to be under ${terms.title}, and ${where}, which lies with the file, says otherwise on ${SUBJECTS[key]}. That is not answered yet.`,
+    sentence: messages.wasDeclaredBeUnderAnd(terms.title, where, SUBJECTS[key]),
     quote,
     beside: where,
   }
@@ -66,35 +67,35 @@ function noPlace(): Reason {
   return {
     key: 'online',
     effect: 'unstated',
-    sentence: 'Nothing says yet where the video will be published.',
+    sentence: messages.nothingSaysYetWhereVideo,
     quote: null,
   }
 }
 
 const SUBJECTS: Readonly<Record<ClauseKey, string>> = {
-  online: 'publishing online',
-  'paid-advertising': 'paid advertising',
-  'client-work': 'work for a client',
+  online: messages.publishingOnline,
+  'paid-advertising': messages.paidAdvertising2,
+  'client-work': messages.workForAClient,
   broadcast: 'broadcast',
-  cinema: 'cinema and festivals',
-  game: 'a game or an app',
-  'audio-only': 'publishing sound alone',
-  internal: 'internal use and teaching',
-  earning: 'a video that earns',
-  modification: 'cutting and mixing it under a picture',
-  credit: 'a credit',
-  'share-alike': 'the licence of the video',
-  territory: 'the territory',
-  duration: 'how long it holds',
-  standalone: 'passing the sound on by itself',
-  transfer: 'handing the video to a client',
-  projects: 'another video',
-  audience: 'an audience of this size',
-  platforms: 'this platform',
-  registration: 'a video that is not registered',
-  proof: 'use without proof',
-  seats: 'several people who work with it',
-  'video-length': 'a video of this length',
+  cinema: messages.cinemaAndFestivals2,
+  game: messages.aGameOrAnApp,
+  'audio-only': messages.publishingSoundAlone,
+  internal: messages.internalUseAndTeaching,
+  earning: messages.aVideoThatEarns2,
+  modification: messages.cuttingAndMixingUnderPicture2,
+  credit: messages.aCredit,
+  'share-alike': messages.theLicenceOfTheVideo,
+  territory: messages.theTerritory,
+  duration: messages.howLongItHolds2,
+  standalone: messages.passingSoundOnByItself2,
+  transfer: messages.handingVideoClient2,
+  projects: messages.anotherVideo,
+  audience: messages.anAudienceOfThisSize,
+  platforms: messages.thisPlatform,
+  registration: messages.videoThatNotRegistered,
+  proof: messages.useWithoutProof,
+  seats: messages.severalPeopleWhoWorkWith,
+  'video-length': messages.aVideoOfThisLength,
 }
 
 function permission({ terms, met }: Papers, key: ClauseKey): Reason {
@@ -102,12 +103,12 @@ function permission({ terms, met }: Papers, key: ClauseKey): Reason {
   const name = terms.title
   const subject = SUBJECTS[key]
   if (answer === 'duty' && met?.includes(key))
-    return { key, effect: 'allows', sentence: `${name} allows ${subject}; its condition is met, on record.`, quote }
+    return { key, effect: 'allows', sentence: messages.allowsConditionMetOnRecord(name, subject), quote }
   const sentences: Readonly<Record<ClauseAnswer, string>> = {
     yes: `${name} allows ${subject}.`,
-    duty: `${name} allows ${subject} on a condition that has to be met first.`,
-    no: `${name} does not allow ${subject}.`,
-    'not-stated': `${name} does not say whether it allows ${subject}; what is not stated is not allowed.`,
+    duty: messages.allowsOnConditionThatHas(name, subject),
+    no: messages.doesNotAllow(name, subject),
+    'not-stated': messages.doesNotSayWhetherAllows(name, subject),
   }
   const effects = { yes: 'allows', duty: 'bars', no: 'bars', 'not-stated': 'unstated' } as const
   return { key, effect: effects[answer], sentence: sentences[answer], quote }
@@ -116,30 +117,26 @@ function permission({ terms, met }: Papers, key: ClauseKey): Reason {
 function territory(terms: Terms, uses: Uses): Reason {
   const { answer, quote, limit } = clauseOf(terms, 'territory')
   const reason = reasonMaker('territory', quote)
-  if (answer === 'yes') return reason('allows', `${terms.title} holds in every territory.`)
-  if (answer === 'not-stated')
-    return reason('unstated', `${terms.title} does not say where it holds; what is not stated is not allowed.`)
-  if (answer === 'no' || limit?.kind !== 'countries')
-    return reason('bars', `${terms.title} does not hold in every territory, and it is not plain in which.`)
+  if (answer === 'yes') return reason('allows', messages.holdsInEveryTerritory(terms.title))
+  if (answer === 'not-stated') return reason('unstated', messages.doesNotSayWhereHolds(terms.title))
+  if (answer === 'no' || limit?.kind !== 'countries') return reason('bars', messages.doesNotHoldInEvery(terms.title))
   const list = limit.codes.join(', ')
-  if (uses.territory === 'worldwide')
-    return reason('bars', `${terms.title} holds in ${list} only, and the video is published worldwide.`)
+  if (uses.territory === 'worldwide') return reason('bars', messages.holdsInOnlyAndVideo(terms.title, list))
   const outside = uses.territory.split(',').filter((code) => !limit.codes.includes(code))
   return outside.length > 0
-    ? reason('bars', `${terms.title} holds in ${list} only, not in ${outside.join(', ')}.`)
-    : reason('allows', `${terms.title} holds in ${uses.territory.split(',').join(', ')}.`)
+    ? reason('bars', messages.holdsInOnlyNotIn(terms.title, list, outside.join(', ')))
+    : reason('allows', messages.holdsIn(terms.title, uses.territory.split(',').join(', ')))
 }
 
 function shareAlike(terms: Terms, uses: Uses): Reason {
   const { answer, quote } = clauseOf(terms, 'share-alike')
   const reason = reasonMaker('share-alike', quote)
-  if (answer === 'yes') return reason('allows', `${terms.title} leaves the licence of the video to you.`)
-  if (answer === 'no') return reason('bars', `${terms.title} does not allow ${SUBJECTS['share-alike']}.`)
-  if (answer === 'not-stated')
-    return reason('unstated', `${terms.title} does not say whether the licence of the video is yours to choose.`)
+  if (answer === 'yes') return reason('allows', messages.leavesLicenceVideoYou(terms.title))
+  if (answer === 'no') return reason('bars', messages.doesNotAllow2(terms.title, SUBJECTS['share-alike']))
+  if (answer === 'not-stated') return reason('unstated', messages.doesNotSayWhetherLicence(terms.title))
   return uses.videoLicence !== null && uses.videoLicence === terms.spdxId
-    ? reason('asks', `The whole video has to be published under ${terms.title}, and it is.`)
-    : reason('bars', `The whole video would have to be published under ${terms.title}, and it is not.`)
+    ? reason('asks', messages.wholeVideoHasBePublishedUnder(terms.title))
+    : reason('bars', messages.wholeVideoWouldHaveBe(terms.title))
 }
 
 function credit(terms: Terms): Reason {
@@ -149,12 +146,12 @@ function credit(terms: Terms): Reason {
     return reason(
       'allows',
       limit?.kind === 'credit' && !limit.owed
-        ? `${terms.title} is glad of a credit; none is owed.`
-        : `${terms.title} asks for no credit.`,
+        ? messages.gladCreditNoneOwed(terms.title)
+        : messages.asksForNoCredit(terms.title),
     )
-  if (answer === 'duty') return reason('asks', `${terms.title} asks for a credit in the description.`)
+  if (answer === 'duty') return reason('asks', messages.asksForCreditInDescription(terms.title))
   // Where nothing is said about a credit it is owed, to be on the safe side.
-  return reason('asks', `${terms.title} does not say whether a credit is owed, so one is given.`)
+  return reason('asks', messages.doesNotSayWhetherCredit(terms.title))
 }
 
 function duration(
@@ -165,28 +162,24 @@ function duration(
   const reason = reasonMaker('duration', quote)
   const from = acquiredOn ?? asOf
   if (uses.publishOn !== null && uses.publishOn < from && !coversEarlierVideos(terms))
-    return reason(
-      'bars',
-      `The video was published on ${uses.publishOn}, before this was acquired on ${from}, and ${terms.title} does not say that it covers earlier videos.`,
-    )
+    return reason('bars', messages.videoWasPublishedOnBefore(uses.publishOn, from, terms.title))
   if (terms.duration === 'not-stated' || quote === null)
-    return reason('unstated', `${terms.title} does not say how long it holds.`)
-  if (terms.duration === 'for-ever') return reason('allows', `${terms.title} holds for ever.`)
+    return reason('unstated', messages.doesNotSayHowLong(terms.title))
+  if (terms.duration === 'for-ever') return reason('allows', messages.holdsForEver(terms.title))
   if (terms.duration === 'until-date') return untilDay(terms, limit, { asOf, publishOn: uses.publishOn, reason })
   if (planFrom === null || planUntil === null)
     return reason('unstated', `No plan period is on file for this copy (${grantTitle}).`)
-  if (uses.publishOn === null)
-    return reason('unstated', `Set the publish date: ${grantTitle} covers ${planFrom} to ${planUntil}.`)
+  if (uses.publishOn === null) return reason('unstated', messages.setPublishDateCovers(grantTitle, planFrom, planUntil))
   if (uses.publishOn < planFrom || uses.publishOn > planUntil)
     return reason(
       'bars',
       `The video is published on ${uses.publishOn}, outside ${grantTitle} (${planFrom} to ${planUntil}).`,
     )
   if (terms.duration === 'published-while-active')
-    return reason('allows', `Published on ${uses.publishOn}, while ${grantTitle} runs: it stays cleared.`)
+    return reason('allows', messages.publishedOnWhileRunsStays(uses.publishOn, grantTitle))
   return asOf > planUntil
-    ? reason('bars', `${grantTitle} ended on ${planUntil}, and the sound had to go with it.`)
-    : reason('allows', `${grantTitle} runs until ${planUntil}; after that the sound has to go.`)
+    ? reason('bars', messages.endedOnAndSoundHad(grantTitle, planUntil))
+    : reason('allows', messages.runsUntilAfterThatSound(grantTitle, planUntil))
 }
 
 /** A licence that is open to everyone holds whenever a copy was taken; so does the word of the one who made the recording. */
@@ -201,13 +194,12 @@ function untilDay(
   now: { asOf: string; publishOn: string | null; reason: ReturnType<typeof reasonMaker> },
 ): Reason {
   const { asOf, publishOn, reason } = now
-  if (limit?.kind !== 'until' || !isDay(limit.day))
-    return reason('unstated', `${terms.title} ends on a day that is not on file.`)
-  if (publishOn === null) return reason('unstated', `Set the publish date: ${terms.title} ends on ${limit.day}.`)
+  if (limit?.kind !== 'until' || !isDay(limit.day)) return reason('unstated', messages.endsOnDayThatNot(terms.title))
+  if (publishOn === null) return reason('unstated', messages.setPublishDateEndsOn(terms.title, limit.day))
   const [, last] = [publishOn, asOf].sort() as [string, string]
   return last > limit.day
-    ? reason('bars', `${terms.title} ended on ${limit.day}; on ${last} it does not hold.`)
-    : reason('allows', `${terms.title} holds until ${limit.day}.`)
+    ? reason('bars', messages.endedOnOnDoesNot(terms.title, limit.day, last))
+    : reason('allows', messages.holdsUntil(terms.title, limit.day))
 }
 
 /** Points that only restrict: where the terms are silent on one, there is nothing to meet and no reason is given. */
@@ -218,7 +210,7 @@ function restrictions(papers: Papers, context: DecisionContext): Reason[] {
     const { answer, quote } = clause
     if (answer === 'not-stated' || answer === 'yes') return []
     if (answer === 'no')
-      return [{ key, effect: 'bars', sentence: `${papers.terms.title} does not allow ${SUBJECTS[key]}.`, quote }]
+      return [{ key, effect: 'bars', sentence: messages.doesNotAllow2(papers.terms.title, SUBJECTS[key]), quote }]
     return [weigh(clause)]
   }
   return [
@@ -239,90 +231,80 @@ function projects(
 ): Reason {
   const reason = reasonMaker('projects', clause.quote)
   if (clause.limit?.kind !== 'videos' || !isCount(clause.limit.max))
-    return reason('unstated', `${terms.title} limits the number of videos, and it is not plain to how many.`)
+    return reason('unstated', messages.limitsNumberVideosAndNot(terms.title))
   const { max } = clause.limit
-  const number = max === 1 ? 'one video' : `${max} videos`
+  const number = max === 1 ? messages.oneVideo : `${max} videos`
   // Only as many videos count as the terms allow, in the order in which they were named.
   if (videoId !== null && boundTo.slice(0, max).includes(videoId))
-    return reason('allows', `${grantTitle} covers ${number}, and this is ${max === 1 ? 'the one' : 'one of them'}.`)
-  if (videoId === null) return reason('unstated', `${grantTitle} covers ${number}; say for which video you ask.`)
+    return reason('allows', messages.coversAndThisIs(grantTitle, number, max))
+  if (videoId === null) return reason('unstated', messages.coversSayForWhichVideo(grantTitle, number))
   return boundTo.length >= max
-    ? reason('bars', `${grantTitle} covers ${number}, and ${max === 1 ? 'that is another one' : 'all are named'}.`)
-    : reason(
-        'unstated',
-        `${grantTitle} covers ${number}; it is not on record that this is ${max === 1 ? 'the one' : 'one of them'}.`,
-      )
+    ? reason('bars', messages.coversOthers(grantTitle, number, max))
+    : reason('unstated', messages.coversNotOnRecordThat(grantTitle, number, max))
 }
 
 function audience(terms: Terms, clause: Clause, uses: Uses): Reason {
   const reason = reasonMaker('audience', clause.quote)
   if (clause.limit?.kind !== 'people' || !isCount(clause.limit.max))
-    return reason('unstated', `${terms.title} limits the audience, and it is not plain to how many.`)
+    return reason('unstated', messages.limitsAudienceAndNotPlain(terms.title))
   const max = clause.limit.max.toLocaleString('en-GB')
   const people = uses.audience ?? null
-  if (people === null || !isCount(people))
-    return reason('unstated', `${terms.title} holds up to ${max} people; say how many are expected.`)
+  if (people === null || !isCount(people)) return reason('unstated', messages.holdsUpPeopleSayHow(terms.title, max))
   return people > clause.limit.max
-    ? reason('bars', `${terms.title} holds up to ${max} people; ${people.toLocaleString('en-GB')} are expected.`)
-    : reason('allows', `${terms.title} holds up to ${max} people.`)
+    ? reason('bars', messages.holdsUpPeopleAreExpected(terms.title, max, people.toLocaleString('en-GB')))
+    : reason('allows', messages.holdsUpToPeople(terms.title, max))
 }
 
 function seats(terms: Terms, clause: Clause, uses: Uses): Reason {
   const reason = reasonMaker('seats', clause.quote)
   if (clause.limit?.kind !== 'seats' || !isCount(clause.limit.max))
-    return reason('unstated', `${terms.title} limits who may work with it, and it is not plain to how many.`)
+    return reason('unstated', messages.limitsWhoMayWorkWith(terms.title))
   const { max } = clause.limit
-  const number = max === 1 ? 'one person who works with it' : `${max} people who work with it`
+  const number = max === 1 ? messages.onePersonWhoWorksWith : messages.peopleWhoWorkWithIt2(max)
   const people = uses.seats ?? null
-  if (people === null || !isCount(people))
-    return reason('unstated', `${terms.title} holds for ${number}; say how many work on the video.`)
+  if (people === null || !isCount(people)) return reason('unstated', messages.holdsForSayHowMany(terms.title, number))
   return people > max
-    ? reason('bars', `${terms.title} holds for ${number}; ${people} work on the video.`)
-    : reason('allows', `${terms.title} holds for ${number}.`)
+    ? reason('bars', messages.holdsForWorkOnVideo(terms.title, number, people))
+    : reason('allows', messages.holdsFor(terms.title, number))
 }
 
 function videoLength(terms: Terms, clause: Clause, { videoLengthS = null }: DecisionContext): Reason {
   const reason = reasonMaker('video-length', clause.quote)
   if (clause.limit?.kind !== 'length' || !isCount(clause.limit.maxS))
-    return reason('unstated', `${terms.title} limits the length of the video, and it is not plain to what.`)
+    return reason('unstated', messages.limitsLengthVideoAndNot(terms.title))
   const most = lengthLimitWords(clause.limit.maxS)
   if (videoLengthS === null || !isCount(videoLengthS))
-    return reason('unstated', `${terms.title} holds for videos up to ${most}; the finished video is not known yet.`)
+    return reason('unstated', messages.holdsForVideosUpFinished(terms.title, most))
   return videoLengthS > clause.limit.maxS
-    ? reason(
-        'bars',
-        `${terms.title} holds for videos up to ${most}; this one is ${Math.ceil(videoLengthS)} seconds long.`,
-      )
-    : reason('allows', `${terms.title} holds for videos up to ${most}.`)
+    ? reason('bars', messages.holdsForVideosUpThis(terms.title, most, Math.ceil(videoLengthS)))
+    : reason('allows', messages.holdsForVideosUpTo(terms.title, most))
 }
 
 function platforms(terms: Terms, clause: Clause, uses: Uses): Reason {
   const reason = reasonMaker('platforms', clause.quote)
-  if (clause.limit?.kind !== 'platforms')
-    return reason('unstated', `${terms.title} is limited to some platforms, and it is not plain to which.`)
+  if (clause.limit?.kind !== 'platforms') return reason('unstated', messages.limitedSomePlatformsAndNot(terms.title))
   const allowed = new Set(clause.limit.names.map((name) => name.toLowerCase()))
   const list = clause.limit.names.join(', ')
   const named = uses.platforms ?? []
-  if (named.length === 0)
-    return reason('unstated', `${terms.title} holds on ${list} only; say on which platforms the video is published.`)
+  if (named.length === 0) return reason('unstated', messages.holdsOnOnlySayOn(terms.title, list))
   const outside = named.filter((name) => !allowed.has(name.toLowerCase()))
   return outside.length > 0
-    ? reason('bars', `${terms.title} holds on ${list} only, not on ${outside.join(', ')}.`)
-    : reason('allows', `${terms.title} holds on ${list}.`)
+    ? reason('bars', messages.holdsOnOnlyNotOn(terms.title, list, outside.join(', ')))
+    : reason('allows', messages.holdsOn(terms.title, list))
 }
 
 function registration({ terms, met = [] }: Papers, { quote }: Clause): Reason {
   const reason = reasonMaker('registration', quote)
   return met.includes('registration')
-    ? reason('allows', `The video is registered with the issuer of ${terms.title}, on record.`)
-    : reason('bars', `${terms.title} asks for the video to be registered with its issuer first.`)
+    ? reason('allows', messages.videoRegisteredWithIssuerOn(terms.title))
+    : reason('bars', messages.asksForVideoBeRegistered(terms.title))
 }
 
 function proof({ terms, hasProof = false }: Papers, { quote }: Clause): Reason {
   const reason = reasonMaker('proof', quote)
   return hasProof
-    ? reason('allows', `${terms.title} asks for proof, and it is on file.`)
-    : reason('unstated', `${terms.title} asks for proof, and none is on file: attach the receipt.`)
+    ? reason('allows', messages.asksForProofAndOn(terms.title))
+    : reason('unstated', messages.asksForProofAndNone(terms.title))
 }
 
 /** A measure that is no number, or none above nothing, measures nothing. */

@@ -1,3 +1,4 @@
+import { rights as messages } from '../wording/rights'
 import type { Reason } from './reasons'
 import type { ClauseKey } from './terms'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, type Uses } from './uses'
@@ -32,37 +33,35 @@ export function settlementsFor(barring: readonly Reason[], uses: Uses): Settleme
 }
 
 /** What would meet a share-alike licence. */
-export const SAME_LICENCE = 'Publish the whole video under the same licence.'
+export const SAME_LICENCE = messages.publishWholeVideoUnderSame
 
-export const REPLACE: Settlement = { action: 'replace', sentence: 'Replace the sound.', key: null }
+export const REPLACE: Settlement = { action: 'replace', sentence: messages.replaceTheSound, key: null }
 
 function settlement({ key, effect, beside }: Reason, uses: Uses): Settlement {
   const make = (action: Settlement['action'], sentence: string): Settlement => ({ action, sentence, key })
-  if (beside !== undefined) return make('answer-text', `Read ${beside} under Sources, and take it or put it away.`)
+  if (beside !== undefined) return make('answer-text', messages.readUnderSourcesAndTake(beside))
   if (key === 'duration')
     return uses.publishOn === null
-      ? make('set-date', 'Set the publish date.')
-      : make('renew-plan', 'Renew the plan and download it again.')
+      ? make('set-date', messages.setThePublishDate)
+      : make('renew-plan', messages.renewPlanAndDownloadAgain)
   if (key === 'share-alike')
     return effect === 'unstated'
-      ? make('ask-issuer', 'Ask the library in writing whether the licence of the video is yours to choose.')
+      ? make('ask-issuer', messages.askLibraryInWritingWhether)
       : make('same-licence', SAME_LICENCE)
-  if (key === 'earning') return make('ask-issuer', 'Ask the maker for a licence for a video that earns.')
+  if (key === 'earning') return make('ask-issuer', messages.askMakerForLicenceFor)
   if (key === 'projects')
     return effect === 'unstated'
-      ? make('bind-video', 'Put on record that this purchase is for the video that you ask for.')
-      : make('other-terms', 'Buy it once more, for this video.')
-  if (key === 'registration') return make('meet-duty', 'Register the video with the issuer, and put that on record.')
-  if (key === 'proof') return make('add-proof', 'Attach the receipt to the papers.')
-  if (effect === 'unstated' && key === 'audience') return make('say-more', 'Say how many people are expected.')
-  if (effect === 'unstated' && key === 'seats') return make('say-more', 'Say how many people work on the video.')
-  if (effect === 'unstated' && key === 'video-length') return make('say-more', 'Bring the finished video and check it.')
-  if (effect === 'unstated' && key === 'platforms') return make('say-more', 'Say on which platforms it is published.')
+      ? make('bind-video', messages.putOnRecordThatThis)
+      : make('other-terms', messages.buyOnceMoreForThis)
+  if (key === 'registration') return make('meet-duty', messages.registerVideoWithIssuerAnd)
+  if (key === 'proof') return make('add-proof', messages.attachReceiptPapers)
+  if (effect === 'unstated' && key === 'audience') return make('say-more', messages.sayHowManyPeopleAre)
+  if (effect === 'unstated' && key === 'seats') return make('say-more', messages.sayHowManyPeopleWork)
+  if (effect === 'unstated' && key === 'video-length') return make('say-more', messages.bringFinishedVideoAndCheck)
+  if (effect === 'unstated' && key === 'platforms') return make('say-more', messages.sayOnWhichPlatformsPublished)
   if (effect === 'unstated')
-    return make('ask-issuer', `Ask the library in writing about ${CLAUSE_WORDS[key].toLowerCase()}.`)
-  if (key === 'territory')
-    return make('narrow-uses', 'Publish only where the terms hold, or get terms that hold there.')
-  if (key in USE_PLACE_WORDS)
-    return make('narrow-uses', `Publish without “${CLAUSE_WORDS[key]}”, or get terms that allow it.`)
-  return make('other-terms', 'Get other terms for this sound.')
+    return make('ask-issuer', messages.askLibraryInWritingAbout(CLAUSE_WORDS[key].toLowerCase()))
+  if (key === 'territory') return make('narrow-uses', messages.publishOnlyWhereTermsHold)
+  if (key in USE_PLACE_WORDS) return make('narrow-uses', messages.publishWithoutOrGetTerms(CLAUSE_WORDS[key]))
+  return make('other-terms', messages.getOtherTermsForThis)
 }

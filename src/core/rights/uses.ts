@@ -1,3 +1,4 @@
+import { rights as messages } from '../wording/rights'
 import type { ClauseKey, UsePlace } from './terms'
 
 /** Where, how and when a video is published. */
@@ -24,34 +25,34 @@ export interface Uses {
 
 /** Names of the use places as the interface shows them. */
 export const USE_PLACE_WORDS: Readonly<Record<UsePlace, string>> = {
-  online: 'Online',
-  'paid-advertising': 'Paid advertising',
-  'client-work': 'Client work',
-  broadcast: 'Broadcast',
-  cinema: 'Cinema and festivals',
-  game: 'Game or app',
-  'audio-only': 'Audio only',
-  internal: 'Internal or teaching',
+  online: messages.online,
+  'paid-advertising': messages.paidAdvertising,
+  'client-work': messages.clientWork,
+  broadcast: messages.broadcast,
+  cinema: messages.cinemaAndFestivals,
+  game: messages.gameOrApp,
+  'audio-only': messages.audioOnly,
+  internal: messages.internalOrTeaching,
 }
 
 /** Names of all clauses. */
 export const CLAUSE_WORDS: Readonly<Record<ClauseKey, string>> = {
   ...USE_PLACE_WORDS,
-  earning: 'A video that earns',
-  modification: 'Cutting and mixing under a picture',
-  credit: 'Credit',
-  'share-alike': 'Same licence for the video',
-  territory: 'Territory',
-  duration: 'How long it holds',
-  standalone: 'Passing the sound on by itself',
-  transfer: 'Handing the video to a client',
-  projects: 'Number of videos',
-  audience: 'Size of the audience',
-  platforms: 'Platforms',
-  registration: 'Registering the video',
-  proof: 'Proof',
-  seats: 'People who work with it',
-  'video-length': 'Length of the video',
+  earning: messages.aVideoThatEarns,
+  modification: messages.cuttingAndMixingUnderPicture,
+  credit: messages.credit,
+  'share-alike': messages.sameLicenceForTheVideo,
+  territory: messages.territory,
+  duration: messages.howLongItHolds,
+  standalone: messages.passingSoundOnByItself,
+  transfer: messages.handingVideoClient,
+  projects: messages.numberOfVideos,
+  audience: messages.sizeOfTheAudience,
+  platforms: messages.platforms,
+  registration: messages.registeringTheVideo,
+  proof: messages.proof,
+  seats: messages.peopleWhoWorkWithIt,
+  'video-length': messages.lengthOfTheVideo,
 }
 
 /** One line that says where a video goes: "Online, broadcast; earns; worldwide". */
@@ -60,7 +61,7 @@ export function usesInWords(uses: Uses): string {
     index === 0 ? USE_PLACE_WORDS[place] : USE_PLACE_WORDS[place].toLowerCase(),
   )
   const territory = uses.territory === 'worldwide' ? 'worldwide' : uses.territory.split(',').join(', ')
-  const publisher = uses.publisher === 'client' ? ['published by a client'] : []
+  const publisher = uses.publisher === 'client' ? [messages.publishedByAClient] : []
   return [places.join(', '), uses.earns ? 'earns' : 'unpaid', territory, ...publisher].join(' · ')
 }
 

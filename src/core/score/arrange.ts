@@ -1,4 +1,5 @@
 import type { Moment } from '../moments'
+import { score as messages } from '../wording/score'
 import type { ScoreEdit } from './edits'
 import {
   type AssemblyPiece,
@@ -34,12 +35,12 @@ const ROLE_OF_KIND: Readonly<Record<Moment['kind'], LayerRole>> = {
 }
 
 const LAYER_NAMES: Readonly<Record<LayerRole, string>> = {
-  voice: 'Voice',
-  music: 'Music',
-  ambience: 'Ambience',
-  effects: 'Effects',
-  cut: 'Sound of the cut',
-  free: 'Other',
+  voice: messages.voice,
+  music: messages.music,
+  ambience: messages.ambience,
+  effects: messages.effects,
+  cut: messages.soundOfTheCut,
+  free: messages.other,
 }
 
 /** What lies below a scene begins with it; a hit in it means nothing. */
@@ -181,8 +182,7 @@ export function trimmed(
   placement: Placement,
   { end, toVideoS, source }: { readonly end: 'start' | 'end'; readonly toVideoS: number; readonly source: SourceFacts },
 ): ScoreEdit & { readonly do: 'change' } {
-  if (placement.assembly)
-    throw new ScoreError('bad-value', 'A sound that is put together from parts is given a length instead.')
+  if (placement.assembly) throw new ScoreError('bad-value', messages.soundThatPutTogetherFrom)
   const { fromS, toS, rate, isReversed, startS } = placement
   const byS = toVideoS - (end === 'start' ? startS : placementEndS(placement))
   // The start of what is heard is the end of the source where it is reversed.
@@ -228,11 +228,11 @@ export function splitInTwo(
   placement: Placement,
   { atS, id }: { readonly atS: number; readonly id: string },
 ): { readonly first: ScoreEdit & { readonly do: 'change' }; readonly second: Placement } {
-  if (placement.assembly) throw new ScoreError('bad-value', 'A sound that is put together from parts cannot be split.')
+  if (placement.assembly) throw new ScoreError('bad-value', messages.soundThatPutTogetherFromParts)
   const { fromS, toS, rate, startS, isReversed } = placement
   const offsetS = atS - startS
   if (!(offsetS > 0 && atS < placementEndS(placement)))
-    throw new ScoreError('bad-time', 'The playhead is not within this sound. Move it there and split again.')
+    throw new ScoreError('bad-time', messages.playheadNotWithinThisSound)
   const atSourceS = isReversed ? toS - offsetS * rate : fromS + offsetS * rate
   const [head, tail] = isReversed
     ? [

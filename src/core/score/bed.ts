@@ -1,3 +1,4 @@
+import { score as messages } from '../wording/score'
 import { type SourceFacts, splitInTwo, trimmed, withSafeEnds } from './arrange'
 import type { ScoreEdit } from './edits'
 import { lineValue } from './lines'
@@ -72,7 +73,7 @@ export function inParts(
 ): ScoreEdit {
   const [first] = placed
   const last = placed[placed.length - 1]
-  if (!first || !last) throw new ScoreError('not-there', 'One of these is not there any more.')
+  if (!first || !last) throw new ScoreError('not-there', messages.oneTheseNotThereAny)
   const { opening, loop, ending } = parts
   const times = loopsFor(parts, wantedS)
   const plain = {
@@ -135,7 +136,7 @@ export function inParts(
 /** A bed as one sound again, over all the time that it took; the level of its first stem or part is kept. */
 export function asOneSound(members: readonly Placement[], { id, audio, source }: BedSource): ScoreEdit {
   const [first] = members
-  if (!first) throw new ScoreError('not-there', 'One of these is not there any more.')
+  if (!first) throw new ScoreError('not-there', messages.oneTheseNotThereAny)
   const isParts = first.bed?.kind === 'parts'
   const whole: Placement = {
     ...first,
@@ -191,8 +192,7 @@ export function splitBed(
   { atS, ids, bedId }: { readonly atS: number; readonly ids: readonly string[]; readonly bedId: string },
 ): ScoreEdit {
   const within = members.filter((one) => one.startS < atS && atS < placementEndS(one))
-  if (within.length === 0)
-    throw new ScoreError('bad-time', 'The playhead is not within this sound. Move it there and split again.')
+  if (within.length === 0) throw new ScoreError('bad-time', messages.playheadNotWithinThisSound)
   const second = (one: Placement): Placement => ({ ...one, bed: one.bed && { ...one.bed, id: bedId } })
   const halves = within.map((one, at) => splitInTwo(one, { atS, id: ids[at] as string }))
   // All at once: what is changed of one stem alone would be changed of the others too.
@@ -264,8 +264,7 @@ export function thinnerUnder(
 /** A line that holds a stem back until an instant of the video, and lets it come up to where it is from there. */
 export function fullerFrom(placement: Placement, atVideoS: number, depthDb: number): BreakPoint[] {
   const atS = atVideoS - placement.startS
-  if (!(atS > 0 && atS < placementLengthS(placement)))
-    throw new ScoreError('bad-time', 'That is not within this sound. Move the playhead into it.')
+  if (!(atS > 0 && atS < placementLengthS(placement))) throw new ScoreError('bad-time', messages.thatNotWithinThisSound)
   return lowered(placement.gainPoints, [
     { atS: 0, downDb: depthDb },
     { atS: Math.max(0, atS - RAMP_S), downDb: depthDb },
@@ -282,7 +281,7 @@ function lowered(
   const down = corners.map(({ atS, downDb }) => ({ atS, value: downDb }))
   const timesS = [...new Set([...points.map(({ atS }) => atS), ...down.map(({ atS }) => atS)])].sort((a, b) => a - b)
   if (timesS.length > SCORE_LIMITS.breakPoints)
-    throw new ScoreError('too-many', `A line has at most ${SCORE_LIMITS.breakPoints} break points.`)
+    throw new ScoreError('too-many', messages.lineHasAtMostBreak(SCORE_LIMITS.breakPoints))
   return timesS.map((atS) => ({
     atS,
     value: Math.max(SCORE_LIMITS.gainDb.least, lineValue(points, atS) - lineValue(down, atS)),

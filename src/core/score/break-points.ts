@@ -1,3 +1,4 @@
+import { score as messages } from '../wording/score'
 import { lineValue } from './lines'
 import { type BreakPoint, SCORE_LIMITS } from './score'
 import { ScoreError } from './score-error'
@@ -24,11 +25,10 @@ export function withBreakPoint(
   { atS, value = lineValue(points, atS) }: { readonly atS: number; readonly value?: number },
   bounds: LineBounds,
 ): BreakPoint[] {
-  if (!(atS >= 0 && atS <= bounds.lengthS))
-    throw new ScoreError('bad-time', 'The playhead is not within this sound. Move it there and add the point again.')
+  if (!(atS >= 0 && atS <= bounds.lengthS)) throw new ScoreError('bad-time', messages.playheadNotWithinThisSoundMove)
   const others = points.filter((point) => Math.abs(point.atS - atS) >= SAME_S)
   if (others.length >= SCORE_LIMITS.breakPoints)
-    throw new ScoreError('too-many', `A line has at most ${SCORE_LIMITS.breakPoints} break points.`)
+    throw new ScoreError('too-many', messages.lineHasAtMostBreak(SCORE_LIMITS.breakPoints))
   return [...others, { atS, value: within(value, bounds.least, bounds.most) }].sort((a, b) => a.atS - b.atS)
 }
 

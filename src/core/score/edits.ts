@@ -1,4 +1,5 @@
 import { type ChangeById, changedById } from '../changed-by-id'
+import { score as messages } from '../wording/score'
 import { withTheirBeds } from './bed-changes'
 import { checkDelivery, checkLayer, checkPlacement } from './check'
 import {
@@ -65,7 +66,7 @@ export function scoreWithEdit(score: Score, edit: ScoreEdit, depth = 0): EditedS
         inverse: { do: 'deliver', delivery: score.delivery },
       }
     case 'all': {
-      if (depth >= DEEPEST) throw new ScoreError('too-deep', 'The change is nested too deeply.')
+      if (depth >= DEEPEST) throw new ScoreError('too-deep', messages.changeNestedTooDeeply)
       let now = score
       const inverses: ScoreEdit[] = []
       for (const one of edit.edits) {
@@ -80,9 +81,9 @@ export function scoreWithEdit(score: Score, edit: ScoreEdit, depth = 0): EditedS
 
 function withLayer(score: Score, layer: Layer, atIndex: number): EditedScore {
   if (score.layers.some(({ id }) => id === layer.id))
-    throw new ScoreError('there-already', `The layer “${layer.name}” is there already.`)
+    throw new ScoreError('there-already', messages.theLayerIsThereAlready(layer.name))
   if (score.layers.length >= SCORE_LIMITS.layers)
-    throw new ScoreError('too-many', `There are at most ${SCORE_LIMITS.layers} layers. Remove one first.`)
+    throw new ScoreError('too-many', messages.thereAreAtMostLayers(SCORE_LIMITS.layers))
   requireIndex(atIndex, score.layers.length)
   checkLayer(layer)
   return {
@@ -95,7 +96,7 @@ function withoutLayer(score: Score, id: string): EditedScore {
   const at = layerIndex(score, id)
   const layer = score.layers[at] as Layer
   if (score.placements.some(({ layerId }) => layerId === id))
-    throw new ScoreError('not-empty', `There are sounds on the layer “${layer.name}”. Remove or move them first.`)
+    throw new ScoreError('not-empty', messages.thereAreSoundsOnLayer(layer.name))
   return {
     document: { ...score, layers: without(score.layers, at) },
     inverse: { do: 'add-layer', layer, atIndex: at },
@@ -122,12 +123,12 @@ function withChangedLayers(score: Score, changes: readonly LayerChange[]): Edite
 function withPlacements(score: Score, added: readonly Placement[]): EditedScore {
   const ids = new Set(score.placements.map(({ id }) => id))
   for (const placement of added) {
-    if (ids.has(placement.id)) throw new ScoreError('there-already', 'This sound is placed already.')
+    if (ids.has(placement.id)) throw new ScoreError('there-already', messages.thisSoundIsPlacedAlready)
     ids.add(placement.id)
     checkPlacement(placement, score.layers)
   }
   if (ids.size > SCORE_LIMITS.placements)
-    throw new ScoreError('too-many', `At most ${SCORE_LIMITS.placements} sounds can be placed. Remove some first.`)
+    throw new ScoreError('too-many', messages.atMostSoundsCanBe(SCORE_LIMITS.placements))
   return {
     document: { ...score, placements: inOrder([...score.placements, ...added]) },
     inverse: { do: 'remove', ids: added.map(({ id }) => id) },
@@ -163,15 +164,15 @@ function without<T>(values: readonly T[], at: number): T[] {
 
 function layerIndex(score: Score, id: string): number {
   const at = score.layers.findIndex((layer) => layer.id === id)
-  if (at < 0) throw new ScoreError('not-there', 'This layer is not there any more.')
+  if (at < 0) throw new ScoreError('not-there', messages.thisLayerNotThereAny)
   return at
 }
 
 function requireIndex(index: number, most: number): void {
   if (!Number.isInteger(index) || index < 0 || index > most)
-    throw new ScoreError('bad-value', `A layer can stand at place 1 to ${most + 1}.`)
+    throw new ScoreError('bad-value', messages.layerCanStandAtPlace(most + 1))
 }
 
 function notThere(): ScoreError {
-  return new ScoreError('not-there', 'One of these is not there any more.')
+  return new ScoreError('not-there', messages.oneTheseNotThereAny)
 }

@@ -10,6 +10,7 @@ import {
   secondsOf,
 } from '../formats/otio'
 import { type FrameRate, frameOfTimecode, frameStartS, nominalRate } from '../formats/timecode'
+import { score as messages } from '../wording/score'
 
 /** A sound that a list of another program places. */
 export interface ListedClip {
@@ -65,25 +66,25 @@ interface Place {
 function gather(item: Json, place: Place, into: Gathered): number {
   const { atS, trackName, depth } = place
   if (depth > OTIO_DEEPEST) {
-    into.leftOut.add(`Parts that are nested more than ${OTIO_DEEPEST} deep.`)
+    into.leftOut.add(messages.partsThatAreNestedMore(OTIO_DEEPEST))
     return 0
   }
   const kind = otioKind(item)
   const source = rangeInS(item.source_range)
   if (kind === 'Clip') return addClip(item, place, into)
   if (kind === 'Gap') return source?.durationS ?? 0
-  if (kind === 'Track' && item.kind === 'Video' && countClips(item) > 0) into.leftOut.add('Tracks with pictures.')
+  if (kind === 'Track' && item.kind === 'Video' && countClips(item) > 0) into.leftOut.add(messages.tracksWithPictures)
   if (kind === 'Track' && item.kind === 'Video') return lengthOf(item)
   const isSequence = kind === 'Track'
   const trimmedS = source?.startS ?? 0
-  if (depth > 1 && kind === 'Stack') into.leftOut.add('That parts were grouped: their sounds are placed one by one.')
+  if (depth > 1 && kind === 'Stack') into.leftOut.add(messages.thatPartsWereGroupedTheir)
   let lengthS = 0
   const children = childrenOf(item)
   for (const [index, child] of children.entries()) {
     if (otioKind(child) === 'Transition') {
       // Between two sounds it is another thing than two fades.
       if (otioKind(children[index - 1]) === 'Clip' && otioKind(children[index + 1]) === 'Clip')
-        into.leftOut.add('Transitions between two sounds: set fades here.')
+        into.leftOut.add(messages.transitionsBetweenTwoSoundsSet)
       continue
     }
     const name = child.OTIO_SCHEMA === 'Track.1' && typeof child.name === 'string' ? child.name : trackName
@@ -128,11 +129,11 @@ function addClip(clip: Json, { atS, trackName, fades }: Place, { clips, leftOut 
   const media = mediaOf(clip)
   const range = rangeInS(clip.source_range) ?? rangeInS(media?.available_range)
   if (!range || !(range.durationS > 0)) {
-    leftOut.add('Clips without a length.')
+    leftOut.add(messages.clipsWithoutALength)
     return 0
   }
   const metadata = isObject(clip.metadata) ? clip.metadata[OTIO_METADATA_KEY] : null
-  if (clips.length >= LISTED_CLIPS_MAX) leftOut.add(`Clips beyond the first ${LISTED_CLIPS_MAX}.`)
+  if (clips.length >= LISTED_CLIPS_MAX) leftOut.add(messages.clipsBeyondTheFirst(LISTED_CLIPS_MAX))
   else
     clips.push({
       fileName: fileNameOf(clip, media),
@@ -177,8 +178,8 @@ function rateOf(clip: Json, leftOut: Set<string>): number {
     if (schema.startsWith('LinearTimeWarp') && typeof effect.time_scalar === 'number' && effect.time_scalar > 0)
       rate *= effect.time_scalar
     else if (schema.startsWith('FreezeFrame') || schema.startsWith('LinearTimeWarp'))
-      leftOut.add('Sounds that stand still or run backwards.')
-    else leftOut.add('Effects on clips.')
+      leftOut.add(messages.soundsThatStandStillOr)
+    else leftOut.add(messages.effectsOnClips)
   }
   return rate
 }
@@ -209,9 +210,9 @@ export function clipsFromEdl(text: string, rate: FrameRate): ListRead | null {
       const clip = clipOfEvent(event, rate, drop)
       current = typeof clip === 'string' ? null : { clip }
       if (typeof clip === 'string') leftOut.add(clip)
-      else if (open.length >= LISTED_CLIPS_MAX) leftOut.add(`Clips beyond the first ${LISTED_CLIPS_MAX}.`)
+      else if (open.length >= LISTED_CLIPS_MAX) leftOut.add(messages.clipsBeyondTheFirst(LISTED_CLIPS_MAX))
       else open.push(current as OpenClip)
-      if ((event[4] as string) !== 'C') leftOut.add('Transitions: set fades here.')
+      if ((event[4] as string) !== 'C') leftOut.add(messages.transitionsSetFadesHere)
     } else if (current) takeLine(current, line, rate, leftOut)
   }
   const clips = open.map(({ clip }) => clip)
@@ -223,22 +224,22 @@ export function clipsFromEdl(text: string, rate: FrameRate): ListRead | null {
 /** @returns What is wrong with it, or why it is left out, where it is no sound that can be placed. */
 function clipOfEvent(event: RegExpExecArray, rate: FrameRate, drop: boolean): ListedClip | string {
   const channel = event[3] as string
-  if (!/^(?:A|AA|B|NONE)/i.test(channel)) return 'Tracks with pictures.'
-  if ((event[2] as string).toUpperCase() === 'BL') return 'Silence.'
+  if (!/^(?:A|AA|B|NONE)/i.test(channel)) return messages.tracksWithPictures
+  if ((event[2] as string).toUpperCase() === 'BL') return messages.silence
   const frames: number[] = []
   for (const code of event.slice(5, 9)) {
     const read = frameOfTimecode((code as string).replace(/^(\d\d)[;.](\d\d)[;.](\d\d)/, '$1:$2:$3'), rate, drop)
     if ('problem' in read)
       return read.problem === 'frame-too-high'
-        ? `Events that count more than ${nominalRate(rate)} frames a second: the list was written at another frame rate than the cut has.`
-        : 'Events with times that do not exist.'
+        ? messages.eventsThatCountMoreThan(nominalRate(rate))
+        : messages.eventsWithTimesThatDo
     frames.push(read.frame)
   }
   const [from, , start, end] = frames.map((frame) => frameStartS(frame, rate)) as [number, number, number, number]
-  if (!(end > start)) return 'Clips without a length.'
+  if (!(end > start)) return messages.clipsWithoutALength
   return {
     fileName: event[2] as string,
-    trackName: /^A\d/i.test(channel) ? `Channel ${channel.slice(1)}` : 'Channel 1',
+    trackName: /^A\d/i.test(channel) ? messages.channel(channel.slice(1)) : messages.channel1,
     startS: start,
     lengthS: end - start,
     fromS: from,
@@ -256,7 +257,7 @@ function takeLine(open: OpenClip, line: string, rate: FrameRate, leftOut: Set<st
   if (speed) {
     const times = Number(speed[1]) / nominalRate(rate)
     if (times > 0) open.clip = { ...open.clip, rate: times }
-    else leftOut.add('Sounds that stand still or run backwards.')
+    else leftOut.add(messages.soundsThatStandStillOr)
     return
   }
   if (!line.startsWith('*')) return

@@ -1,5 +1,6 @@
 import { LIBRARY_IDS, type LibraryId, type LibrarySecrets } from '../../contract/library-account'
 import { LibraryDescription } from '../../contract/library-description'
+import { accounts as messages } from '../../messages/server/accounts'
 import { describedLibrary } from '../described/described-library'
 import { type Connector, SourceError } from '../ports/connector'
 import { type ConnectorTools, KNOWN_LIBRARIES, type LibraryAccess } from '../sources/connectors'
@@ -25,13 +26,12 @@ export function accountConnector(
   secrets: LibrarySecrets | null,
   tools: ConnectorTools,
   /** Why there is no key, where that is known. */
-  whyNoKey = `There is no key for ${account.name}. Give one in Sources.`,
+  whyNoKey = messages.thereNoKeyForGive(account.name),
 ): Connector {
   const { id, name, about, address, paused_at } = account
   const made = { ...madeFor(account, { address: address ?? NOWHERE, secrets: secrets ?? {} }, tools), id, name, about }
-  if (paused_at !== null) return silent(made, 'down', `${name} is paused. Resume it in Sources.`)
-  if (address === null)
-    return silent(made, 'refused', `It is not on file where ${name} is. Connect it again in Sources.`)
+  if (paused_at !== null) return silent(made, 'down', messages.pausedResumeInSources(name))
+  if (address === null) return silent(made, 'refused', messages.notOnFileWhereConnect(name))
   if (secrets === null) return silent(made, 'refused', whyNoKey)
   return made
 }
@@ -45,11 +45,7 @@ function madeFor(account: LibraryAccount, access: LibraryAccess, tools: Connecto
   const description = descriptionOf(account)
   if (description)
     return describedLibrary({ ...description, address: access.address }, { ...tools, secrets: access.secrets })
-  return silent(
-    account,
-    'refused',
-    `The description of ${account.name} is not one that this version understands. Connect the library again in Sources.`,
-  )
+  return silent(account, 'refused', messages.descriptionNotOneThatThis(account.name))
 }
 
 /** How a library is described; null where it is not, or no longer as this version understands it. */

@@ -1,5 +1,6 @@
 import { sql } from 'kysely'
 import { LIBRARY_IDS, type LibrarySecrets } from '../../contract/library-account'
+import { accounts as messages } from '../../messages/server/accounts'
 import type { Db } from '../database/db'
 import { readDescription } from '../described/read-description'
 import { DomainError, notFound } from '../domain-error'
@@ -55,14 +56,14 @@ export class Accounts {
   /** @throws {DomainError} not-found for a source that is no library of ours. */
   connector(id: string): Connector {
     const found = this.byId.get(id)
-    if (!found) throw new DomainError('not-found', `There is no source called “${id}”.`)
+    if (!found) throw new DomainError('not-found', messages.thereIsNoSourceCalled(id))
     return found
   }
 
   /** @throws {DomainError} not-found. */
   async find(id: string): Promise<LibraryAccount> {
     const row = await selectAccounts(this.options.db).where('id', '=', id).executeTakeFirst()
-    if (!row) throw notFound('This library')
+    if (!row) throw notFound(messages.thisLibrary)
     return row
   }
 

@@ -1,6 +1,7 @@
 import type { LibraryInput, LibrarySecrets } from '../../contract/library-account'
 import { firstFree } from '../../core/first-free'
 import { visibleText } from '../../core/visible-text'
+import { accounts as messages } from '../../messages/server/accounts'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/db'
 import { DomainError } from '../domain-error'
@@ -47,7 +48,7 @@ export async function connectLibrary(
     return free
   })
   await accounts.reload(id)
-  const { job } = await jobs.enqueue('mirror', id, `Synchronising ${name}`)
+  const { job } = await jobs.enqueue('mirror', id, messages.synchronising(name))
   return { id, jobId: job.id }
 }
 
@@ -82,7 +83,7 @@ export async function setPaused(
 async function requireFreeName(db: Db, name: string): Promise<void> {
   const rows = await db.selectFrom('sources').select('name').execute()
   if (rows.some((row) => row.name.toLocaleLowerCase() === name.toLocaleLowerCase()))
-    throw new DomainError('name-taken', `There is a source called “${name}” already. Give this account another name.`)
+    throw new DomainError('name-taken', messages.thereSourceCalledAlreadyGive(name))
 }
 
 async function freeId(db: Db, wanted: string): Promise<string> {

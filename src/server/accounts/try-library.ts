@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream'
 import type { LibraryInput, LibraryTried, TriedSound } from '../../contract/library-account'
 import type { LibraryDescription } from '../../contract/library-description'
+import { accounts as messages } from '../../messages/server/accounts'
 import type { Services } from '../context'
 import { type DescribedProblem, describedLibrary } from '../described/described-library'
 import { readDescription } from '../described/read-description'
@@ -35,7 +36,7 @@ export async function tryLibrary(services: Needs, input: LibraryInput, signal: A
       return await ask()
     } catch (error) {
       signal.throwIfAborted()
-      const message = within.aborted ? `It did not answer within ${TRY_MS / 1000} s.` : services.explain(error)
+      const message = within.aborted ? messages.didNotAnswerWithinS(TRY_MS / 1000) : services.explain(error)
       problems.push({ field, message })
       return null
     }
@@ -43,7 +44,7 @@ export async function tryLibrary(services: Needs, input: LibraryInput, signal: A
   const account = await tried('account', () => connector.account(within))
   const page = await tried('catalogue', () => connector.page(null, within))
   const sounds = page?.sounds.slice(0, SOUNDS_SHOWN) ?? []
-  if (page && sounds.length === 0) problems.push({ field: 'sounds', message: 'Its catalogue lists no sounds.' })
+  if (page && sounds.length === 0) problems.push({ field: 'sounds', message: messages.itsCatalogueListsNoSounds })
   const titles = new Map<string, string>()
   for (const key of [...new Set(sounds.map(({ termsKey }) => termsKey))].slice(0, TERMS_TRIED)) {
     const held = await tried('terms', () => fetchHeldTerms(connector, key, services.readText, within))
@@ -51,7 +52,7 @@ export async function tryLibrary(services: Needs, input: LibraryInput, signal: A
     if (held?.misfitLabel)
       problems.push({
         field: 'terms',
-        message: `It calls a text ${held.misfitLabel} that is another one: nothing is taken to be allowed by it.`,
+        message: messages.callsTextThatAnotherOne(held.misfitLabel),
       })
   }
   const [first] = sounds
@@ -108,7 +109,7 @@ export async function requireLetIn(
 async function previewOf(connector: Connector, { previewRef }: CatalogueSound, signal: AbortSignal): Promise<string> {
   const { body, mime } = await connector.preview(previewRef, signal)
   const bytes = await countUpTo(body, PREVIEW_BYTES)
-  return `${mime}, ${bytes >= PREVIEW_BYTES ? 'more than ' : ''}${Math.ceil(bytes / 1000)} kB`
+  return `${mime}, ${bytes >= PREVIEW_BYTES ? messages.moreThan : ''}${Math.ceil(bytes / 1000)} kB`
 }
 
 async function countUpTo(body: Readable, max: number): Promise<number> {

@@ -1,5 +1,6 @@
 import { MessageChannel } from 'node:worker_threads'
 import { HEARING_RATE_HZ } from '../../core/hearing'
+import { analysis as messages } from '../../messages/server/analysis'
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from '../workers/pool'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, VoiceTask } from '../workers/tasks'
@@ -35,14 +36,10 @@ export async function decodeWatched(pool: Pool, path: string, options: WatchOpti
   const first = await decodeOnce(pool, path, options, null)
   if (first.kind === 'done') return first
   const untilS = first.decodedS - BACK_OFF_S
-  if (untilS <= 0)
-    throw new MediaError(
-      'not-media',
-      'The file is damaged: reading it comes to no end, and nothing in it could be decoded.',
-    )
+  if (untilS <= 0) throw new MediaError('not-media', messages.fileDamagedReadingComesNo)
   const second = await decodeOnce(pool, path, options, untilS)
   if (second.kind === 'done') return second
-  throw new MediaError('not-media', 'The file is damaged: reading it comes to no end.')
+  throw new MediaError('not-media', messages.fileDamagedReadingComesNoEnd)
 }
 
 type Outcome = ({ readonly kind: 'done' } & WatchedDecoding) | { readonly kind: 'hung'; readonly decodedS: number }

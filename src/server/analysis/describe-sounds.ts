@@ -1,4 +1,5 @@
 import { LIKENESS_VERSION } from '../../core/likeness'
+import { analysis as messages } from '../../messages/server/analysis'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
@@ -44,7 +45,7 @@ function undescribed(db: Db) {
 /** Queues what is left to describe, if anything is. */
 export async function enqueueDescribing({ db, jobs }: { db: Db; jobs: Jobs }): Promise<void> {
   const first = await undescribed(db).limit(1).executeTakeFirst()
-  if (first) await jobs.enqueue('describe', 'all', 'Comparing sounds')
+  if (first) await jobs.enqueue('describe', 'all', messages.comparingSounds)
 }
 
 /** Describes every sound that has audio and no description; one that cannot be read is left out. */
@@ -53,7 +54,7 @@ export async function describeSounds(services: Services, { signal, report }: Job
   let failed = 0
   for (const [at, { sound_id, audio_sha256 }] of waiting.entries()) {
     signal.throwIfAborted()
-    report(at / waiting.length, `Comparing sound ${at + 1} of ${waiting.length}`)
+    report(at / waiting.length, messages.comparingSoundOf(at + 1, waiting.length))
     const task: DescribeTask = { path: services.store.blobPath(audio_sha256), range: null }
     try {
       const description = await runWatchedTask<SoundDescription>(services.pool, 'describeSound', task, { signal })
@@ -65,6 +66,6 @@ export async function describeSounds(services: Services, { signal, report }: Job
       await services.db.updateTable('analyses').set({ channels: 0 }).where('sound_id', '=', sound_id).execute()
     }
   }
-  const done = `${waiting.length - failed} sounds can be compared`
+  const done = messages.soundsCanBeCompared(waiting.length - failed)
   return failed === 0 ? `${done}.` : `${done}, ${failed} cannot.`
 }

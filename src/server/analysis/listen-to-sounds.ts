@@ -1,5 +1,6 @@
 import { sql } from 'kysely'
 import { FEATURES_VERSION, type RecordingRelations } from '../../core/hearing'
+import { analysis as messages } from '../../messages/server/analysis'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { TooLargeError } from '../files/store'
@@ -40,7 +41,7 @@ export async function listenToNew(services: Services, connector: Connector, cont
         await listenToOne(services, connector, next, context.signal)
         done++
         const share = CATALOGUE_SHARE + (1 - CATALOGUE_SHARE) * Math.min(1, done / count)
-        context.report(share, `Listening to ${done} of ${count} new sounds`)
+        context.report(share, messages.listeningToOfNewSounds(done, count))
       }
     }
     await Promise.all(Array.from({ length: PREVIEWS_AT_ONCE }, lane))
@@ -77,7 +78,7 @@ export async function listenToOne(
     if (signal.aborted) throw error
     // A library that is down stays down: stop, and try the rest at the next sync.
     if (error instanceof SourceError && (error.code === 'down' || error.code === 'busy')) throw error
-    const reason = error instanceof TooLargeError ? 'Its preview is far too large.' : services.explain(error)
+    const reason = error instanceof TooLargeError ? messages.previewFarTooLarge : services.explain(error)
     await services.db
       .insertInto('analysis_failures')
       .values({ sound_id: sound.id, reason, at: nowIso() })

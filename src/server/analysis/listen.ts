@@ -13,6 +13,7 @@ import {
   WINDOW_FRAMES,
   whitenedLength,
 } from '../../core/hearing'
+import { analysis as messages } from '../../messages/server/analysis'
 import { type Pool, runTask } from '../workers/pool'
 import type {
   BreakdownTask,
@@ -98,7 +99,7 @@ export async function listen(
   const startMs = performance.now()
   const { track, voices } = await decodeWatched(pool, mediaPath, {
     trackIndex: options.trackIndex ?? 0,
-    onProgress: (fraction) => options.onProgress?.(fraction * DECODE_SHARE, 'Decoding the sound track'),
+    onProgress: (fraction) => options.onProgress?.(fraction * DECODE_SHARE, messages.decodingTheSoundTrack),
     ...taskOptions(options),
   })
   const decodeS = (performance.now() - startMs) / 1000
@@ -121,7 +122,7 @@ export async function listen(
     gathered.push(again)
     detections = await resolvedFinds(pool, track, reference, gathered, options)
   }
-  options.onProgress?.(1, 'Taking stock of the track')
+  options.onProgress?.(1, messages.takingStockOfTheTrack)
   const about = { track: track.shared, detections, paths: reference.featurePaths }
   const [breakdown, compact, sensitivity] = await Promise.all([
     voices.then((speech) =>
@@ -186,7 +187,7 @@ async function searchStageAgain(
   if (reference.shortlist.length === 0 || windows.length === 0) return null
   const task: SubtractTask = { track: track.shared, detections, paths: reference.featurePaths }
   const rest = await runTask<SharedTrack>(pool, 'subtractFound', task, taskOptions(options))
-  const doing = 'Listening under what was heard'
+  const doing = messages.listeningUnderWhatWasHeard
   const results: StageResult[] = []
   for (let at = 0; at < windows.length; at += WINDOWS_PER_STAGE) {
     const stretch = windows.slice(at, at + WINDOWS_PER_STAGE)

@@ -1,4 +1,5 @@
 import { decoyIndices, HEARING_RATE_HZ, trackWindows } from '../../core/hearing'
+import { analysis as messages } from '../../messages/server/analysis'
 import type { DecodedTrack } from '../workers/tasks'
 
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
@@ -34,17 +35,17 @@ export function stagesOf(track: DecodedTrack, reference: ReferenceSet): Stage[] 
   const parts = [
     {
       name: 'shortlist',
-      what: 'sounds of yours',
+      what: messages.soundsOfYours,
       indices: [...short],
       decoys: rest.length === 0 ? decoys : [],
       treated: true,
     },
-    { name: 'catalogue', what: 'sounds of the libraries', indices: rest, decoys, treated: false },
+    { name: 'catalogue', what: messages.soundsOfTheLibraries, indices: rest, decoys, treated: false },
   ].filter(({ indices }) => indices.length > 0)
   return parts.flatMap(({ name, what, indices, treated, decoys: listened }) =>
     stretches.map((stretch, at) => ({
       key: `${name} ${at}`,
-      doing: `Listening for ${indices.length} ${what}`,
+      doing: messages.listeningFor(indices.length, what),
       indices,
       decoys: listened,
       treated,

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { sql } from 'kysely'
+import { backup as messages } from '../../messages/server/backup'
 import { copyKeys } from '../accounts/key-file'
 import { DATABASE_NAME, openToRead } from '../database/open'
 import { Sqlite } from '../database/sqlite'
@@ -63,10 +64,7 @@ export async function backUp(options: BackupOptions): Promise<BackupSummary> {
 export function requireOutside(dataDir: string, folder: string): void {
   const relative = path.relative(path.resolve(dataDir), path.resolve(folder))
   if (relative === '' || (!relative.startsWith('..') && !path.isAbsolute(relative)))
-    throw new BackupError(
-      'inside',
-      `${folder} lies in the data folder itself: it would be lost with it. Name another folder.`,
-    )
+    throw new BackupError('inside', messages.liesInDataFolderItself(folder))
 }
 
 /** SQLite's online backup: a state of one moment, while others read and write. */
@@ -101,7 +99,7 @@ async function saveFiles(
     let newBytes = 0
     for (const [index, sha256] of named.entries()) {
       signal?.throwIfAborted()
-      report?.(index / named.length, `Saving file ${index + 1} of ${named.length}`)
+      report?.(index / named.length, messages.savingFileOf(index + 1, named.length))
       const outcome = await saveFile(store.blobPath(sha256), savedPath(folder, sha256), sha256)
       if (outcome === null) missing.push(sha256)
       else {
@@ -181,7 +179,7 @@ export async function readManifest(snapshot: string): Promise<BackupManifest> {
   try {
     return BackupManifest.parse(JSON.parse(await fs.promises.readFile(path.join(snapshot, MANIFEST), 'utf8')))
   } catch (cause) {
-    throw new BackupError('not-a-backup', `${snapshot} is no saved state of Good Thud, or it is not whole.`, { cause })
+    throw new BackupError('not-a-backup', messages.noSavedStateGoodThud(snapshot), { cause })
   }
 }
 

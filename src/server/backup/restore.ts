@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import { backup as messages } from '../../messages/server/backup'
 import { copyKeys } from '../accounts/key-file'
 import { DATABASE_NAME } from '../database/open'
 import { Sqlite } from '../database/sqlite'
@@ -32,8 +33,8 @@ export async function restore({ folder, dataDir, snapshot, report }: RestoreOpti
     throw new BackupError(
       'not-a-backup',
       names.length === 0
-        ? `${folder} holds no backup of Good Thud. Name the folder that was given to the backup.`
-        : `There is no saved state ${name}. There are: ${names.join(', ')}.`,
+        ? messages.holdsNoBackupGoodThud(folder)
+        : messages.thereNoSavedStateThere(name, names.join(', ')),
     )
   const manifest = await readManifest(snapshotFolder(folder, name))
   const making = `${target}.restoring`
@@ -51,11 +52,7 @@ export async function restore({ folder, dataDir, snapshot, report }: RestoreOpti
 
 async function requireEmpty(target: string): Promise<void> {
   const names = await fs.promises.readdir(target).catch(() => [])
-  if (names.length > 0)
-    throw new BackupError(
-      'not-empty',
-      `${target} is not empty; a backup is not laid over what is there. Name a new folder with --data DIR.`,
-    )
+  if (names.length > 0) throw new BackupError('not-empty', messages.notEmptyBackupNotLaid(target))
 }
 
 async function bringBack(options: {
@@ -69,31 +66,27 @@ async function bringBack(options: {
   await fs.promises.mkdir(making, { recursive: true })
   const database = path.join(making, DATABASE_NAME)
   await fs.promises.copyFile(path.join(snapshotFolder(folder, name), DATABASE_NAME), database)
-  if ((await hashFile(database)) !== manifest.database.sha256) throw damaged('The saved database')
+  if ((await hashFile(database)) !== manifest.database.sha256) throw damaged(messages.theSavedDatabase)
   const opened = new Sqlite(database, { readonly: true })
   const [{ integrity_check: words }] = opened.pragma('integrity_check(1)') as [{ integrity_check: string }]
   opened.close()
-  if (words !== 'ok') throw damaged('The saved database')
+  if (words !== 'ok') throw damaged(messages.theSavedDatabase)
   const ownWords = path.basename(ownVocabularyPath(making))
   const savedWords = path.join(snapshotFolder(folder, name), ownWords)
   if (fs.existsSync(savedWords)) await fs.promises.copyFile(savedWords, path.join(making, ownWords))
   await copyKeys(snapshotFolder(folder, name), making)
   const files = Object.entries(manifest.files)
   for (const [index, [sha256, sizeBytes]] of files.entries()) {
-    report(index / files.length, `Bringing back file ${index + 1} of ${files.length}`)
+    report(index / files.length, messages.bringingBackFileOf(index + 1, files.length))
     const to = path.join(making, 'blobs', sha256.slice(0, 2), sha256)
     await fs.promises.mkdir(path.dirname(to), { recursive: true })
     await fs.promises.copyFile(savedPath(folder, sha256), to).catch((cause: unknown) => {
       throw damaged(`The saved file ${sha256.slice(0, 12)} (${sizeBytes} bytes)`, cause)
     })
-    if ((await hashFile(to)) !== sha256) throw damaged(`The saved file ${sha256.slice(0, 12)}`)
+    if ((await hashFile(to)) !== sha256) throw damaged(messages.theSavedFile(sha256.slice(0, 12)))
   }
 }
 
 function damaged(what: string, cause?: unknown): BackupError {
-  return new BackupError(
-    'damaged',
-    `${what} is damaged or gone: this saved state cannot be brought back whole. Try an earlier one with --state NAME.`,
-    { cause },
-  )
+  return new BackupError('damaged', messages.damagedOrGoneThisSaved(what), { cause })
 }

@@ -1,6 +1,7 @@
 import type { CheckFacts, DetectionFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
 import { coveredFraction } from '../../core/time-range'
+import { checks as messages } from '../../messages/server/checks'
 import { listUnlistedSounds } from '../clearance/clearance-input'
 import { verdictsEntry } from '../clearance/verdicts-entry'
 import type { Services } from '../context'
@@ -32,7 +33,7 @@ export async function enqueueCatchUps({ db, jobs }: { readonly db: Db; readonly 
     if (current.factsSha256 === null || current.isChecking) continue
     const targets = await findTargets(db, id, await getFacts(db, current.factsSha256))
     if (targets.length > 0 && targets.length <= MAX_SOUNDS)
-      await jobs.enqueue('catch-up', String(id), `Looking for new sounds in “${title}”`)
+      await jobs.enqueue('catch-up', String(id), messages.lookingForNewSoundsIn(title))
   }
 }
 
@@ -66,7 +67,7 @@ async function findTargets(db: Db, videoId: number, facts: CheckFacts): Promise<
 export async function catchUp(services: Services, videoId: number, context: JobContext): Promise<string> {
   const { db } = services
   const { checkId, factsSha256, isChecking } = await findCurrentCheck(db, videoId)
-  if (checkId === null || factsSha256 === null || isChecking) return 'There is no finished check to carry on.'
+  if (checkId === null || factsSha256 === null || isChecking) return messages.thereNoFinishedCheckCarry
   const newest = await db
     .selectFrom('audio_changes')
     .select((eb) => eb.fn.max('number').as('number'))
@@ -74,7 +75,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const facts = await getFacts(db, factsSha256)
   const targets = (await findTargets(db, videoId, facts)).slice(0, MAX_SOUNDS)
   const found = await searchTracks(services, checkId, facts, { targets, context })
-  if (found === null) return 'The tracks are not stored in a form that can be searched. Check the video again.'
+  if (found === null) return messages.tracksAreNotStoredIn
   const carried = carriedOn(facts, { factsSha256, targets, found, upToChange: Number(newest?.number ?? 0) })
   await db.transaction().execute(async (trx) => {
     await writeDetections(trx, checkId, carried.detections)
@@ -90,7 +91,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
     })
   })
   const places = carried.detections.length - facts.detections.length
-  return `${targets.length} more sounds listened for, ${places} more places heard`
+  return messages.moreSoundsListenedForMore(targets.length, places)
 }
 
 /** Finds in every track that was listened to; null when one of them cannot be searched. */
@@ -114,7 +115,7 @@ async function searchTracks(
     if (row?.version !== COMPACT_VERSION) return null
     const threshold = scoreThreshold({ soundCount: targets.length, durationS: track.durationS })
     for (const { soundId, audioSha256, isClaimed } of targets) {
-      context.report(done / (targets.length * listened.length), `Listening for sound ${done + 1}`)
+      context.report(done / (targets.length * listened.length), messages.listeningForSound(done + 1))
       const task: StoredTrackTask = { path: store.featurePath(audioSha256), bytes: row.bytes }
       const finds = await runTask<readonly Detection[] | null>(pool, 'searchStoredTrack', task, {
         signal: context.signal,

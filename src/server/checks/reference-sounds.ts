@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import { checks as messages } from '../../messages/server/checks'
 import type { ReferenceSet } from '../analysis/stages'
 import type { Services } from '../context'
 
@@ -77,6 +78,6 @@ export function referenceSetOf({ audible }: ReferenceSounds): ReferenceSet {
   }
 }
 
-const SHORT = 'It is too short to be heard for sure.'
-const OUTDATED = 'It was listened to by an older version. Sync its library to have it listened to again.'
-const NEVER_FETCHED = 'Its audio was never fetched.'
+const SHORT = messages.tooShortBeHeardFor
+const OUTDATED = messages.wasListenedByOlderVersion
+const NEVER_FETCHED = messages.itsAudioWasNeverFetched

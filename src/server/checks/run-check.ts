@@ -1,5 +1,6 @@
 import { type CheckFacts, type DetectionFacts, FACTS_VERSION, type TrackFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
+import { checks as messages } from '../../messages/server/checks'
 import { inspectWatched } from '../analysis/decode-watched'
 import { type ListeningResult, listen } from '../analysis/listen'
 import { verdictsEntry } from '../clearance/verdicts-entry'
@@ -45,8 +46,12 @@ export async function runCheck(services: Services, checkId: number, context: Job
     .select(['checks.id', 'checks.video_id', 'checks.export_id', 'exports.sha256', 'exports.size_bytes'])
     .where('checks.id', '=', checkId)
     .executeTakeFirst()
-  if (!check) throw notFound('This check')
-  await db.updateTable('checks').set({ state: 'running', message: 'Listening' }).where('id', '=', checkId).execute()
+  if (!check) throw notFound(messages.thisCheck)
+  await db
+    .updateTable('checks')
+    .set({ state: 'running', message: messages.listening })
+    .where('id', '=', checkId)
+    .execute()
   try {
     const reference = await loadReferenceSounds(services)
     const { media, outcomes } = await listenToTracks(services, check, reference, context)
@@ -69,8 +74,8 @@ function inWords({ detections, reference, tracks }: CheckFacts): string {
   const partly = tracks.some(
     ({ notListenedReason, missing, end }) => notListenedReason || missing.length > 0 || end !== 'whole',
   )
-  const heard = `${detections.length} places heard, ${reference.listenedFor.length} sounds listened for`
-  return partly ? `Partly examined: ${heard}` : heard
+  const heard = messages.placesHeardSoundsListenedFor(detections.length, reference.listenedFor.length)
+  return partly ? messages.partlyExamined(heard) : heard
 }
 
 /** @throws {MediaError} when no track could be listened to. */
@@ -115,7 +120,7 @@ async function listenToTracks(
 }
 
 function trackWords(doing: string, index: number, count: number): string {
-  return count === 1 ? doing : `Track ${index + 1} of ${count}: ${doing}`
+  return count === 1 ? doing : messages.trackOf(index + 1, count, doing)
 }
 
 function detectionFacts(

@@ -1,3 +1,4 @@
+import { checks as messages } from '../../messages/server/checks'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError } from '../domain-error'
@@ -7,9 +8,9 @@ import { getVideoRow } from '../rows/video-rows'
 
 /** What is said of a finished video that is not taken. */
 const WORDS: MediaUploadWords = {
-  unsupported: 'is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.',
-  tooLarge: 'is larger than 4 GB. Export it with a lower bit rate; the sound is what counts.',
-  empty: 'is empty. Export the video again and bring that file.',
+  unsupported: messages.notKindFileThatCan,
+  tooLarge: messages.largerThan4GbExport,
+  empty: messages.emptyExportVideoAgainAnd,
 }
 
 /**
@@ -67,7 +68,7 @@ export async function checkAgain(
     .where('removed_at', 'is', null)
     .orderBy('id', 'desc')
     .executeTakeFirst()
-  if (!newest) throw new DomainError('no-export', 'There is no finished file yet. Drop one on the page first.')
+  if (!newest) throw new DomainError('no-export', messages.thereNoFinishedFileYet)
   const checkId = (await findOpenCheck(app.db, newest.id)) ?? (await insertCheck(app.db, videoId, newest.id))
   return { exportId: newest.id, checkId, jobId: await enqueueCheck(app.jobs, checkId, newest.file_name) }
 }
@@ -94,7 +95,7 @@ async function insertCheck(db: Db, videoId: number, exportId: number): Promise<n
 }
 
 async function enqueueCheck(jobs: Jobs, checkId: number, fileName: string): Promise<number> {
-  return (await jobs.enqueue('check', String(checkId), `Checking ${fileName}`)).job.id
+  return (await jobs.enqueue('check', String(checkId), messages.checking(fileName))).job.id
 }
 
 /** Queues every check that is not over; one whose job is open already is not queued twice. Call at start. */

@@ -1,5 +1,6 @@
 import type { AnswerInput } from '../../contract'
 import { clearance, isSamePoint } from '../../core/clearance'
+import { clearance as messages } from '../../messages/server/clearance'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -23,16 +24,13 @@ export async function answerPoint(
   const { db } = app
   const video = await getVideoRow(db, videoId)
   const { factsSha256 } = await findCurrentCheck(db, videoId)
-  if (factsSha256 === null)
-    throw new DomainError('not-checked', 'The newest file is not checked yet. Wait for the check, then answer.')
+  if (factsSha256 === null) throw new DomainError('not-checked', messages.newestFileNotCheckedYet)
   const facts = await getFacts(db, factsSha256)
   const asked = { id: videoId, uses: usesOfRow(video) }
   const { points } = clearance(await loadClearanceInput(app, asked, { asOf }))
   const point = points.find((one) => isSamePoint(one, { ...said, kind: said.pointKind }))
-  if (!point)
-    throw new DomainError('no-such-point', 'This point is not as it was when the page was loaded. Look again.')
-  if (!point.answerKinds.includes(said.kind))
-    throw new DomainError('not-an-answer', 'This point cannot be settled in that way.')
+  if (!point) throw new DomainError('no-such-point', messages.thisPointNotAsWas)
+  if (!point.answerKinds.includes(said.kind)) throw new DomainError('not-an-answer', messages.thisPointCannotBeSettled)
   if (said.kind === 'from') await requireSound(db, point.kind === 'which-copy' ? point.soundIds : null, said)
   return db.transaction().execute(async (trx) => {
     const { id } = await trx
@@ -73,9 +71,9 @@ export async function answerPoint(
 
 async function requireSound(db: Db, among: readonly number[] | null, { fromSoundId }: AnswerInput): Promise<void> {
   const id = fromSoundId ?? 0
-  if (among && !among.includes(id)) throw notFound('This copy')
+  if (among && !among.includes(id)) throw notFound(messages.thisCopy)
   const sound = await db.selectFrom('sounds').select('id').where('id', '=', id).executeTakeFirst()
-  if (!sound) throw notFound('This sound')
+  if (!sound) throw notFound(messages.thisSound)
 }
 
 /** Undoes an answer, or brings it back. It stays on record. @throws {DomainError} not-found. */
@@ -87,7 +85,7 @@ export async function undoAnswer({ db }: Pick<App, 'db'>, answerId: number, undo
       .where('id', '=', answerId)
       .returning(['id', 'video_id', 'point_kind'])
       .executeTakeFirst()
-    if (!row) throw notFound('This answer')
+    if (!row) throw notFound(messages.thisAnswer)
     const body = { answerId, videoId: row.video_id, point: row.point_kind }
     if (undone) await appendToLedger(trx, 'answer-undone', body)
     else await appendToLedger(trx, 'answered', { ...body, again: true })

@@ -12,6 +12,7 @@ import {
 } from '../../core/clearance'
 import { creditsText } from '../../core/credits'
 import { certaintyOf } from '../../core/hearing'
+import { clearance as messages } from '../../messages/server/clearance'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
@@ -34,7 +35,7 @@ export async function getCheckDetail(
 ): Promise<CheckDetail> {
   const { db } = services
   const row = await db.selectFrom('checks').selectAll().where('id', '=', checkId).executeTakeFirst()
-  if (!row) throw notFound('This check')
+  if (!row) throw notFound(messages.thisCheck)
   const video = await getVideoRow(db, row.video_id)
   const exported = await db
     .selectFrom('exports')
@@ -73,7 +74,7 @@ export async function getCheckDetail(
     listenedFor: facts?.reference.listenedFor.length ?? 0,
     notExamined: (facts?.reference.notListenedFor ?? []).map(({ soundId, reason }) => ({
       soundId,
-      title: names.get(soundId)?.title ?? `Sound ${soundId}`,
+      title: names.get(soundId)?.title ?? messages.sound(soundId),
       reason,
     })),
     credits: creditsOf(findings),
@@ -188,7 +189,7 @@ function findingWire(
   others.delete(soundId)
   return {
     soundId,
-    title: own?.title ?? `Sound ${soundId}`,
+    title: own?.title ?? messages.sound(soundId),
     maker: own?.maker ?? '',
     sourceName: own?.sourceName ?? '',
     licence: own?.licence ?? '',

@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import type { Insertable } from 'kysely'
 import { creditLine } from '../../core/credits'
 import { clauseOf, groundedClauses } from '../../core/rights'
+import { copies as messages } from '../../messages/server/copies'
 import { analyseInto } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { type Db, dayOf, nowIso, todayIso } from '../database/open'
@@ -83,7 +84,7 @@ export interface Acquisition {
 export async function acquireSound(services: Services, soundId: number, context: JobContext): Promise<string> {
   const sound = await getSoundToAcquire(services, soundId)
   const { planUntil } = await services.connector(sound.source_id).account(context.signal)
-  if (await isHere(services, soundId, planUntil)) return 'It is here already.'
+  if (await isHere(services, soundId, planUntil)) return messages.itIsHereAlready
   const { format } = context
   const orderKey = `good-thud-${sound.source_id}-${sound.external_id}-${planUntil ?? 'open'}${format ? `-${format}` : ''}`
   const { fileName } = await acquire(services, { soundId, orderKey, tier: null, format, videoId: null }, context)
@@ -91,12 +92,12 @@ export async function acquireSound(services: Services, soundId: number, context:
 }
 
 export function savedInWords(fileName: string): string {
-  return `Saved as “${fileName}”, with its papers.`
+  return messages.savedAsWithItsPapers(fileName)
 }
 
 async function getSoundToAcquire({ db }: Services, soundId: number) {
   const sound = await db.selectFrom('sound_rows').selectAll().where('id', '=', soundId).executeTakeFirst()
-  if (!sound) throw new DomainError('not-found', 'This sound is no longer in the catalogue.')
+  if (!sound) throw new DomainError('not-found', messages.thisSoundNoLongerIn)
   return sound
 }
 export type SoundToAcquire = Awaited<ReturnType<typeof getSoundToAcquire>>
@@ -112,24 +113,24 @@ export async function acquire(services: Services, acquisition: Acquisition, cont
   const { signal, report } = context
   const sound = await getSoundToAcquire(services, soundId)
   const connector = services.connector(sound.source_id)
-  report(0.05, 'Reading the terms as they stand today')
+  report(0.05, messages.readingTermsAsTheyStand)
   const account = await connector.account(signal)
   const terms = acquisition.terms ?? (await termsOfToday(services, { sound, connector, tier, signal }))
-  report(0.15, tier ? 'Buying it' : 'Ordering the file')
+  report(0.15, tier ? messages.buyingIt : messages.orderingTheFile)
   const order = acquisition.place
     ? await acquisition.place({ connector, sound, terms })
     : await connector.order(sound.external_id, { key: orderKey, tier, format }, signal)
   // What shows the payment comes first: it is kept even where the file cannot be had.
   const receipt = await fetchReceipt(services, order, acquisition, signal)
-  report(0.3, 'Fetching the file')
+  report(0.3, messages.fetchingTheFile)
   const file = await order.file(signal)
   const stored = await storeDownload(services, file.body, signal)
   await acquisition.onFile?.(stored.sha256)
-  report(0.6, 'Checking the file')
+  report(0.6, messages.checkingTheFile)
   const before = await findAudioSha256(db, soundId)
   await analyseInto(services, soundId, stored.sha256, file.mime, signal)
   const heardSha256 = await findSameRecording(services, { before, now: stored.sha256, signal })
-  report(0.8, 'Writing the rights into the file')
+  report(0.8, messages.writingRightsIntoFile)
   const earlier = await findEarlierGrant(db, soundId, { ref: order.ref, servedSha256: stored.sha256 })
   const rights = { ...rightsOf(sound, terms, orderKey), ...earlier?.rights }
   const copy = await makeTaggedCopy(services, { servedSha256: stored.sha256, ending: file.ending, rights, signal })
@@ -159,7 +160,7 @@ export async function acquire(services: Services, acquisition: Acquisition, cont
     })
     if (receipt && granted.isNew) await storeReceipt(trx, granted.id, { ...receipt, ref: order.ref })
     if (videoId !== null && granted.isNew)
-      await bindVideo(trx, { grantId: granted.id, videoId, key: 'projects', note: 'bought for it' })
+      await bindVideo(trx, { grantId: granted.id, videoId, key: 'projects', note: messages.boughtForIt })
     // The sound goes on being offered under the terms of today; a purchase in a higher tier does not change that.
     if (!tier) await trx.updateTable('sounds').set({ terms_id: termsId }).where('id', '=', soundId).execute()
     await acquisition.onGrant?.(trx, { grantId: granted.id, hasReceipt: receipt !== null || order.receipt === null })
@@ -177,10 +178,7 @@ async function requireThere({ db, store }: Services, grantId: number): Promise<v
     .where('id', '=', grantId)
     .executeTakeFirstOrThrow()
   if (store.has(copy_sha256)) return
-  throw new SourceError(
-    'nonsense',
-    'A file came, but not the copy that the papers speak of. What came is kept; keep the papers and buy or download it anew.',
-  )
+  throw new SourceError('nonsense', messages.fileCameButNotCopy)
 }
 
 interface Earlier {
@@ -282,7 +280,7 @@ async function getTermsKey(db: Db, soundId: number, tierKey: string): Promise<st
     .where('sound_id', '=', soundId)
     .where('sound_tiers.key', '=', tierKey)
     .executeTakeFirst()
-  if (!row) throw new DomainError('not-found', 'This tier is no longer offered. Look at the prices again.')
+  if (!row) throw new DomainError('not-found', messages.thisTierNoLongerOffered)
   return row.key
 }
 
@@ -391,10 +389,9 @@ export async function storeDownload(
   try {
     return await services.store.storeStream(body, { maxBytes: MAX_COPY_BYTES, signal, readBack: true })
   } catch (error) {
-    if (error instanceof TooLargeError)
-      throw new SourceError('too-large', 'The library sent more than 2 GB for one sound. Nothing was kept.')
+    if (error instanceof TooLargeError) throw new SourceError('too-large', messages.librarySentMoreThan2)
     if (signal.aborted || error instanceof SourceError) throw error
-    throw new SourceError('down', 'The library broke off in the middle of the file. Download it again.', {
+    throw new SourceError('down', messages.libraryBrokeOffInMiddle, {
       cause: error,
     })
   }
@@ -414,6 +411,6 @@ function owedCredit(
     template,
     licenceTitle: served.title,
     licenceUrl: served.url,
-    changes: 'cut and mixed',
+    changes: messages.cutAndMixed,
   })
 }

@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream'
 import { ZipFile } from 'yazl'
+import { copies as messages } from '../../messages/server/copies'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { tended } from '../files/web-stream'
@@ -17,7 +18,7 @@ export async function getBatchFiles({ db, store }: Pick<Services, 'db' | 'store'
     .orderBy('active_grants.id', 'desc')
     .execute()
   const files = new Map(rows.filter(({ sha256 }) => store.has(sha256)).map((row) => [row.sha256, row.file_name]))
-  if (files.size === 0) throw notFound('What this download brought')
+  if (files.size === 0) throw notFound(messages.whatThisDownloadBrought)
   const archive = new ZipFile()
   const freeName = archiveNames()
   for (const [sha256, name] of files) archive.addFile(store.blobPath(sha256), freeName(name), { compress: false })

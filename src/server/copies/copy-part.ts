@@ -1,4 +1,5 @@
 import type { TimeRange } from '../../core/time-range'
+import { copies as messages } from '../../messages/server/copies'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { requireRange } from '../media/range-limits'
@@ -13,7 +14,7 @@ export async function copyPart(
   signal: AbortSignal,
 ): Promise<{ path: string; fileName: string }> {
   const copy = await db.selectFrom('copies').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
-  if (!copy || !store.has(sha256)) throw notFound('This copy')
+  if (!copy || !store.has(sha256)) throw notFound(messages.thisCopy)
   requireRange(range)
   const { startS, endS } = range
   const path = store.temporaryPath('wav')

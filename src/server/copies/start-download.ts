@@ -1,3 +1,4 @@
+import { copies as messages } from '../../messages/server/copies'
 import type { App } from '../context'
 import { DomainError, notFound } from '../domain-error'
 import { isHere } from './acquire'
@@ -18,16 +19,21 @@ export async function startDownload(
     .select(['shown_title', 'formats_json', 'source_kind', 'plan_until'])
     .where('id', '=', id)
     .executeTakeFirst()
-  if (!sound) throw notFound('This sound')
-  if (sound.source_kind !== 'library') throw new DomainError('own', 'This sound is your own: it is here already.')
+  if (!sound) throw notFound(messages.thisSound)
+  if (sound.source_kind !== 'library') throw new DomainError('own', messages.thisSoundYourOwnHere)
   const sold = await app.db.selectFrom('sound_tiers').select('key').where('sound_id', '=', id).executeTakeFirst()
-  if (sold) throw new DomainError('choose-tier', 'This sound is sold. Choose one of its tiers first.')
+  if (sold) throw new DomainError('choose-tier', messages.thisSoundSoldChooseOne)
   const formats = JSON.parse(sound.formats_json) as string[]
   if (format !== null && !formats.includes(format)) {
-    const offered = formats.join(' or ').toUpperCase() || 'its library has it'
-    throw new DomainError('not-offered', `This sound is offered as ${offered} only.`)
+    const offered = formats.join(' or ').toUpperCase() || messages.itsLibraryHasIt
+    throw new DomainError('not-offered', messages.thisSoundOfferedAsOnly(offered))
   }
   if (await isHere(app, id, sound.plan_until)) return { jobId: null, already: true }
-  const { job, already } = await app.jobs.enqueue('download', String(id), `Downloading ${sound.shown_title}`, format)
+  const { job, already } = await app.jobs.enqueue(
+    'download',
+    String(id),
+    messages.downloading(sound.shown_title),
+    format,
+  )
   return { jobId: job.id, already }
 }

@@ -1,3 +1,4 @@
+import { cuts as messages } from '../../messages/server/cuts'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError } from '../domain-error'
@@ -8,9 +9,9 @@ import { getVideoRow } from '../rows/video-rows'
 
 /** What is said of a cut that is not taken. */
 const WORDS: MediaUploadWords = {
-  unsupported: 'is no kind of video or sound file that can be read. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.',
-  tooLarge: 'is larger than 4 GB. Export the cut smaller; a preview is enough.',
-  empty: 'is empty. Export the cut again and bring that file.',
+  unsupported: messages.noKindVideoOrSound,
+  tooLarge: messages.largerThan4GbExport,
+  empty: messages.emptyExportCutAgainAnd,
 }
 
 /**
@@ -71,7 +72,7 @@ async function enqueueCut({ db, jobs }: { db: Db; jobs: Jobs }, cutId: number): 
     .where('id', '=', cutId)
     .executeTakeFirstOrThrow()
   if (cut.state === 'done') return null
-  return (await jobs.enqueue('cut', String(cutId), `Reading ${cut.file_name}`)).job.id
+  return (await jobs.enqueue('cut', String(cutId), messages.reading(cut.file_name))).job.id
 }
 
 /** Reads a cut again whose reading failed or was stopped. @throws {DomainError} not-found, already. */
@@ -87,7 +88,7 @@ export async function readCutAgain(
     .where('state', 'in', ['failed', 'cancelled', 'waiting'])
     .returning('id')
     .executeTakeFirst()
-  if (!row) throw new DomainError('already', 'This cut was read already, or is being read.')
+  if (!row) throw new DomainError('already', messages.thisCutWasReadAlready)
   return { cutId, jobId: await enqueueCut(app, cutId) }
 }
 
@@ -96,7 +97,7 @@ export async function followNewestCut({ db, jobs }: Pick<App, 'db' | 'jobs'>, vi
   const { cutId } = await findMomentsRow(db, videoId)
   const newest = await selectNewestCut(db, videoId).where('state', '=', 'done').executeTakeFirst()
   if (!newest || cutId === null || newest.id === cutId) return
-  await jobs.enqueue('cut', String(newest.id), `Moving the moments to ${newest.file_name}`)
+  await jobs.enqueue('cut', String(newest.id), messages.movingTheMomentsTo(newest.file_name))
 }
 
 /** Queues every cut whose reading is not over. Call at start. */

@@ -1,6 +1,7 @@
 import { CarriedWire } from '../../contract'
 import { applied, type CarriedMoment, carriedOver, cutLengthS } from '../../core/moments'
 import type { CutSection } from '../../core/recut'
+import { cuts as messages } from '../../messages/server/cuts'
 import type { Services } from '../context'
 import { findMomentsRow, writeMoments } from '../rows/moments-rows'
 import { runTask } from '../workers/pool'
@@ -26,7 +27,7 @@ export async function carryOverTo(
       : await db.selectFrom('cuts').selectAll().where('id', '=', before.cutId).executeTakeFirst()
   const isBack = before.cutId !== null && before.cutId > cutId
   // An older version that is read late changes nothing.
-  if (before.cutId === cutId || (isBack && old?.removed_at === null)) return 'Read.'
+  if (before.cutId === cutId || (isBack && old?.removed_at === null)) return messages.read
   let sections: CutSection[] | null = null
   if (old?.sketch_sha256 && cut.sketch_sha256) {
     const task: MatchTask = { oldPath: store.blobPath(old.sketch_sha256), newPath: store.blobPath(cut.sketch_sha256) }
@@ -38,25 +39,22 @@ export async function carryOverTo(
     const nothing = { fromCutId: null, stayed: now.document.moments.length, carried: [] }
     const undone = isBack ? carriedFrom(old, cutId) : []
     if ((!sections && undone.length === 0) || now.document.moments.length === 0) {
-      const note =
-        old && !isBack && now.document.moments.length > 0
-          ? 'One of the two cuts has no sound track, so it cannot be seen what moved: all moments stay at their times.'
-          : ''
+      const note = old && !isBack && now.document.moments.length > 0 ? messages.oneTwoCutsHasNo : ''
       await writeMoments(trx, cut.video_id, { ...now, cutId })
       if (note) await writeCarried(cutId, { ...nothing, note })
-      return 'Read.'
+      return messages.read
     }
     const result = carriedOver(now.document, sections ?? [], cutLengthS(cutOf(cut, new Map())), undone)
     const { document } = applied(now.document, result.edit)
     await writeMoments(trx, cut.video_id, { document, revision: now.revision + 1, cutId })
-    if (isBack) return `Read. ${result.carried.length} moments went back.`
+    if (isBack) return messages.readMomentsWentBack(result.carried.length)
     await writeCarried(cutId, {
       fromCutId: old?.id ?? null,
       note: '',
       stayed: result.stayed,
       carried: [...result.carried],
     })
-    return `Read. ${result.carried.length} moments were carried over.`
+    return messages.readMomentsWereCarriedOver(result.carried.length)
 
     async function writeCarried(id: number, carried: CarriedWire): Promise<void> {
       await trx

@@ -3,6 +3,7 @@ import type { Readable } from 'node:stream'
 import { sql } from 'kysely'
 import { type CutPicture, CutPictureSchema, CutSoundSchema } from '../../contract'
 import type { TimeRange } from '../../core/time-range'
+import { cuts as messages } from '../../messages/server/cuts'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -30,7 +31,7 @@ async function readOf(
   const { rows } = await sql<{ file: string | null; json: string | null }>`
     SELECT ${sql.ref(file)} AS file, ${sql.ref(column)} -> ${path} AS json FROM cuts WHERE id = ${cutId}`.execute(db)
   const [row] = rows
-  if (!row) throw notFound('This cut')
+  if (!row) throw notFound(messages.thisCut)
   return { file: row.file, json: row.json === null ? null : JSON.parse(row.json) }
 }
 
@@ -45,19 +46,18 @@ export async function readPeaks(
   { level, from, count }: { readonly level: number; readonly from: number; readonly count: number },
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { file, json } = await readOf(db, cutId, 'sound_json', '$.peaks.levels')
-  if (json === null || file === null) throw notFound('The waveform of this cut')
+  if (json === null || file === null) throw notFound(messages.theWaveformOfThisCut)
   const levels = CutSoundSchema.shape.peaks.shape.levels.parse(json)
   const pairs = levels[level]
-  if (pairs === undefined) throw notFound('This level')
-  if (from >= pairs)
-    throw new DomainError('range', `The level has ${pairs} pairs; the part asked for lies behind them.`)
+  if (pairs === undefined) throw notFound(messages.thisLevel)
+  if (from >= pairs) throw new DomainError('range', messages.levelHasPairsPartAsked(pairs))
   const before = levels.slice(0, level).reduce((sum, one) => sum + one, 0)
   return readBytes(store.blobPath(file), 2 * (before + from), 2 * Math.min(count, pairs - from))
 }
 
 async function readBytes(path: string, offset: number, length: number): Promise<Uint8Array<ArrayBuffer>> {
   const file = await fs.promises.open(path, 'r').catch(() => null)
-  if (!file) throw notFound('What was read of this cut')
+  if (!file) throw notFound(messages.whatWasReadThisCut)
   try {
     const bytes = new Uint8Array(length)
     const { bytesRead } = await file.read(bytes, 0, length, offset)
@@ -75,11 +75,11 @@ export async function readCutSamples(
   signal: AbortSignal,
 ): Promise<{ samples: Float32Array; rateHz: number }> {
   const { json: soundS } = await readOf(db, cutId, 'sound_json', '$.durationS')
-  if (soundS === null) throw notFound('The sound of this cut')
+  if (soundS === null) throw notFound(messages.theSoundOfThisCut)
   const { json: pictureS } = await readOf(db, cutId, 'picture_json', '$.durationS')
   const { sha256 } = await getCutFile(db, cutId)
   if (range.endS - range.startS > SAMPLES_MAX_S || range.startS > Math.max(Number(soundS), Number(pictureS ?? 0)))
-    throw new DomainError('bad-range', `Samples are given for at most ${SAMPLES_MAX_S} s within the cut.`)
+    throw new DomainError('bad-range', messages.samplesAreGivenForAt(SAMPLES_MAX_S))
   const task: Omit<SamplesTask, 'pulse'> = { path: store.blobPath(sha256), range }
   return runWatchedTask(interactivePool, 'cutSamples', task, { signal })
 }
@@ -87,7 +87,7 @@ export async function readCutSamples(
 /** @throws {DomainError} not-found where the frames come evenly. */
 export async function getFrameTimesFile(db: Db, cutId: number): Promise<string> {
   const { frames_sha256 } = await getCutRow(db, cutId)
-  if (frames_sha256 === null) throw notFound('A list of frames')
+  if (frames_sha256 === null) throw notFound(messages.aListOfFrames)
   return frames_sha256
 }
 
@@ -98,7 +98,7 @@ export async function readStripPicture(
   at: number,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const { file, json } = await readOf(db, cutId, 'picture_json', `$.strip[${at}]`)
-  if (json === null || file === null) throw notFound('This picture')
+  if (json === null || file === null) throw notFound(messages.thisPicture)
   const { offset, bytes } = CutPictureSchema.shape.strip.element.parse(json)
   return readBytes(store.blobPath(file), offset, bytes)
 }
@@ -121,14 +121,14 @@ export async function readVideoPicture(
     .orderBy('id', 'desc')
     .limit(1)
     .executeTakeFirst()
-  if (!cut) throw notFound('A picture of this video')
+  if (!cut) throw notFound(messages.aPictureOfThisVideo)
   return readStripPicture(services, cut.id, Math.floor(cut.count * STANDS_FOR_IT))
 }
 
 /** What a browser hands over of a cut as a file of its own. */
 const HANDED_OVER = {
-  strip_sha256: { maxBytes: 64 * 1024 * 1024, tooLarge: 'The small pictures take more than 64 MB.' },
-  frames_sha256: { maxBytes: 16 * 1024 * 1024, tooLarge: 'The times of the frames take more than 16 MB.' },
+  strip_sha256: { maxBytes: 64 * 1024 * 1024, tooLarge: messages.smallPicturesTakeMoreThan },
+  frames_sha256: { maxBytes: 16 * 1024 * 1024, tooLarge: messages.timesFramesTakeMoreThan },
 } as const
 
 type Handed = (
@@ -171,9 +171,9 @@ export async function takePicture(
     sha256 === null ? 0 : (await fs.promises.stat(store.blobPath(sha256))).size
   const stripBytes = await sizeOf(strip_sha256)
   if (picture.strip.some(({ offset, bytes }) => offset + bytes > stripBytes))
-    throw new DomainError('bad-range', 'A small picture lies outside of those that were sent.')
+    throw new DomainError('bad-range', messages.smallPictureLiesOutsideThose)
   if (picture.isVariable && (await sizeOf(frames_sha256)) !== picture.frameCount * Uint32Array.BYTES_PER_ELEMENT)
-    throw new DomainError('bad-range', 'There have to be as many times as there are uneven frames.')
+    throw new DomainError('bad-range', messages.thereHaveBeAsMany)
   await db
     .updateTable('cuts')
     .set({ picture_json: JSON.stringify(picture), ...(picture.isVariable ? {} : { frames_sha256: null }) })
@@ -184,6 +184,6 @@ export async function takePicture(
 async function requireWanted(db: Db, cutId: number): Promise<CutRow> {
   const row = await getCutRow(db, cutId)
   if (row.picture_json !== null || row.has_picture === 0)
-    throw new DomainError('already', 'The picture of this cut was read already, or it has none.')
+    throw new DomainError('already', messages.pictureThisCutWasRead)
   return row
 }

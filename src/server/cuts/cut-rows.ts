@@ -1,5 +1,6 @@
 import type { Selectable } from 'kysely'
 import { CarriedWire, type Cut, CutPictureSchema, CutSoundSchema, type CutVersion } from '../../contract'
+import { cuts as messages } from '../../messages/server/cuts'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
@@ -12,7 +13,7 @@ type CutVersionRow = Omit<CutRow, 'sound_json' | 'picture_json' | 'carried_json'
 /** @throws {DomainError} not-found. */
 export async function getCutRow(db: Db, id: number): Promise<CutRow> {
   const row = await db.selectFrom('cuts').selectAll().where('id', '=', id).executeTakeFirst()
-  if (!row) throw notFound('This cut')
+  if (!row) throw notFound(messages.thisCut)
   return row
 }
 

@@ -4,6 +4,7 @@ import type { CutPicture, CutSound } from '../../contract'
 import type { Peaks } from '../../core/audio'
 import type { TrackBreakdown } from '../../core/hearing'
 import { loudnessBytes, soundEvents } from '../../core/moments'
+import { cuts as messages } from '../../messages/server/cuts'
 import { decodeWatched, inspectWatched } from '../analysis/decode-watched'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
@@ -30,16 +31,15 @@ const PICTURE_BUDGET_MS = 4 * 3_600_000
 export async function readCut(services: Services, cutId: number, context: JobContext): Promise<string> {
   const { db } = services
   const row = await db.selectFrom('cuts').selectAll().where('id', '=', cutId).executeTakeFirst()
-  if (!row) throw notFound('This cut')
+  if (!row) throw notFound(messages.thisCut)
   // Read before: the moments come back to it after a newer one was removed.
   if (row.state === 'done') return carryOverTo(services, cutId, context.signal)
   await db.updateTable('cuts').set({ state: 'running', message: '' }).where('id', '=', cutId).execute()
   try {
     const hasSound = row.sound_json !== null || (await readSound(services, row, context))
     const hasPicture = row.picture_json !== null || (await readPictureOf(services, row, context))
-    if (!hasSound && !hasPicture)
-      throw new MediaError('not-media', 'The file has neither a sound track nor a picture that could be read.')
-    context.report(SOUND_SHARE + PICTURE_SHARE, 'Looking where the moments are now')
+    if (!hasSound && !hasPicture) throw new MediaError('not-media', messages.fileHasNeitherSoundTrack)
+    context.report(SOUND_SHARE + PICTURE_SHARE, messages.lookingWhereMomentsAreNow)
     const carried = await carryOverTo(services, cutId, context.signal)
     await db.updateTable('cuts').set({ state: 'done', message: '' }).where('id', '=', cutId).execute()
     return carried
@@ -70,9 +70,9 @@ async function readSound(services: Services, { id, sha256 }: CutRow, context: Jo
     trackIndex: 0,
     withPeaks: true,
     signal,
-    onProgress: (fraction) => report(0.7 * SOUND_SHARE * fraction, 'Decoding the sound track'),
+    onProgress: (fraction) => report(0.7 * SOUND_SHARE * fraction, messages.decodingTheSoundTrack),
   })
-  report(0.7 * SOUND_SHARE, 'Telling speech from music')
+  report(0.7 * SOUND_SHARE, messages.tellingSpeechFromMusic)
   const speech = await voices
   const breakdown = await runTask<TrackBreakdown>(
     pool,
@@ -136,7 +136,7 @@ async function readPictureOf(services: Services, { id, sha256 }: CutRow, context
   const framesInto = store.temporaryPath('frames')
   const { port1, port2 } = new MessageChannel()
   port1.on('message', (fraction: number) =>
-    context.report(SOUND_SHARE + PICTURE_SHARE * fraction, 'Looking through the picture'),
+    context.report(SOUND_SHARE + PICTURE_SHARE * fraction, messages.lookingThroughThePicture),
   )
   try {
     const task: Omit<PictureTask, 'pulse'> = { path, into, framesInto, port: port2 }

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { setTimeout } from 'node:timers/promises'
 import lockfile from 'proper-lockfile'
 import { z } from 'zod'
+import { database as messages } from '../../messages/server/database'
 import { DataFolderError } from './data-folder-error'
 
 /** A lock that was not renewed for this long is nobody's any more, ms. */
@@ -107,8 +108,5 @@ function isDead(pid: number): boolean {
 function inUse(dataDir: string): DataFolderError {
   const owner = readOwner(dataDir)
   const whose = owner ? ` (process ${owner.pid}${owner.host === os.hostname() ? '' : ` on ${owner.host}`})` : ''
-  return new DataFolderError(
-    'in-use',
-    `Good Thud already runs on ${dataDir}${whose}. End that one first, or name another folder with --data DIR.`,
-  )
+  return new DataFolderError('in-use', messages.goodThudAlreadyRunsOn(dataDir, whose))
 }

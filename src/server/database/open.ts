@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { Kysely, Migrator, type SqliteDatabase } from 'kysely'
+import { database as messages } from '../../messages/server/database'
 import { DataFolderError } from './data-folder-error'
 import { type Db, nowIso } from './db'
 import { foundation } from './migrations/0001-foundation'
@@ -187,7 +188,8 @@ export async function openDatabase(dataDir: string, onSlow?: SlowListener): Prom
   const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } })
   const { error, results } = await migrator.migrateToLatest()
   if (error) {
-    const failed = results?.find((result) => result.status === 'Error')?.migrationName ?? 'before the first migration'
+    const failed =
+      results?.find((result) => result.status === 'Error')?.migrationName ?? messages.beforeTheFirstMigration
     await db.destroy()
     throw new Error(`The database could not be brought up to date (${failed}).`, { cause: error })
   }
@@ -199,10 +201,7 @@ function requireDatabase(dataDir: string): void {
   const size = fs.statSync(path.join(dataDir, DATABASE_NAME), { throwIfNoEntry: false })?.size ?? 0
   const blobs = path.join(dataDir, 'blobs')
   if (size > 0 || !fs.existsSync(blobs) || fs.readdirSync(blobs).length === 0) return
-  throw new DataFolderError(
-    'no-database',
-    `${dataDir} holds files of Good Thud, and its database is missing or empty. Put ${DATABASE_NAME} back, or bring back a backup into a new folder: thud restore DIR --data NEW. To begin anew, name an empty folder.`,
-  )
+  throw new DataFolderError('no-database', messages.holdsFilesGoodThudAnd(dataDir, DATABASE_NAME))
 }
 
 /** @throws {DataFolderError} damaged, newer. */
@@ -229,11 +228,7 @@ function openedWhole(file: string): Sqlite {
     sqlite.close()
     const code = error instanceof SqliteError ? error.code : ''
     if (code !== 'SQLITE_CORRUPT' && code !== 'SQLITE_NOTADB') throw error
-    throw new DataFolderError(
-      'damaged',
-      `${file} is damaged. Keep it as it is, and bring back a backup into a new folder: thud restore DIR --data NEW.`,
-      { cause: error },
-    )
+    throw new DataFolderError('damaged', messages.damagedKeepAsAndBring(file), { cause: error })
   }
 }
 

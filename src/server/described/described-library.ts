@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { LibrarySecrets } from '../../contract/library-account'
 import type { LibraryDescription } from '../../contract/library-description'
 import { KNOWN_LICENCES } from '../../core/rights'
+import { described as messages } from '../../messages/server/described'
 import {
   type Account,
   type CataloguePage,
@@ -102,7 +103,7 @@ class DescribedLibrary {
 
   search({ words, ...wanted }: LiveQuery, after: string | null, signal: AbortSignal): Promise<CataloguePage> {
     const { search, name } = this.description
-    if (!search) throw this.nonsense('its description does not say how it is searched')
+    if (!search) throw this.nonsense(messages.descriptionDoesNotSayHow)
     const conditions = Object.entries(search.filters).map(([filter, template]) => {
       const value = wanted[filter as keyof typeof wanted]
       return value === undefined || template === undefined
@@ -192,8 +193,7 @@ class DescribedLibrary {
 
   async order(externalId: string, { key, tier, format }: OrderRequest, signal: AbortSignal): Promise<Order> {
     const { order, sound, name } = this.description
-    if (sound.tiers.length > 0 && tier === null)
-      throw new SourceError('refused', `${name} sells by the sound: choose a tier first.`)
+    if (sound.tiers.length > 0 && tier === null) throw new SourceError('refused', messages.sellsBySoundChooseTier(name))
     let values: Values = { key, id: externalId, tier: tier?.key ?? '', format: format ?? '' }
     for (const step of order.steps) {
       const { value } = await this.json(step, values, signal)
@@ -237,7 +237,7 @@ class DescribedLibrary {
   }
 
   private amount(text: string): number {
-    if (!/^\d{1,12}$/.test(text)) throw this.nonsense(`“${text}” is no amount in the smallest unit of a currency`)
+    if (!/^\d{1,12}$/.test(text)) throw this.nonsense(messages.noAmountInSmallestUnit(text))
     return Number(text)
   }
 

@@ -1,6 +1,7 @@
 import type { DescribedValue, LibraryDescription } from '../../contract/library-description'
 import { CHOICE_ROLES } from '../../core/sound-choices'
 import { webAddress } from '../../core/visible-text'
+import { described as messages } from '../../messages/server/described'
 import { money } from '../money'
 import { type CatalogueSound, type ListedChoice, type Tier, withChoices } from '../ports/connector'
 import type { Picker } from './pick'
@@ -27,9 +28,9 @@ export function describedSounds(sound: LibraryDescription['sound'], row: unknown
         {
           role,
           externalId,
-          name: pick.required(choices.name, one, 'name of a choice', 120).trim(),
+          name: pick.required(choices.name, one, messages.nameOfAChoice, 120).trim(),
           durationS: pick.lengthS(choices.length, one),
-          previewRef: preview === undefined ? externalId : pick.required(preview, one, 'preview of a choice', 2000),
+          previewRef: preview === undefined ? externalId : pick.required(preview, one, messages.previewOfAChoice, 2000),
           ...(choices.formats === undefined ? {} : { formats: formatsOf(choices.formats, one, pick) }),
         },
       ]
@@ -50,7 +51,7 @@ function describedSound(sound: LibraryDescription['sound'], row: unknown, pick: 
   const cost = cheapest ? `from ${money(cheapest.priceMinor, cheapest.currency)}` : (sound.cost ?? 'free')
   return {
     externalId,
-    title: pick.text(sound.title, row, 'title', 500).trim() || 'Untitled sound',
+    title: pick.text(sound.title, row, 'title', 500).trim() || messages.untitledSound,
     maker: pick.text(sound.maker, row, 'maker', 200),
     description: pick.text(sound.description, row, 'description', 5000),
     tags: pick.texts(sound.tags, row, 'tags').slice(0, MAX_TAGS),
@@ -74,7 +75,7 @@ function describedSound(sound: LibraryDescription['sound'], row: unknown, pick: 
 function tiersOf(tiers: LibraryDescription['sound']['tiers'], row: unknown, pick: Picker): Tier[] {
   return tiers
     .flatMap(({ key, title, price, currency, terms }): Tier[] => {
-      const priceMinor = pick.number(price, row, `price of ${key}`)
+      const priceMinor = pick.number(price, row, messages.priceOf(key))
       if (priceMinor === null) return []
       return [{ key, title, priceMinor, currency: pick.required(currency, row, 'currency', 3), termsKey: terms }]
     })

@@ -1,4 +1,5 @@
 import type { DescribedRequest } from '../../contract/library-description'
+import { described as messages } from '../../messages/server/described'
 import { SourceError } from '../ports/connector'
 
 /** What names in a description stand for. */
@@ -61,9 +62,13 @@ function knownValue(name: string, values: Values, libraryName: string): string {
   if (value === undefined)
     throw new SourceError(
       'nonsense',
-      `The description of ${libraryName} asks for {${name}} where only ${Object.keys(values)
-        .map((known) => `{${known}}`)
-        .join(', ')} are known. Correct the description.`,
+      messages.descriptionAsksForWhereOnly(
+        libraryName,
+        name,
+        Object.keys(values)
+          .map((known) => `{${known}}`)
+          .join(', '),
+      ),
     )
   return value
 }

@@ -1,5 +1,6 @@
 import { compile, type JSONValue, TreeInterpreter } from '@jmespath-community/jmespath'
 import type { DescribedValue } from '../../contract/library-description'
+import { described as messages } from '../../messages/server/described'
 import { notUnderstood, SourceError } from '../ports/connector'
 
 /** An answer is quoted up to so many characters. */
@@ -27,7 +28,7 @@ export class Picker {
   required(value: DescribedValue, data: unknown, field: string, max: number): string {
     return this.tried(field, '', () => {
       const text = this.textOf(value, data, { field, max })
-      if (text.trim() === '') throw this.unlike(value, data, { field, found: null, wanted: 'a text' })
+      if (text.trim() === '') throw this.unlike(value, data, { field, found: null, wanted: messages.aText })
       return text
     })
   }
@@ -40,7 +41,7 @@ export class Picker {
     const found = this.mapped(value, data, field)
     if (found === null) return ''
     if (typeof found !== 'string' && typeof found !== 'number')
-      throw this.unlike(value, data, { field, found, wanted: 'a text' })
+      throw this.unlike(value, data, { field, found, wanted: messages.aText })
     return String(found).slice(0, max)
   }
 
@@ -51,7 +52,7 @@ export class Picker {
       if (found === null || found === '') return null
       const number = typeof found === 'string' ? Number.parseFloat(found) : found
       if (typeof number !== 'number' || !Number.isFinite(number))
-        throw this.unlike(value, data, { field, found, wanted: 'a number' })
+        throw this.unlike(value, data, { field, found, wanted: messages.aNumber })
       return number
     })
   }
@@ -60,7 +61,7 @@ export class Picker {
     return this.tried(field, null, () => {
       const found = this.mapped(value, data, field)
       if (found === null) return null
-      if (typeof found !== 'boolean') throw this.unlike(value, data, { field, found, wanted: 'true or false' })
+      if (typeof found !== 'boolean') throw this.unlike(value, data, { field, found, wanted: messages.trueOrFalse })
       return found
     })
   }
@@ -72,7 +73,7 @@ export class Picker {
       if (found === null) return []
       const separator = typeof value === 'object' ? value.separator : undefined
       const list = typeof found === 'string' ? (separator === undefined ? [found] : found.split(separator)) : found
-      if (!Array.isArray(list)) throw this.unlike(value, data, { field, found, wanted: 'a list' })
+      if (!Array.isArray(list)) throw this.unlike(value, data, { field, found, wanted: messages.aList })
       return list
         .filter((one): one is string | number => typeof one === 'string' || typeof one === 'number')
         .map((one) => String(one).trim())
@@ -84,7 +85,7 @@ export class Picker {
     return this.tried(field, [], () => {
       const found = this.evaluated(expression, data)
       if (!Array.isArray(found) || found.length > LIST_MAX)
-        throw this.unlike(expression, data, { field, found, wanted: `a list of at most ${LIST_MAX}` })
+        throw this.unlike(expression, data, { field, found, wanted: messages.aListOfAtMost(LIST_MAX) })
       return found
     })
   }
@@ -100,7 +101,7 @@ export class Picker {
       if (unit === 'clock') return this.clockS(value, data)
       const length = this.number(value, data, 'length')
       if (length === null || length < 0)
-        throw this.unlike(value, data, { field: 'length', found: length, wanted: 'a length' })
+        throw this.unlike(value, data, { field: 'length', found: length, wanted: messages.aLength })
       return length * UNIT_S[unit]
     })
   }
@@ -131,7 +132,7 @@ export class Picker {
     if (!map || found === null) return found
     const key = String(found)
     if (!Object.hasOwn(map, key))
-      throw this.unlike(value, data, { field, found, wanted: `one of ${Object.keys(map).join(', ')}` })
+      throw this.unlike(value, data, { field, found, wanted: messages.oneOf(Object.keys(map).join(', ')) })
     return map[key]
   }
 

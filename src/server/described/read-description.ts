@@ -2,6 +2,7 @@ import { compile } from '@jmespath-community/jmespath'
 import { parse as parseYaml } from 'yaml'
 import { MAX_DESCRIPTION_BYTES } from '../../contract/library-account'
 import { type DescribedValue, LibraryDescription } from '../../contract/library-description'
+import { described as messages } from '../../messages/server/described'
 import { DomainError } from '../domain-error'
 
 /**
@@ -10,16 +11,16 @@ import { DomainError } from '../domain-error'
  * @throws {DomainError} bad-description, with every problem by its place.
  */
 export function readDescription(text: string): LibraryDescription {
-  if (Buffer.byteLength(text) > MAX_DESCRIPTION_BYTES) throw bad(['it is larger than 24 KB'])
+  if (Buffer.byteLength(text) > MAX_DESCRIPTION_BYTES) throw bad([messages.largerThan24Kb])
   let data: unknown
   try {
     data = parseYaml(text, { maxAliasCount: 20 })
   } catch (cause) {
-    throw bad([(cause as Error).message.split('\n')[0] ?? 'it is neither YAML nor JSON'])
+    throw bad([(cause as Error).message.split('\n')[0] ?? messages.neitherYamlNorJson])
   }
   const parsed = LibraryDescription.safeParse(data)
   if (!parsed.success)
-    throw bad(parsed.error.issues.map(({ path, message }) => `${path.join('.') || 'the whole'}: ${message}`))
+    throw bad(parsed.error.issues.map(({ path, message }) => `${path.join('.') || messages.theWhole}: ${message}`))
   const problems = expressionsOf(parsed.data).flatMap(([place, expression]) => {
     try {
       compile(expression)
@@ -33,7 +34,7 @@ export function readDescription(text: string): LibraryDescription {
 }
 
 function bad(problems: readonly string[]): DomainError {
-  return new DomainError('bad-description', `This description cannot be used. ${problems.join('. ')}.`)
+  return new DomainError('bad-description', messages.thisDescriptionCannotBeUsed(problems.join('. ')))
 }
 
 /** Every expression with its place. */

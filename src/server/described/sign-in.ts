@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import type { LibrarySecrets } from '../../contract/library-account'
 import type { LibraryDescription } from '../../contract/library-description'
+import { described as messages } from '../../messages/server/described'
 import { SourceError } from '../ports/connector'
 import type { SourceHttp } from '../sources/source-http'
 import { filledRequest, filledText } from './fill'
@@ -89,7 +90,10 @@ export class DescribedSignIn {
     if (missing.length > 0)
       throw new SourceError(
         'refused',
-        `${this.libraryName} asks for ${missing.map((name) => (name === 'user' ? 'a name' : `a ${name}`)).join(' and ')}. Enter it in Sources.`,
+        messages.asksForEnterInSources(
+          this.libraryName,
+          missing.map((name) => (name === 'user' ? messages.aName : `a ${name}`)).join(' and '),
+        ),
       )
     return known
   }

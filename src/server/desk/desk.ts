@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { type Notice, ORDER_STATE_WORDS } from '../../contract'
 import { stateInWords } from '../../core/clearance'
 import { CLAUSE_KEYS, CLAUSE_WORDS, decidedByTerms, isPermitted, type Uses } from '../../core/rights'
+import { desk as messages } from '../../messages/server/desk'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { dayOf, nowIso } from '../database/open'
@@ -72,8 +73,8 @@ async function loadOrderNotices({ db }: Services): Promise<Notice[]> {
       key: `order ${id} ${state}`,
       kind: 'order',
       urgent: state !== 'receipt-to-come',
-      title: `“${title}” from ${sourceName}: ${ORDER_STATE_WORDS[state]}`,
-      sentence: `${paid ? `${paid} were paid. ` : ''}${message || 'It is taken up again by itself.'}`,
+      title: messages.from(title, sourceName, ORDER_STATE_WORDS[state]),
+      sentence: `${paid ? messages.werePaid(paid) : ''}${message || messages.takenUpAgainByItself}`,
       href: `/papers/orders?sound=${soundId}`,
       videos: [],
     }),
@@ -91,8 +92,8 @@ async function loadDamageNotices({ db }: Services): Promise<Notice[]> {
       key: `damage ${report.at}`,
       kind: 'room',
       urgent: true,
-      title: `${damages.length} ${damages.length === 1 ? 'thing is' : 'things are'} damaged or missing`,
-      sentence: `${first.sentence} Sources tells the rest, and repairs what can be repaired.`,
+      title: messages.damagedOrMissing(damages.length),
+      sentence: messages.sourcesTellsRestAndRepairs(first.sentence),
       href: '/sources',
       videos: [],
     },
@@ -108,9 +109,8 @@ async function loadRoomNotices({ store }: Services, today: string): Promise<Noti
       key: `room ${today}`,
       kind: 'room',
       urgent: true,
-      title: `The disk is nearly full: ${Math.floor(freeBytes / 1024 ** 2)} MB are free`,
-      sentence:
-        'Downloads, checks and purchases stop when there is no room. Sources shows what takes it, and clears what nothing uses.',
+      title: messages.diskNearlyFullMbAre(Math.floor(freeBytes / 1024 ** 2)),
+      sentence: messages.downloadsChecksAndPurchasesStop,
       href: '/sources',
       videos: [],
     },
@@ -123,7 +123,7 @@ async function loadVideoNotices(services: Services, today: string): Promise<Noti
     const key = `video ${id} ${JSON.stringify(state)}`
     if (state.kind === 'partly-examined' || state.kind === 'points-open') {
       const sentence = upperFirst(`${stateInWords(state)}${owed(state.credits)}.`)
-      return [{ ...base, key, urgent: true, title: `“${title}” is not ready`, sentence }]
+      return [{ ...base, key, urgent: true, title: messages.isNotReady(title), sentence }]
     }
     if (state.kind !== 'ready' || state.credits === 0) return []
     return [
@@ -131,7 +131,7 @@ async function loadVideoNotices(services: Services, today: string): Promise<Noti
         ...base,
         key,
         urgent: false,
-        title: `“${title}” owes credits`,
+        title: messages.owesCredits(title),
         sentence: upperFirst(`${stateInWords(state)}.`),
       },
     ]
@@ -166,8 +166,8 @@ async function loadHeardSinceNotices({ db }: Services): Promise<Notice[]> {
             key: `heard ${sha256}`,
             kind: 'heard',
             urgent: false,
-            title: `More is heard in “${title}”`,
-            sentence: `A sound that came to your sources after the check is heard in it, in ${now - earlier} ${now - earlier === 1 ? 'place' : 'places'}.`,
+            title: messages.moreIsHeardIn(title),
+            sentence: messages.soundThatCameIsHeard(now - earlier),
             href: `/videos/${id}`,
             videos: [],
           },
@@ -220,15 +220,15 @@ async function loadPlanNotices(
       key: `plan ${id} ${until}`,
       kind: 'plan',
       urgent: true,
-      title: `${plan} at ${name} ${ended ? 'ended' : 'ends'} on ${until}`,
-      sentence: ended
-        ? 'Nothing new can be cleared under it.'
-        : 'Videos that use its sounds have to be first published by then, or the plan renewed.',
+      title: (ended ? messages.planEnded : messages.planEnds)(plan, name, until),
+      sentence: ended ? messages.nothingNewCanBeCleared : messages.videosThatUseSoundsHave,
       href: '/sources',
       videos: uniqueVideos(under, ({ uses, filed }) =>
         isPermitted(decidedByTerms(filed.papers, { uses, asOf: today }).verdict)
-          ? `Published on ${uses.publishOn}: it stays cleared.`
-          : `Not cleared${uses.publishOn ? ` for ${uses.publishOn}` : ': no publish date is set'}.`,
+          ? messages.publishedOnItStaysCleared(uses.publishOn)
+          : uses.publishOn
+            ? messages.notClearedFor(uses.publishOn)
+            : messages.notClearedWithoutDate,
       ),
     }
   })
@@ -259,17 +259,17 @@ async function loadTermsNotices({ db }: Services, loadHeard: () => Promise<Heard
       key: `terms ${newest.id}`,
       kind: 'terms',
       urgent: false,
-      title: `${newest.name} changed “${newest.title}”`,
-      sentence: `Version ${newest.version} was first seen on ${dayOf(newest.seen_at)}. Papers on file keep the version that they were taken under.`,
+      title: messages.changed(newest.name, newest.title),
+      sentence: messages.versionWasFirstSeenOn(newest.version, dayOf(newest.seen_at)),
       href: `/papers/terms/${newest.id}`,
       videos: uniqueVideos(
         heard.filter(({ filed }) => older.has(filed.termsId)),
         ({ id, uses, filed }) => {
           const now = decidedByTerms({ ...filed.papers, terms }, { uses, videoId: id, asOf: today })
-          const keeps = `Keeps version ${filed.papers.terms.version}`
+          const keeps = messages.keepsVersion(filed.papers.terms.version)
           return isPermitted(now.verdict)
-            ? `${keeps}; the new one would allow it too.`
-            : `${keeps}. A sound downloaded now would not be allowed in it: ${now.reasons[0]?.sentence ?? ''}`
+            ? messages.newOneWouldAllowToo(keeps)
+            : messages.soundDownloadedNowWouldNot(keeps, now.reasons[0]?.sentence ?? '')
         },
       ),
     }
@@ -296,12 +296,12 @@ async function loadReadingNotices({ db }: Services, loadHeard: () => Promise<Hea
       key: `reading ${number}`,
       kind: 'terms',
       urgent: false,
-      title: `“${title}” is read more carefully now`,
-      sentence: `It does not say what it was taken to say on: ${points}.`,
+      title: messages.isReadMoreCarefullyNow(title),
+      sentence: messages.doesNotSayWhatWas(points),
       href: `/papers/terms/${termsId}`,
       videos: uniqueVideos(
         heard.filter(({ filed }) => filed.termsId === termsId),
-        () => 'Look at its points again.',
+        () => messages.lookAtItsPointsAgain,
       ),
     }
   })
@@ -322,8 +322,8 @@ async function loadWithdrawnNotices({ db }: Services): Promise<Notice[]> {
       key: `withdrawn ${id} ${withdrawn_at}`,
       kind: 'withdrawn',
       urgent: false,
-      title: `${source_name} no longer offers “${title}”`,
-      sentence: 'Your copy and its papers stay as they are. It cannot be downloaded again.',
+      title: messages.noLongerOffers(source_name, title),
+      sentence: messages.yourCopyAndPapersStay,
       href: `/papers?q=${encodeURIComponent(title)}`,
       videos: [],
     }),
@@ -341,7 +341,7 @@ async function loadSourceNotices({ db }: Services): Promise<Notice[]> {
       key: `source ${id} ${last_error}`,
       kind: 'source',
       urgent: false,
-      title: `${name} could not be synchronised`,
+      title: messages.couldNotBeSynchronised(name),
       sentence: last_error as string,
       href: '/sources',
       videos: [],
@@ -356,8 +356,8 @@ async function loadLabelNotices({ db }: Services): Promise<Notice[]> {
       key: `label ${sourceId} ${title}`,
       kind: 'source',
       urgent: false,
-      title: `${sourceName}: a licence label that does not fit its text`,
-      sentence: `${title}: what is served says more or less than that licence, so nothing is taken to be allowed by it.`,
+      title: messages.licenceLabelThatDoesNot(sourceName),
+      sentence: messages.whatServedSaysMoreOr(title),
       href: '/papers/terms',
       videos: [],
     }),
@@ -370,8 +370,8 @@ async function loadProposalNotices(services: Services): Promise<Notice[]> {
       key: `proposal ${id}`,
       kind: 'proposal',
       urgent: false,
-      title: `“${path}” in ${sourceName} speaks of rights`,
-      sentence: `It may be the papers of ${soundCount === 1 ? 'one sound' : `${soundCount} sounds`}. Read it and decide.`,
+      title: messages.inSpeaksOfRights(path, sourceName),
+      sentence: messages.mayBePapers(soundCount),
       href: '/sources',
       videos: [],
     }),

@@ -1,4 +1,5 @@
 import type { Damage } from '../../contract'
+import { doctor as messages } from '../../messages/server/doctor'
 import type { Db } from '../database/db'
 
 /** What a stored file is, and what brings it back when it is lost. */
@@ -10,17 +11,17 @@ export interface FileDescription {
 /** What a stored file is there for, by the first that names it. */
 export async function describeFile(db: Db, sha256: string): Promise<FileDescription> {
   const evidence = await db.selectFrom('evidence').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
-  if (evidence) return { name: `The evidence “${evidence.file_name}”`, repair: 'restore' }
+  if (evidence) return { name: messages.theEvidence(evidence.file_name), repair: 'restore' }
   const own = await findOwnFile(db, sha256)
-  if (own) return { name: `Your file “${own}”`, repair: 'read again' }
+  if (own) return { name: messages.yourFile(own), repair: 'read again' }
   const granted = await findGranted(db, sha256)
-  if (granted) return { name: `The copy of “${granted.title}”`, repair: granted.isLibrary ? 'fetch again' : 'restore' }
+  if (granted) return { name: messages.theCopyOf(granted.title), repair: granted.isLibrary ? 'fetch again' : 'restore' }
   const video = await db.selectFrom('exports').select('file_name').where('sha256', '=', sha256).executeTakeFirst()
-  if (video) return { name: `The finished video “${video.file_name}”`, repair: 'restore' }
+  if (video) return { name: messages.theFinishedVideo(video.file_name), repair: 'restore' }
   const cut = await findCut(db, sha256)
   if (cut) return { name: cut, repair: 'restore' }
   const mix = await db.selectFrom('mix_files').select('name').where('sha256', '=', sha256).executeTakeFirst()
-  if (mix) return { name: `The mix “${mix.name}”`, repair: 'restore' }
+  if (mix) return { name: messages.theMix(mix.name), repair: 'restore' }
   const preview = await db
     .selectFrom('analyses')
     .innerJoin('sound_rows', 'sound_rows.id', 'analyses.sound_id')
@@ -29,10 +30,10 @@ export async function describeFile(db: Db, sha256: string): Promise<FileDescript
     .executeTakeFirst()
   if (preview)
     return {
-      name: `The audio of “${preview.shown_title}”`,
+      name: messages.theAudioOf(preview.shown_title),
       repair: preview.source_kind === 'library' ? 'fetch again' : 'restore',
     }
-  return { name: `The file ${sha256.slice(0, 12)}`, repair: 'restore' }
+  return { name: messages.theFile(sha256.slice(0, 12)), repair: 'restore' }
 }
 
 async function findOwnFile(db: Db, sha256: string): Promise<string | null> {
@@ -71,5 +72,5 @@ async function findCut(db: Db, sha256: string): Promise<string | null> {
     )
     .executeTakeFirst()
   if (!row) return null
-  return row.sha256 === sha256 ? `The cut “${row.file_name}”` : `What was read of the cut “${row.file_name}”`
+  return row.sha256 === sha256 ? messages.theCut(row.file_name) : messages.whatWasReadCut(row.file_name)
 }

@@ -1,4 +1,5 @@
 import { DoctorReport } from '../../contract'
+import { doctor as messages } from '../../messages/server/doctor'
 import { analyseInto } from '../analysis/listen-to-sounds'
 import { loadBackupPlan } from '../backup/plan'
 import type { App, Services } from '../context'
@@ -19,7 +20,7 @@ export async function examineAndClear(services: Services, { signal, report }: Jo
   const found = await examineFolder({ db, store, hashOf, nowMs: Date.now(), signal, report })
   await setSetting(db, 'doctor-report', JSON.stringify(found))
   const count = found.damages.length
-  return count === 0 ? `${found.fileCount} files are as they were stored.` : `${count} things are damaged or missing.`
+  return count === 0 ? messages.filesAreAsTheyWere(found.fileCount) : messages.thingsAreDamagedOrMissing(count)
 }
 
 export async function findDoctorReport(db: Services['db']): Promise<DoctorReport | null> {
@@ -41,7 +42,7 @@ export async function repairFound(app: App): Promise<Repaired> {
     },
     report ?? { at: '', fileCount: 0, bytes: 0, damages: [], remaking: 0 },
   )
-  await jobs.enqueue('doctor', 'all', 'Examining the files')
+  await jobs.enqueue('doctor', 'all', messages.examiningTheFiles)
   return repaired
 }
 
@@ -53,5 +54,5 @@ export async function remakeFeatures(services: Services, sha256: string, signal:
     .where('audio_sha256', '=', sha256)
     .execute()
   for (const { sound_id, audio_mime } of rows) await analyseInto(services, sound_id, sha256, audio_mime, signal)
-  return rows.length === 0 ? 'Nothing uses it any more.' : 'Made again.'
+  return rows.length === 0 ? messages.nothingUsesItAnyMore : messages.madeAgain
 }

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import { sql } from 'kysely'
 import type { Damage, DoctorReport } from '../../contract'
+import { doctor as messages } from '../../messages/server/doctor'
 import { type Db, nowIso } from '../database/db'
 import type { FileStore } from '../files/store'
 import { verifyLedger } from '../ledger/ledger'
@@ -51,7 +52,7 @@ async function examineFiles({
   let bytes = 0
   for (const [at, file] of stored.entries()) {
     signal?.throwIfAborted()
-    report?.(at / (stored.length + 1), `Reading file ${at + 1} of ${stored.length}`)
+    report?.(at / (stored.length + 1), messages.readingFileOf(at + 1, stored.length))
     bytes += file.bytes
     const actual = await hashOf(file.file).catch(() => null)
     const isNamed = named.has(file.sha256)
@@ -71,12 +72,12 @@ async function changed(db: Db, sha256: string, isNamed: boolean): Promise<Damage
       repair: 'forget',
     }
   const { name, repair } = await describeFile(db, sha256)
-  return { kind: 'changed', sha256, sentence: `${name} is damaged: its content is not what was stored.`, repair }
+  return { kind: 'changed', sha256, sentence: messages.damagedContentNotWhatWas(name), repair }
 }
 
 async function missing(db: Db, sha256: string): Promise<Damage> {
   const { name, repair } = await describeFile(db, sha256)
-  return { kind: 'missing', sha256, sentence: `${name} is gone.`, repair }
+  return { kind: 'missing', sha256, sentence: messages.isGone(name), repair }
 }
 
 function unused(sha256: string, bytes: number): Damage {
@@ -116,7 +117,7 @@ async function missingFeatures(db: Db, store: FileStore): Promise<{ damages: Dam
       ({ audio_sha256, shown_title }): Damage => ({
         kind: 'features',
         sha256: audio_sha256,
-        sentence: `What hearing needs of “${shown_title}” is gone.`,
+        sentence: messages.whatHearingNeedsGone(shown_title),
         repair: 'make again',
       }),
     )
@@ -129,13 +130,18 @@ async function examineDatabase(db: Db): Promise<Damage[]> {
   const { rows } = await sql<{ integrity_check: string }>`PRAGMA integrity_check(20)`.execute(db)
   for (const { integrity_check: words } of rows)
     if (words !== 'ok')
-      damages.push({ kind: 'database', sha256: null, sentence: `The database is damaged: ${words}`, repair: 'restore' })
+      damages.push({
+        kind: 'database',
+        sha256: null,
+        sentence: messages.theDatabaseIsDamaged(words),
+        repair: 'restore',
+      })
   const { rows: broken } = await sql<{ table: string }>`PRAGMA foreign_key_check`.execute(db)
   for (const table of new Set(broken.map((one) => one.table)))
     damages.push({
       kind: 'database',
       sha256: null,
-      sentence: `Rows of the table ${table} name others that are not there.`,
+      sentence: messages.rowsTableNameOthersThat(table),
       repair: 'restore',
     })
   return damages
@@ -145,7 +151,7 @@ async function examineDatabase(db: Db): Promise<Damage[]> {
 async function examineLedger(db: Db): Promise<Damage[]> {
   const { broken, entries } = await verifyLedger(db)
   const told = broken
-    ? [`Entry ${broken.number} of the ledger is broken; the ${entries} before it hold.`]
+    ? [messages.entryLedgerBrokenBeforeHold(broken.number, entries)]
     : (await replayLedger({ db, store: null })).map(({ sentence }) => sentence)
   return told.map((sentence) => ({ kind: 'ledger', sha256: null, sentence, repair: 'restore' }))
 }

@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import type { Damage, DoctorReport } from '../../contract'
+import { doctor as messages } from '../../messages/server/doctor'
 import type { Db } from '../database/db'
 import { hashFile } from '../files/hash-file'
 import type { FileStore } from '../files/store'
@@ -59,7 +60,7 @@ async function repairOne(
   if (repair === 'fetch again') return (await fetchAgain(options, sha256)) ? 'underWay' : 'left'
   if (repair === 'read again') return (await readAgain(options, sha256)) ? 'underWay' : 'left'
   if (repair === 'make again') {
-    await options.enqueue('remake', sha256, 'Making again what hearing needs')
+    await options.enqueue('remake', sha256, messages.makingAgainWhatHearingNeeds)
     return 'underWay'
   }
   return 'left'
@@ -93,9 +94,9 @@ async function fetchAgain({ db, enqueue }: RepairOptions, sha256: string): Promi
     )
     .orderBy('active_grants.id', 'desc')
     .executeTakeFirst()
-  if (grant?.order_id) await enqueue('purchase', String(grant.order_id), `Fetching ${grant.shown_title} again`)
+  if (grant?.order_id) await enqueue('purchase', String(grant.order_id), messages.fetchingAgain(grant.shown_title))
   else if (grant && grant.kind !== 'purchase')
-    await enqueue('download', String(grant.sound_id), `Downloading ${grant.shown_title} again`)
+    await enqueue('download', String(grant.sound_id), messages.downloadingAgain(grant.shown_title))
   if (grant) return grant.order_id !== null || grant.kind !== 'purchase'
   const heard = await db
     .selectFrom('analyses')
@@ -105,7 +106,7 @@ async function fetchAgain({ db, enqueue }: RepairOptions, sha256: string): Promi
     .executeTakeFirst()
   if (!heard) return false
   await db.deleteFrom('analyses').where('sound_id', '=', heard.sound_id).execute()
-  await enqueue('mirror', heard.source_id, `Syncing ${heard.source_name}`)
+  await enqueue('mirror', heard.source_id, messages.syncing(heard.source_name))
   return true
 }
 
@@ -126,17 +127,17 @@ async function readAgain({ db, enqueue }: RepairOptions, sha256: string): Promis
     .where('source_id', '=', row.id)
     .where('path', '=', row.path)
     .execute()
-  await enqueue('scan', row.id, `Looking through ${row.name}`)
+  await enqueue('scan', row.id, messages.lookingThrough(row.name))
   return true
 }
 
 /** What became of it, in a sentence. */
 export function repairedInWords({ restored, underWay, forgotten, left }: Repaired): string {
   const done = [
-    restored > 0 ? `${restored} came back from the backup` : '',
-    underWay > 0 ? `${underWay} are fetched or made again` : '',
-    forgotten > 0 ? `${forgotten} that nothing used were taken away` : '',
-    left.length > 0 ? `${left.length} need a backup or your help` : '',
+    restored > 0 ? messages.cameBackFromTheBackup(restored) : '',
+    underWay > 0 ? messages.areFetchedOrMadeAgain(underWay) : '',
+    forgotten > 0 ? messages.thatNothingUsedWereTaken(forgotten) : '',
+    left.length > 0 ? messages.needBackupOrYourHelp(left.length) : '',
   ].filter(Boolean)
-  return done.length === 0 ? 'There was nothing to repair.' : `${done.join('; ')}.`
+  return done.length === 0 ? messages.thereWasNothingToRepair : `${done.join('; ')}.`
 }

@@ -1,4 +1,5 @@
 import fs from 'node:fs'
+import { files as messages } from '../../messages/server/files'
 import { DomainError } from '../domain-error'
 
 /** Codes by which the system and SQLite say that there is no room. */
@@ -31,14 +32,14 @@ export function diskFullError(cause: unknown): DomainError {
   return new DomainError('disk-full', DISK_FULL, { cause })
 }
 
-export const DISK_FULL = 'The disk is full. Make room and try again; nothing that was stored before is lost.'
+export const DISK_FULL = messages.diskFullMakeRoomAnd
 
 /** A write that ended before all was written. */
 export class ShortWriteError extends Error {
   override readonly name = 'ShortWriteError'
   readonly code = 'ENOSPC'
   constructor(writtenBytes: number, wantedBytes: number) {
-    super(`${writtenBytes} of ${wantedBytes} bytes were written`)
+    super(messages.ofBytesWereWritten(writtenBytes, wantedBytes))
   }
 }
 
@@ -53,8 +54,5 @@ export async function requireRoom(dataDir: string): Promise<void> {
   const freeBytes = await freeRoom(dataDir)
   if (freeBytes >= ROOM_NEEDED) return
   const mb = (bytes: number): number => Math.floor(bytes / 1024 ** 2)
-  throw new DomainError(
-    'disk-full',
-    `Only ${mb(freeBytes)} MB are free on the disk, and this wants ${mb(ROOM_NEEDED)} MB. Make room (Sources shows what takes it) and try again.`,
-  )
+  throw new DomainError('disk-full', messages.onlyMbAreFreeOn(mb(freeBytes), mb(ROOM_NEEDED)))
 }

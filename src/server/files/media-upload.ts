@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream'
 import { findMime } from '../../core/formats/media-endings'
+import { files as messages } from '../../messages/server/files'
 import { DomainError } from '../domain-error'
 import { diskFullError, isDiskFull } from './disk-full'
 import { plainFileName } from './file-name'
@@ -44,7 +45,7 @@ export async function storeMediaUpload(
     .catch((cause: unknown) => {
       if (cause instanceof TooLargeError) throw tooLarge()
       if (isDiskFull(cause)) throw diskFullError(cause)
-      throw new DomainError('upload-broke-off', 'The upload broke off. Nothing was stored. Upload the file again.', {
+      throw new DomainError('upload-broke-off', messages.uploadBrokeOffNothingWas, {
         cause,
       })
     })

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { Readable } from 'node:stream'
+import { files as messages } from '../../messages/server/files'
 import { DomainError } from '../domain-error'
 
 /**
@@ -14,7 +15,7 @@ export async function answerWithFile(
   options: { readonly mime: string; readonly downloadName?: string; readonly cacheControl?: string },
 ): Promise<Response> {
   const stat = await fs.promises.stat(path).catch(() => null)
-  if (!stat) throw new DomainError('not-found', 'The file is no longer here. Fetch it again.')
+  if (!stat) throw new DomainError('not-found', messages.fileNoLongerHereFetch)
   const range = requestedRange(request.headers.get('range'), stat.size)
   const headers = new Headers({
     'Content-Type': options.mime,
@@ -37,8 +38,7 @@ function requestedRange(header: string | null, size: number): { start: number; e
   if (!match || (match[1] === '' && match[2] === '')) return null
   const start = match[1] === '' ? Math.max(0, size - Number(match[2])) : Number(match[1])
   const end = match[1] === '' || match[2] === '' ? size - 1 : Math.min(size - 1, Number(match[2]))
-  if (start >= size || start > end)
-    throw new DomainError('range', `The file has ${size} bytes; the part asked for lies outside.`)
+  if (start >= size || start > end) throw new DomainError('range', messages.fileHasBytesPartAsked(size))
   return { start, end }
 }
 

@@ -3,6 +3,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
+import { files as messages } from '../../messages/server/files'
 import { ShortWriteError } from './disk-full'
 import { hashFile } from './hash-file'
 
@@ -16,7 +17,7 @@ export interface StoredFile {
 export class TooLargeError extends Error {
   override readonly name = 'TooLargeError'
   constructor(readonly maxBytes: number) {
-    super(`more than ${maxBytes} bytes`)
+    super(messages.moreThanBytes(maxBytes))
   }
 }
 

@@ -1,3 +1,4 @@
+import { files as messages } from '../../messages/server/files'
 import { DomainError } from '../domain-error'
 import { TooLargeError } from './store'
 
@@ -9,7 +10,7 @@ export async function takeWithinLimit<T>(take: (maxBytes: number) => Promise<T>)
   try {
     return await take(MAX_BYTES)
   } catch (error) {
-    if (error instanceof TooLargeError) throw new DomainError('too-large', 'The file has more than 4 GB.')
+    if (error instanceof TooLargeError) throw new DomainError('too-large', messages.fileHasMoreThan4)
     throw error
   }
 }

@@ -1,5 +1,6 @@
 import { sql } from 'kysely'
 import { Finder, parsedVocabulary, SegmentBuilder } from '../../core/finding'
+import { finding as messages } from '../../messages/server/finding'
 import type { Db } from '../database/db'
 import {
   type FinderCall,
@@ -77,7 +78,7 @@ export class IncrementalSearchIndex {
     if (like === null) return { like: null, except: null }
     if (like.kind === 'vector') return { like: like.vector, except: null }
     const vector = this.finder.vectorOf(like.id)
-    if (!vector) throw new NoVectorError('This sound has not been listened to yet. Sync its source.')
+    if (!vector) throw new NoVectorError(messages.thisSoundHasNotBeen)
     return { like: vector, except: like.id }
   }
 

@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import type { z } from 'zod'
 import type { VocabularyWire } from '../../contract'
 import { parsedVocabulary } from '../../core/finding'
+import { finding as messages } from '../../messages/server/finding'
 import type { Services } from '../context'
 import { DomainError } from '../domain-error'
 import { OWN_VOCABULARY_MAX_BYTES, ownVocabulary, ownVocabularyPath } from './open-finder'
@@ -23,7 +24,7 @@ export async function setOwnVocabulary(
 ): Promise<void> {
   // A longer file would not be read.
   if (Buffer.byteLength(own) > OWN_VOCABULARY_MAX_BYTES)
-    throw new DomainError('too-large', 'The words take more than 200 KB. Leave some out.')
+    throw new DomainError('too-large', messages.wordsTakeMoreThan200)
   const path = ownVocabularyPath(store.dataDir)
   fs.writeFileSync(`${path}.part`, own)
   fs.renameSync(`${path}.part`, path)

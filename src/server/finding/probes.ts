@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream'
 import type { Probe } from '../../contract'
 import type { TimeRange } from '../../core/time-range'
+import { finding as messages } from '../../messages/server/finding'
 import type { Services } from '../context'
 import { nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -46,7 +47,7 @@ export async function probeSound(
     .select(['shown_title', 'audio_sha256'])
     .where('sound_rows.id', '=', soundId)
     .executeTakeFirst()
-  if (!sound) throw notFound('The audio of this sound')
+  if (!sound) throw notFound(messages.theAudioOfThisSound)
   const title = `${sound.shown_title}, ${rangeWords(range)}`
   return describeProbe(services, { path: services.store.blobPath(sound.audio_sha256), range, title, signal })
 }
@@ -67,7 +68,7 @@ export async function probeVideo(
     .where('videos.removed_at', 'is', null)
     .orderBy('exports.id', 'desc')
     .executeTakeFirst()
-  if (!file) throw notFound('The finished file of this video')
+  if (!file) throw notFound(messages.finishedFileThisVideo)
   const title = `${file.title}, ${rangeWords(range)}`
   return describeProbe(services, { path: services.store.blobPath(file.sha256), range, title, signal })
 }
@@ -79,7 +80,7 @@ async function describeProbe(
   if (range) requireRange(range)
   const task: DescribeTask = { path, range }
   const { likeness } = await runWatchedTask<SoundDescription>(interactivePool, 'describeSound', task, { signal })
-  if (!likeness) throw new DomainError('silent', 'There is only silence in it: nothing sounds like that.')
+  if (!likeness) throw new DomainError('silent', messages.thereOnlySilenceInNothing)
   const { id } = await db
     .insertInto('probes')
     .values({

@@ -1,5 +1,6 @@
 import path from 'node:path'
 import { Worker } from 'node:worker_threads'
+import { finding as messages } from '../../messages/server/finding'
 import { DomainError } from '../domain-error'
 import type { FinderAnswer, FinderCall, FinderCalls, FinderStart } from '../ports/finder-messages'
 
@@ -158,6 +159,6 @@ function problemOf({ code, message }: Extract<FinderAnswer, { ok: false }>): Dom
 }
 
 function stopped(cause: unknown): DomainError {
-  const detail = 'The search stopped in the middle. Search again.'
+  const detail = messages.searchStoppedInMiddleSearch
   return new DomainError('search-stopped', detail, { cause })
 }

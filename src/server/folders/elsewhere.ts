@@ -2,6 +2,7 @@ import path from 'node:path'
 import type { Readable } from 'node:stream'
 import { endingOf, findMime, isVideoFile } from '../../core/formats/media-endings'
 import type { TimeRange } from '../../core/time-range'
+import { folders as messages } from '../../messages/server/folders'
 import { analyseInto } from '../analysis/listen-to-sounds'
 import type { App } from '../context'
 import { storeCopy } from '../copies/acquire'
@@ -53,9 +54,9 @@ export async function takeInFromElsewhere(
     await storeCopy(trx, { ...stored, mime, fileName })
     return insertOwnSound(trx, {
       sourceId: ELSEWHERE_ID,
-      title: path.basename(fileName, path.extname(fileName)) || 'Untitled sound',
+      title: path.basename(fileName, path.extname(fileName)) || messages.untitledSound,
       maker: '',
-      description: range ? `From ${range.startS.toFixed(1)} to ${range.endS.toFixed(1)} s of ${fileName}` : '',
+      description: range ? messages.fromToSOf(range.startS.toFixed(1), range.endS.toFixed(1), fileName) : '',
       category: '',
       words: [],
       ending: mime === 'audio/wav' ? 'wav' : endingOf(fileName),
@@ -71,7 +72,7 @@ export async function takeInFromElsewhere(
     throw error
   }
   if (!cutRange) await noteTags(services, { soundId, ...stored, fileName })
-  await services.jobs.enqueue('group', 'all', 'Comparing recordings')
+  await services.jobs.enqueue('group', 'all', messages.comparingRecordings)
   return { soundId, already: false }
 }
 

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { sql } from 'kysely'
 import type { FolderInput, ProposalAnswer, ProposalWire, ReadingWire } from '../../contract'
 import { contradictionOf, KNOWN_LICENCES, type LicenceReading, READING_VERSION } from '../../core/rights'
+import { folders as messages } from '../../messages/server/folders'
 import type { App, Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
@@ -24,17 +25,13 @@ export async function addFolder(app: App, input: FolderInput): Promise<{ id: str
   const folder = await findRealFolder(input.path)
   const data = await fs.promises.realpath(store.dataDir)
   if (isInside(folder, data) || isInside(data, folder))
-    throw new DomainError('own-data', 'Good Thud keeps its own files there. Choose another folder.')
+    throw new DomainError('own-data', messages.goodThudKeepsOwnFiles)
   const others = await db.selectFrom('sources').select(['name', 'folder_path']).where('kind', '=', 'folder').execute()
   // Also a folder above one that is watched: every file below would be there twice.
   const other = others.find(
     ({ folder_path }) => folder_path !== null && (isInside(folder, folder_path) || isInside(folder_path, folder)),
   )
-  if (other)
-    throw new DomainError(
-      'already',
-      `This folder and that of the source “${other.name}” lie in each other. Remove that source first, or choose another folder.`,
-    )
+  if (other) throw new DomainError('already', messages.thisFolderAndThatSource(other.name))
   const id = `folder-${randomUUID().slice(0, 8)}`
   const { defaultTerms } = input
   const terms = defaultTerms === null ? null : await termsOfDeclaration(defaultTerms, app.readText)
@@ -67,20 +64,19 @@ export async function enqueueScan({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: st
     .where('id', '=', id)
     .where('kind', '=', 'folder')
     .executeTakeFirst()
-  if (!source) throw notFound('This folder')
-  return (await jobs.enqueue('scan', id, `Looking through ${source.name}`)).job.id
+  if (!source) throw notFound(messages.thisFolder)
+  return (await jobs.enqueue('scan', id, messages.lookingThrough(source.name))).job.id
 }
 
 async function findRealFolder(input: string): Promise<string> {
-  if (!path.isAbsolute(input))
-    throw new DomainError('no-folder', 'Write the whole path of the folder, from the root on.')
+  if (!path.isAbsolute(input)) throw new DomainError('no-folder', messages.writeWholePathFolderFrom)
   try {
     const folder = await fs.promises.realpath(input)
     if ((await fs.promises.stat(folder)).isDirectory()) return folder
   } catch (cause) {
-    throw new DomainError('no-folder', `There is no folder ${input}, or it cannot be opened.`, { cause })
+    throw new DomainError('no-folder', messages.thereNoFolderOrCannot(input), { cause })
   }
-  throw new DomainError('no-folder', `${input} is a file. Name the folder that it lies in.`)
+  throw new DomainError('no-folder', messages.fileNameFolderThatLies(input))
 }
 
 /** Texts that were found beside files and wait for the creator. */
@@ -162,7 +158,7 @@ export async function answerProposal(
       .where('id', '=', id)
       .where('state', '=', 'open')
       .executeTakeFirst()
-    if (!row) throw notFound('This proposal')
+    if (!row) throw notFound(messages.thisProposal)
     const state = answer.accept ? 'accepted' : 'put-away'
     await trx.updateTable('papers_proposals').set({ state }).where('id', '=', id).execute()
     if (terms === null || reading === null) return 0
@@ -174,7 +170,7 @@ export async function answerProposal(
         soundId,
         copySha256: sha256,
         termsId,
-        title: `Declared after ${row.path}`,
+        title: messages.declaredAfter(row.path),
         after: row.path,
         event: { soundId, after: row.path, textSha256: row.sha256 },
       })

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
 import { firstFree } from '../../core/first-free'
+import { folders as messages } from '../../messages/server/folders'
 import type { App, Services } from '../context'
 import type { Db } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
@@ -28,19 +29,17 @@ export async function bringPack(
   const { db, store, jobs } = app
   if (id !== null) await requirePack(db, id)
   const fileName = plainFileName(upload.name)
-  if (!/\.zip$/i.test(fileName))
-    throw new DomainError('unsupported-ending', `“${fileName}” is no ZIP file. Bring a pack as one, or add a folder.`)
+  if (!/\.zip$/i.test(fileName)) throw new DomainError('unsupported-ending', messages.noZipFileBringPack(fileName))
   const stored = await store
     .storeStream(upload.body, { maxBytes: MAX_PACK_BYTES, signal: upload.signal })
     .catch((cause: unknown) => {
-      if (cause instanceof TooLargeError)
-        throw new DomainError('too-large', `“${fileName}” is larger than 8 GB. Unpack it yourself and add the folder.`)
+      if (cause instanceof TooLargeError) throw new DomainError('too-large', messages.largerThan8GbUnpack(fileName))
       if (isDiskFull(cause)) throw diskFullError(cause)
-      throw new DomainError('upload-broke-off', 'The upload broke off. Nothing was stored. Bring the pack again.', {
+      throw new DomainError('upload-broke-off', messages.uploadBrokeOffNothingWas, {
         cause,
       })
     })
-  if (stored.sizeBytes === 0) throw new DomainError('empty-file', `“${fileName}” is empty.`)
+  if (stored.sizeBytes === 0) throw new DomainError('empty-file', messages.isEmpty(fileName))
   const source = await db.transaction().execute(async (trx) => {
     if (id !== null) {
       await trx.updateTable('sources').set({ pack_sha256: stored.sha256 }).where('id', '=', id).execute()
@@ -51,7 +50,7 @@ export async function bringPack(
       .insertInto('sources')
       .values({
         ...made,
-        about: 'A pack of sounds',
+        about: messages.aPackOfSounds,
         connected: 1,
         plan: '',
         kind: 'folder',
@@ -60,7 +59,7 @@ export async function bringPack(
       .execute()
     return made
   })
-  const { job } = await jobs.enqueue('scan', source.id, `Unpacking ${source.name}`)
+  const { job } = await jobs.enqueue('scan', source.id, messages.unpacking(source.name))
   return { id: source.id, jobId: job.id }
 }
 
@@ -101,7 +100,7 @@ async function requirePack(db: Db, id: string): Promise<void> {
     .where('kind', '=', 'folder')
     .where('folder_path', 'is', null)
     .executeTakeFirst()
-  if (!row) throw notFound('This pack')
+  if (!row) throw notFound(messages.thisPack)
 }
 
 async function freeName(db: Db, wanted: string): Promise<string> {

@@ -5,6 +5,7 @@ import { parseFile } from 'music-metadata'
 import type { TableFacts } from '../../core/formats/sound-table'
 import { ucsName } from '../../core/formats/ucs'
 import { wavTags } from '../../core/formats/wav-tags'
+import { folders as messages } from '../../messages/server/folders'
 
 /** What a sound file says of itself. */
 export interface FileFacts {
@@ -49,7 +50,7 @@ export async function fileFacts(
     (): Tags => ({ title: '', maker: '', description: '', rights: [] }),
   )
   return {
-    title: plain(table?.title || tags.title || ucs?.fxName || stem.replace(/[_]+/g, ' ')) || 'Untitled sound',
+    title: plain(table?.title || tags.title || ucs?.fxName || stem.replace(/[_]+/g, ' ')) || messages.untitledSound,
     maker: plain(table?.maker || tags.maker || ucs?.creatorId || ''),
     description: plain(table?.description || tags.description),
     category: plain((table?.category || ucs?.category) ?? folders[0] ?? ''),

@@ -1,4 +1,5 @@
 import { sql } from 'kysely'
+import { folders as messages } from '../../messages/server/folders'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 
@@ -27,7 +28,7 @@ export async function sameRecordingsInWords(db: Db, sourceId: string, soundIds: 
   if (rows.length === 0) return ''
   const named = rows
     .slice(0, NAMED_MAX)
-    .map(({ title, otherTitle, otherSource }) => `“${title}” is “${otherTitle}” of ${otherSource}`)
-  const more = rows.length > NAMED_MAX ? ', and more' : ''
+    .map(({ title, otherTitle, otherSource }) => messages.isOf(title, otherTitle, otherSource))
+  const more = rows.length > NAMED_MAX ? messages.andMore : ''
   return `; ${rows.length} you have already (${named.join(', ')}${more})`
 }

@@ -3,6 +3,7 @@ import path from 'node:path'
 import type { Selectable } from 'kysely'
 import { endingOf, findMime } from '../../core/formats/media-endings'
 import { baseName, type TableFacts } from '../../core/formats/sound-table'
+import { folders as messages } from '../../messages/server/folders'
 import { analyseInto, groupRecordings } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { storeCopy } from '../copies/acquire'
@@ -49,7 +50,7 @@ interface Changed {
 export async function scanFolder(services: Services, sourceId: string, context: JobContext): Promise<string> {
   const { db } = services
   const source = await db.selectFrom('sources').selectAll().where('id', '=', sourceId).executeTakeFirst()
-  if (!source) throw new DomainError('not-found', 'This folder is not a source any more.')
+  if (!source) throw new DomainError('not-found', messages.thisFolderNotSourceAny)
   try {
     const result = await scanSource(services, source, context)
     await db
@@ -76,7 +77,7 @@ function scanSource(services: Services, source: SourceRow, context: JobContext):
       scanFiles(services, source, folder, context),
     )
   if (folder_path !== null) return scanFiles(services, source, folder_path, context)
-  throw new DomainError('no-folder', 'All of this pack is here already. Bring its newer version where there is one.')
+  throw new DomainError('no-folder', messages.allThisPackHereAlready)
 }
 
 async function scanFiles(
@@ -88,7 +89,7 @@ async function scanFiles(
   const { db } = services
   const { sounds: found, texts, tables } = await walkFolder(folder, signal)
   const { facts: tableFacts, unreadable: notTables } = await readSoundTables(services, folder, tables, signal)
-  report(WALK_SHARE, `Found ${found.length} sound files`)
+  report(WALK_SHARE, messages.foundSoundFiles(found.length))
   const known = await db.selectFrom('folder_files').selectAll().where('source_id', '=', source.id).execute()
   const byPath = new Map(known.map((row) => [row.path, row]))
   const paths = new Set(found.map((file) => file.path))
@@ -108,7 +109,7 @@ async function scanFiles(
       if (signal.aborted) throw error
       unreadable.push(`${file.path}: ${services.explain(error)}`)
     }
-    report(WALK_SHARE + (1 - WALK_SHARE) * ((index + 1) / found.length), `Read ${index + 1} of ${found.length} files`)
+    report(WALK_SHARE + (1 - WALK_SHARE) * ((index + 1) / found.length), messages.readOfFiles(index + 1, found.length))
   }
   counted.gone = await withdrawMissingFiles(db, source.id, [...lost.values()].flat())
   if (counted.fresh.length + counted.changed > 0) await groupRecordings(services, signal)
@@ -118,7 +119,7 @@ async function scanFiles(
 
 function inWords({ fresh, changed, moved, gone }: Changed, unreadable: readonly string[]): string {
   const first = unreadable[0] ? `; ${unreadable.length} could not be read (${unreadable[0]})` : ''
-  return `Found ${fresh.length} new, ${changed} changed, ${moved} moved, ${gone} gone${first}`
+  return messages.foundNewChangedMovedGone(fresh.length, changed, moved, gone, first)
 }
 
 async function takeInFile(
@@ -192,7 +193,7 @@ function defaultPapers(
     soundId,
     copySha256: sha256,
     termsId: source.default_terms_id as number,
-    title: `Papers of the folder “${source.name}”`,
+    title: messages.papersOfTheFolder(source.name),
     after: '',
     event: { soundId, folder: source.name },
   })
@@ -258,7 +259,6 @@ async function copyIntoStore(
   await fs.promises.copyFile(file, temporary, fs.constants.COPYFILE_FICLONE)
   signal.throwIfAborted()
   const stored = await store.commitTemporaryFile(temporary)
-  if (stored.sha256 !== sha256)
-    throw new DomainError('changing', 'The file is being written. Scan again when it is done.')
+  if (stored.sha256 !== sha256) throw new DomainError('changing', messages.fileBeingWrittenScanAgain)
   return stored
 }

@@ -1,5 +1,6 @@
 import path from 'node:path'
 import type { TableFacts } from '../../core/formats/sound-table'
+import { folders as messages } from '../../messages/server/folders'
 import type { Services } from '../context'
 import { runTask } from '../workers/pool'
 import type { ReadTableTask } from '../workers/tasks'
@@ -33,7 +34,7 @@ export async function readSoundTables(
       for (const [name, one] of read) if (!facts.has(name)) facts.set(name, one)
     } catch {
       signal.throwIfAborted()
-      unreadable.push(`${table.path}: it could not be read as a table.`)
+      unreadable.push(messages.couldNotBeReadAs(table.path))
     }
   }
   return { facts, unreadable }

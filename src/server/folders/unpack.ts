@@ -4,6 +4,7 @@ import { pipeline } from 'node:stream/promises'
 import { promisify } from 'node:util'
 import yauzl from 'yauzl'
 import { isSoundFile } from '../../core/formats/media-endings'
+import { folders as messages } from '../../messages/server/folders'
 import { DomainError } from '../domain-error'
 import { plainFileName } from '../files/file-name'
 import { isTable, isText } from './walk'
@@ -34,7 +35,7 @@ export interface Unpacked {
 export async function unpackZip(file: string, folder: string, signal: AbortSignal): Promise<Unpacked> {
   const zip = await promisify(yauzl.open as OpenZip)(file, { lazyEntries: true, strictFileNames: false }).catch(
     (cause: unknown) => {
-      throw notAPack('It is no ZIP file, or it is damaged. Download or pack it again.', cause)
+      throw notAPack(messages.noZipFileOrDamaged, cause)
     },
   )
   let files = 0
@@ -43,7 +44,7 @@ export async function unpackZip(file: string, folder: string, signal: AbortSigna
   try {
     for await (const entry of entriesOf(zip)) {
       signal.throwIfAborted()
-      if (files + skipped >= MAX_ENTRIES) throw notAPack(`It holds more than ${MAX_ENTRIES} files.`)
+      if (files + skipped >= MAX_ENTRIES) throw notAPack(messages.itHoldsMoreThanFiles(MAX_ENTRIES))
       const to = targetOf(entry, folder)
       if (to === null || fs.existsSync(to)) {
         if (!entry.fileName.endsWith('/')) skipped++
@@ -58,7 +59,7 @@ export async function unpackZip(file: string, folder: string, signal: AbortSigna
   } catch (error) {
     if (error instanceof DomainError || signal.aborted || (error as NodeJS.ErrnoException).code === 'ENOSPC')
       throw error
-    throw notAPack('It is damaged, or names files outside of itself. Nothing of it was taken.', error)
+    throw notAPack(messages.damagedOrNamesFilesOutside, error)
   } finally {
     zip.close()
   }
@@ -110,13 +111,13 @@ function targetOf(entry: yauzl.Entry, folder: string): string | null {
 }
 
 function requireSane(entry: yauzl.Entry, bytes: number): void {
-  if (entry.isEncrypted()) throw notAPack('It is locked by a password. Unpack it yourself and add the folder.')
-  if (bytes > MAX_BYTES) throw notAPack('Unpacked it is larger than 20 GB. Unpack it yourself and add the folder.')
+  if (entry.isEncrypted()) throw notAPack(messages.lockedByPasswordUnpackYourself)
+  if (bytes > MAX_BYTES) throw notAPack(messages.unpackedLargerThan20Gb)
   const { uncompressedSize, compressedSize } = entry
   if (uncompressedSize > SHARE_LOOKED_AT_FROM && compressedSize < uncompressedSize * MIN_PACKED_SHARE)
-    throw notAPack('It holds a file that fills the disk when it is unpacked. Nothing of it was taken.')
+    throw notAPack(messages.holdsFileThatFillsDisk)
 }
 
 function notAPack(why: string, cause?: unknown): DomainError {
-  return new DomainError('not-a-pack', `This pack cannot be used. ${why}`, { cause })
+  return new DomainError('not-a-pack', messages.thisPackCannotBeUsed(why), { cause })
 }

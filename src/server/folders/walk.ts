@@ -1,6 +1,7 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { isSoundFile } from '../../core/formats/media-endings'
+import { folders as messages } from '../../messages/server/folders'
 import { DomainError } from '../domain-error'
 
 /** A file below a folder. */
@@ -46,8 +47,7 @@ export async function walkFolder(
       else if (file && isTable(entry.name)) {
         if (file.sizeBytes <= MAX_TABLE_BYTES) tables.push(file)
       } else if (file && file.sizeBytes <= MAX_TEXT_BYTES) texts.push(file)
-      if (sounds.length > MAX_FILES)
-        throw new DomainError('too-many', `There are more than ${MAX_FILES} sound files. Add its parts one by one.`)
+      if (sounds.length > MAX_FILES) throw new DomainError('too-many', messages.thereAreMoreThanSound(MAX_FILES))
     }
   }
   const inOrder = (a: FoundFile, b: FoundFile): number => (a.path < b.path ? -1 : 1)
@@ -70,11 +70,7 @@ async function listEntries(folder: string, root: boolean): Promise<fs.Dirent[]> 
     return await fs.promises.readdir(folder, { withFileTypes: true })
   } catch (cause) {
     if (!root) return []
-    throw new DomainError(
-      'no-folder',
-      `The folder ${folder} cannot be opened. Is the disk connected? Nothing here was changed.`,
-      { cause },
-    )
+    throw new DomainError('no-folder', messages.folderCannotBeOpenedDisk(folder), { cause })
   }
 }
 

@@ -1,6 +1,7 @@
 import { EventEmitter, setMaxListeners } from 'node:events'
 import type { Selectable } from 'kysely'
 import type { JOB_KINDS, Job } from '../../contract'
+import { jobs as messages } from '../../messages/server/jobs'
 import { type Db, nowIso } from '../database/open'
 import type { Schema } from '../database/schema'
 import { unhurriedTransaction } from '../database/unhurried-transaction'
@@ -87,9 +88,8 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   async start(): Promise<void> {
     const left = await this.db.selectFrom('jobs').selectAll().where('state', '=', 'running').execute()
     for (const row of left) {
-      if (row.attempts >= MAX_ATTEMPTS)
-        await this.finish(row.id, 'failed', `Given up after it broke off ${row.attempts} times.`)
-      else await this.change(row.id, { state: 'queued', message: 'Taken up again after a break' })
+      if (row.attempts >= MAX_ATTEMPTS) await this.finish(row.id, 'failed', messages.givenUpAfterBrokeOff(row.attempts))
+      else await this.change(row.id, { state: 'queued', message: messages.takenUpAgainAfterBreak })
     }
     await this.pump()
   }
@@ -127,7 +127,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       return true
     }
     const isQueued = (await this.find(id))?.state === 'queued'
-    if (isQueued) await this.finish(id, 'cancelled', 'Cancelled', 'queued')
+    if (isQueued) await this.finish(id, 'cancelled', messages.cancelled, 'queued')
     return isQueued
   }
 
@@ -213,7 +213,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       // It may have been cancelled since it was read.
       const begun = await this.change(
         row.id,
-        { state: 'running', attempts: row.attempts + 1, message: 'Starting' },
+        { state: 'running', attempts: row.attempts + 1, message: messages.starting },
         'queued',
       )
       if (!begun) continue
@@ -242,7 +242,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       await this.finish(job.id, 'done', message)
     } catch (error) {
       if (controller.signal.aborted && this.stopping) await this.putBack(job.id)
-      else if (controller.signal.aborted) await this.finish(job.id, 'cancelled', 'Cancelled')
+      else if (controller.signal.aborted) await this.finish(job.id, 'cancelled', messages.cancelled)
       else await this.finish(job.id, 'failed', this.explain(error))
     } finally {
       endMonitoring()
@@ -286,7 +286,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   private async putBack(id: number): Promise<void> {
     await this.db
       .updateTable('jobs')
-      .set((eb) => ({ state: 'queued', attempts: eb('attempts', '-', 1), message: 'Waiting for the next start' }))
+      .set((eb) => ({ state: 'queued', attempts: eb('attempts', '-', 1), message: messages.waitingForTheNextStart }))
       .where('id', '=', id)
       .execute()
       .catch((error: unknown) => {
@@ -346,7 +346,7 @@ export function insertQueued(
 ): Promise<Selectable<Schema['jobs']> | undefined> {
   return db
     .insertInto('jobs')
-    .values({ ...job, format, state: 'queued', created_at: nowIso(), finished_at: null, message: 'Waiting' })
+    .values({ ...job, format, state: 'queued', created_at: nowIso(), finished_at: null, message: messages.waiting })
     .onConflict((conflict) => conflict.doNothing())
     .returningAll()
     .executeTakeFirst()

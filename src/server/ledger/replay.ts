@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs'
 import { canonicalJson, type Json, type LedgerEntry } from '../../core/ledger'
+import { ledger as messages } from '../../messages/server/ledger'
 import type { Db } from '../database/db'
 import { hashFile } from '../files/hash-file'
 import type { FileStore } from '../files/store'
@@ -71,18 +72,18 @@ async function termsMismatches(db: Db, entries: readonly LedgerEntry[]): Promise
   const mismatch = (how: LedgerMismatch['how'], sentence: string): LedgerMismatch => ({ what: 'terms', how, sentence })
   return [
     ...rows.flatMap((row) => {
-      const name = `Terms ${row.id}, “${row.title}” version ${row.version}`
+      const name = messages.termsVersion(row.id, row.title, row.version)
       const entry = seen.get(row.id)
-      if (!entry) return [mismatch('added', `${name}, have no entry.`)]
+      if (!entry) return [mismatch('added', messages.haveNoEntry(name))]
       if (sha256Of(row.text) !== row.sha256 || row.sha256 !== entry.sha256)
-        return [mismatch('changed', `${name}: the text is not the one that was seen.`)]
+        return [mismatch('changed', messages.textNotOneThatWas(name))]
       const reading = readings.get(row.id)
       return reading !== undefined && reading !== readingSha256(JSON.parse(row.clauses_json), row.duration)
-        ? [mismatch('changed', `${name}: what they allow is not what was read from their text.`)]
+        ? [mismatch('changed', messages.whatTheyAllowNotWhat(name))]
         : []
     }),
     ...[...seen].flatMap(([id, body]) =>
-      ids.has(id) ? [] : [mismatch('removed', `Terms ${id}, “${body.title}”, are gone.`)],
+      ids.has(id) ? [] : [mismatch('removed', messages.termsAreGone(id, body.title))],
     ),
   ]
 }
@@ -120,24 +121,24 @@ async function grantMismatches(db: Db, entries: readonly LedgerEntry[]): Promise
   const mismatch = (how: LedgerMismatch['how'], sentence: string): LedgerMismatch => ({ what: 'papers', how, sentence })
   return [
     ...rows.flatMap((row) => {
-      const name = `Papers ${row.id}, “${row.title}”`
+      const name = messages.papers(row.id, row.title)
       const entry = entered.get(row.id)
-      if (!entry) return [mismatch('added', `${name}, have no entry.`)]
-      if (entry.copySha256 !== row.copy_sha256) return [mismatch('changed', `${name}: they are for another file.`)]
-      if (entry.termsSha256 !== row.terms_sha256) return [mismatch('changed', `${name}: they are under other terms.`)]
+      if (!entry) return [mismatch('added', messages.haveNoEntry(name))]
+      if (entry.copySha256 !== row.copy_sha256) return [mismatch('changed', messages.theyAreForAnotherFile(name))]
+      if (entry.termsSha256 !== row.terms_sha256) return [mismatch('changed', messages.theyAreUnderOtherTerms(name))]
       if (entry.planFrom !== row.plan_from || entry.planUntil !== row.plan_until)
-        return [mismatch('changed', `${name}: the period of the plan is another one.`)]
+        return [mismatch('changed', messages.periodPlanAnotherOne(name))]
       return entry.isTakenBack === (row.taken_back_at !== null)
         ? []
         : [
             mismatch(
               'changed',
-              `${name}: ${entry.isTakenBack ? 'they were taken back, and count' : 'they count, and are marked as taken back'}.`,
+              `${name}: ${entry.isTakenBack ? messages.theyWereTakenBackAnd : messages.theyCountAndAreMarked}.`,
             ),
           ]
     }),
     ...[...entered].flatMap(([id, { title }]) =>
-      ids.has(id) ? [] : [mismatch('removed', `Papers ${id}, “${title}”, are gone.`)],
+      ids.has(id) ? [] : [mismatch('removed', messages.papersAreGone(id, title))],
     ),
   ]
 }
@@ -159,10 +160,10 @@ async function recordMismatches(db: Db, entries: readonly LedgerEntry[]): Promis
     ...rows.flatMap(({ grant_id, video_id, key }) =>
       entered.has(keyOf(grant_id, video_id, key))
         ? []
-        : [mismatch('added', { grantId: grant_id, videoId: video_id, point: key }, 'has no entry.')],
+        : [mismatch('added', { grantId: grant_id, videoId: video_id, point: key }, messages.hasNoEntry)],
     ),
     ...[...entered].flatMap(([key, body]) =>
-      there.has(key) || videos.has(body.videoId) ? [] : [mismatch('removed', body, 'is gone.')],
+      there.has(key) || videos.has(body.videoId) ? [] : [mismatch('removed', body, messages.isGone)],
     ),
   ]
 }
@@ -192,12 +193,12 @@ async function evidenceMismatches(db: Db, entries: readonly LedgerEntry[]): Prom
     ...rows.flatMap((row) =>
       entered.has(keyOf(row.grant_id, row.sha256))
         ? []
-        : [mismatch('added', `“${row.file_name}” of papers ${row.grant_id} has no entry.`)],
+        : [mismatch('added', messages.ofPapersHasNoEntry(row.file_name, row.grant_id))],
     ),
     ...bodies.flatMap((body) =>
       there.has(keyOf(body.grantId, body.sha256))
         ? []
-        : [mismatch('removed', `“${body.fileName}” of papers ${body.grantId} is gone.`)],
+        : [mismatch('removed', messages.ofPapersIsGone(body.fileName, body.grantId))],
     ),
   ]
 }
@@ -216,17 +217,17 @@ async function factsMismatches(db: Db, entries: readonly LedgerEntry[]): Promise
     .where('facts_sha256', 'is not', null)
     .execute()
   const mismatch = (how: LedgerMismatch['how'], sentence: string): LedgerMismatch => ({ what: 'facts', how, sentence })
-  const named = (sha256: unknown): string => `The facts ${String(sha256).slice(0, 12)} of a check`
+  const named = (sha256: unknown): string => messages.theFactsOfACheck(String(sha256).slice(0, 12))
   return [
     ...rows.flatMap(({ sha256, json }) => {
-      if (sha256Of(json) !== sha256) return [mismatch('changed', `${named(sha256)} are not those that were written.`)]
-      return entered.has(sha256) ? [] : [mismatch('added', `${named(sha256)} have no entry.`)]
+      if (sha256Of(json) !== sha256) return [mismatch('changed', messages.areNotThoseThatWere(named(sha256)))]
+      return entered.has(sha256) ? [] : [mismatch('added', messages.haveNoEntry2(named(sha256)))]
     }),
     ...[...entered].flatMap(([sha256, { checkId }]) =>
-      there.has(sha256) || checks.has(checkId) ? [] : [mismatch('removed', `${named(sha256)} are gone.`)],
+      there.has(sha256) || checks.has(checkId) ? [] : [mismatch('removed', messages.areGone(named(sha256)))],
     ),
     ...shown.flatMap(({ id, facts_sha256 }) =>
-      lastOf.get(id) === facts_sha256 ? [] : [mismatch('changed', `Check ${id} shows other facts than its last ones.`)],
+      lastOf.get(id) === facts_sha256 ? [] : [mismatch('changed', messages.checkShowsOtherFactsThan(id))],
     ),
   ]
 }
@@ -248,7 +249,7 @@ async function answerMismatches(db: Db, entries: readonly LedgerEntry[]): Promis
     ...rows.flatMap((row) => {
       const name = `Answer ${row.id} by ${row.by_name} (${row.point_kind})`
       const entry = given.get(row.id)
-      if (!entry) return [mismatch('added', `${name} has no entry.`)]
+      if (!entry) return [mismatch('added', messages.hasNoEntry2(name))]
       const said = [
         row.point_kind,
         row.kind,
@@ -262,11 +263,11 @@ async function answerMismatches(db: Db, entries: readonly LedgerEntry[]): Promis
       const isSame =
         canonicalJson([...said, JSON.parse(row.places_json) as Json]) ===
         canonicalJson([point, answer, fromSoundId, reason, by, track, fileSha256, places].map((one) => one ?? null))
-      if (!isSame) return [mismatch('changed', `${name} is not as it was given.`)]
+      if (!isSame) return [mismatch('changed', messages.notAsWasGiven(name))]
       const undone = isUndone.get(row.id)
       return undone === (row.undone_at !== null)
         ? []
-        : [mismatch('changed', `${name} ${undone ? 'was undone, and counts' : 'counts, and is marked as undone'}.`)]
+        : [mismatch('changed', undone ? messages.undoneAndCounts(name) : messages.countsAndIsUndone(name))]
     }),
     ...[...given].flatMap(([id, { videoId, by, point }]) =>
       there.has(id) || videos.has(videoId) ? [] : [mismatch('removed', `Answer ${id} by ${by} (${point}) is gone.`)],
@@ -293,9 +294,9 @@ async function fileMismatches(
     signal?.throwIfAborted()
     report(index / files.length)
     const file = store.blobPath(sha256)
-    if (!existsSync(file)) out.push({ what: 'file', how: 'removed', sentence: `The file “${file_name}” is gone.` })
+    if (!existsSync(file)) out.push({ what: 'file', how: 'removed', sentence: messages.theFileIsGone(file_name) })
     else if ((await hashFile(file)) !== sha256)
-      out.push({ what: 'file', how: 'changed', sentence: `The file “${file_name}” was changed.` })
+      out.push({ what: 'file', how: 'changed', sentence: messages.theFileWasChanged(file_name) })
   }
   return out
 }

@@ -1,5 +1,6 @@
 import { type KeptHead, type KeptHeadAnswer, type LedgerPage, LedgerReport } from '../../contract'
 import { type BrokenLink, entryInWords, type Json, NO_HASH } from '../../core/ledger'
+import { ledger as messages } from '../../messages/server/ledger'
 import { type Db, nowIso } from '../database/db'
 import type { FileStore } from '../files/store'
 import { findSetting, setSetting } from '../settings'
@@ -7,9 +8,9 @@ import { ledgerHead, verifyLedger } from './ledger'
 import { replayLedger } from './replay'
 
 const REASONS: Readonly<Record<BrokenLink['reason'], string>> = {
-  'number-out-of-order': 'an entry before it is missing, or it stands in another place',
-  'previous-does-not-match': 'the entry before it was changed',
-  'contents-do-not-match': 'its contents are not those it was written with',
+  'number-out-of-order': messages.entryBeforeMissingOrStands,
+  'previous-does-not-match': messages.entryBeforeWasChanged,
+  'contents-do-not-match': messages.contentsAreNotThoseWas,
 }
 const MISMATCHES_TOLD = 1000
 
@@ -26,9 +27,7 @@ export async function verifyEverything(options: {
     at: nowIso(),
     entries,
     head: { number: entries, hash: head },
-    broken: broken
-      ? `Entry ${broken.number} is broken: ${REASONS[broken.reason]}. The ${entries} before it hold.`
-      : null,
+    broken: broken ? messages.entryBrokenBeforeHold(broken.number, REASONS[broken.reason], entries) : null,
     mismatches: mismatches.slice(0, MISMATCHES_TOLD).map(({ sentence }) => sentence),
     mismatchCount: mismatches.length,
   }
@@ -40,7 +39,7 @@ export async function verifyAndKeep(options: Parameters<typeof verifyEverything>
   await setSetting(options.db, 'ledger-report', JSON.stringify(report))
   return (
     report.broken ??
-    (report.mismatchCount === 0 ? 'The ledger holds.' : `${report.mismatchCount} things are not as the ledger says.`)
+    (report.mismatchCount === 0 ? messages.theLedgerHolds : messages.thingsAreNotAsLedger(report.mismatchCount))
   )
 }
 
@@ -88,15 +87,13 @@ function parsedOrText(text: string): Json {
 
 /** Whether an entry that was noted elsewhere is still the one at its place. */
 export async function compareHead(db: Db, { number, hash }: KeptHead): Promise<KeptHeadAnswer> {
-  if (number === 0 && hash === NO_HASH)
-    return { holds: true, sentence: 'That is the head of an empty ledger; every ledger goes on from it.' }
+  if (number === 0 && hash === NO_HASH) return { holds: true, sentence: messages.thatHeadEmptyLedgerEvery }
   const row = await db.selectFrom('ledger').select('hash').where('number', '=', number).executeTakeFirst()
-  if (!row)
-    return { holds: false, sentence: `There is no entry ${number} any more: the end of the ledger was cut off.` }
+  if (!row) return { holds: false, sentence: messages.thereNoEntryAnyMore(number) }
   return row.hash === hash
     ? {
         holds: true,
-        sentence: `Entry ${number} is the one that you noted. If the chain holds, nothing before it was changed.`,
+        sentence: messages.entryOneThatYouNoted(number),
       }
-    : { holds: false, sentence: `Entry ${number} is not the one that you noted: the ledger was written anew.` }
+    : { holds: false, sentence: messages.entryNotOneThatYou(number) }
 }

@@ -1,5 +1,6 @@
 import type { LiveFound } from '../../contract'
 import { type Filter, parsedQuery } from '../../core/finding'
+import { live as messages } from '../../messages/server/live'
 import { writeSounds } from '../catalogue/write-sounds'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/db'
@@ -111,7 +112,7 @@ export class LiveSearch implements SearchesLive {
       .where('id', '=', sourceId)
       .executeTakeFirst()
     if (!isSearched(connector) || source?.connected !== 1)
-      throw new DomainError('not-found', `${connector.name} is not a library that is searched while you type.`)
+      throw new DomainError('not-found', messages.notLibraryThatSearchedWhile(connector.name))
     return { connector, syncedAt: source.last_sync_at }
   }
 }

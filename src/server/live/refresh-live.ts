@@ -1,3 +1,4 @@
+import { live as messages } from '../../messages/server/live'
 import type { Services } from '../context'
 import { nowIso } from '../database/db'
 import type { JobContext } from '../jobs/jobs'
@@ -19,7 +20,7 @@ export async function refreshLive(services: Services, connector: Connector, { si
       const held = await fetchHeldTerms(connector, key, readText, signal)
       await storeServedTerms(db, connector.id, new Map([[key, held]]))
     }
-    const result = 'Account and terms read; it is searched while you type'
+    const result = messages.accountAndTermsReadSearched
     await db.transaction().execute(async (trx) => {
       await notePlan(trx, connector.id, account)
       await trx

@@ -1,3 +1,4 @@
+import { media as messages } from '../../messages/server/media'
 import type { DecodedMedia, DecodeOptions, Decoder, MediaInfo } from './decoder'
 import { MediaError } from './decoder'
 import { embeddedDecoder } from './embedded'
@@ -50,7 +51,7 @@ export async function decodeMedia(decoder: Decoder, path: string, options: Decod
     return await decoder.decode(path, options)
   } catch (cause) {
     if (cause instanceof MediaError || options.signal?.aborted) throw cause
-    throw new MediaError('not-media', `The file is damaged: its sound could not be decoded.`, { cause })
+    throw new MediaError('not-media', messages.fileDamagedSoundCouldNot, { cause })
   }
 }
 
@@ -64,6 +65,6 @@ export async function inspectMedia(decoder: Decoder, path: string): Promise<Medi
     return await decoder.inspect(path)
   } catch (cause) {
     if (cause instanceof MediaError) throw cause
-    throw new MediaError('not-media', `The file is damaged: what it holds could not be read.`, { cause })
+    throw new MediaError('not-media', messages.fileDamagedWhatHoldsCould, { cause })
   }
 }

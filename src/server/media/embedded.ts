@@ -13,6 +13,7 @@ import {
 } from 'mediabunny'
 import { MPEGDecoder } from 'mpg123-decoder'
 import { LENGTH_TOLERANCE_S } from '../../core/time-range'
+import { media as messages } from '../../messages/server/media'
 import { type ChannelOrder, channelLayout, layoutName } from './channel-layout'
 import { type DecodeEnd, type DecodeOptions, type Decoder, MediaError, type MediaInfo } from './decoder'
 import { opusPreSkip, type PacketCodec, packetCodec } from './packet-codecs'
@@ -45,7 +46,7 @@ export const embeddedDecoder: Decoder = {
         end = await decodeStream(file, new OggVorbisDecoder(), timeline, options)
       else end = await decodeTrack(track, format, timeline, options)
       const media = timeline.end()
-      if (!media) throw new MediaError('no-sound', `The file has a sound track, but nothing in it could be decoded.`)
+      if (!media) throw new MediaError('no-sound', messages.fileHasSoundTrackBut)
       if (end === 'whole' && format === 'Ogg' && !(await oggEndsProperly(file))) end = 'broke-off'
       // A recording that states no length is whole only where it does not end in what was never written.
       const isMatroska = format === 'Matroska' || format === 'WebM'
@@ -129,7 +130,7 @@ async function readable(input: Input): Promise<string> {
   try {
     return (await input.getFormat()).name
   } catch (cause) {
-    throw new MediaError('not-media', `The file is not a video or sound file that can be read.`, { cause })
+    throw new MediaError('not-media', messages.fileNotVideoOrSound, { cause })
   }
 }
 
@@ -139,15 +140,15 @@ async function soundTracks(input: Input): Promise<InputAudioTrack[]> {
   try {
     tracks = await input.getAudioTracks()
   } catch (cause) {
-    throw new MediaError('not-media', `The file is damaged: its list of tracks cannot be read.`, { cause })
+    throw new MediaError('not-media', messages.fileDamagedListTracksCannot, { cause })
   }
-  if (tracks.length === 0) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
+  if (tracks.length === 0) throw new MediaError('no-sound', messages.fileHasNoSoundTrack)
   return tracks
 }
 
 async function soundTrack(input: Input, index: number): Promise<InputAudioTrack> {
   const track = (await soundTracks(input))[index]
-  if (!track) throw new MediaError('no-sound', `The file has no sound track with the number ${index + 1}.`)
+  if (!track) throw new MediaError('no-sound', messages.fileHasNoSoundTrackWith(index + 1))
   return track
 }
 
@@ -214,10 +215,7 @@ async function decodeTrack(
     ? await packetCodec({ codec: name, description, channelCount: await track.getNumberOfChannels() })
     : null
   if (!codec)
-    throw new MediaError(
-      'unsupported-codec',
-      `Its sound is encoded as ${name ?? 'something unknown'}, which cannot be decoded. Export it with AAC, MP3, Opus, FLAC or PCM sound.`,
-    )
+    throw new MediaError('unsupported-codec', messages.soundEncodedAsWhichCannot(name ?? messages.somethingUnknown))
   try {
     // Matroska and Ogg count an Opus stream from before its pre-skip; MP4 has an edit list for it.
     const counted = format === 'Matroska' || format === 'WebM' || format === 'Ogg'

@@ -1,6 +1,7 @@
 import { spawn, spawnSync } from 'node:child_process'
 import readline from 'node:readline'
 import { joinedRanges, missingRanges, type TimeRange } from '../../core/time-range'
+import { media as messages } from '../../messages/server/media'
 import { type ChannelLayout, type ChannelRole, channelLayout, layoutName } from './channel-layout'
 import { type AudioTrack, type DecodeEnd, type DecodeOptions, type Decoder, MAX_TRACK_S, MediaError } from './decoder'
 import { endsInZeros, mp3StatesLength, oggEndsProperly, readStatedWavDurationS } from './stated-length'
@@ -37,14 +38,13 @@ export const ffmpegDecoder: Decoder = {
   async decode(path, options) {
     const { tracks, hasPicture, isOgg } = await probed(path)
     const track = tracks[options.trackIndex ?? 0]
-    if (!track)
-      throw new MediaError('no-sound', `The file has no sound track with the number ${(options.trackIndex ?? 0) + 1}.`)
+    if (!track) throw new MediaError('no-sound', messages.fileHasNoSoundTrackWithNumber((options.trackIndex ?? 0) + 1))
     const timeline = new SoundTimeline(options, null, track.layout)
     const { end: childEnd, decoded } = await runChild(path, track, timeline, options)
     const breaksOff = isOgg ? !(await oggEndsProperly(path)) : track.durationS === null && (await endsInZeros(path))
     const end = childEnd === 'whole' && breaksOff ? 'broke-off' : childEnd
     const media = timeline.end()
-    if (!media) throw new MediaError('not-media', `The file is damaged: no sound in it could be decoded.`)
+    if (!media) throw new MediaError('not-media', messages.fileDamagedNoSoundIn)
     const missing = missingRanges(decoded, { statedS: track.durationS, startS: Math.max(0, decoded[0]?.startS ?? 0) })
     return { ...media, hasPicture, end, missing }
   },
@@ -96,10 +96,10 @@ export function isMovingPicture({ codec_type, disposition }: ProbedStream): bool
 
 async function probed(path: string): Promise<Probe> {
   const probe = probeFile(path)
-  if (!probe) throw new MediaError('not-media', `The file is not a video or sound file that can be read.`)
+  if (!probe) throw new MediaError('not-media', messages.fileNotVideoOrSound)
   const { streams = [], format } = probe
   const sound = streams.filter((stream) => stream.codec_type === 'audio')
-  if (sound.length === 0) throw new MediaError('no-sound', `The file has no sound track. Export it with its sound.`)
+  if (sound.length === 0) throw new MediaError('no-sound', messages.fileHasNoSoundTrack)
   const guessed = format?.format_name === 'mp3' && !(await mp3StatesLength(path))
   const statedS = await readStatedWavDurationS(path)
   return {

@@ -2,6 +2,7 @@ import { decoder as aacDecoder } from '@audio/decode-aac'
 import { FLACDecoder } from '@wasm-audio-decoders/flac'
 import { MPEGDecoder } from 'mpg123-decoder'
 import { OpusDecoder } from 'opus-decoder'
+import { media as messages } from '../../messages/server/media'
 
 /** Sound decoded from a few packets. */
 export interface PacketSound {
@@ -96,7 +97,7 @@ function wrapped(decoder: FrameDecoder, withholdsFirst = false): PacketCodec {
     decode: async (packets) => {
       const { channelData, sampleRate, errors } = await decoder.decodeFrames([...packets])
       // A packet that fails gives no samples, and would move all after it.
-      if (errors.length > 0) throw new PacketError(errors[0]?.message ?? 'a packet could not be decoded')
+      if (errors.length > 0) throw new PacketError(errors[0]?.message ?? messages.packetCouldNotBeDecoded)
       return { channels: channelData, sampleRateHz: sampleRate }
     },
     free: () => decoder.free(),

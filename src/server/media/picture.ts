@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process'
 import readline from 'node:readline'
 import { isStripFrame, PICTURE_BYTES, PICTURE_HEIGHT, PICTURE_WIDTH, STRIP_HEIGHT_PX } from '../../core/picture'
+import { media as messages } from '../../messages/server/media'
 import { MediaError } from './decoder'
 
 /** A child that gives nothing for this long is taken for hung, ms. */
@@ -58,8 +59,7 @@ export async function readPictureFrames(path: string, options: PictureReadOption
     if (match) timesS.push(Math.max(0, Number(match[1])))
   })
   const split = frameSplitter(PICTURE_BYTES, (grey) => {
-    if (++frames > MAX_FRAMES)
-      throw new MediaError('too-long', 'The picture has more frames than can be taken. Bring a shorter cut.')
+    if (++frames > MAX_FRAMES) throw new MediaError('too-long', messages.pictureHasMoreFramesThan)
     onFrame(grey)
   })
   child.stdout?.on('data', (data: Buffer) => {
@@ -89,7 +89,7 @@ export async function readPictureFrames(path: string, options: PictureReadOption
   await writing
   signal?.throwIfAborted()
   if (failure) throw failure
-  if (frames === 0) throw new MediaError('not-media', 'The picture could not be decoded.')
+  if (frames === 0) throw new MediaError('not-media', messages.pictureCouldNotBeDecoded)
   return { timesS: timesS.slice(0, frames), end: isStalled ? 'stalled' : code === 0 ? 'whole' : 'broke-off' }
 }
 
@@ -162,7 +162,7 @@ function jpegSplitter(): (data: Buffer) => Buffer[] {
       found.push(Buffer.from(rest.subarray(0, end + 2)))
       rest = rest.subarray(end + 2)
     }
-    if (rest.length > JPEG_MAX_BYTES) throw new MediaError('too-large', 'A small picture is too large.')
+    if (rest.length > JPEG_MAX_BYTES) throw new MediaError('too-large', messages.smallPictureTooLarge)
     return found
   }
 }

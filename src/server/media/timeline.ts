@@ -1,4 +1,5 @@
 import { missingRanges, type TimeRange } from '../../core/time-range'
+import { media as messages } from '../../messages/server/media'
 import { type ChannelLayout, foldedDown } from './channel-layout'
 import { type DecodedMedia, type DecodeOptions, MAX_TRACK_S, MediaError } from './decoder'
 
@@ -59,10 +60,7 @@ export class SoundTimeline {
     const gap = position - this.frames
     if (gap > jitter || (this.frames === 0 && gap > 0)) {
       if (gap > MAX_GAP_S * sampleRateHz)
-        throw new MediaError(
-          'bad-times',
-          `The file is damaged: its sound is said to go on only after a gap of more than ${MAX_GAP_S / 60} minutes.`,
-        )
+        throw new MediaError('bad-times', messages.fileDamagedSoundSaidGo(MAX_GAP_S / 60))
       for (let left = gap; left > 0; left -= SILENCE_FRAMES) {
         const quiet = new Float32Array(Math.min(left, SILENCE_FRAMES))
         this.emit(channels.length > 1 ? [quiet, quiet.slice()] : [quiet], sampleRateHz, false)
@@ -101,7 +99,7 @@ export class SoundTimeline {
     const take = Math.max(0, Math.min(length, room))
     if (take === 0) return
     if ((this.frames + take) / this.sampleRateHz > MAX_TRACK_S)
-      throw new MediaError('too-long', `The sound track is longer than ${MAX_TRACK_S / 3600} hours. Check it in parts.`)
+      throw new MediaError('too-long', messages.soundTrackLongerThanHours(MAX_TRACK_S / 3600))
     if (isSound) this.noteDecoded(this.frames / this.sampleRateHz, (this.frames + take) / this.sampleRateHz)
     this.frames += take
     for (const channel of fitted) silenceNonFinite(channel)

@@ -17,6 +17,7 @@ import {
   Mp4OutputFormat,
   Output,
 } from 'mediabunny'
+import { media as messages } from '../../messages/server/media'
 import { MediaError } from './decoder'
 
 /** Enough for a sound track that is heard by careful ears, bits a second. */
@@ -87,7 +88,7 @@ async function videoOf(cutPath: string, wavPath: string, into: string): Promise<
   try {
     const picture = await cut.getPrimaryVideoTrack()
     const codec = await picture?.getCodec()
-    if (!picture || !codec) throw new MediaError('not-media', 'The cut has no picture that can be copied.')
+    if (!picture || !codec) throw new MediaError('not-media', messages.cutHasNoPictureThat)
     const ending = MP4_CODECS.includes(codec) ? 'mp4' : 'mkv'
     const format = ending === 'mp4' ? new Mp4OutputFormat({ fastStart: false }) : new MkvOutputFormat()
     const output = new Output({ format, target: new FilePathTarget(into) })
@@ -108,7 +109,7 @@ async function videoOf(cutPath: string, wavPath: string, into: string): Promise<
 
 async function soundOf(input: Input): Promise<InputAudioTrack> {
   const track = await input.getPrimaryAudioTrack()
-  if (!track) throw new MediaError('not-media', 'There is no sound in this file.')
+  if (!track) throw new MediaError('not-media', messages.thereNoSoundInThis)
   return track
 }
 

@@ -4,6 +4,7 @@ import { escapedMarkup } from '../../core/formats/markup'
 import { DEFAULT_FRAME_RATE, frameAt, mayDropFrames, rateName, timecodeOf } from '../../core/formats/timecode'
 import { cutLengthS } from '../../core/moments'
 import { visibleText } from '../../core/visible-text'
+import { moments as messages } from '../../messages/server/moments'
 import type { Services } from '../context'
 import { readStripPicture } from '../cuts/cut-files'
 import { getVideoRow } from '../rows/video-rows'
@@ -48,16 +49,16 @@ export async function loadPrintedMoments(
     const hasPicture = cut !== null && strip.length > 0 && index < PICTURES_MAX
     rows.push({
       time: endS === null ? code(atS) : `${code(atS)} to ${code(endS)}`,
-      words: visibleText(words) || 'no words yet',
-      about: [kind, weight, ...(cutOutFromS === null ? [] : ['was cut out'])].join(', '),
+      words: visibleText(words) || messages.noWordsYet,
+      about: [kind, weight, ...(cutOutFromS === null ? [] : [messages.wasCutOut])].join(', '),
       note: visibleText(note),
-      sound: soundId === null ? '' : visibleText(soundTitles[String(soundId)] ?? 'a sound that is not here any more'),
+      sound: soundId === null ? '' : visibleText(soundTitles[String(soundId)] ?? messages.soundThatNotHereAny),
       jpeg: hasPicture ? Buffer.from(await readStripPicture(services, cut.id, pictureAt)) : null,
     })
   }
   const about = cut
-    ? `${cut.fileName}, ${rateName(rate)} frames a second, ${cutLengthS(cut).toFixed(1)} s`
-    : 'no cut yet'
+    ? messages.framesASecondS(cut.fileName, rateName(rate), cutLengthS(cut).toFixed(1))
+    : messages.noCutYet
   return { title, about, rows }
 }
 

@@ -1,5 +1,6 @@
 import type { BasketLine, BasketWire } from '../../contract'
 import { decidedByTerms, isPermitted, type Papers } from '../../core/rights'
+import { orders as messages } from '../../messages/server/orders'
 import { loadPapers } from '../clearance/papers-of'
 import { currentPapers, loadTierOffers, type TierOffer } from '../clearance/weigh'
 import type { App, Services } from '../context'
@@ -30,13 +31,13 @@ export async function putIntoBasket(db: Db, { soundId, tier, videoId }: BasketWi
     .where('sound_id', '=', soundId)
     .where('sound_tiers.key', '=', tier)
     .executeTakeFirst()
-  if (!offer || offer.withdrawn_at !== null) throw notFound('This offer')
+  if (!offer || offer.withdrawn_at !== null) throw notFound(messages.thisOffer)
   await requireVideo(db, videoId)
   const { count } = await db
     .selectFrom('basket')
     .select((eb) => eb.fn.countAll<number>().as('count'))
     .executeTakeFirstOrThrow()
-  if (count >= MAX_LINES) throw new DomainError('too-many', `The basket holds ${MAX_LINES} sounds. Pay for them first.`)
+  if (count >= MAX_LINES) throw new DomainError('too-many', messages.basketHoldsSoundsPayFor(MAX_LINES))
   const { price_minor, currency } = offer
   await db
     .insertInto('basket')
@@ -53,7 +54,7 @@ export async function changeBasketLine(
 ): Promise<void> {
   await db.transaction().execute(async (trx) => {
     const line = await trx.selectFrom('basket').selectAll().where('id', '=', id).executeTakeFirst()
-    if (!line) throw notFound('This line of the basket')
+    if (!line) throw notFound(messages.thisLineOfTheBasket)
     const tier = change.tier ?? line.tier
     const videoId = change.videoId === undefined ? line.video_id : change.videoId
     await trx.deleteFrom('basket').where('id', '=', id).execute()
@@ -164,12 +165,12 @@ function notesOf(
   chosen: TierOffer | undefined,
   { cheaper, isHeld }: { readonly cheaper: TierOffer | undefined; readonly isHeld: boolean },
 ): string[] {
-  if (!chosen || row.withdrawn_at !== null) return ['It is not offered any more.']
+  if (!chosen || row.withdrawn_at !== null) return [messages.notOfferedAnyMore]
   const notes: string[] = []
-  if (isHeld) notes.push('Papers that are on file allow this video already: it need not be bought.')
-  if (cheaper) notes.push(`“${cheaper.title}” for ${cheaper.price} allows this video too.`)
+  if (isHeld) notes.push(messages.papersThatAreOnFile)
+  if (cheaper) notes.push(messages.forAllowsThisVideoToo(cheaper.title, cheaper.price))
   if (chosen.priceMinor !== row.price_minor || chosen.currency !== row.currency)
-    notes.push(`It was ${money(row.price_minor, row.currency)} when you put it in.`)
+    notes.push(messages.wasWhenYouPutIn(money(row.price_minor, row.currency)))
   return notes
 }
 
@@ -210,11 +211,11 @@ export async function payBasket(
     const { lines } = await loadBasket({ db: trx }, today)
     const wanted = agreed.map((one) => {
       const line = lines.find(({ id }) => id === one.id)
-      if (!line?.isOffered) throw notFound('One of these offers')
+      if (!line?.isOffered) throw notFound(messages.oneOfTheseOffers)
       if (line.priceMinor !== one.priceMinor || line.currency !== one.currency)
         throw new DomainError(
           'price-changed',
-          `“${line.title}” costs ${line.price} now; you saw ${money(one.priceMinor, one.currency)}. Nothing was bought: look again and decide.`,
+          messages.costsNowYouSawNothing(line.title, line.price, money(one.priceMinor, one.currency)),
         )
       return line
     })
@@ -228,7 +229,7 @@ export async function payBasket(
     }
     return placed
   })
-  for (const { id, title } of orders) await jobs.enqueue('purchase', String(id), `Buying ${title}`)
+  for (const { id, title } of orders) await jobs.enqueue('purchase', String(id), messages.buying(title))
   return { orderCount: orders.length }
 }
 
@@ -240,5 +241,5 @@ async function requireVideo(db: Db, videoId: number | null): Promise<void> {
     .where('id', '=', videoId)
     .where('removed_at', 'is', null)
     .executeTakeFirst()
-  if (!there) throw notFound('This video')
+  if (!there) throw notFound(messages.thisVideo)
 }

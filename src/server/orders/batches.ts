@@ -1,5 +1,6 @@
 import type { BatchPlan } from '../../contract'
 import { type DecisionContext, decidedByTerms, isPermitted, type Papers } from '../../core/rights'
+import { orders as messages } from '../../messages/server/orders'
 import { loadTierOffers, type TierOffer } from '../clearance/weigh'
 import type { App, Services } from '../context'
 import { acquireSound, isHere } from '../copies/acquire'
@@ -31,7 +32,7 @@ export async function planBatch(
   const lines: BatchLine[] = []
   for (const id of ids) {
     const row = rows.find((one) => one.id === id)
-    if (!row) throw notFound('One of these sounds')
+    if (!row) throw notFound(messages.oneOfTheseSounds)
     const here = row.source_kind !== 'library' || (await isHere({ db, store }, id, row.plan_until))
     const tier = here || row.withdrawn_at !== null ? null : tierToBuy(tiers.get(id) ?? [], context)
     lines.push({
@@ -77,10 +78,10 @@ export async function startBatch(
     context,
   )
   const wanted = plan.lines.filter(({ how }) => how !== 'not')
-  if (wanted.length === 0) throw new DomainError('nothing-to-do', 'None of these sounds can be had any more.')
+  if (wanted.length === 0) throw new DomainError('nothing-to-do', messages.noneTheseSoundsCanBe)
   for (const [at, { priceMinor }] of plan.lines.entries())
     if (priceMinor > (agreed[at]?.priceMinor ?? 0))
-      throw new DomainError('price-changed', 'A price has gone up since you saw it. Look again and decide.')
+      throw new DomainError('price-changed', messages.priceHasGoneUpSinceYou)
   await requireWithinLimit(db, sumsOf(wanted), todayIso())
   const batchId = await db.transaction().execute(async (trx) => {
     const { id } = await trx
@@ -99,13 +100,13 @@ export async function startBatch(
           price_minor: priceMinor,
           order_id: null,
           state: how === 'here' ? 'done' : 'open',
-          message: how === 'here' ? 'It was here already.' : '',
+          message: how === 'here' ? messages.itWasHereAlready : '',
         })),
       )
       .execute()
     return id
   })
-  const { job } = await jobs.enqueue('batch', String(batchId), `Downloading ${wanted.length} sounds`)
+  const { job } = await jobs.enqueue('batch', String(batchId), messages.downloadingSounds(wanted.length))
   return { batchId, jobId: job.id }
 }
 
@@ -113,7 +114,7 @@ export async function startBatch(
 export async function acquireBatch(services: Services, batchId: number, context: JobContext): Promise<string> {
   const { db } = services
   const batch = await db.selectFrom('batches').selectAll().where('id', '=', batchId).executeTakeFirst()
-  if (!batch) throw notFound('This list of sounds')
+  if (!batch) throw notFound(messages.thisListOfSounds)
   const items = await db
     .selectFrom('batch_items')
     .selectAll()
@@ -135,10 +136,8 @@ export async function acquireBatch(services: Services, batchId: number, context:
   }
   const ended = await db.selectFrom('batch_items').select('state').where('batch_id', '=', batchId).execute()
   const done = ended.filter(({ state }) => state === 'done').length
-  if (done === 0) throw new DomainError('none', 'None of the sounds could be downloaded. Try them one by one.')
-  return done === ended.length
-    ? `All ${done} are here, with their papers.`
-    : `${done} of ${ended.length} are here; the others failed.`
+  if (done === 0) throw new DomainError('none', messages.noneSoundsCouldBeDownloaded)
+  return done === ended.length ? messages.allAreHereWithTheir(done) : messages.areHereOthersFailed(done, ended.length)
 }
 
 interface Item {

@@ -1,4 +1,5 @@
 import { readingsOfClause } from '../../core/rights'
+import { orders as messages } from '../../messages/server/orders'
 import type { Services } from '../context'
 import {
   type Acquired,
@@ -29,12 +30,12 @@ const LONGEST_WAIT_MS = 24 * 3600 * 1000
 export async function carryOutOrder(services: Services, orderId: number, context: JobContext): Promise<string> {
   const row = await getOrderRow(services.db, orderId)
   const isLost = row.state === 'done' && !(await isCopyHere(services, row))
-  if (row.state === 'done' && row.is_receipt_missing === 0 && !isLost) return 'It was bought already.'
+  if (row.state === 'done' && row.is_receipt_missing === 0 && !isLost) return messages.itWasBoughtAlready
   try {
     if (row.state === 'done' && !isLost) return await fetchMissingReceipt(services, row, context.signal)
     const { fileName } = await acquireOrdered(services, row, context)
     const { is_receipt_missing } = await getOrderRow(services.db, orderId)
-    return is_receipt_missing ? `${savedInWords(fileName)} Its receipt is still to come.` : savedInWords(fileName)
+    return is_receipt_missing ? messages.receiptStillCome(savedInWords(fileName)) : savedInWords(fileName)
   } catch (error) {
     if (!context.signal.aborted) await noteFailure(services, orderId, services.explain(error))
     throw error
@@ -74,7 +75,7 @@ async function acquireOrdered(services: Services, row: OrderRow, context: JobCon
           state: 'done',
           grant_id: grantId,
           is_receipt_missing: hasReceipt ? 0 : 1,
-          message: hasReceipt ? '' : 'The receipt has not come yet.',
+          message: hasReceipt ? '' : messages.receiptHasNotComeYet,
           tries: 0,
           next_try_at: hasReceipt ? null : afterWait(0),
         }),
@@ -99,18 +100,11 @@ async function placeOnce(
   if (state !== 'open' && connector.findOrder) {
     const found = await connector.findOrder(key, signal)
     if (found) return found
-    if (state !== 'asked')
-      throw new SourceError(
-        'gone',
-        `${connector.name} does not know order ${row.order_ref} any more, which was paid. Write to them and name the order.`,
-      )
+    if (state !== 'asked') throw new SourceError('gone', messages.doesNotKnowOrderAny(connector.name, row.order_ref))
     // Asked for once and looked after later: nobody agrees to it a second time by waiting.
     if (row.tries > 0) {
       await setOrder(db, id, { state: 'open', next_try_at: null })
-      throw new SourceError(
-        'gone',
-        `${connector.name} has no such order: nothing was bought. Buy it again if you still want it.`,
-      )
+      throw new SourceError('gone', messages.hasNoSuchOrderNothing(connector.name))
     }
   }
   await setOrder(db, id, { state: state === 'open' ? 'asked' : state, next_try_at: afterWait(0) })
@@ -143,7 +137,7 @@ async function notePaid(
         paid_at: nowIso(),
         terms_id: await storeTerms(trx, source_id, terms),
         is_disputed: isOther ? 1 : 0,
-        message: 'Its file is still to come.',
+        message: messages.fileStillCome,
         tries: 0,
         next_try_at: isOther ? null : afterWait(0),
       })
@@ -173,14 +167,14 @@ async function fetchMissingReceipt(services: Services, row: OrderRow, signal: Ab
     .executeTakeFirstOrThrow()
   const connector = services.connector(source_id)
   const order = await connector.findOrder?.(row.order_key, signal)
-  if (!order?.receipt) throw new SourceError('gone', `${connector.name} has no receipt for order ${row.order_ref}.`)
+  if (!order?.receipt) throw new SourceError('gone', messages.hasNoReceiptForOrder(connector.name, row.order_ref))
   const receipt = await storeDownload(services, (await order.receipt(signal)).body, signal)
   await db.transaction().execute(async (trx) => {
     if (row.grant_id !== null) await storeReceipt(trx, row.grant_id, { ...receipt, ref: order.ref })
     const done = { receipt_sha256: receipt.sha256, is_receipt_missing: 0, message: '', next_try_at: null, tries: 0 }
     await setOrder(trx, row.id, done)
   })
-  return `The receipt of order ${order.ref} is here.`
+  return messages.receiptOrderHere(order.ref)
 }
 
 async function noteFailure({ db }: Services, orderId: number, message: string): Promise<void> {

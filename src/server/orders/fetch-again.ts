@@ -1,3 +1,4 @@
+import { orders as messages } from '../../messages/server/orders'
 import type { App } from '../context'
 import { startDownload } from '../copies/start-download'
 import { DomainError } from '../domain-error'
@@ -16,13 +17,9 @@ export async function fetchCopyAgain(app: App, soundId: number): Promise<{ jobId
     .where('active_grants.sound_id', '=', soundId)
     .orderBy('active_grants.id', 'desc')
     .executeTakeFirst()
-  if (!grant) throw new DomainError('no-copy', 'There are no papers for a copy of this sound. Download it first.')
-  if (app.store.has(grant.copy_sha256)) throw new DomainError('nothing-to-do', 'The copy is here.')
+  if (!grant) throw new DomainError('no-copy', messages.thereAreNoPapersFor)
+  if (app.store.has(grant.copy_sha256)) throw new DomainError('nothing-to-do', messages.theCopyIsHere)
   if (grant.order_id !== null) return finishOrder(app, grant.order_id)
-  if (grant.kind === 'purchase')
-    throw new DomainError(
-      'no-copy',
-      'The order of this purchase is not on file. Write to the library, or bring back a backup.',
-    )
+  if (grant.kind === 'purchase') throw new DomainError('no-copy', messages.orderThisPurchaseNotOn)
   return startDownload(app, soundId, null)
 }

@@ -1,5 +1,6 @@
 import { stringify } from 'csv-stringify/sync'
 import { type JournalWire, ORDER_STATE_WORDS, type OrderWire } from '../../contract'
+import { orders as messages } from '../../messages/server/orders'
 import type { Db } from '../database/db'
 import { dayOf } from '../database/open'
 import { amountOf, money, moneyOf } from '../money'
@@ -93,7 +94,7 @@ const COLUMNS = [
   'agreed',
   'paid',
   'currency',
-  'paid on',
+  messages.paidOn,
   'receipt',
 ] as const
 
@@ -113,7 +114,7 @@ export function exportJournal(db: Db, today: string): ExportedFile {
       order.paidMinor === null || order.paidCurrency === null ? '' : amountOf(order.paidMinor, order.paidCurrency),
       order.paidCurrency ?? '',
       order.paidAt ? dayOf(order.paidAt) : '',
-      order.receiptId === null ? 'missing' : 'on file',
+      order.receiptId === null ? 'missing' : messages.onFile,
     ])
     yield stringify([[...COLUMNS], ...rows], { escape_formulas: true, record_delimiter: 'windows' })
   }

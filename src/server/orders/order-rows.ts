@@ -1,4 +1,5 @@
 import type { Selectable, Updateable } from 'kysely'
+import { orders as messages } from '../../messages/server/orders'
 import type { Db } from '../database/db'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
@@ -11,7 +12,7 @@ export const UNDER_WAY = ['open', 'asked', 'paid'] as const
 /** @throws {DomainError} not-found. */
 export async function getOrderRow(db: Db, id: number): Promise<OrderRow> {
   const row = await db.selectFrom('orders').selectAll().where('id', '=', id).executeTakeFirst()
-  if (!row) throw notFound('This order')
+  if (!row) throw notFound(messages.thisOrder)
   return row
 }
 

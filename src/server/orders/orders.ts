@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { orders as messages } from '../../messages/server/orders'
 import type { App } from '../context'
 import { type Db, dayOf, nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -11,7 +12,7 @@ export async function placeOrder(
   request: OrderWish,
 ): Promise<{ jobId: number; already: boolean }> {
   const { id, title } = await findOrCreateOpenOrder(db, soundId, request)
-  const { job, already } = await jobs.enqueue('purchase', String(id), `Buying ${title}`)
+  const { job, already } = await jobs.enqueue('purchase', String(id), messages.buying(title))
   return { jobId: job.id, already }
 }
 
@@ -39,11 +40,10 @@ export async function findOrCreateOpenOrder(
     .where('sound_id', '=', soundId)
     .where('sound_tiers.key', '=', tier)
     .executeTakeFirst()
-  if (!row || row.withdrawn_at !== null) throw notFound('This offer')
-  if (row.price_minor > priceMinor)
-    throw new DomainError('price-changed', 'The price has gone up since you saw it. Look again and decide.')
+  if (!row || row.withdrawn_at !== null) throw notFound(messages.thisOffer)
+  if (row.price_minor > priceMinor) throw new DomainError('price-changed', messages.priceHasGoneUpSince)
   if (videoId !== null && !(await db.selectFrom('videos').select('id').where('id', '=', videoId).executeTakeFirst()))
-    throw notFound('This video')
+    throw notFound(messages.thisVideo)
   await requireNotBought(db, soundId, { tier, videoId })
   await db
     .insertInto('orders')
@@ -68,7 +68,7 @@ export async function findOrCreateOpenOrder(
     .where('video_id', videoId === null ? 'is' : '=', videoId)
     .where('state', 'in', UNDER_WAY)
     .executeTakeFirst()
-  if (!order) throw new DomainError('bought', 'It was bought a moment ago.')
+  if (!order) throw new DomainError('bought', messages.wasBoughtMomentAgo)
   // An order that broke off before anything was bought may be taken up again at the price that is agreed to now.
   if (order.state === 'open')
     await db
@@ -95,11 +95,8 @@ async function requireNotBought(
     .executeTakeFirst()
   if (!bought) return
   const when = bought.paid_at ? ` on ${dayOf(bought.paid_at)}` : ''
-  const whose = videoId === null ? 'for no video yet' : 'for this video'
-  throw new DomainError(
-    'bought',
-    `It was bought in this tier ${whose}${when} already (order ${bought.order_ref}). It is not bought again.`,
-  )
+  const whose = videoId === null ? messages.forNoVideoYet : messages.forThisVideo
+  throw new DomainError('bought', messages.wasBoughtInThisTier(whose, when, bought.order_ref))
 }
 
 /** Takes up an order that is not over: what was paid is fetched, for the video that it was paid for. @throws {DomainError} not-found. */
@@ -113,10 +110,10 @@ export async function finishOrder(
     .select('shown_title')
     .where('id', '=', row.sound_id)
     .executeTakeFirstOrThrow()
-  if (row.state === 'open') throw new DomainError('nothing-to-do', 'Nothing was bought. Put it into the basket again.')
+  if (row.state === 'open') throw new DomainError('nothing-to-do', messages.nothingWasBoughtPutInto)
   // The creator has seen both figures, and takes the file all the same.
   await setOrder(db, orderId, { tries: 0, is_disputed: 0 })
-  const { job, already } = await jobs.enqueue('purchase', String(orderId), `Fetching ${shown_title}`)
+  const { job, already } = await jobs.enqueue('purchase', String(orderId), messages.fetching(shown_title))
   return { jobId: job.id, already }
 }
 
@@ -132,7 +129,7 @@ export async function takeUpDueOrders({ db, jobs }: Pick<App, 'db' | 'jobs'>, no
   for (const { id, state, tries, shown_title } of due) {
     // Looked after, and not bought: whoever agreed to it has to do so again.
     if (state === 'asked' && tries === 0) await setOrder(db, id, { tries: 1 })
-    await jobs.enqueue('purchase', String(id), `Fetching ${shown_title}`)
+    await jobs.enqueue('purchase', String(id), messages.fetching(shown_title))
   }
   return due.length
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { orders as messages } from '../../messages/server/orders'
 import type { Db } from '../database/db'
 import { DomainError } from '../domain-error'
 import { money } from '../money'
@@ -51,7 +52,7 @@ export async function requireWithinLimit(db: Db, sums: ReadonlyMap<string, numbe
     if (limit === undefined || sum === 0 || before + sum <= limit) continue
     throw new DomainError(
       'over-limit',
-      `This costs ${money(sum, currency)}. ${money(before, currency)} of the ${money(limit, currency)} that you set as the most for a month are spent. Nothing was bought: remove something from the basket, or raise the limit.`,
+      messages.thisCostsThatYouSet(money(sum, currency), money(before, currency), money(limit, currency)),
     )
   }
 }

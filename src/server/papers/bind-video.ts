@@ -1,4 +1,5 @@
 import { CLAUSE_KEYS, type ClauseKey, clauseOf, limitWords } from '../../core/rights'
+import { papers as messages } from '../../messages/server/papers'
 import { type Db, nowIso } from '../database/db'
 import { inTransaction } from '../database/in-transaction'
 import { DomainError } from '../domain-error'
@@ -23,10 +24,10 @@ interface VideoRecord {
 }
 
 async function bindIn(db: Db, { grantId, videoId, key, note }: VideoRecord): Promise<void> {
-  if (!CLAUSE_KEYS.includes(key as ClauseKey)) throw new DomainError('bad-key', 'This is no point of any terms.')
+  if (!CLAUSE_KEYS.includes(key as ClauseKey)) throw new DomainError('bad-key', messages.thisNoPointAnyTerms)
   const grant = await db.selectFrom('grants').select(['id', 'title']).where('id', '=', grantId).executeTakeFirst()
   const video = await db.selectFrom('videos').select(['id', 'title']).where('id', '=', videoId).executeTakeFirst()
-  if (!grant || !video) throw new DomainError('not-found', 'These papers or this video are not here any more.')
+  if (!grant || !video) throw new DomainError('not-found', messages.thesePapersOrThisVideo)
   if (key === 'projects') await requireRoom(db, { grantId, videoId })
   const written = await db
     .insertInto('grant_videos')
@@ -56,8 +57,5 @@ async function requireRoom(db: Db, { grantId, videoId }: { grantId: number; vide
     .where('key', '=', 'projects')
     .execute()
   if (named.some(({ video_id }) => video_id === videoId) || named.length < limit.max) return
-  throw new DomainError(
-    'all-bound',
-    `These papers are for ${limitWords(limit)}, and that is named already. Buy the sound once more for this one.`,
-  )
+  throw new DomainError('all-bound', messages.thesePapersAreForAnd(limitWords(limit)))
 }

@@ -12,6 +12,7 @@ import {
   readingsOfClause,
   TOO_MANY_OPEN,
 } from '../../core/rights'
+import { papers as messages } from '../../messages/server/papers'
 import type { Services } from '../context'
 import { inTransaction } from '../database/in-transaction'
 import { type Db, nowIso } from '../database/open'
@@ -50,16 +51,15 @@ async function declareIn(db: Db, soundId: number, said: DeclarationInput, given:
     .select(['sounds.id', 'sounds.title', 'sounds.maker', 'sounds.source_id', 'sources.kind', 'analyses.audio_sha256'])
     .where('sounds.id', '=', soundId)
     .executeTakeFirst()
-  if (!sound) throw notFound('This sound')
-  if (sound.kind === 'library')
-    throw new DomainError('from-library', 'Papers of a library sound come with its download.')
+  if (!sound) throw notFound(messages.thisSound)
+  if (sound.kind === 'library') throw new DomainError('from-library', messages.papersLibrarySoundComeWith)
   const { from, who, when, note, terms } = said
   const event = { soundId, title: sound.title, from, who, when, note, ...setAsideIn(terms) }
   if (terms.kind === 'unknown') {
     await appendToLedger(db, 'declared', { ...event, terms: null })
     return
   }
-  if (!sound.audio_sha256) throw new DomainError('no-copy', 'This sound has not been read yet. Try again in a moment.')
+  if (!sound.audio_sha256) throw new DomainError('no-copy', messages.thisSoundHasNotBeen)
   const termsId =
     terms.kind === 'filed'
       ? await requireTerms(db, terms.termsId)
@@ -83,14 +83,13 @@ function setAsideIn(terms: DeclarationInput['terms']): { setAside?: string } {
 
 /** "Declared: from the maker's page, 2026-05-01". */
 function titleOfDeclaration({ from, when }: DeclarationInput): string {
-  return ['Declared', from, when].filter(Boolean).join(', ')
+  return [messages.declared, from, when].filter(Boolean).join(', ')
 }
 
 async function requireTerms(db: Db, termsId: number): Promise<number> {
   const row = await db.selectFrom('terms').select(['id', 'key']).where('id', '=', termsId).executeTakeFirst()
-  if (!row) throw notFound('This version of the terms')
-  if (isUnconfirmed(row.key))
-    throw new DomainError('bad-clauses', 'Confirm the points of this policy first: open it under Papers, Terms.')
+  if (!row) throw notFound(messages.thisVersionOfTheTerms)
+  if (isUnconfirmed(row.key)) throw new DomainError('bad-clauses', messages.confirmPointsThisPolicyFirst)
   return row.id
 }
 
@@ -113,8 +112,8 @@ export async function termsOfDeclaration(
   return {
     key: `text-${sha256Of(said).slice(0, 16)}`,
     version: '1',
-    title: terms.title || 'Terms as given',
-    shortTitle: 'As given',
+    title: terms.title || messages.termsAsGiven,
+    shortTitle: messages.asGiven,
     spdxId: null,
     url: null,
     text: terms.text,
@@ -131,16 +130,12 @@ function confirmedClause(
   setAside: readonly string[],
 ): ProposedClause {
   const clause = clauses.find((one) => one.key === key)
-  if (!clause) throw new DomainError('bad-clauses', `The text says nothing plain on “${CLAUSE_WORDS[key]}”.`)
+  if (!clause) throw new DomainError('bad-clauses', messages.textSaysNothingPlainOn(CLAUSE_WORDS[key]))
   const unread =
     clause.answer === 'yes'
       ? openSentencesOn(key, open).find(({ quote }) => quote === TOO_MANY_OPEN || !setAside.includes(quote))
       : null
-  if (unread)
-    throw new DomainError(
-      'bad-clauses',
-      `“${unread.quote}” may bear on “${CLAUSE_WORDS[key]}”. Read it and say that it restricts nothing here, or leave the point out.`,
-    )
+  if (unread) throw new DomainError('bad-clauses', messages.mayBearOnReadAnd(unread.quote, CLAUSE_WORDS[key]))
   return clause
 }
 
@@ -189,7 +184,7 @@ export async function grantDeclared(
     maker: maker || sound.maker,
     sourceName: isAddress(address) ? '' : address || sound.source_name,
     pageUrl: isAddress(address) ? address : null,
-    changes: 'cut and mixed',
+    changes: messages.cutAndMixed,
   }
   const before = await db
     .updateTable('grants')
@@ -236,9 +231,8 @@ export function takeBack(handle: Db, grantId: number, taken: boolean): Promise<v
       .select(['id', 'kind', 'title', 'sound_id'])
       .where('id', '=', grantId)
       .executeTakeFirst()
-    if (!grant) throw notFound('These papers')
-    if (grant.kind !== 'declared')
-      throw new DomainError('from-library', 'Papers that came from a library are not taken back.')
+    if (!grant) throw notFound(messages.thesePapers)
+    if (grant.kind !== 'declared') throw new DomainError('from-library', messages.papersThatCameFromLibrary)
     if (!taken) await requireNoSuccessor(db, grant)
     await db
       .updateTable('grants')
@@ -257,9 +251,5 @@ async function requireNoSuccessor(db: Db, grant: { id: number; sound_id: number 
     .where('kind', '=', 'declared')
     .where('id', '!=', grant.id)
     .executeTakeFirst()
-  if (successor)
-    throw new DomainError(
-      'replaced',
-      `These papers were replaced by “${successor.title}”. Take that back first, or put new papers on record.`,
-    )
+  if (successor) throw new DomainError('replaced', messages.thesePapersWereReplacedBy(successor.title))
 }

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import type { Readable } from 'node:stream'
+import { papers as messages } from '../../messages/server/papers'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
@@ -47,21 +48,18 @@ export async function attachEvidence(
   { name, body, signal }: { name: string; body: Readable; signal: AbortSignal },
 ): Promise<void> {
   const grant = await db.selectFrom('grants').select('id').where('id', '=', grantId).executeTakeFirst()
-  if (!grant) throw notFound('These papers')
+  if (!grant) throw notFound(messages.thesePapers)
   const temporary = store.temporaryPath('evidence')
   try {
     const written = await store
       .writeTemporary(temporary, body, { maxBytes: MAX_EVIDENCE_BYTES, signal })
       .catch((error: unknown) => {
-        if (error instanceof TooLargeError)
-          throw new DomainError('too-large', 'Evidence may have up to 25 MB. Attach a smaller file.')
+        if (error instanceof TooLargeError) throw new DomainError('too-large', messages.evidenceMayHaveUp25)
         throw error
       })
-    if (written.sizeBytes === 0)
-      throw new DomainError('empty-file', 'This file is empty. Attach the one that holds something.')
+    if (written.sizeBytes === 0) throw new DomainError('empty-file', messages.thisFileEmptyAttachOne)
     const mime = mimeOf(await readHead(temporary), name)
-    if (!mime)
-      throw new DomainError('not-evidence', 'Attach a PDF, a picture (PNG, JPEG, WebP, GIF), a mail (.eml) or a text.')
+    if (!mime) throw new DomainError('not-evidence', messages.attachPdfPicturePngJpeg)
     // What is refused never comes into the store.
     const stored = await store.commitTemporaryFile(temporary)
     if (stored.sha256 !== written.sha256) throw new ShortWriteError(stored.sizeBytes, written.sizeBytes)

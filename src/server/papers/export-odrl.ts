@@ -8,6 +8,7 @@ import {
 } from '../../core/formats/odrl'
 import type { Json } from '../../core/ledger'
 import { USE_PLACES } from '../../core/rights'
+import { papers as messages } from '../../messages/server/papers'
 import type { Services } from '../context'
 import type { Db } from '../database/db'
 import { notFound } from '../domain-error'
@@ -20,7 +21,7 @@ import { type ListedPapers, papersInBatches } from './papers-list'
 /** One version of terms as a policy for all sounds under it. @throws {DomainError} not-found. */
 export async function exportTerms({ db }: Pick<Services, 'db'>, id: number): Promise<ExportedFile> {
   const stated = await findStatedTerms(db, id)
-  if (!stated) throw notFound('This version of the terms')
+  if (!stated) throw notFound(messages.thisVersionOfTheTerms)
   return {
     mime: 'application/ld+json',
     fileName: `terms ${id}.odrl.jsonld`,

@@ -2,6 +2,7 @@ import { stringify } from 'csv-stringify/sync'
 import type { PapersRow } from '../../contract'
 import { stateInWords } from '../../core/clearance'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../core/rights'
+import { papers as messages } from '../../messages/server/papers'
 import { listVideosWithStates } from '../clearance/video-states'
 import type { Services } from '../context'
 import { type LedgerHead, ledgerHead } from '../ledger/ledger'
@@ -70,7 +71,7 @@ export function csvOf(rows: readonly PapersRow[], { head = true } = {}): string 
     row.title,
     row.maker,
     row.sourceName,
-    row.grantTitle || 'no papers',
+    row.grantTitle || messages.noPapers,
     row.termsTitle,
     row.termsVersion,
     row.acquiredAt ?? '',
@@ -83,19 +84,19 @@ export function csvOf(rows: readonly PapersRow[], { head = true } = {}): string 
     ...row.marks,
   ])
   const names = [
-    'Title',
-    'Maker',
-    'Source',
-    'Papers',
-    'Terms',
-    'Version',
-    'Acquired',
-    'Expires',
-    'Paid',
-    'Credit',
-    'On the word of',
-    'Evidence',
-    'Videos',
+    messages.title,
+    messages.maker,
+    messages.source,
+    messages.papers,
+    messages.terms,
+    messages.version,
+    messages.acquired,
+    messages.expires,
+    messages.paid,
+    messages.credit,
+    messages.onTheWordOf,
+    messages.evidence,
+    messages.videos,
   ]
   const table = head ? [[...names, ...uses], ...lines] : lines
   return stringify(table, { escape_formulas: true, bom: head, record_delimiter: '\r\n' })

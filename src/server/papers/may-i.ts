@@ -1,5 +1,6 @@
 import type { MayIAnswer } from '../../contract'
 import { type DecisionContext, decide } from '../../core/rights'
+import { papers as messages } from '../../messages/server/papers'
 import { findOffers } from '../clearance/other-offers'
 import { loadPapers } from '../clearance/papers-of'
 import { currentPapers, decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
@@ -21,7 +22,7 @@ export async function mayI(
   const videoId = asked.videoId ?? null
   const context = { ...asked, videoLengthS: videoId === null ? null : await findVideoLengthS(db, videoId) }
   const row = await db.selectFrom('sound_rows').selectAll().where('id', '=', soundId).executeTakeFirst()
-  if (!row) throw notFound('This sound')
+  if (!row) throw notFound(messages.thisSound)
   const filed = (await loadPapers(db, [soundId], videoId)).get(soundId) ?? []
   const tiers = (await loadTierOffers(db, [soundId], videoId)).get(soundId) ?? []
   const papers = currentPapers(filed)

@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream'
 import type { Duration, Reading } from '../../core/rights'
 import { type Choice, choiceTitle } from '../../core/sound-choices'
+import { ports as messages } from '../../messages/server/ports'
 
 /** A price under which a sound is offered, where a library sells by the sound. */
 export interface Tier {
@@ -198,7 +199,7 @@ export class SourceError extends Error {
 
 /** An answer of a library that is not as it should be. @param what Continues the sentence: "its answer is not JSON". */
 export function notUnderstood(libraryName: string, what: string, cause?: unknown): SourceError {
-  return new SourceError('nonsense', `${libraryName} cannot be understood: ${what}. Nothing here was changed.`, {
+  return new SourceError('nonsense', messages.cannotBeUnderstoodNothingHere(libraryName, what), {
     cause,
   })
 }
@@ -221,20 +222,16 @@ export async function* cataloguePages(
 ): AsyncGenerator<CataloguePage> {
   const asked = new Set<string | null>()
   for (let after: string | null = from, count = 0; count < MAX_PAGES; count++) {
-    if (asked.has(after))
-      throw new SourceError(
-        'nonsense',
-        `The catalogue of ${connector.name} goes round in a circle: a page comes a second time. Nothing here was changed.`,
-      )
+    if (asked.has(after)) throw new SourceError('nonsense', messages.catalogueGoesRoundInCircle(connector.name))
     asked.add(after)
     const page = await connector.page(after, signal)
     if (page.sounds.length > MAX_PAGE_SOUNDS)
-      throw new SourceError('nonsense', `${connector.name} sends more than ${MAX_PAGE_SOUNDS} sounds on one page.`)
+      throw new SourceError('nonsense', messages.sendsMoreThanSoundsOn(connector.name, MAX_PAGE_SOUNDS))
     yield page
     if (page.next === null) return
     after = page.next
   }
-  throw new SourceError('nonsense', `The catalogue of ${connector.name} does not come to an end.`)
+  throw new SourceError('nonsense', messages.catalogueDoesNotComeEnd(connector.name))
 }
 
 const MAX_PAGES = 50_000

@@ -1,3 +1,4 @@
+import { removal as messages } from '../../messages/server/removal'
 import type { App } from '../context'
 import { nowIso } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
@@ -32,7 +33,7 @@ async function removeSource({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string):
       .where('connected', '=', 1)
       .returning('id')
       .executeTakeFirst()
-    if (!gone) throw notFound('This source')
+    if (!gone) throw notFound(messages.thisSource)
     await trx
       .updateTable('sounds')
       .set({ withdrawn_at: at })
@@ -51,7 +52,7 @@ async function bringSourceBack({ db }: Pick<App, 'db'>, id: string): Promise<voi
       .where('id', '=', id)
       .where('removed_at', 'is not', null)
       .executeTakeFirst()
-    if (!row) throw notFound('This source')
+    if (!row) throw notFound(messages.thisSource)
     const folder = row.folder_path
     const others = await trx
       .selectFrom('sources')
@@ -63,11 +64,7 @@ async function bringSourceBack({ db }: Pick<App, 'db'>, id: string): Promise<voi
       others.find(
         ({ folder_path }) => folder_path !== null && (isInside(folder, folder_path) || isInside(folder_path, folder)),
       )
-    if (other)
-      throw new DomainError(
-        'already',
-        `This folder is there once more as the source “${other.name}”. Remove that one first.`,
-      )
+    if (other) throw new DomainError('already', messages.thisFolderThereOnceMore(other.name))
     await trx
       .updateTable('sources')
       .set({ connected: 1, removed_at: null, kind: row.kind === 'folder-removed' ? 'folder' : row.kind })

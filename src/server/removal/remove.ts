@@ -1,3 +1,4 @@
+import { removal as messages } from '../../messages/server/removal'
 import type { App } from '../context'
 import { followNewestCut } from '../cuts/bring-cut'
 import { nowIso } from '../database/open'
@@ -23,7 +24,12 @@ export async function setRemoved(
     .where('id', '=', id)
     .returning('id')
     .executeTakeFirst()
-  if (!row) throw notFound({ videos: 'This video', exports: 'This file', checks: 'This check', cuts: 'This cut' }[what])
+  if (!row)
+    throw notFound(
+      { videos: messages.thisVideo, exports: messages.thisFile, checks: messages.thisCheck, cuts: messages.thisCut }[
+        what
+      ],
+    )
   if (what === 'cuts') {
     const cut = await db.selectFrom('cuts').select('video_id').where('id', '=', id).executeTakeFirstOrThrow()
     await followNewestCut({ db, jobs }, cut.video_id)

@@ -1,6 +1,7 @@
 import { CheckFactsSchema } from '../../contract'
 import { type CheckFacts, fileLengthS } from '../../core/clearance'
 import { canonicalJson, type Json } from '../../core/ledger'
+import { rows as messages } from '../../messages/server/rows'
 import { type Db, nowIso } from '../database/open'
 import { notFound } from '../domain-error'
 import { sha256Of } from '../ledger/ledger'
@@ -89,6 +90,6 @@ export async function getFactsText(
     .select(['check_facts.json', 'check_facts.sha256'])
     .where('checks.id', '=', checkId)
     .executeTakeFirst()
-  if (!row) throw notFound('The facts of this check')
+  if (!row) throw notFound(messages.theFactsOfThisCheck)
   return row
 }

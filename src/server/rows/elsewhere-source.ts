@@ -1,3 +1,4 @@
+import { rows as messages } from '../../messages/server/rows'
 import type { Db } from '../database/open'
 
 export const ELSEWHERE_ID = 'elsewhere'
@@ -8,8 +9,8 @@ export async function ensureElsewhere(db: Db): Promise<void> {
     .insertInto('sources')
     .values({
       id: ELSEWHERE_ID,
-      name: 'From elsewhere',
-      about: 'Files that came by some other way, each with what you said of it.',
+      name: messages.fromElsewhere,
+      about: messages.filesThatCameBySome,
       connected: 1,
       plan: '',
       kind: 'elsewhere',

@@ -1,5 +1,6 @@
 import type { OwnWordsInput } from '../../contract'
 import { visibleText } from '../../core/visible-text'
+import { rows as messages } from '../../messages/server/rows'
 import type { Db } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
 
@@ -22,9 +23,8 @@ export async function setOwnWords(db: Db, soundId: number, { words, category }: 
       .select(['sources.kind', 'tags_json', 'sounds.category'])
       .where('sounds.id', '=', soundId)
       .executeTakeFirst()
-    if (!sound) throw notFound('This sound')
-    if (sound.kind === 'library')
-      throw new DomainError('from-library', 'This sound is described by its library. Give words to sounds of your own.')
+    if (!sound) throw notFound(messages.thisSound)
+    if (sound.kind === 'library') throw new DomainError('from-library', messages.thisSoundDescribedByLibrary)
     const before = await trx.selectFrom('own_words').selectAll().where('sound_id', '=', soundId).executeTakeFirst()
     const values = {
       words_json: JSON.stringify([...new Set(words.map((word) => visibleText(word).toLowerCase()))]),

@@ -1,3 +1,4 @@
+import { rows as messages } from '../../messages/server/rows'
 import type { Db } from '../database/open'
 import { notFound } from '../domain-error'
 
@@ -15,7 +16,7 @@ export async function getExportFile(db: Db, id: number): Promise<NamedFile> {
     .select(['sha256', 'mime', 'file_name as fileName'])
     .where('id', '=', id)
     .executeTakeFirst()
-  if (!row) throw notFound('This file')
+  if (!row) throw notFound(messages.thisFile)
   return row
 }
 
@@ -26,7 +27,7 @@ export async function getCutFile(db: Db, id: number): Promise<NamedFile> {
     .select(['sha256', 'mime', 'file_name as fileName'])
     .where('id', '=', id)
     .executeTakeFirst()
-  if (!row) throw notFound('This cut')
+  if (!row) throw notFound(messages.thisCut)
   return row
 }
 
@@ -37,7 +38,7 @@ export async function getSoundAudio(db: Db, soundId: number): Promise<Omit<Named
     .select(['audio_sha256 as sha256', 'audio_mime as mime'])
     .where('sound_id', '=', soundId)
     .executeTakeFirst()
-  if (!row) throw notFound('The audio of this sound')
+  if (!row) throw notFound(messages.theAudioOfThisSound)
   return row
 }
 
@@ -48,7 +49,7 @@ export async function getEvidenceFile(db: Db, id: number): Promise<NamedFile> {
     .select(['sha256', 'mime', 'file_name as fileName'])
     .where('id', '=', id)
     .executeTakeFirst()
-  if (!row) throw notFound('This file')
+  if (!row) throw notFound(messages.thisFile)
   return row
 }
 
@@ -59,6 +60,6 @@ export async function getCopyFile(db: Db, sha256: string): Promise<NamedFile> {
     .select(['sha256', 'mime', 'file_name as fileName'])
     .where('sha256', '=', sha256)
     .executeTakeFirst()
-  if (!row) throw notFound('This copy')
+  if (!row) throw notFound(messages.thisCopy)
   return row
 }

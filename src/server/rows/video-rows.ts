@@ -1,6 +1,7 @@
 import type { Selectable } from 'kysely'
 import { UsesSchema, type UsesWire } from '../../contract'
 import type { DecisionContext } from '../../core/rights'
+import { rows as messages } from '../../messages/server/rows'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
@@ -15,7 +16,7 @@ export function usesOfRow(row: Pick<VideoRow, 'uses_json'>): UsesWire {
 /** @throws {DomainError} not-found. */
 export async function getVideoRow(db: Db, id: number): Promise<VideoRow> {
   const row = await findVideoRow(db, id)
-  if (!row) throw notFound('This video')
+  if (!row) throw notFound(messages.thisVideo)
   return row
 }
 

@@ -2,30 +2,31 @@ import { stringify } from 'csv-stringify/sync'
 import type { VideoUsed } from '../../contract'
 import { mayDropFrames, timecodeAt } from '../../core/formats/timecode'
 import { audioKey, type Cue, cuesOf } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import { loadListFrame } from './list-frame'
 import { loadUsedSounds } from './used-sounds'
 
 const HEADINGS = [
-  'Number',
-  'Start',
+  messages.number,
+  messages.start,
   'End',
-  'Start (s)',
-  'Length (s)',
-  'Hit (s)',
-  'Layer',
-  'Sound',
-  'Maker',
-  'Source',
-  'File',
-  'From (s)',
-  'To (s)',
-  'Level (dB)',
-  'Speed',
-  'Heard',
-  'Licence',
-  'Credit',
-  'Open',
+  messages.startS,
+  messages.lengthS,
+  messages.hitS,
+  messages.layer,
+  messages.sound,
+  messages.maker,
+  messages.source,
+  messages.file,
+  messages.fromS,
+  messages.toS,
+  messages.levelDb,
+  messages.speed,
+  messages.heard,
+  messages.licence,
+  messages.credit,
+  messages.open,
 ]
 
 /**

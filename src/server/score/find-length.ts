@@ -1,5 +1,6 @@
 import type { LengthAnswer, LengthRequest } from '../../contract'
 import type { PlacedAudio } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { DomainError } from '../domain-error'
@@ -22,8 +23,7 @@ export async function findLengthFor(
   { audio, fromS, toS, wantedS }: LengthRequest,
 ): Promise<LengthAnswer> {
   const path = await requirePlacedFile({ db, store }, audio)
-  if (toS > LONGEST_SOURCE_S)
-    throw new DomainError('too-large', 'Sounds up to 20 minutes are given another length. Trim this one first.')
+  if (toS > LONGEST_SOURCE_S) throw new DomainError('too-large', messages.soundsUp20MinutesAre)
   const barS = await barLengthS(db, audio)
   const task: LengthTask = { path, fromS, toS, wantedS, barS }
   const fitted = await runWatchedTask<LengthAnswer['fitted']>(interactivePool, 'findLength', task)

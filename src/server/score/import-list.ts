@@ -17,6 +17,7 @@ import {
   SCORE_LIMITS,
   withSafeEnds,
 } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { DomainError } from '../domain-error'
@@ -44,14 +45,10 @@ export async function readScoreList(
   videoId: number,
   { text }: ScoreImport,
 ): Promise<ScoreImported> {
-  if (text.length > SCORE_IMPORT_MAX_CHARS) throw new DomainError('too-large', 'The list is larger than 8 MB.')
+  if (text.length > SCORE_IMPORT_MAX_CHARS) throw new DomainError('too-large', messages.listLargerThan8Mb)
   const { cut } = await getMoments(services, videoId)
   const read = clipsFromOtio(text) ?? clipsFromEdl(text, cut?.picture?.frameRate ?? DEFAULT_FRAME_RATE)
-  if (!read)
-    throw new DomainError(
-      'not-a-list',
-      'This is neither an OpenTimelineIO file (.otio) nor an edit decision list (.edl). Export one of these and try again.',
-    )
+  if (!read) throw new DomainError('not-a-list', messages.thisNeitherOpentimelineioFileOtio)
   const byName = await matchesByName(
     services.db,
     read.clips.map(({ fileName }) => fileName),
@@ -85,7 +82,7 @@ export async function readScoreList(
     }
     const isWhole = own !== null && Math.abs(placementLengthS(own) - clip.lengthS) <= SAME_LENGTH_S
     const placement = placementOf(clip, own && { own, isWhole }, match, layer.id)
-    if (!placement) leftOut.push(`${clip.fileName} at ${clip.startS.toFixed(2)} s: its times are out of bounds.`)
+    if (!placement) leftOut.push(messages.atSTimesAreOut(clip.fileName, clip.startS.toFixed(2)))
     else {
       placements.push(placement)
       if (isWhole) wholeIds.add(placement.id)
@@ -93,7 +90,7 @@ export async function readScoreList(
     }
   }
   if (already > 0)
-    leftOut.push(already === 1 ? 'One sound, which is placed already.' : `${already} sounds, which are placed already.`)
+    leftOut.push(already === 1 ? messages.oneSoundWhichPlacedAlready : messages.soundsWhichArePlacedAlready(already))
   // An editing program's cut ends as if with a knife where nothing was faded there; here it does not.
   const sourceOf = await loadSourceFacts(
     services.db,
@@ -112,7 +109,7 @@ function ownPlacement({ own }: ListedClip): Placement | null {
 }
 
 function layerNameOf(trackName: string): string {
-  return (trackName.trim() || 'From a list').slice(0, SCORE_LIMITS.nameLength)
+  return (trackName.trim() || messages.fromAList).slice(0, SCORE_LIMITS.nameLength)
 }
 
 async function ownMatch({ db, store }: Pick<Services, 'db' | 'store'>, own: Placement | null): Promise<Match | null> {

@@ -11,6 +11,7 @@ import {
   usedSounds,
   withCutSound,
 } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import type { JobContext } from '../jobs/jobs'
 import { runTask } from '../workers/pool'
@@ -101,7 +102,7 @@ export async function makeMixFiles(services: Making, request: MixRequest): Promi
   const { pool } = services
   const { signal } = context
   const made = await runTask<MixResult>(pool, 'deliverMixFile', deliver, { signal })
-  context.report(DECODE_SHARE + MIX_SHARE + 0.1, alone.length > 0 ? 'Writing the stems' : 'Writing')
+  context.report(DECODE_SHARE + MIX_SHARE + 0.1, alone.length > 0 ? messages.writingTheStems : messages.writing)
   await Promise.all(
     alone.map(({ layerId, path }) => {
       const { lengthFrames, deliveryGainDb: gainDb } = made
@@ -122,7 +123,7 @@ async function inFlac(
   { newPath, context: { signal, report } }: MixRequest,
   files: MadeMix['outputs'],
 ): Promise<MadeMix['outputs']> {
-  report(DECODE_SHARE + MIX_SHARE + 0.15, 'Writing FLAC')
+  report(DECODE_SHARE + MIX_SHARE + 0.15, messages.writingFlac)
   return Promise.all(
     files.map(async ({ name, path }) => {
       const into = newPath('flac')
@@ -139,11 +140,11 @@ async function writeVideo(
   pictureSha256: string,
   wavPath: string,
 ): Promise<MadeMix['outputs']> {
-  report(DECODE_SHARE + MIX_SHARE + 0.12, 'Writing the video')
+  report(DECODE_SHARE + MIX_SHARE + 0.12, messages.writingTheVideo)
   const into = newPath('video')
   const task: VideoTask = { cutPath: store.blobPath(pictureSha256), wavPath, into }
   const ending = await runTask<string>(pool, 'writeVideo', task, { signal })
-  return [{ name: `${title}, with the mix.${ending}`, path: into }]
+  return [{ name: messages.withTheMix(title, ending), path: into }]
 }
 
 /** Decodes what is placed into files that can be read anywhere. */
@@ -167,10 +168,10 @@ async function prepareSources(
   const needed = mixAudio(score)
   let begun = 0
   const decode = async ({ key: usedKey, audio }: (typeof used)[number]): Promise<MixSourceFile[]> => {
-    report((DECODE_SHARE * begun) / used.length, `Decoding sound ${++begun} of ${used.length}`)
+    report((DECODE_SHARE * begun) / used.length, messages.decodingSoundOf(++begun, used.length))
     const sha256 = await placedSha256(db, audio)
     if (sha256 === null || !store.has(sha256)) {
-      silent.push(audio === cutAudio ? 'the sound of the cut' : await placedTitle(db, audio))
+      silent.push(audio === cutAudio ? messages.theSoundOfTheCut : await placedTitle(db, audio))
       return []
     }
     const decoded = await runWatchedTask<DecodedFile>(
@@ -215,7 +216,7 @@ async function mixAll(
     Array.from({ length: parts }, async (_, at) => {
       const task: MixPartTask = { ...mixing, fromFrame: at * frames, frames, into: path }
       const length = await runTask<number>(pool, 'mixPart', task, { signal })
-      report(DECODE_SHARE + MIX_SHARE * (++done / parts), 'Mixing')
+      report(DECODE_SHARE + MIX_SHARE * (++done / parts), messages.mixing)
       return length
     }),
   )

@@ -2,6 +2,7 @@ import type { Selectable } from 'kysely'
 import { z } from 'zod'
 import type { WrittenMix } from '../../contract'
 import { findMime } from '../../core/formats/media-endings'
+import { score as messages } from '../../messages/server/score'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
@@ -64,6 +65,6 @@ export async function getMixFile(db: Db, mixId: number, position: number): Promi
     .where('mix_id', '=', mixId)
     .where('position', '=', position)
     .executeTakeFirst()
-  if (!row) throw notFound('This file of a mix')
+  if (!row) throw notFound(messages.thisFileOfAMix)
   return { ...row, mime: findMime(row.fileName) ?? 'application/octet-stream' }
 }

@@ -1,4 +1,5 @@
 import type { ZipFile } from 'yazl'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import { archiveNames } from '../copies/archive-names'
 import { isOneOf } from '../database/is-one-of'
@@ -32,7 +33,7 @@ export async function addPapers(
     .execute()
   const termsName = archiveNames()
   for (const { title, version, text, sha256, url } of terms) {
-    const head = [title, version, url, `SHA-256 of the text: ${sha256}`].filter(Boolean).join('\n')
+    const head = [title, version, url, messages.sha256OfTheText(sha256)].filter(Boolean).join('\n')
     archive.addBuffer(Buffer.from(`${head}\n\n${text}`), `papers/terms/${termsName(`${title} ${version}.txt`)}`)
   }
   const receipts = await db
@@ -53,7 +54,7 @@ export async function addPapers(
     if (packed.has(sha256)) continue
     packed.add(sha256)
     if (store.has(sha256)) archive.addFile(store.blobPath(sha256), `papers/receipts/${receiptName(file_name)}`)
-    else missing.push(`The receipt ${file_name} is not among the files: it is not here any more.`)
+    else missing.push(messages.receiptNotAmongFilesNot(file_name))
   }
   return missing
 }

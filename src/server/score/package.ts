@@ -2,6 +2,7 @@ import type { Readable } from 'node:stream'
 import { ZipFile } from 'yazl'
 import { creditsText } from '../../core/credits'
 import { type PlacedAudio, usedSounds } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import { archiveNames } from '../copies/archive-names'
 import { DomainError } from '../domain-error'
@@ -28,7 +29,7 @@ export async function getScorePackage(
   const { document } = await findScoreRow(db, videoId)
   const used = await loadUsedSounds(services, videoId)
   const { sounds } = used
-  if (sounds.length === 0) throw new DomainError('nothing-to-do', 'Nothing is placed yet.')
+  if (sounds.length === 0) throw new DomainError('nothing-to-do', messages.nothingIsPlacedYet)
   const sheet = await loadCueSheet(services, videoId, used)
   const name = namePart(sheet.title) || 'video'
   const archive = new ZipFile()
@@ -57,7 +58,7 @@ export async function getScorePackage(
   archive.addBuffer(Buffer.from(openText(open, missing, lost)), 'what is open.txt')
   archive.end()
   return {
-    fileName: `${name}, placed sounds.zip`,
+    fileName: messages.placedSoundsZip(name),
     body: tended(archive.outputStream as unknown as Readable),
   }
 }
@@ -75,8 +76,7 @@ async function copySha256({ db }: Pick<Services, 'db'>, audio: PlacedAudio): Pro
 }
 
 function openText(open: readonly string[], missing: readonly string[], lost: readonly string[]): string {
-  if (open.length + missing.length + lost.length === 0)
-    return 'Nothing is open: papers on file allow every placed sound in this video.\n'
-  const files = missing.map((title) => `${title} is not among the files: there is no copy of it here.`)
-  return `${['What is open', ...[...open, ...files, ...lost].map((line) => `• ${line}`)].join('\n')}\n`
+  if (open.length + missing.length + lost.length === 0) return messages.nothingOpenPapersOnFile
+  const files = missing.map((title) => messages.notAmongFilesThereNo(title))
+  return `${[messages.whatIsOpen, ...[...open, ...files, ...lost].map((line) => `• ${line}`)].join('\n')}\n`
 }

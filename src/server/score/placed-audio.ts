@@ -1,4 +1,5 @@
 import { audioKey, type PlacedAudio } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { DomainError } from '../domain-error'
@@ -21,15 +22,15 @@ export async function requirePlacedFile(
 ): Promise<string> {
   const sha256 = await placedSha256(db, audio)
   if (sha256 === null || !store.has(sha256))
-    throw new DomainError('not-found', `The audio of ${await placedTitle(db, audio)} is not here.`)
+    throw new DomainError('not-found', messages.audioNotHere(await placedTitle(db, audio)))
   return store.blobPath(sha256)
 }
 
 /** What a placed sound is called. */
 export async function placedTitle(db: Db, { soundId }: PlacedAudio): Promise<string> {
-  if (soundId === null) return 'a file that is not here any more'
+  if (soundId === null) return messages.fileThatNotHereAny
   const row = await db.selectFrom('sound_rows').select('shown_title').where('id', '=', soundId).executeTakeFirst()
-  return row?.shown_title ?? 'a sound that is not here any more'
+  return row?.shown_title ?? messages.soundThatNotHereAny
 }
 
 /**
@@ -56,5 +57,5 @@ export async function fileNameOf(db: Db, audio: PlacedAudio, title: string | und
     audio.kind === 'copy'
       ? await db.selectFrom('copies').select('file_name').where('sha256', '=', audio.sha256).executeTakeFirst()
       : undefined
-  return copy?.file_name ?? (title ? `${title}, preview` : audioKey(audio))
+  return copy?.file_name ?? (title ? messages.preview(title) : audioKey(audio))
 }

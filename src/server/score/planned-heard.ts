@@ -1,5 +1,6 @@
 import type { HeardPlaceWire, PlannedHeard } from '../../contract'
 import { audioKey, type Placement, plannedAndHeard, usedSounds } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
@@ -38,7 +39,7 @@ export async function loadPlannedHeard({ db }: Pick<Services, 'db'>, videoId: nu
       const source = sourceOf({ kind: 'preview', soundId }, { durationS: toS })
       return {
         soundId,
-        title: titles.get(soundId) ?? 'A sound that is not here any more',
+        title: titles.get(soundId) ?? messages.soundThatNotHereAnyMore,
         audioSha256,
         isCopy: copies.has(audioSha256),
         startS,

@@ -9,6 +9,7 @@ import {
   scoreToOtio,
   usedSounds,
 } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { loadListFrame } from './list-frame'
@@ -27,7 +28,7 @@ export async function loadScoreList(
   const { title, document, rate, moments } = await loadListFrame(services, videoId)
   const files = await loadFiles(services.db, document)
   const fileOf = ({ audio, toS }: Placement) =>
-    files.get(audioKey(audio)) ?? { name: 'a file that is not here', lengthS: toS }
+    files.get(audioKey(audio)) ?? { name: messages.fileThatNotHere, lengthS: toS }
   const context: ScoreListContext = {
     title,
     rate,

@@ -1,4 +1,5 @@
 import type { MixOptions, WrittenMix } from '../../contract'
+import { score as messages } from '../../messages/server/score'
 import type { App } from '../context'
 import { nowIso } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -18,8 +19,7 @@ export async function startMix(
 ): Promise<WrittenMix> {
   const { title } = await getVideoRow(db, videoId)
   const { revision, document } = await findScoreRow(db, videoId)
-  if (document.placements.length === 0)
-    throw new DomainError('nothing-to-do', 'Nothing is placed yet. Place a sound for a moment first.')
+  if (document.placements.length === 0) throw new DomainError('nothing-to-do', messages.nothingPlacedYetPlaceSound)
   const open = await db
     .selectFrom('mixes')
     .select('id')
@@ -47,9 +47,9 @@ export async function startMix(
     })
     .returning('id')
     .executeTakeFirstOrThrow()
-  await jobs.enqueue('mix', String(id), `Writing the mix of ${title}`)
+  await jobs.enqueue('mix', String(id), messages.writingTheMixOf(title))
   const made = (await loadMixes(db, videoId)).find((mix) => mix.id === id)
-  if (!made) throw notFound('This mix')
+  if (!made) throw notFound(messages.thisMix)
   return made
 }
 
@@ -61,5 +61,5 @@ export async function enqueueOpenMixes({ db, jobs }: Pick<App, 'db' | 'jobs'>): 
     .select(['mixes.id', 'videos.title'])
     .where('mixes.state', 'in', ['waiting', 'running'])
     .execute()
-  for (const { id, title } of open) await jobs.enqueue('mix', String(id), `Writing the mix of ${title}`)
+  for (const { id, title } of open) await jobs.enqueue('mix', String(id), messages.writingTheMixOf(title))
 }

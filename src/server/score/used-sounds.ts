@@ -1,6 +1,7 @@
 import type { UsedSoundWire, VideoUsed } from '../../contract'
 import { type DecisionContext, decide, type Fit, fitOf } from '../../core/rights'
 import { type PlacedAudio, usedSounds } from '../../core/score'
+import { score as messages } from '../../messages/server/score'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
 import { todayIso } from '../database/open'
@@ -40,7 +41,7 @@ export async function loadUsedSounds(services: Pick<Services, 'db' | 'store'>, v
     const weighed: Weighed = {
       key,
       soundId: audio.soundId,
-      title: sound?.title ?? 'A sound that is not here any more',
+      title: sound?.title ?? messages.soundThatNotHereAnyMore,
       maker: sound?.maker ?? '',
       sourceName: sound?.source.name ?? '',
       kind: sound ? (sound.kind === 'music' ? 'music' : 'effect') : null,
@@ -60,11 +61,11 @@ export async function loadUsedSounds(services: Pick<Services, 'db' | 'store'>, v
 
 /** What stands against the use of a sound in its video; null only where papers on file allow it and its file is here. */
 function openOf({ title, how, fit, onFile, kind }: Weighed): string | null {
-  if (kind === null) return `${title}: nothing is known of it.`
-  if (fit === 'does-not-fit') return `${title} is not allowed in this video.`
-  if (fit === 'not-stated') return `Whether ${title} may be used in this video is not stated in its terms.`
-  if (!onFile || fit === null) return `${title} has no papers yet for the file that is placed.`
-  if (how !== 'here') return `${title} is placed as a preview: its file is not here.`
+  if (kind === null) return messages.nothingIsKnownOfIt(title)
+  if (fit === 'does-not-fit') return messages.notAllowedInThisVideo(title)
+  if (fit === 'not-stated') return messages.whetherMayBeUsedIn(title)
+  if (!onFile || fit === null) return messages.hasNoPapersYetFor(title)
+  if (how !== 'here') return messages.placedAsPreviewFileNot(title)
   return null
 }
 

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { ScoreSchema } from '../../contract'
+import { score as messages } from '../../messages/server/score'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import type { JobContext } from '../jobs/jobs'
@@ -15,8 +16,8 @@ import type { MixResultJson } from './mix-rows'
 export async function writeMix(services: Services, mixId: number, context: JobContext): Promise<string> {
   const { db } = services
   const row = await db.selectFrom('mixes').selectAll().where('id', '=', mixId).executeTakeFirst()
-  if (!row) throw notFound('This mix')
-  if (row.state === 'done') return 'It was written already.'
+  if (!row) throw notFound(messages.thisMix)
+  if (row.state === 'done') return messages.itWasWrittenAlready
   await db.updateTable('mixes').set({ state: 'running', message: '' }).where('id', '=', mixId).execute()
   const score = ScoreSchema.parse(JSON.parse(row.document_json))
   const { title } = await getVideoRow(db, row.video_id)
@@ -62,7 +63,7 @@ export async function writeMix(services: Services, mixId: number, context: JobCo
         .where('id', '=', mixId)
         .execute()
     })
-    return silent.length === 0 ? 'The mix is written.' : `The mix is written without ${silent.join(', ')}.`
+    return silent.length === 0 ? messages.theMixIsWritten : messages.theMixIsWrittenWithout(silent.join(', '))
   } catch (error) {
     const isCancelled = context.signal.aborted
     await db

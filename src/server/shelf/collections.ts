@@ -1,3 +1,4 @@
+import { shelf as messages } from '../../messages/server/shelf'
 import type { Services } from '../context'
 import type { Db } from '../database/open'
 import { DomainError, notFound } from '../domain-error'
@@ -24,7 +25,7 @@ export async function changeCollection(
   change: { name?: string | undefined; beforeId?: number | null | undefined },
 ): Promise<void> {
   const rows = await db.selectFrom('collections').select('id').orderBy('position').execute()
-  if (!rows.some((row) => row.id === id)) throw notFound('This collection')
+  if (!rows.some((row) => row.id === id)) throw notFound(messages.thisCollection)
   if (change.name !== undefined) {
     await requireFreeName(db, change.name, id)
     await db.updateTable('collections').set({ name: change.name }).where('id', '=', id).execute()
@@ -47,5 +48,5 @@ export async function endCollection({ db }: Pick<Services, 'db'>, id: number): P
 async function requireFreeName(db: Db, name: string, except: number | null): Promise<void> {
   const taken = await db.selectFrom('collections').select('id').where('name', '=', name).executeTakeFirst()
   if (taken && taken.id !== except)
-    throw new DomainError('name-taken', `There is a collection called “${name}” already. Choose another name.`)
+    throw new DomainError('name-taken', messages.thereCollectionCalledAlreadyChoose(name))
 }

@@ -1,4 +1,5 @@
 import type { ShelfEdit } from '../../contract'
+import { shelf as messages } from '../../messages/server/shelf'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { notFound } from '../domain-error'
@@ -7,7 +8,7 @@ import { notFound } from '../domain-error'
 export async function editShelf({ db }: Pick<Services, 'db'>, edit: ShelfEdit): Promise<void> {
   await db.transaction().execute(async (trx) => {
     const there = await trx.selectFrom('sounds').select('id').where('id', 'in', edit.soundIds).execute()
-    if (there.length < new Set(edit.soundIds).size) throw notFound('One of these sounds')
+    if (there.length < new Set(edit.soundIds).size) throw notFound(messages.oneOfTheseSounds)
     await applyShelfEdit(trx, edit)
   })
 }
@@ -59,7 +60,7 @@ async function keep(trx: Db, soundIds: readonly number[]): Promise<void> {
 async function put(trx: Db, edit: Extract<ShelfEdit, { do: 'put' }>): Promise<void> {
   const { collectionId, beforeId } = edit
   const collection = await trx.selectFrom('collections').select('id').where('id', '=', collectionId).executeTakeFirst()
-  if (!collection) throw notFound('This collection')
+  if (!collection) throw notFound(messages.thisCollection)
   await keep(trx, edit.soundIds)
   const moved = new Set(edit.soundIds)
   const rows = await trx

@@ -2,6 +2,7 @@ import type { CountQuery, SoundCounts, SoundPage, SoundQuery, SoundSummary } fro
 import { parsedQuery } from '../../core/finding'
 import { alikeFraction, type Traits, traitDifferences } from '../../core/likeness'
 import { type DecisionContext, fitOf } from '../../core/rights'
+import { sounds as messages } from '../../messages/server/sounds'
 import { loadFitTable } from '../clearance/fit-table'
 import { loadPapers } from '../clearance/papers-of'
 import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
@@ -63,7 +64,7 @@ interface Compared {
 async function loadComparison({ db }: Finding, like: NonNullable<SoundQuery['like']>): Promise<Compared> {
   if (like.kind === 'probe') {
     const probe = await db.selectFrom('probes').selectAll().where('id', '=', like.id).executeTakeFirst()
-    if (!probe) throw notFound('What you compared with')
+    if (!probe) throw notFound(messages.whatYouComparedWith)
     const vector = new Float32Array(new Uint8Array(probe.vector).buffer)
     return { what: { kind: 'vector', vector }, title: probe.title, traits: JSON.parse(probe.traits_json) as Traits }
   }
@@ -73,7 +74,7 @@ async function loadComparison({ db }: Finding, like: NonNullable<SoundQuery['lik
     .select(['shown_title', 'traits_json'])
     .where('id', '=', like.id)
     .executeTakeFirst()
-  if (!sound) throw notFound('This sound')
+  if (!sound) throw notFound(messages.thisSound)
   const traits = sound.traits_json === null ? null : (JSON.parse(sound.traits_json) as Traits)
   return { what: { kind: 'sound', id: like.id }, title: sound.shown_title, traits }
 }

@@ -1,6 +1,7 @@
 import path from 'node:path'
 import type { SoundDetail } from '../../contract'
 import { type ClauseKey, type DecisionContext, USE_PLACES } from '../../core/rights'
+import { sounds as messages } from '../../messages/server/sounds'
 import { loadPapers } from '../clearance/papers-of'
 import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
@@ -25,7 +26,7 @@ export async function getSoundDetail(
 ): Promise<SoundDetail> {
   const { db } = services
   const [summary] = await loadSummaries(services, [id], context)
-  if (!summary) throw notFound('This sound')
+  if (!summary) throw notFound(messages.thisSound)
   const row = await db.selectFrom('sound_rows').selectAll().where('id', '=', id).executeTakeFirstOrThrow()
   const videoId = context?.videoId ?? null
   const filed = (await loadPapers(db, [id], videoId)).get(id) ?? []

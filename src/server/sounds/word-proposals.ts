@@ -1,5 +1,6 @@
 import { proposedWords, type WordProposal } from '../../core/finding'
 import { alikeFraction } from '../../core/likeness'
+import { sounds as messages } from '../../messages/server/sounds'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { DomainError, notFound } from '../domain-error'
@@ -17,7 +18,7 @@ export async function proposeWords(
     .select(['title', 'tags_json'])
     .where('id', '=', soundId)
     .executeTakeFirst()
-  if (!sound) throw notFound('This sound')
+  if (!sound) throw notFound(messages.thisSound)
   const alike = await finder
     .ask('find', {
       query: { parts: [], filters: [] },

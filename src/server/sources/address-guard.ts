@@ -1,6 +1,7 @@
 import dns from 'node:dns/promises'
 import net from 'node:net'
 import ipaddr from 'ipaddr.js'
+import { sources as messages } from '../../messages/server/sources'
 import { SourceError } from '../ports/connector'
 
 /**
@@ -16,10 +17,7 @@ export async function requirePublicAddress(
   { libraryName, allowedHosts }: { readonly libraryName: string; readonly allowedHosts: ReadonlySet<string> },
 ): Promise<void> {
   if (url.protocol !== 'https:' && url.protocol !== 'http:')
-    throw new SourceError(
-      'refused',
-      `${libraryName} pointed to an address that is not on the web; it was not followed.`,
-    )
+    throw new SourceError('refused', messages.pointedAddressThatNotOn(libraryName))
   if (allowedHosts.has(url.host)) return
   const host = url.hostname.replace(/^\[|\]$/g, '')
   const addresses = net.isIP(host) > 0 ? [host] : await resolveAddress(host, libraryName)
@@ -39,6 +37,6 @@ async function resolveAddress(host: string, libraryName: string): Promise<string
   try {
     return (await dns.lookup(host, { all: true })).map(({ address }) => address)
   } catch (cause) {
-    throw new SourceError('down', `${libraryName} cannot be reached: there is no address for ${host}.`, { cause })
+    throw new SourceError('down', messages.cannotBeReachedThereNo(libraryName, host), { cause })
   }
 }

@@ -1,3 +1,4 @@
+import { sources as messages } from '../../messages/server/sources'
 import { money } from '../money'
 import { SourceError } from '../ports/connector'
 
@@ -10,10 +11,7 @@ export interface Amount {
 /** Before anything is paid: what a library asks is what was agreed, in amount and currency. @throws {SourceError} price-changed */
 export function requireAgreed(libraryName: string, agreed: Amount, asked: Amount): void {
   if (isSameAmount(agreed, asked)) return
-  throw new SourceError(
-    'price-changed',
-    `${libraryName} now asks ${inWords(asked)} for it; ${inWords(agreed)} were agreed. Nothing was bought. Sync the library, look at the price and decide again.`,
-  )
+  throw new SourceError('price-changed', messages.nowAsksForWereAgreed(libraryName, inWords(asked), inWords(agreed)))
 }
 
 /** After it was paid: what was charged is what was agreed. @throws {SourceError} overcharged */
@@ -21,7 +19,7 @@ export function requireCharged(libraryName: string, order: string, agreed: Amoun
   if (isSameAmount(agreed, charged)) return
   throw new SourceError(
     'overcharged',
-    `${libraryName} charged ${inWords(charged)} for order ${order}; ${inWords(agreed)} were agreed. Write to them and name the order; it is not placed again.`,
+    messages.chargedForOrderWereAgreed(libraryName, inWords(charged), order, inWords(agreed)),
   )
 }
 

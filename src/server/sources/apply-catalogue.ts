@@ -1,4 +1,5 @@
 import { setImmediate } from 'node:timers/promises'
+import { sources as messages } from '../../messages/server/sources'
 import { withdraw, withdrawUnseen } from '../catalogue/withdraw-sounds'
 import { type WrittenSounds, writeSounds } from '../catalogue/write-sounds'
 import type { Db } from '../database/db'
@@ -56,7 +57,7 @@ export async function applyCatalogueDelta(
   const generation = await nextGeneration(db, connector.id)
   const between = betweenPieces(services, context)
   const onPiece = ({ fresh, changed }: WrittenSounds): void =>
-    context.report(0.15, `Taking over: ${fresh + changed} sounds new or changed`)
+    context.report(0.15, messages.takingOverSoundsNewOr(fresh + changed))
   const inThread = delta.stagedCount > IN_THREAD_FROM
   const { fresh, changed } = inThread
     ? await workInThread<WrittenSounds>(

@@ -1,4 +1,5 @@
 import type { SelectQueryBuilder } from 'kysely'
+import { sources as messages } from '../../messages/server/sources'
 import { CATALOGUE_SHARE, groupRecordings, listenToNew } from '../analysis/listen-to-sounds'
 import { clearStage, countSeen, stagedPages, stagePage } from '../catalogue/catalogue-stage'
 import type { Services } from '../context'
@@ -24,7 +25,7 @@ export async function mirrorSource(services: Services, sourceId: string, context
     const counted = await mirrorCatalogue(services, connector, context)
     const listened = await listenToNew(services, connector, context)
     if (listened > 0) await groupRecordings(services, context.signal)
-    const result = `${inWords(counted)}; ${listened} newly listened to`
+    const result = messages.newlyListenedTo(inWords(counted), listened)
     await services.db
       .updateTable('sources')
       .set({ last_sync_at: nowIso(), last_error: null, connected: 1, removed_at: null, last_result: result })
@@ -39,7 +40,7 @@ export async function mirrorSource(services: Services, sourceId: string, context
 }
 
 function inWords({ total, fresh, changed, gone }: Counted): string {
-  return `${total} sounds in the catalogue: ${fresh} new, ${changed} changed, ${gone} gone`
+  return messages.soundsInCatalogueNewChanged(total, fresh, changed, gone)
 }
 
 async function mirrorCatalogue(services: Services, connector: Connector, context: JobContext): Promise<Counted> {
@@ -130,24 +131,18 @@ async function readCatalogue(
     if (total !== null && page.total !== total) {
       // It changed while it was read: places of pages no longer fit together.
       await forgetStage(services, connector.id, context, count)
-      throw new SourceError('busy', `The catalogue of ${connector.name} changed while it was read. Sync again.`)
+      throw new SourceError('busy', messages.catalogueChangedWhileWasRead(connector.name))
     }
     total = page.total
     position++
     for (const key of keysOf(page.sounds)) keys.add(key)
     if (keys.size > MAX_TERMS)
-      throw new SourceError(
-        'nonsense',
-        `${connector.name} names more than ${MAX_TERMS} terms. Nothing here was changed.`,
-      )
+      throw new SourceError('nonsense', messages.namesMoreThanTermsNothing(connector.name, MAX_TERMS))
     count += await stagePage(db, connector.id, { page, position })
     await checkpoints.catchUp()
     if (count > MAX_SOUNDS)
-      throw new SourceError(
-        'too-large',
-        `${connector.name} lists more than ${MAX_SOUNDS} sounds. Nothing here was changed.`,
-      )
-    report(CATALOGUE_SHARE / 2, `Reading the catalogue: ${count} sounds`)
+      throw new SourceError('too-large', messages.listsMoreThanSoundsNothing(connector.name, MAX_SOUNDS))
+    report(CATALOGUE_SHARE / 2, messages.readingTheCatalogueSounds(count))
   }
   return { count, keys }
 }
@@ -186,10 +181,7 @@ async function requirePlausible(
   if (source?.shrunk_to === count) return
   await db.updateTable('sources').set({ shrunk_to: count }).where('id', '=', connector.id).execute()
   await forgetStage(services, connector.id, context, count)
-  throw new SourceError(
-    'nonsense',
-    `${connector.name} lists only ${count} sounds where there were ${present}; nothing here was changed. If that is right, sync once more.`,
-  )
+  throw new SourceError('nonsense', messages.listsOnlySoundsWhereThere(connector.name, count, present))
 }
 
 /** Terms of all sounds that are taken over; on a sync of changes, of all that are in use. */

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import { Readable } from 'node:stream'
+import { sources as messages } from '../../messages/server/sources'
 import { tended } from '../files/web-stream'
 import { SourceError } from '../ports/connector'
 import type { Exchange } from './exchange'
@@ -61,14 +62,11 @@ async function* pieces(first: Answered, { libraryName, idleMs, reopen }: BodyOpt
     current = await reopen({ Range: `bytes=${done}-`, 'If-Range': validator })
     if (!continuesAt(current.response, done, total)) {
       await dropped(current)
-      throw new SourceError(
-        'down',
-        `${libraryName} sent only a part of the file, and cannot go on with it. Download it again.`,
-      )
+      throw new SourceError('down', messages.sentOnlyPartFileAnd(libraryName))
     }
   }
   if (digest !== null && digest !== hash.digest('base64'))
-    throw new SourceError('nonsense', `${libraryName} sent a file that is not the one it told of. Download it again.`)
+    throw new SourceError('nonsense', messages.sentFileThatNotOne(libraryName))
 }
 
 /** The pieces of a body as they come; ended when nothing comes for too long. */
@@ -95,7 +93,7 @@ export async function dropped({ response, exchange }: Answered): Promise<void> {
 }
 
 function partly(libraryName: string, cause: unknown): SourceError {
-  return new SourceError('down', `${libraryName} sent only a part of the file. Download it again.`, { cause })
+  return new SourceError('down', messages.sentOnlyPartFileDownload(libraryName), { cause })
 }
 
 /** Whether an answer is the rest of the same file from a byte on. */

@@ -1,6 +1,7 @@
 import net from 'node:net'
 import PQueue from 'p-queue'
 import type { z } from 'zod'
+import { sources as messages } from '../../messages/server/sources'
 import { isNestedDeeper } from '../json-depth'
 import { notUnderstood, type ServedFile, SourceError } from '../ports/connector'
 import { requirePublicAddress } from './address-guard'
@@ -89,18 +90,17 @@ export class SourceHttp {
     init: RequestInit & { signal: AbortSignal },
   ): Promise<{ readonly value: T; readonly headers: Headers }> {
     const { text, headers } = await this.textOf(path, init)
-    if (isNestedDeeper(text, MAX_JSON_DEPTH))
-      throw this.nonsense(`its answer is nested more than ${MAX_JSON_DEPTH} deep`)
+    if (isNestedDeeper(text, MAX_JSON_DEPTH)) throw this.nonsense(messages.answerNestedMoreThanDeep(MAX_JSON_DEPTH))
     let data: unknown
     try {
       data = JSON.parse(text)
     } catch (cause) {
-      throw this.nonsense('its answer is not JSON', cause)
+      throw this.nonsense(messages.itsAnswerIsNotJson, cause)
     }
     const parsed = schema.safeParse(data)
     if (!parsed.success) {
       const issue = parsed.error.issues[0]
-      throw this.nonsense(`in its answer, “${issue?.path.join('.') ?? ''}” is not as agreed`, parsed.error)
+      throw this.nonsense(messages.notAsExpected(issue?.path.join('.') ?? ''), parsed.error)
     }
     return { value: parsed.data, headers }
   }
@@ -131,14 +131,14 @@ export class SourceHttp {
     const ending = ENDINGS[mime] ?? (UNTOLD.has(mime) ? endingOf(path) : undefined)
     if (!response.body || !ending) {
       await dropped(answered)
-      throw this.nonsense(`it sent “${mime.slice(0, 60) || 'nothing'}” where a sound was expected`)
+      throw this.nonsense(messages.sentWhereSoundWasExpected(mime.slice(0, 60) || 'nothing'))
     }
     const expected = Number(response.headers.get('content-length') ?? Number.NaN)
     if (expected > MAX_FILE_BYTES) {
       await dropped(answered)
       throw new SourceError(
         'too-large',
-        `${this.libraryName} announced a file of ${(expected / 1e9).toFixed(1)} GB; more than 2 GB are not fetched.`,
+        messages.announcedFileGbMoreThan(this.libraryName, (expected / 1e9).toFixed(1)),
       )
     }
     const reopen = (headers: Readonly<Record<string, string>>) =>
@@ -215,8 +215,8 @@ export class SourceHttp {
       exchange.end()
       if (init.signal.aborted) throw cause
       if (!last && !exchange.isStalled) return null
-      const why = exchange.isStalled ? `did not answer within ${this.idleMs / 1000} s` : 'cannot be reached'
-      throw new SourceError('down', `${this.libraryName} ${why}. Try again in a while; nothing here was changed.`, {
+      const why = exchange.isStalled ? messages.didNotAnswerWithinS(this.idleMs / 1000) : messages.cannotBeReached
+      throw new SourceError('down', messages.tryAgainInWhileNothing(this.libraryName, why), {
         cause,
       })
     }
@@ -228,14 +228,12 @@ export class SourceHttp {
     await dropped(answered)
     const { status } = answered.response
     if (status >= 300 && status < 400)
-      throw new SourceError('refused', `${this.libraryName} sent us on to another address; it was not followed.`)
-    if (status === 402)
-      throw new SourceError('refused', `${this.libraryName} says that the plan has ended. Renew it there, then sync.`)
-    if (status === 404 || status === 410) throw new SourceError('gone', `${this.libraryName} no longer offers this.`)
+      throw new SourceError('refused', messages.sentUsOnAnotherAddress(this.libraryName))
+    if (status === 402) throw new SourceError('refused', messages.saysThatPlanHasEnded(this.libraryName))
+    if (status === 404 || status === 410) throw new SourceError('gone', messages.noLongerOffersThis(this.libraryName))
     if (status === 401 || status === 403)
       throw new SourceError('refused', `${this.libraryName} refused the sign-in. Check the account there.`)
-    if (status === 429)
-      throw new SourceError('busy', `${this.libraryName} asks to wait before the next request. Try again later.`)
+    if (status === 429) throw new SourceError('busy', messages.asksWaitBeforeNextRequest(this.libraryName))
     throw new SourceError('down', `${this.libraryName} answered with an error (${status}). Try again in a while.`)
   }
 
@@ -246,15 +244,13 @@ export class SourceHttp {
     try {
       for await (const chunk of readPieces(answered, this.idleMs)) {
         size += chunk.length
-        if (size > MAX_JSON_BYTES)
-          throw new SourceError('too-large', `${this.libraryName} sent far too long an answer.`)
-        if (performance.now() > endsMs)
-          throw new SourceError('down', `${this.libraryName} took too long over an answer. Try again in a while.`)
+        if (size > MAX_JSON_BYTES) throw new SourceError('too-large', messages.sentFarTooLongAnswer(this.libraryName))
+        if (performance.now() > endsMs) throw new SourceError('down', messages.tookTooLongOverAnswer(this.libraryName))
         chunks.push(chunk)
       }
     } catch (cause) {
       if (cause instanceof SourceError || (cause instanceof Error && cause.name === 'AbortError')) throw cause
-      throw new SourceError('down', `${this.libraryName} broke off in the middle of an answer. Try again.`, { cause })
+      throw new SourceError('down', messages.brokeOffInMiddleAnswer(this.libraryName), { cause })
     }
     return Buffer.concat(chunks).toString('utf8')
   }

@@ -1,4 +1,5 @@
 import { CLAUSE_WORDS, type Clause, type ClauseKey, RESTRICTIONS, readingsOfClause } from '../../core/rights'
+import { terms as messages } from '../../messages/server/terms'
 import type { Services } from '../context'
 import { inTransaction } from '../database/in-transaction'
 import { DomainError, notFound } from '../domain-error'
@@ -20,10 +21,10 @@ export function confirmPolicy(
 ): Promise<number> {
   return inTransaction(db, async (trx) => {
     const row = await trx.selectFrom('terms').selectAll().where('id', '=', termsId).executeTakeFirst()
-    if (!row || !isUnconfirmed(row.key)) throw notFound('This imported policy')
+    if (!row || !isUnconfirmed(row.key)) throw notFound(messages.thisImportedPolicy)
     const terms = termsOfRow(row)
     const missing = confirmed.find((key) => !pointsToConfirm(terms.clauses).some((clause) => clause.key === key))
-    if (missing) throw new DomainError('bad-clauses', `The policy permits nothing on “${CLAUSE_WORDS[missing]}”.`)
+    if (missing) throw new DomainError('bad-clauses', messages.thePolicyPermitsNothingOn(CLAUSE_WORDS[missing]))
     const points = [...new Set(confirmed)].sort()
     const readings = terms.clauses
       .filter((clause) => points.includes(clause.key) || !isPermission(clause))
@@ -32,7 +33,7 @@ export function confirmPolicy(
       key: confirmedKey(row.key, sha256Of(points.join(' '))),
       version: row.version,
       title: row.title,
-      shortTitle: 'As confirmed',
+      shortTitle: messages.asConfirmed,
       spdxId: row.spdx_id,
       url: row.url,
       text: row.text,

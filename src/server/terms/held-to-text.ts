@@ -1,4 +1,5 @@
 import { KNOWN_LICENCES } from '../../core/rights'
+import { terms as messages } from '../../messages/server/terms'
 import type { ServedTerms } from '../ports/connector'
 import { type ReadText, readingOrOpen } from './read-text'
 
@@ -19,8 +20,8 @@ export async function heldToText(served: ServedTerms, readText: ReadText): Promi
   if (is?.by === 'text' && is.spdxId === spdxId) return { ...served, misfitLabel: null }
   return {
     ...served,
-    title: `Text labelled ${served.title}`,
-    shortTitle: 'Not known',
+    title: messages.textLabelled(served.title),
+    shortTitle: messages.notKnown,
     spdxId: null,
     duration: 'not-stated',
     readings: [],

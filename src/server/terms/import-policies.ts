@@ -7,6 +7,7 @@ import { streamArray } from 'stream-json/streamers/stream-array.js'
 import { GrantScopeSchema, type PoliciesTaken, StatedTermsSchema } from '../../contract'
 import { type ImportedTerms, OdrlError, type StatedPolicy, termsOfOdrl } from '../../core/formats/odrl'
 import { canonicalJson, type Json } from '../../core/ledger'
+import { terms as messages } from '../../messages/server/terms'
 import type { Services } from '../context'
 import { inTransaction } from '../database/in-transaction'
 import { DomainError } from '../domain-error'
@@ -39,7 +40,7 @@ export async function importPolicies(
     await takeWithinLimit((maxBytes) => store.writeTemporary(file, body, { maxBytes, signal }))
     const intake = new Intake(services)
     if (!(await eachInGraph(file, (document) => intake.take(document)))) {
-      if (fs.statSync(file).size > MAX_POLICY) throw new DomainError('too-large', 'The policy is too long.')
+      if (fs.statSync(file).size > MAX_POLICY) throw new DomainError('too-large', messages.thePolicyIsTooLong)
       await intake.take(parsed(await fs.promises.readFile(file, 'utf8')))
     }
     return intake.outcome()
@@ -66,7 +67,7 @@ async function eachInGraph(file: string, take: (document: Json) => Promise<void>
     )
   } catch (cause) {
     if (cause instanceof DomainError) throw cause
-    throw new DomainError('not-odrl', 'The file is no JSON-LD. Choose an ODRL policy.', { cause })
+    throw new DomainError('not-odrl', messages.fileNoJsonLdChoose, { cause })
   }
   return hasGraph
 }
@@ -75,7 +76,7 @@ function parsed(text: string): Json {
   try {
     return JSON.parse(text) as Json
   } catch (cause) {
-    throw new DomainError('not-odrl', 'The file is no JSON-LD. Choose an ODRL policy.', { cause })
+    throw new DomainError('not-odrl', messages.fileNoJsonLdChoose, { cause })
   }
 }
 
@@ -108,7 +109,7 @@ class Intake {
     const { termsIds, newCount, onFileCount, agreementCount, unreadCount } = this
     const firstProblem = this.problems[0] ?? null
     if (newCount + onFileCount + agreementCount === 0)
-      throw new DomainError('not-odrl', firstProblem ?? 'There is no policy in the file.')
+      throw new DomainError('not-odrl', firstProblem ?? messages.thereNoPolicyInFile)
     return { termsIds: termsIds.slice(0, IDS_TOLD), newCount, onFileCount, agreementCount, unreadCount, firstProblem }
   }
 
@@ -116,7 +117,7 @@ class Intake {
     const stated = statedIn(document)
     const imported = termsOfOdrl(document, stated)
     const whole = canonicalJson(document)
-    if (whole.length > MAX_POLICY) throw new OdrlError('The policy is too long.')
+    if (whole.length > MAX_POLICY) throw new OdrlError(messages.thePolicyIsTooLong)
     if (stated && imported.isAsWritten) {
       if (this.standsUnderHeld(document, stated)) {
         this.agreementCount++
@@ -133,7 +134,7 @@ class Intake {
         }
       }
     }
-    if (this.newCount >= MAX_NEW) throw new OdrlError(`More than ${MAX_NEW} new policies are not taken from one file.`)
+    if (this.newCount >= MAX_NEW) throw new OdrlError(messages.moreThanNewPoliciesAre(MAX_NEW))
     this.note(await this.store(imported, sha256Of(whole)))
     this.newCount++
   }
@@ -162,7 +163,7 @@ class Intake {
       key: policyKey(documentSha256),
       title: imported.title.slice(0, 200),
       version: imported.version.slice(0, 40),
-      shortTitle: 'Imported',
+      shortTitle: messages.imported,
     }
     return inTransaction(this.services.db, (trx) => storeTerms(trx, ELSEWHERE_ID, { ...served, misfitLabel: null }))
   }

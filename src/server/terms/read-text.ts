@@ -1,4 +1,5 @@
 import type { LicenceReading, TextPart } from '../../core/rights'
+import { terms as messages } from '../../messages/server/terms'
 import { DomainError } from '../domain-error'
 import { type Pool, runTask } from '../workers/pool'
 import type { CompareTextsTask, ReadTextTask } from '../workers/tasks'
@@ -33,7 +34,7 @@ export async function readingOrOpen(text: string, readText: ReadText): Promise<L
     return await readText(text)
   } catch (error) {
     if (!(error instanceof DomainError)) throw error
-    const open = [{ quote: `This text on terms could not be read: ${text.slice(0, QUOTE_LENGTH)}`, keys: [] }]
+    const open = [{ quote: messages.thisTextOnTermsCould(text.slice(0, QUOTE_LENGTH)), keys: [] }]
     return { licences: [], like: null, clauses: [], open }
   }
 }
@@ -59,11 +60,7 @@ async function runBounded<T>(pool: Pool, name: string, task: object, maxMs: numb
     return await runTask<T>(pool, name, task, { signal: controller.signal })
   } catch (cause) {
     if (!controller.signal.aborted) throw cause
-    throw new DomainError(
-      'unreadable-text',
-      'This text takes too long to read. Give the part of it that speaks of the licence.',
-      { cause },
-    )
+    throw new DomainError('unreadable-text', messages.thisTextTakesTooLong, { cause })
   } finally {
     clearTimeout(timer)
   }

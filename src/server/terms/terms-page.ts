@@ -1,5 +1,6 @@
 import type { TermsPage } from '../../contract'
 import { plainTerms } from '../../core/rights'
+import { terms as messages } from '../../messages/server/terms'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 import { latestDetections } from '../rows/latest-detections'
@@ -24,7 +25,7 @@ export async function getTermsPage(
     .select('sources.name as source_name')
     .where('terms.id', '=', id)
     .executeTakeFirst()
-  if (!row) throw notFound('This version of the terms')
+  if (!row) throw notFound(messages.thisVersionOfTheTerms)
   const versions = await db
     .selectFrom('terms')
     .select(['id', 'version', 'seen_at', 'text'])

@@ -1,14 +1,15 @@
+import { terms as messages } from '../../messages/server/terms'
 import type { HeldTerms } from './held-to-text'
 
 /** What stands for the terms of a sound of which nobody has said any: it states nothing, so it allows nothing. */
 export const UNKNOWN_TERMS: HeldTerms = {
   key: 'unknown',
   version: '2',
-  title: 'Unknown licence',
-  shortTitle: 'Not known',
+  title: messages.unknownLicence,
+  shortTitle: messages.notKnown,
   spdxId: null,
   url: null,
-  text: 'The licence of this sound is not known. What is not stated is not allowed.',
+  text: messages.licenceThisSoundNotKnown,
   duration: 'not-stated',
   readings: [],
   misfitLabel: null,

@@ -1,6 +1,7 @@
 import type { SpokenWords } from '../../contract'
 import { parsedVocabulary, type SpokenSound, spokenSounds, stemsOf } from '../../core/finding'
 import { type Cue, captionCues } from '../../core/formats/captions'
+import { videos as messages } from '../../messages/server/videos'
 import type { Services } from '../context'
 import { type Db, nowIso } from '../database/open'
 import { DomainError } from '../domain-error'
@@ -23,8 +24,7 @@ export async function setCaptions(
   const { db } = services
   await getVideoRow(db, videoId)
   const cues = captionCues(text)
-  if (!cues)
-    throw new DomainError('not-captions', 'This file holds no captions. Choose a SubRip (.srt) or WebVTT (.vtt) file.')
+  if (!cues) throw new DomainError('not-captions', messages.thisFileHoldsNoCaptions)
   const values = { video_id: videoId, file_name: plainFileName(name), cues_json: JSON.stringify(cues), at: nowIso() }
   await db
     .insertInto('captions')

@@ -1,12 +1,13 @@
 import { sql } from 'kysely'
 import type { VideoOverview, VideoStepFacts } from '../../contract'
+import { videos as messages } from '../../messages/server/videos'
 import type { Services } from '../context'
 import { notFound } from '../domain-error'
 
 /** How far a video is in its first steps. @throws {DomainError} not-found. */
 export async function loadStepFacts({ db }: Pick<Services, 'db'>, videoId: number): Promise<VideoStepFacts> {
   const [row] = await loadRows(db, videoId)
-  if (!row) throw notFound('This video')
+  if (!row) throw notFound(messages.thisVideo)
   return stepFacts(row)
 }
 

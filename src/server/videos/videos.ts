@@ -1,4 +1,5 @@
 import type { Video, VideoFiles, VideoInput } from '../../contract'
+import { videos as messages } from '../../messages/server/videos'
 import { loadVideoStates } from '../clearance/video-states'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
@@ -47,7 +48,7 @@ export async function changeVideo(services: Asking, id: number, input: VideoInpu
     .where('id', '=', id)
     .returningAll()
     .executeTakeFirst()
-  if (!row) throw notFound('This video')
+  if (!row) throw notFound(messages.thisVideo)
   return loadVideo(services, row, asOf)
 }
 

@@ -1,3 +1,4 @@
+import { workers as messages } from '../../messages/server/workers'
 import { MediaError } from '../media/decoder'
 
 /** Memory over which a task tells how far it is: two 32-bit numbers, its stage and the milliseconds of sound that are decoded. */
@@ -44,9 +45,5 @@ export class PulseTeller {
 
 /** The error of a file that takes more memory than a thread may have. */
 export function tooLarge(cause?: unknown): MediaError {
-  return new MediaError(
-    'too-large',
-    'The file is damaged or too large: decoding it takes more memory than there is. Bring a shorter part of it.',
-    { cause },
-  )
+  return new MediaError('too-large', messages.fileDamagedOrTooLarge, { cause })
 }

@@ -10,6 +10,7 @@ import {
 } from 'node-taglib-sharp'
 import { isTaggedEnding } from '../../core/formats/media-endings'
 import { withWavRights } from '../../core/formats/wav-tags'
+import { workers as messages } from '../../messages/server/workers'
 
 /** Rights as a copy carries them in its tags. */
 export interface FileRights {
@@ -100,8 +101,8 @@ function copyrightOf({ maker, source, licenceTitle, licenceUrl }: FileRights): s
 
 function commentOf({ creditLine, source, acquisitionId }: FileRights): string {
   return [
-    creditLine ? `Credit: ${creditLine}` : 'No credit is owed.',
-    `From ${source}.`,
-    `Acquisition ${acquisitionId}.`,
+    creditLine ? messages.creditIs(creditLine) : messages.noCreditIsOwed,
+    messages.from(source),
+    messages.acquisition(acquisitionId),
   ].join(' ')
 }

@@ -1,4 +1,5 @@
 import type { MessagePort } from 'node:worker_threads'
+import { workers as messages } from '../../messages/server/workers'
 import { MediaError } from '../media/decoder'
 import { type Pool, runTask } from './pool'
 import { newPulse, type Pulse, pulseState, STAGE } from './pulse'
@@ -113,5 +114,5 @@ export async function runWatchedTask<T>(
     runTask<T>(pool, name, { ...task, pulse }, { signal, ...(transferList ? { transferList } : {}) }),
   )
   if (outcome.kind === 'done') return outcome.value
-  throw new MediaError('not-media', 'The file is damaged: reading it comes to no end.', { cause: outcome.cause })
+  throw new MediaError('not-media', messages.fileDamagedReadingComesNo, { cause: outcome.cause })
 }

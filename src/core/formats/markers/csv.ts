@@ -1,4 +1,5 @@
 import { csvFormatRows, csvParseRows } from 'd3-dsv'
+import { formats as messages } from '../../wording/formats'
 import { type FrameRate, frameAt, frameOfTimecode, frameStartS, secondsOfClock, timecodeOf } from '../timecode'
 import { boundedMarkers, type Marker, type MarkerProblem, type MarkersRead } from './marker'
 
@@ -84,7 +85,7 @@ export function markersFromCsv(text: string, rate: FrameRate, drop: boolean): Ma
     const startS = time(cell('start_s'), cell('start_timecode'))
     if (startS === null) {
       const what = cell('start_s') || cell('start_timecode')
-      problems.push({ line: index + 2, words: what ? `“${what.slice(0, 40)}” is no time.` : 'There is no start.' })
+      problems.push({ line: index + 2, words: what ? messages.isNoTime(what.slice(0, 40)) : messages.thereIsNoStart })
       continue
     }
     const tags: Record<string, string> = {}

@@ -1,3 +1,4 @@
+import { formats as messages } from '../../wording/formats'
 import { EDL_EVENT, edlLines, hoursBefore, hoursInS, hoursWords } from '../edl'
 import {
   type FrameRate,
@@ -81,11 +82,10 @@ function markerOfEvent(event: RegExpExecArray, rate: FrameRate, drop: boolean): 
   const [from, to] = [event[7] as string, event[8] as string].map((code) => frameOfTimecode(code, rate, drop))
   for (const one of [from, to]) {
     if (!one || !('problem' in one)) continue
-    if (one.problem === 'frame-too-high')
-      return `The list counts more than ${nominalRate(rate)} frames a second: choose the frame rate that it was written with.`
+    if (one.problem === 'frame-too-high') return messages.listCountsMoreThanFrames(nominalRate(rate))
     return one.problem === 'dropped-number'
-      ? `${event[7]} does not exist where numbers are dropped: choose the frame rate that it was written with.`
-      : `“${event[7]}” is no timecode.`
+      ? messages.doesNotExistWhereNumbers(event[7])
+      : messages.isNoTimecode(event[7])
   }
   const startS = frameStartS((from as { frame: number }).frame, rate)
   return { startS, endS: frameStartS((to as { frame: number }).frame, rate), name: '', note: '', tags: {} }

@@ -1,3 +1,5 @@
+import { formats as messages } from '../../wording/formats'
+
 /** A marked time or span with a name, as every format of markers has it. */
 export interface Marker {
   readonly startS: number
@@ -30,7 +32,10 @@ export const MARKERS_MAX = 10_000
 /** What was read, cut off where it is too much, with a sentence that says so. */
 export function boundedMarkers(markers: readonly Marker[], problems: readonly MarkerProblem[]): MarkersRead {
   if (markers.length <= MARKERS_MAX) return { markers, problems }
-  const words = `The file has ${markers.length.toLocaleString('en-GB')} entries; the first ${MARKERS_MAX.toLocaleString('en-GB')} were read.`
+  const words = messages.fileHasEntriesFirstWere(
+    markers.length.toLocaleString('en-GB'),
+    MARKERS_MAX.toLocaleString('en-GB'),
+  )
   return { markers: markers.slice(0, MARKERS_MAX), problems: [{ line: 0, words }, ...problems] }
 }
 

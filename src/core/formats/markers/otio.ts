@@ -1,3 +1,4 @@
+import { formats as messages } from '../../wording/formats'
 import {
   isObject,
   type Json,
@@ -59,7 +60,7 @@ interface Gathered {
 function gather(item: Json, atS: number, depth: number, into: Gathered): number {
   if (depth > OTIO_DEEPEST) {
     if (!into.problems.some(({ words }) => words.includes('nested')))
-      into.problems.push({ line: 0, words: `Parts that are nested more than ${OTIO_DEEPEST} deep were left out.` })
+      into.problems.push({ line: 0, words: messages.partsThatAreNestedMore(OTIO_DEEPEST) })
     return 0
   }
   const source =
@@ -84,7 +85,7 @@ function addMarker(marker: Json, offsetS: number, { markers, problems }: Gathere
   const marked = rangeInS(marker.marked_range)
   const name = typeof marker.name === 'string' ? marker.name : ''
   if (!marked) {
-    problems.push({ line: 0, words: `The marker “${name.slice(0, 40)}” has no time.` })
+    problems.push({ line: 0, words: messages.theMarkerHasNoTime(name.slice(0, 40)) })
     return
   }
   const metadata = isObject(marker.metadata) ? marker.metadata[OTIO_METADATA_KEY] : null

@@ -1,3 +1,4 @@
+import { formats as messages } from '../../wording/formats'
 import { type FrameRate, frameAt, timecodeOf } from '../timecode'
 import { timeOf } from './csv'
 import { boundedMarkers, type Marker, type MarkerProblem, type MarkersRead, oneLine } from './marker'
@@ -42,7 +43,7 @@ export function markersFromPlainList(text: string, rate: FrameRate, drop: boolea
     if (line === '') continue
     const marker = markerOfLine(line, rate, drop)
     if (marker) markers.push({ ...marker, line: index + 1 })
-    else problems.push({ line: index + 1, words: `“${line.slice(0, 40)}” does not begin with a time.` })
+    else problems.push({ line: index + 1, words: messages.doesNotBeginWithTime(line.slice(0, 40)) })
   }
   return markers.length === 0 ? null : boundedMarkers(markers, problems)
 }

@@ -1,5 +1,6 @@
 import { canonicalJson, type Json } from '../../ledger'
 import { type ClauseKey, type Duration, type Reading, readingsOfClause, USE_PLACES } from '../../rights'
+import { formats as messages } from '../../wording/formats'
 import type { GrantScope, OdrlParty, StatedDecision, StatedTerms } from './policy'
 import { odrlOfTerms } from './write'
 
@@ -44,11 +45,11 @@ const MAX_RULES = 1000
  * @param document Parsed JSON. @param stated What it states of itself, or null for a policy of others. @throws {OdrlError}
  */
 export function termsOfOdrl(document: Json, stated: StatedPolicy | null = null): ImportedTerms {
-  if (isDeeperThan(document, MAX_DEPTH)) throw new OdrlError('The file is no ODRL policy: it is nested too deeply.')
-  if (!isObject(document)) throw new OdrlError('The file is no ODRL policy: it holds no object.')
+  if (isDeeperThan(document, MAX_DEPTH)) throw new OdrlError(messages.fileNoOdrlPolicyNested)
+  if (!isObject(document)) throw new OdrlError(messages.fileNoOdrlPolicyHolds)
   const rules = rulesIn(document)
-  if (rules.length === 0) throw new OdrlError('The file is no ODRL policy: it permits, forbids and asks for nothing.')
-  if (rules.length > MAX_RULES) throw new OdrlError(`The policy has more than ${MAX_RULES} rules.`)
+  if (rules.length === 0) throw new OdrlError(messages.fileNoOdrlPolicyPermits)
+  if (rules.length > MAX_RULES) throw new OdrlError(messages.policyHasMoreThanRules(MAX_RULES))
   const expected = stated && writtenAs(document, stated)
   if (stated && expected && isSame(without(document, NO_GROUND), expected)) return asStated(document, stated.terms)
   return asFarAsRead(document, rules, stated && expected ? { terms: stated.terms, expected } : null)
@@ -93,7 +94,7 @@ function asFarAsRead(
     : []
   const readings = [...stated, ...firstOfEach(others.flatMap((one) => readingsOfOther(one)))]
   return {
-    title: own?.terms.title ?? textIn(document.uid) ?? textIn(document['@id']) ?? 'Imported policy',
+    title: own?.terms.title ?? textIn(document.uid) ?? textIn(document['@id']) ?? messages.importedPolicy,
     version: own?.terms.version ?? '1',
     // It is not known to be that licence, whatever it says.
     spdxId: null,

@@ -2,6 +2,7 @@ import path from 'node:path'
 import type { APIRoute } from 'astro'
 import { z } from 'zod'
 import { BackupPlan } from '../../../contract'
+import { requests as messages } from '../../../messages/server/requests'
 import { endpoint, jsonBody } from '../../../server/answer'
 import { requireBackupFolder } from '../../../server/backup/backup-job'
 import { loadBackups, saveBackupPlan } from '../../../server/backup/plan'
@@ -21,6 +22,6 @@ export const PUT: APIRoute = endpoint(async (app, { request }) => {
 
 /** Makes a backup now. */
 export const POST: APIRoute = endpoint(async (app) => {
-  const { job, already } = await app.jobs.enqueue('backup', 'all', 'Making a backup')
+  const { job, already } = await app.jobs.enqueue('backup', 'all', messages.makingABackup)
   return { jobId: job.id, already }
 })

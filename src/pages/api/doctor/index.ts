@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro'
+import { requests as messages } from '../../../messages/server/requests'
 import { endpoint } from '../../../server/answer'
 import { findDoctorReport } from '../../../server/doctor/doctor-job'
 
@@ -7,6 +8,6 @@ export const GET: APIRoute = endpoint(async ({ db }) => ({ report: await findDoc
 
 /** Examines the stored files, the tables and the ledger. */
 export const POST: APIRoute = endpoint(async (app) => {
-  const { job, already } = await app.jobs.enqueue('doctor', 'all', 'Examining the files')
+  const { job, already } = await app.jobs.enqueue('doctor', 'all', messages.examiningTheFiles)
   return { jobId: job.id, already }
 })

@@ -1,12 +1,9 @@
 import type { APIRoute } from 'astro'
+import { requests as messages } from '../../../messages/server/requests'
 import { endpoint, mediaUpload } from '../../../server/answer'
 import { bringPack } from '../../../server/folders/packs'
 
 /** Takes in a newer version of a pack. */
 export const PUT: APIRoute = endpoint(async (app, context) =>
-  bringPack(
-    app,
-    mediaUpload(context, 'The pack is empty. Download it again and bring that file.'),
-    context.params.id ?? '',
-  ),
+  bringPack(app, mediaUpload(context, messages.packEmptyDownloadAgainAnd), context.params.id ?? ''),
 )

@@ -1,4 +1,5 @@
 import type { TimeRange } from '../../../core/time-range'
+import { workers as messages } from '../../../messages/server/workers'
 import { decodeMedia, soundDecoder } from '../../media/choose'
 import { MediaError } from '../../media/decoder'
 import { concatFloat32 } from '../concat-float32'
@@ -27,8 +28,7 @@ export async function decodeRange(
     },
   })
   teller.computing()
-  if (parts.length === 0)
-    throw new MediaError('outside', 'There is no sound in that part: it lies behind the end. Mark an earlier one.')
+  if (parts.length === 0) throw new MediaError('outside', messages.thereNoSoundInThat)
   const channels = (parts[0] as Float32Array[]).map((_, index) =>
     concatFloat32(parts.map((part) => part[index] as Float32Array)),
   )

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import { decodedFeatures, FeaturesError, type PreparedSound } from '../../../core/hearing'
+import { workers as messages } from '../../../messages/server/workers'
 import type { SearchedSound } from '../tasks'
 
 /** A sound as its feature file has it; null for silence. @throws {FeaturesError} */
@@ -13,7 +14,7 @@ export function loadedOrReason({ path }: SearchedSound): { sound: PreparedSound 
     return { sound: loadedSound(path), reason: null }
   } catch (error) {
     if (error instanceof FeaturesError) return { sound: null, reason: error.message }
-    return { sound: null, reason: 'Its stored features could not be read.' }
+    return { sound: null, reason: messages.storedFeaturesCouldNotBe }
   }
 }
 

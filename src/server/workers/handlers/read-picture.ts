@@ -10,6 +10,7 @@ import {
   pictureEvents,
   stripStepS,
 } from '../../../core/picture'
+import { workers as messages } from '../../../messages/server/workers'
 import { chosenDecoder } from '../../media/choose'
 import { MediaError } from '../../media/decoder'
 import { inspectPicture, type PictureInfo } from '../../media/inspect-picture'
@@ -35,7 +36,7 @@ export function readPicture({ path, into, framesInto, pulse, port }: PictureTask
   return asTaskResult(async () => {
     const teller = new PulseTeller(pulse)
     const info = await inspectPicture(path)
-    if (!info) throw new MediaError('not-media', 'The file has no picture that could be read.')
+    if (!info) throw new MediaError('not-media', messages.fileHasNoPictureThat)
     const stepS = stripStepS(info.durationS)
     const meter = new FrameMeter()
     const strip = fs.openSync(into, 'w')
@@ -90,7 +91,7 @@ function pictureFacts(
   const { count } = measures
   const [firstS = 0, lastS = 0] = [timesS[0], timesS[count - 1]]
   const { frameRate, durationS } = measuredPicture({ count, firstS, lastS }, info.frameRate)
-  const note = end === 'whole' ? '' : `The picture is damaged: it could be read up to ${lastS.toFixed(1)} s.`
+  const note = end === 'whole' ? '' : messages.pictureDamagedCouldBeRead(lastS.toFixed(1))
   return {
     durationS,
     frameRate,

@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro'
+import { requests as messages } from '../../../../messages/server/requests'
 import { endpoint, idParam } from '../../../../server/answer'
 import { getFrameTimesFile, takeFrameTimes } from '../../../../server/cuts/cut-files'
 import { DomainError } from '../../../../server/domain-error'
@@ -14,6 +15,6 @@ export const GET: APIRoute = endpoint(async (app, { params, request }) =>
 
 /** Takes the same from the browser that read the picture. */
 export const PUT: APIRoute = endpoint(async (app, { params, request }) => {
-  if (!request.body) throw new DomainError('empty-file', 'There are no times in it.')
+  if (!request.body) throw new DomainError('empty-file', messages.thereAreNoTimesIn)
   return takeFrameTimes(app, idParam(params), bodyStream(request.body), request.signal)
 })

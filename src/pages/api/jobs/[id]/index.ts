@@ -1,10 +1,11 @@
 import type { APIRoute } from 'astro'
+import { requests as messages } from '../../../../messages/server/requests'
 import { endpoint, idParam } from '../../../../server/answer'
 import { notFound } from '../../../../server/domain-error'
 
 export const GET: APIRoute = endpoint(async (app, { params }) => {
   const job = await app.jobs.find(idParam(params))
-  if (!job) throw notFound('This job')
+  if (!job) throw notFound(messages.thisJob)
   return job
 })
 
@@ -13,6 +14,6 @@ export const DELETE: APIRoute = endpoint(async (app, { params }) => {
   const id = idParam(params)
   await app.jobs.cancel(id)
   const job = await app.jobs.find(id)
-  if (!job) throw notFound('This job')
+  if (!job) throw notFound(messages.thisJob)
   return job
 })

@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro'
+import { requests as messages } from '../../../../messages/server/requests'
 import { endpoint, idParam } from '../../../../server/answer'
 import { DomainError } from '../../../../server/domain-error'
 import { findSpokenWords, removeCaptions, setCaptions } from '../../../../server/videos/captions'
@@ -11,8 +12,7 @@ export const GET: APIRoute = endpoint(async (app, { params }) => findSpokenWords
 export const PUT: APIRoute = endpoint(async (app, { params, request, url }) => {
   const bytes = Number(request.headers.get('content-length') ?? 0)
   const text = bytes > MAX_BYTES ? '' : await request.text()
-  if (bytes > MAX_BYTES || text.length > MAX_BYTES)
-    throw new DomainError('too-large', 'A caption file has at most 5 MB.')
+  if (bytes > MAX_BYTES || text.length > MAX_BYTES) throw new DomainError('too-large', messages.captionFileHasAtMost)
   await setCaptions(app, idParam(params), { name: url.searchParams.get('name') ?? '', text })
   return findSpokenWords(app, idParam(params))
 })

@@ -1,0 +1,4 @@
+/** What the core says of credits. */
+export const credits = {
+  soundEffects: 'Sound effects',
+}

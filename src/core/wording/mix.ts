@@ -1,0 +1,4 @@
+/** What the core says of mix. */
+export const mix = {
+  alone: 'Alone',
+}

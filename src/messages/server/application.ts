@@ -1,0 +1,28 @@
+/** What the server says of application. */
+export const application = {
+  requestNotAsExpected: 'The request is not as expected',
+  notHereMayHaveBeen: (what: string) => `${what} is not here. It may have been removed; go back and choose again.`,
+  ownerThisGoodThud: 'the owner of this Good Thud',
+  examiningTheFiles: 'Examining the files',
+  makingABackup: 'Making a backup',
+  somethingWentWrongInsideTry: 'Something went wrong inside. Try again; the details are in the log.',
+  recordingsCompared: 'Recordings compared.',
+  thereWasNothingToClear: 'There was nothing to clear.',
+  clearedFilesMb: (files: number, bytes: number) => `Cleared ${files} files, ${bytes} MB.`,
+  goingThroughTheFiles: 'Going through the files',
+  comparingRecordings: 'Comparing recordings',
+  requestCouldNotBeDone: 'The request could not be done',
+  libraryDidNotDoPart: 'A library did not do its part',
+  fileCannotBeListened: 'The file cannot be listened to',
+  somethingWentWrongInside: 'Something went wrong inside',
+  somethingWentWrongInsideTryAgain: 'Something went wrong inside. Try again; the log says more.',
+  requestNestedMoreThanDeep: (maxJsonDepth: number) =>
+    `The request is nested more than ${maxJsonDepth} deep. Reload the page and try again.`,
+  requestNotJsonReloadPage: 'The request is not JSON. Reload the page and try again.',
+  theRequestIsTooLarge: 'The request is too large.',
+  addressNamesNothingGoBack: 'The address names nothing. Go back and choose again.',
+  theAddressNamesNoCopy: 'The address names no copy.',
+  sayWherePartBeginsAnd: 'Say where the part begins and where it ends.',
+  fileEmptyChooseAnotherOne: 'The file is empty. Choose another one.',
+  thisVideoNotHereAny: 'This video is not here any more. Choose another.',
+}

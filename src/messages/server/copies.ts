@@ -1,0 +1,27 @@
+/** What the server says of copies. */
+export const copies = {
+  itIsHereAlready: 'It is here already.',
+  savedAsWithItsPapers: (fileName: string) => `Saved as “${fileName}”, with its papers.`,
+  thisSoundNoLongerIn: 'This sound is no longer in the catalogue.',
+  readingTermsAsTheyStand: 'Reading the terms as they stand today',
+  buyingIt: 'Buying it',
+  orderingTheFile: 'Ordering the file',
+  fetchingTheFile: 'Fetching the file',
+  checkingTheFile: 'Checking the file',
+  writingRightsIntoFile: 'Writing the rights into the file',
+  boughtForIt: 'bought for it',
+  fileCameButNotCopy:
+    'A file came, but not the copy that the papers speak of. What came is kept; keep the papers and buy or download it anew.',
+  thisTierNoLongerOffered: 'This tier is no longer offered. Look at the prices again.',
+  librarySentMoreThan2: 'The library sent more than 2 GB for one sound. Nothing was kept.',
+  libraryBrokeOffInMiddle: 'The library broke off in the middle of the file. Download it again.',
+  cutAndMixed: 'cut and mixed',
+  whatThisDownloadBrought: 'What this download brought',
+  thisCopy: 'This copy',
+  thisSound: 'This sound',
+  thisSoundYourOwnHere: 'This sound is your own: it is here already.',
+  thisSoundSoldChooseOne: 'This sound is sold. Choose one of its tiers first.',
+  itsLibraryHasIt: 'its library has it',
+  thisSoundOfferedAsOnly: (offered: string) => `This sound is offered as ${offered} only.`,
+  downloading: (shownTitle: string) => `Downloading ${shownTitle}`,
+}

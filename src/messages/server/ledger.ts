@@ -1,0 +1,45 @@
+/** A value as it stands in an entry. */
+type Written = unknown
+
+/** What the server says of ledger. */
+export const ledger = {
+  termsVersion: (id: number, title: string, version: string) => `Terms ${id}, “${title}” version ${version}`,
+  haveNoEntry: (name: string) => `${name}, have no entry.`,
+  textNotOneThatWas: (name: string) => `${name}: the text is not the one that was seen.`,
+  whatTheyAllowNotWhat: (name: string) => `${name}: what they allow is not what was read from their text.`,
+  termsAreGone: (id: Written, title: Written) => `Terms ${id}, “${title}”, are gone.`,
+  papers: (id: number, title: string) => `Papers ${id}, “${title}”`,
+  theyAreForAnotherFile: (name: string) => `${name}: they are for another file.`,
+  theyAreUnderOtherTerms: (name: string) => `${name}: they are under other terms.`,
+  periodPlanAnotherOne: (name: string) => `${name}: the period of the plan is another one.`,
+  theyWereTakenBackAnd: 'they were taken back, and count',
+  theyCountAndAreMarked: 'they count, and are marked as taken back',
+  papersAreGone: (id: Written, title: string) => `Papers ${id}, “${title}”, are gone.`,
+  hasNoEntry: 'has no entry.',
+  isGone: 'is gone.',
+  ofPapersHasNoEntry: (fileName: string, grantId: number) => `“${fileName}” of papers ${grantId} has no entry.`,
+  ofPapersIsGone: (fileName: Written, grantId: Written) => `“${fileName}” of papers ${grantId} is gone.`,
+  theFactsOfACheck: (sha256: string) => `The facts ${sha256} of a check`,
+  areNotThoseThatWere: (named: string) => `${named} are not those that were written.`,
+  haveNoEntry2: (named: string) => `${named} have no entry.`,
+  areGone: (named: string) => `${named} are gone.`,
+  checkShowsOtherFactsThan: (id: number) => `Check ${id} shows other facts than its last ones.`,
+  hasNoEntry2: (name: string) => `${name} has no entry.`,
+  notAsWasGiven: (name: string) => `${name} is not as it was given.`,
+  undoneAndCounts: (name: string) => `${name} was undone, and counts.`,
+  countsAndIsUndone: (name: string) => `${name} counts, and is marked as undone.`,
+  theFileIsGone: (fileName: string) => `The file “${fileName}” is gone.`,
+  theFileWasChanged: (fileName: string) => `The file “${fileName}” was changed.`,
+  entryBeforeMissingOrStands: 'an entry before it is missing, or it stands in another place',
+  entryBeforeWasChanged: 'the entry before it was changed',
+  contentsAreNotThoseWas: 'its contents are not those it was written with',
+  entryBrokenBeforeHold: (number: number, reasons: string, entries: number) =>
+    `Entry ${number} is broken: ${reasons}. The ${entries} before it hold.`,
+  theLedgerHolds: 'The ledger holds.',
+  thingsAreNotAsLedger: (mismatchCount: number) => `${mismatchCount} things are not as the ledger says.`,
+  thatHeadEmptyLedgerEvery: 'That is the head of an empty ledger; every ledger goes on from it.',
+  thereNoEntryAnyMore: (number: number) => `There is no entry ${number} any more: the end of the ledger was cut off.`,
+  entryOneThatYouNoted: (number: number) =>
+    `Entry ${number} is the one that you noted. If the chain holds, nothing before it was changed.`,
+  entryNotOneThatYou: (number: number) => `Entry ${number} is not the one that you noted: the ledger was written anew.`,
+}
