@@ -1,4 +1,5 @@
 import { Fft } from './fft'
+import { windowedInto } from './windowed'
 
 /** Edges of the four bands of a print, Hz: body, low middle, presence, air. Chosen an even share of effects' energy each. */
 export const PRINT_BAND_EDGES_HZ = [40, 250, 1000, 4000, 16000] as const
@@ -39,11 +40,8 @@ export function soundPrint(samples: Float32Array, sampleRateHz: number): Print {
   const window = Float32Array.from({ length: size }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / size) ** 2)
   const hop = Math.max(64, Math.min(size / 2, Math.round(columnS * sampleRateHz * 0.5)))
   for (let centre = 0; centre < samples.length; centre += hop) {
-    for (let n = 0; n < size; n++) {
-      const i = centre + n - size / 2
-      re[n] = i >= 0 && i < samples.length ? (samples[i] as number) * (window[n] as number) : 0
-      im[n] = 0
-    }
+    windowedInto(re, samples, centre - size / 2, window)
+    im.fill(0)
     fft.forward(re, im)
     const column = Math.min(columns - 1, Math.floor(centre / sampleRateHz / columnS))
     weight[column] = (weight[column] as number) + 1
@@ -51,7 +49,7 @@ export function soundPrint(samples: Float32Array, sampleRateHz: number): Print {
       const band = bandOfBin[k] as number
       if (band >= PRINT_BANDS) continue
       const at = column * PRINT_BANDS + band
-      power[at] = (power[at] as number) + (re[k] as number) ** 2 + (im[k] as number) ** 2
+      power[at] = (power[at] as number) + (re[k] as number) * (re[k] as number) + (im[k] as number) * (im[k] as number)
     }
   }
   return { columnS, levels: scaledLevels(power, weight) }

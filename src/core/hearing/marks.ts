@@ -1,4 +1,5 @@
 import { Fft } from '../audio/fft'
+import { windowedInto } from '../audio/windowed'
 import { HEARING_RATE_HZ } from './constants'
 
 /**
@@ -29,15 +30,16 @@ export function soundMarks(samples: Float32Array): Uint32Array {
   let before = new Float32Array(BANDS)
   for (let frame = 0; frame < frames; frame++) {
     const first = frame * MARK_HOP + MARK_HOP / 2 - MARK_SIZE / 2
-    for (let n = 0; n < MARK_SIZE; n++) re[n] = (samples[first + n] ?? 0) * (window[n] as number)
+    windowedInto(re, samples, first, window)
     im.fill(0)
     fft.forward(re, im)
     const energies = new Float32Array(BANDS)
     let total = 0
     for (let band = 0; band < BANDS; band++) {
       let sum = 0
-      for (let k = edges[band] as number; k < (edges[band + 1] as number); k++)
-        sum += (re[k] as number) ** 2 + (im[k] as number) ** 2
+      const end = edges[band + 1] as number
+      for (let k = edges[band] as number; k < end; k++)
+        sum += (re[k] as number) * (re[k] as number) + (im[k] as number) * (im[k] as number)
       energies[band] = sum
       total += sum
     }

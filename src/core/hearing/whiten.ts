@@ -1,4 +1,5 @@
 import { Fft } from '../audio/fft'
+import { windowedInto } from '../audio/windowed'
 import { WHITEN_HOP, WHITEN_SIZE } from './constants'
 
 /** Cells of a sound this far under its strongest cell fade out, dB: they are noise floor, not sound. */
@@ -47,8 +48,8 @@ function reshaped(samples: Float32Array, scaleOfPower: (power: number) => number
   for (let frame = 0; frame < frames; frame += 2) {
     const first = frame * WHITEN_HOP - half
     const second = first + WHITEN_HOP
-    windowed(re, samples, first, window)
-    windowed(im, samples, second, window)
+    windowedInto(re, samples, first, window)
+    windowedInto(im, samples, second, window)
     fft.forward(re, im)
     scaleBoth(re, im, scaleOfPower)
     fft.inverse(re, im)
@@ -56,14 +57,6 @@ function reshaped(samples: Float32Array, scaleOfPower: (power: number) => number
     addFrame(out, im, window, second, 1 / size)
   }
   return out
-}
-
-/** A frame that begins at `start`, windowed; outside the samples is silence. */
-function windowed(into: Float32Array, samples: Float32Array, start: number, window: Float32Array): void {
-  const from = Math.max(0, Math.min(into.length, -start))
-  const to = Math.max(from, Math.min(into.length, samples.length - start))
-  if (from > 0 || to < into.length) into.fill(0)
-  for (let n = from; n < to; n++) into[n] = (samples[start + n] as number) * (window[n] as number)
 }
 
 function scaleBoth(re: Float32Array, im: Float32Array, scaleOfPower: (power: number) => number): void {

@@ -1,4 +1,4 @@
-import { Fft } from '../audio'
+import { Fft, windowedInto } from '../audio'
 
 /** Bands of the mel scale. */
 export const MEL_BANDS = 40
@@ -41,15 +41,11 @@ export function melFrames(samples: Float32Array, sampleRateHz: number): MelFrame
   const energies = new Float32Array(count)
   let loudest = 0
   for (let frame = 0; frame < count; frame++) {
-    const from = frame * hop - size / 2 + hop / 2
-    for (let at = 0; at < size; at++) re[at] = (samples[Math.round(from) + at] ?? 0) * (window[at] as number)
+    windowedInto(re, samples, Math.round(frame * hop - size / 2 + hop / 2), window)
     im.fill(0)
     fft.forward(re, im)
     for (let band = 0; band < MEL_BANDS; band++) {
-      let sum = 0
-      const { first, weights } = bands[band] as Band
-      for (const [step, weight] of weights.entries())
-        sum += weight * ((re[first + step] as number) ** 2 + (im[first + step] as number) ** 2)
+      const sum = bandPower(re, im, bands[band] as Band)
       powers[frame * MEL_BANDS + band] = sum
       energies[frame] = (energies[frame] as number) + sum
       if (sum > loudest) loudest = sum
@@ -59,6 +55,17 @@ export function melFrames(samples: Float32Array, sampleRateHz: number): MelFrame
   if (loudest < 1e-9) return null
   const levelsDb = powers.map((power) => Math.max(FLOOR_DB, 10 * Math.log10(Math.max(power / loudest, 1e-12))))
   return { count, hopS: hop / sampleRateHz, levelsDb, energies }
+}
+
+/** What a band holds of a spectrum. */
+function bandPower(re: Float32Array, im: Float32Array, { first, weights }: Band): number {
+  let sum = 0
+  for (let step = 0; step < weights.length; step++) {
+    const real = re[first + step] as number
+    const imaginary = im[first + step] as number
+    sum += (weights[step] as number) * (real * real + imaginary * imaginary)
+  }
+  return sum
 }
 
 interface Band {
