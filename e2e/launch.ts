@@ -29,7 +29,7 @@ export async function launch(options: {
       cwd: ROOT,
       detached: true,
       stdio: ['ignore', 'pipe', 'pipe'],
-      env: { ...process.env, THUD_LOG: 'quiet', ...env },
+      env: { ...process.env, THUD_LOG: 'quiet', THUD_READY: 'yes', ...env },
     },
   )
   let output = ''

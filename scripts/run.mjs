@@ -16,9 +16,11 @@ if (tooOld) fail(tooOld)
 const options = readOptions()
 await requireFreePort(options.port)
 requireWritable(options.data)
-installPackages()
+// The tests start it many times, and have made everything ready before.
+const isReady = process.env.THUD_READY === 'yes'
+if (!isReady) installPackages()
 await requireUnlocked(options.data)
-await build({ appToo: false })
+if (!isReady) await build({ appToo: false })
 if (options.reset) resetData(options.data)
 
 const children = []
@@ -33,7 +35,7 @@ const environment = {
   THUD_LIBRARIES: JSON.stringify(libraries),
 }
 // The demo's data are made by what is built already; the pages are built meanwhile.
-await Promise.all([options.demo ? seedOnce() : null, build({ appToo: true })]).catch((error) => {
+await Promise.all([options.demo ? seedOnce() : null, isReady ? null : build({ appToo: true })]).catch((error) => {
   console.error(error.message)
   end(1)
   return new Promise(() => {})

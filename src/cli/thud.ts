@@ -1,28 +1,29 @@
 import { commands as messages } from '../messages/server/commands'
-import { backupCommand, restoreCommand } from './backup-command'
-import { checkCommand } from './check-command'
-import { doctorCommand } from './doctor-command'
 import { EXIT, UsageError } from './exit'
-import { ledgerCommand } from './ledger-command'
-import { papersCommand } from './papers-command'
-import { mixCommand, scoreCommand } from './score-commands'
-import { videosCommand } from './videos-command'
 
 const USAGE = messages.usageThudCheckFileSounds
+
+type Command = (args: readonly string[]) => Promise<number> | number
+
+/** Every command; its code is loaded when it is asked for. */
+const COMMANDS: Readonly<Record<string, () => Promise<Command>>> = {
+  check: async () => (await import('./check-command')).checkCommand,
+  backup: async () => (await import('./backup-command')).backupCommand,
+  restore: async () => (await import('./backup-command')).restoreCommand,
+  doctor: async () => (await import('./doctor-command')).doctorCommand,
+  ledger: async () => (await import('./ledger-command')).ledgerCommand,
+  papers: async () => (await import('./papers-command')).papersCommand,
+  mix: async () => (await import('./score-commands')).mixCommand,
+  score: async () => (await import('./score-commands')).scoreCommand,
+  videos: async () => (await import('./videos-command')).videosCommand,
+}
 
 /** Runs the command line. @returns The exit status: 0 done, 1 bad input or a broken ledger, 2 usage, 3 a file that was examined only in part. */
 export async function main(args: readonly string[]): Promise<number> {
   try {
     const [command, ...rest] = args
-    if (command === 'check') return await checkCommand(rest)
-    if (command === 'backup') return await backupCommand(rest)
-    if (command === 'restore') return await restoreCommand(rest)
-    if (command === 'doctor') return await doctorCommand(rest)
-    if (command === 'ledger') return await ledgerCommand(rest)
-    if (command === 'papers') return await papersCommand(rest)
-    if (command === 'mix') return await mixCommand(rest)
-    if (command === 'score') return await scoreCommand(rest)
-    if (command === 'videos') return await videosCommand(rest)
+    const run = command !== undefined && Object.hasOwn(COMMANDS, command) ? COMMANDS[command] : undefined
+    if (run) return await (await run())(rest)
     if (command === '--help' || command === '-h' || command === 'help') {
       console.log(USAGE)
       return EXIT.done

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
-import PDFDocument from 'pdfkit'
 import {
   type LibraryFiles,
   type LibrarySound,
@@ -205,7 +204,8 @@ function pricesOf(sound: LibrarySound): Record<Tier, number> {
   return { web: price('web'), promo: price('promo'), all: price('all') }
 }
 
-function makeReceiptPdf({ no, sound, tier }: PlacedOrder): Promise<Buffer> {
+async function makeReceiptPdf({ no, sound, tier }: PlacedOrder): Promise<Buffer> {
+  const { default: PDFDocument } = await import('pdfkit')
   const page = new PDFDocument({ size: 'A5', info: { Title: `Receipt ${no}` } })
   const chunks: Buffer[] = []
   page.fontSize(16).text('Pell & Marrow').moveDown()

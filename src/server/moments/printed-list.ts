@@ -1,5 +1,4 @@
 import { createRequire } from 'node:module'
-import PDFDocument from 'pdfkit'
 import { escapedMarkup } from '../../core/formats/markup'
 import { DEFAULT_FRAME_RATE, frameAt, mayDropFrames, rateName, timecodeOf } from '../../core/formats/timecode'
 import { cutLengthS } from '../../core/moments'
@@ -108,6 +107,8 @@ function fontFile(name: keyof typeof FONTS): string {
 
 /** The list as PDF, A4. Letters that its fonts have not are shown as "?". */
 export async function momentsPdf({ title, about, rows }: PrintedMoments): Promise<Buffer> {
+  // Large, and seldom asked for.
+  const { default: PDFDocument } = await import('pdfkit')
   const pdf = new PDFDocument({ size: 'A4', margin: MARGIN, info: { Title: `${printable(title)}: moments` } })
   const pieces: Buffer[] = []
   pdf.on('data', (piece: Buffer) => pieces.push(piece))
