@@ -1,4 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process'
+import { accessSync, constants, statSync } from 'node:fs'
+import { delimiter, join } from 'node:path'
 import readline from 'node:readline'
 import { joinedRanges, missingRanges, type TimeRange } from '../../core/time-range'
 import { media as messages } from '../../messages/server/media'
@@ -30,7 +32,7 @@ interface Probe {
 /** Decodes through `ffmpeg` on the PATH, as a child process that reads only the one file and has no network. */
 export const ffmpegDecoder: Decoder = {
   name: 'ffmpeg',
-  version: () => /version (\S+)/.exec(spawnSync('ffmpeg', ['-version'], { encoding: 'utf8' }).stdout)?.[1] ?? 'unknown',
+  version: () => /version (\S+)/.exec(ffmpegVersionText())?.[1] ?? 'unknown',
   async inspect(path) {
     const { tracks, hasPicture } = await probed(path)
     return { hasPicture, tracks: tracks.map(({ startS: _, layout: __, ...track }) => track) }
@@ -52,9 +54,28 @@ export const ffmpegDecoder: Decoder = {
 
 /** Whether `ffmpeg` and `ffprobe` can be run. */
 export function ffmpegIsThere(): boolean {
-  return ['ffmpeg', 'ffprobe'].every(
-    (name) => spawnSync(name, ['-version'], { stdio: 'ignore', timeout: PROBE_MS }).status === 0,
-  )
+  return ffmpegVersionText() !== '' && onPath('ffprobe')
+}
+
+/** What `ffmpeg` says of itself, asked once a thread; nothing where it cannot be run. */
+function ffmpegVersionText(): string {
+  versionText ??= spawnSync('ffmpeg', ['-version'], { encoding: 'utf8', timeout: PROBE_MS }).stdout ?? ''
+  return versionText
+}
+
+let versionText: string | null = null
+
+/** Whether a program of this name lies on the PATH. */
+function onPath(name: string): boolean {
+  const file = process.platform === 'win32' ? `${name}.exe` : name
+  return (process.env.PATH ?? '').split(delimiter).some((folder) => {
+    try {
+      accessSync(join(folder, file), constants.X_OK)
+      return true
+    } catch {
+      return false
+    }
+  })
 }
 
 /** One stream of a file, as `ffprobe` tells of it. */
@@ -79,8 +100,18 @@ interface ProbedFile {
   readonly format?: { readonly duration?: string; readonly format_name?: string }
 }
 
+/** The file that was asked about last, as it was, and what was told: it is inspected, then decoded. */
+let lastProbe: { readonly of: string; readonly told: ProbedFile | null } | null = null
+
 /** What `ffprobe` tells of a file; null for one that it cannot read. */
 export function probeFile(path: string): ProbedFile | null {
+  const stat = statSync(path, { throwIfNoEntry: false })
+  const of = JSON.stringify([path, stat?.size, stat?.mtimeMs, stat?.ino])
+  if (lastProbe?.of !== of) lastProbe = { of, told: askFfprobe(path) }
+  return lastProbe.told
+}
+
+function askFfprobe(path: string): ProbedFile | null {
   const child = spawnSync(
     'ffprobe',
     ['-v', 'error', '-protocol_whitelist', 'file', '-of', 'json', '-show_streams', '-show_format', `file:${path}`],
