@@ -106,7 +106,7 @@ test('its sounds are found while one types, filled in, heard, taken with papers,
 })
 
 test('the down arrow goes to the first sound of what is asked, however late that is answered', async ({ page }) => {
-  const { sounds } = (await (await page.request.get('/api/sounds?q=kettle&sort=best&limit=1&offset=0')).json()) as {
+  const { sounds } = (await (await page.request.get('/api/sounds?q=shutter&sort=best&limit=1&offset=0')).json()) as {
     sounds: { title: string }[]
   }
   await page.goto('/find')
@@ -117,11 +117,14 @@ test('the down arrow goes to the first sound of what is asked, however late that
   const late = new Promise<void>((resolve) => {
     letGo = resolve
   })
-  await page.route('**/api/sounds?*', async (route) => {
-    await late
-    await route.continue()
-  })
-  await page.getByRole('searchbox').fill('kettle')
+  await page.route(
+    ({ pathname }) => pathname === '/api/sounds',
+    async (route) => {
+      await late
+      await route.continue()
+    },
+  )
+  await page.getByRole('searchbox').fill('shutter')
   await page.getByRole('searchbox').press('ArrowDown')
   await expect(live(page)).toContainText('24 of')
   await expect(page.getByTestId('listening-title')).toHaveCount(0)

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
+import PDFDocument from 'pdfkit'
 import {
   type LibraryFiles,
   type LibrarySound,
@@ -204,8 +205,7 @@ function pricesOf(sound: LibrarySound): Record<Tier, number> {
   return { web: price('web'), promo: price('promo'), all: price('all') }
 }
 
-async function makeReceiptPdf({ no, sound, tier }: PlacedOrder): Promise<Buffer> {
-  const { default: PDFDocument } = await import('pdfkit')
+function makeReceiptPdf({ no, sound, tier }: PlacedOrder): Promise<Buffer> {
   const page = new PDFDocument({ size: 'A5', info: { Title: `Receipt ${no}` } })
   const chunks: Buffer[] = []
   page.fontSize(16).text('Pell & Marrow').moveDown()

@@ -119,20 +119,26 @@ function spectrumAt(pair: number, halvings: Halvings): number {
 }
 
 /** Half-band low-pass, taps at 1, 3, 5 … from the middle (every other one is 0): a sinc under a Kaiser window of shape 6. */
-const HALF_BAND = Float64Array.of(0.31492, -0.09629, 0.04843, -0.02627, 0.01384, -0.00664, 0.00268, -0.00077)
+const HALF_BAND = [0.31492, -0.09629, 0.04843, -0.02627, 0.01384, -0.00664, 0.00268, -0.00077] as const
 
 /** Every second sample of what lies in the lower half of the band; sample 0 stays sample 0. */
 export function halved(samples: Float32Array): Float32Array {
-  const taps = HALF_BAND.length
-  const reach = 2 * taps
-  const padded = new Float32Array(samples.length + 2 * reach)
-  padded.set(samples, reach)
+  const [h0, h1, h2, h3, h4, h5, h6, h7] = HALF_BAND
+  const reach = 2 * HALF_BAND.length
+  const x = new Float32Array(samples.length + 2 * reach)
+  x.set(samples, reach)
   const out = new Float32Array(Math.ceil(samples.length / 2))
-  for (let n = 0; n < out.length; n++) {
-    const at = 2 * n + reach
-    let sum = 0.5 * (padded[at] as number)
-    for (let k = 0; k < taps; k++)
-      sum += (HALF_BAND[k] as number) * ((padded[at - 2 * k - 1] as number) + (padded[at + 2 * k + 1] as number))
+  for (let n = 0, at = reach; n < out.length; n++, at += 2) {
+    // Written out: in a loop over the taps it takes twice as long.
+    let sum = 0.5 * (x[at] as number)
+    sum += h0 * ((x[at - 1] as number) + (x[at + 1] as number))
+    sum += h1 * ((x[at - 3] as number) + (x[at + 3] as number))
+    sum += h2 * ((x[at - 5] as number) + (x[at + 5] as number))
+    sum += h3 * ((x[at - 7] as number) + (x[at + 7] as number))
+    sum += h4 * ((x[at - 9] as number) + (x[at + 9] as number))
+    sum += h5 * ((x[at - 11] as number) + (x[at + 11] as number))
+    sum += h6 * ((x[at - 13] as number) + (x[at + 13] as number))
+    sum += h7 * ((x[at - 15] as number) + (x[at + 15] as number))
     out[n] = sum
   }
   return out

@@ -74,7 +74,8 @@ export function decodedFeatures(bytes: Uint8Array): PreparedSound | null {
   const read = (count: number, peak: number): Float32Array => {
     const samples = new Float32Array(count)
     const scale = (peak || 1) / 32767
-    for (let i = 0; i < count; i++) samples[i] = view.getInt16(at + 2 * i, true) * scale
+    const codes = codesIn(bytes, at, count)
+    for (let i = 0; i < count; i++) samples[i] = (codes[i] as number) * scale
     at += 2 * count
     return samples
   }
@@ -94,6 +95,16 @@ export function decodedMarks(bytes: Uint8Array): Uint32Array | null {
   const { view, frames, pieceCount, markCount } = headerOf(bytes)
   if (4 * (HEADER_WORDS + pieceCount * PIECE_WORDS + markCount) > bytes.length) throw damaged()
   return frames === 0 ? null : marksOf(view, pieceCount, markCount)
+}
+
+const IS_LITTLE_ENDIAN = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1
+
+/** 16-bit numbers, low byte first, as this machine reads them. */
+function codesIn(bytes: Uint8Array, at: number, count: number): Int16Array {
+  const from = bytes.byteOffset + at
+  if (IS_LITTLE_ENDIAN && from % 2 === 0) return new Int16Array(bytes.buffer, from, count)
+  const view = new DataView(bytes.buffer, from, 2 * count)
+  return Int16Array.from({ length: count }, (_, i) => view.getInt16(2 * i, true))
 }
 
 function headerOf(bytes: Uint8Array) {

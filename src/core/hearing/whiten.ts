@@ -26,10 +26,12 @@ export function whitenedTrack(samples: Float32Array): Float32Array {
  */
 export function whitenedSound(samples: Float32Array): Float32Array {
   let strongest = 0
-  reshaped(samples, (power) => {
-    if (power > strongest) strongest = power
-    return 0
-  })
+  eachSpectrum(samples, ({ re, im }) =>
+    scaleBoth(re, im, (power) => {
+      if (power > strongest) strongest = power
+      return 0
+    }),
+  )
   if (strongest <= 0) return new Float32Array(samples.length)
   const floor = strongest * 10 ** (-SOUND_FLOOR_DB / 10)
   return reshaped(samples, (power) => (power + floor * 1e-3) ** (SOUND_EXPONENT / 2) * (power / (power + floor)))
@@ -37,26 +39,42 @@ export function whitenedSound(samples: Float32Array): Float32Array {
 
 /** Overlap-add with square-root Hann windows; two real frames ride in one complex transform. */
 function reshaped(samples: Float32Array, scaleOfPower: (power: number) => number): Float32Array {
+  const out = new Float32Array(samples.length)
+  eachSpectrum(samples, ({ fft, window, re, im, first }) => {
+    scaleBoth(re, im, scaleOfPower)
+    fft.inverse(re, im)
+    addFrame(out, re, window, first, 1 / WHITEN_SIZE)
+    addFrame(out, im, window, first + WHITEN_HOP, 1 / WHITEN_SIZE)
+  })
+  return out
+}
+
+interface SpectrumOfTwo {
+  readonly fft: Fft
+  readonly window: Float32Array
+  /** The transform of two frames, one in each part; may be written over. */
+  readonly re: Float32Array
+  readonly im: Float32Array
+  /** Where the first of them begins; the second begins a hop later. */
+  readonly first: number
+}
+
+/** Goes through a sound by the transforms of its windowed frames. */
+function eachSpectrum(samples: Float32Array, visit: (spectrum: SpectrumOfTwo) => void): void {
   const size = WHITEN_SIZE
   const half = size / 2
   const fft = new Fft(size)
   const window = Float32Array.from({ length: size }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / size))
-  const out = new Float32Array(samples.length)
   const re = new Float32Array(size)
   const im = new Float32Array(size)
   const frames = Math.ceil((samples.length + half) / WHITEN_HOP)
   for (let frame = 0; frame < frames; frame += 2) {
     const first = frame * WHITEN_HOP - half
-    const second = first + WHITEN_HOP
     windowedInto(re, samples, first, window)
-    windowedInto(im, samples, second, window)
+    windowedInto(im, samples, first + WHITEN_HOP, window)
     fft.forward(re, im)
-    scaleBoth(re, im, scaleOfPower)
-    fft.inverse(re, im)
-    addFrame(out, re, window, first, 1 / size)
-    addFrame(out, im, window, second, 1 / size)
+    visit({ fft, window, re, im, first })
   }
-  return out
 }
 
 function scaleBoth(re: Float32Array, im: Float32Array, scaleOfPower: (power: number) => number): void {

@@ -10,6 +10,9 @@ export const STAGE = { waiting: 0, reading: 1, computing: 2 } as const
 /** Memory that one thread may hold for decoded sound, bytes: a sound of ten minutes in stereo at 192 kHz takes 920 MB. */
 const MAX_THREAD_BYTES = 1100 * 1024 * 1024
 
+/** Decoders give small blocks, and asking how much is held takes longer than decoding one: it is asked after so many frames. */
+const WEIGH_FRAMES = 250_000
+
 export function newPulse(): Pulse {
   return new SharedArrayBuffer(8)
 }
@@ -24,6 +27,7 @@ export function pulseState(pulse: Pulse): { readonly stage: number; readonly dec
 export class PulseTeller {
   private readonly numbers: Int32Array
   private decodedS = 0
+  private unweighedFrames = 0
 
   /** @param pulse Left out where nobody watches. */
   constructor(pulse: Pulse = newPulse()) {
@@ -35,6 +39,9 @@ export class PulseTeller {
   decoded(frames: number, sampleRateHz: number): void {
     this.decodedS += frames / sampleRateHz
     Atomics.store(this.numbers, 1, Math.round(1000 * this.decodedS))
+    this.unweighedFrames += frames
+    if (this.unweighedFrames < WEIGH_FRAMES) return
+    this.unweighedFrames = 0
     if (process.memoryUsage().arrayBuffers > MAX_THREAD_BYTES) throw tooLarge()
   }
 
