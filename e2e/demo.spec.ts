@@ -154,7 +154,7 @@ test('a finished video is checked: verdicts, places and credits', async ({ page 
   await expect(page.getByText('Not checked yet')).toBeVisible()
   await page.getByLabel('Finished video file').setInputFiles(VIDEO)
   await expect(page.getByText(/Listening to three-signals-before-dawn.mp4/)).toBeVisible()
-  await expect(page.getByTestId('summary')).toHaveText('Not ready: 4 points open.', { timeout: 240_000 })
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 4 points open.', { timeout: 600_000 })
   const verdicts = await page
     .locator('[data-finding]')
     .evaluateAll((rows) =>

@@ -36,7 +36,7 @@ async function makeCutOff(page: Page, title: string): Promise<void> {
   fs.writeFileSync(cut, whole.subarray(0, Math.floor(whole.length * 0.6)))
   await makeVideo(page, title)
   await page.getByLabel('Finished video file').setInputFiles(cut)
-  await expect(page.getByTestId('summary')).toHaveText(/^Partly examined: /, { timeout: 240_000 })
+  await expect(page.getByTestId('summary')).toHaveText(/^Partly examined: /, { timeout: 600_000 })
 }
 
 /** The state in the top bar and in the list of videos. */

@@ -50,7 +50,7 @@ async function check(page: Page, title: string, file: string): Promise<void> {
   await page.getByRole('dialog').getByLabel('Title').fill(title)
   await page.getByRole('dialog').getByRole('button', { name: 'Add the video' }).click()
   await page.getByLabel('Finished video file').setInputFiles(file)
-  await expect(page.getByTestId('summary')).toHaveText(/^(Ready|Not ready|Partly examined)/, { timeout: 240_000 })
+  await expect(page.getByTestId('summary')).toHaveText(/^(Ready|Not ready|Partly examined)/, { timeout: 600_000 })
 }
 
 function findingOf(page: Page, title: string): Locator {

@@ -39,7 +39,7 @@ test.describe('with nothing in it', () => {
     ).toBeFocused()
     await page.keyboard.press('Enter')
     await expect(step('library').getByText(/^Sync.*: /)).toBeVisible()
-    await expect(step('library')).toHaveAttribute('data-done', 'true', { timeout: 240_000 })
+    await expect(step('library')).toHaveAttribute('data-done', 'true', { timeout: 600_000 })
     await expect(step('library')).toContainText(/\d+ sounds/)
 
     // A film that is nothing but one of its sounds.
@@ -53,7 +53,7 @@ test.describe('with nothing in it', () => {
     await expect(step('film').getByLabel('Title')).toHaveValue('first film')
     await expect(step('film').getByLabel('Title')).toBeFocused()
     await page.keyboard.press('Enter')
-    await expect(page.getByTestId('first-result')).toContainText(/point.* open/, { timeout: 240_000 })
+    await expect(page.getByTestId('first-result')).toContainText(/point.* open/, { timeout: 600_000 })
     await expect(step('result')).toHaveAttribute('data-done', 'true')
     const result = page.getByRole('link', { name: 'See the result' })
     await expect(result).toBeFocused()
@@ -113,16 +113,16 @@ test.describe('with nothing in it', () => {
     await expect(row.getByText(/Tin Barn Commons cannot be understood/)).toBeVisible()
     await tellStandins(world.running, { fault: 'none' })
     await row.getByRole('button', { name: 'Connect' }).click()
-    await expect(page.getByText(/50 sounds in the catalogue: 50 new/).first()).toBeVisible({ timeout: 240_000 })
+    await expect(page.getByText(/50 sounds in the catalogue: 50 new/).first()).toBeVisible({ timeout: 600_000 })
   })
 
   test('markup in the titles of a catalogue is shown as text, and a sync mends it', async ({ page }) => {
     await tellStandins(world.running, { fault: 'html-titles' })
     await page.goto('/first-steps')
     await page.getByRole('button', { name: 'Connect Heron & Slate' }).click()
-    await expect(page.locator('[data-first-step="library"]')).toContainText('58 sounds', { timeout: 240_000 })
+    await expect(page.locator('[data-first-step="library"]')).toContainText('58 sounds', { timeout: 600_000 })
     await page.getByRole('link', { name: 'Go to Find' }).click()
-    await expect(page.getByTestId('result-count')).toHaveText('44 sounds', { timeout: 240_000 })
+    await expect(page.getByTestId('result-count')).toHaveText('44 sounds', { timeout: 600_000 })
     await page.getByRole('searchbox').fill('screech')
     await page.getByRole('searchbox').press('ArrowDown')
     await expect(page.getByRole('complementary').getByRole('heading', { level: 2 })).toHaveText(
@@ -238,7 +238,7 @@ test.describe('after a cut of power in the middle', () => {
     expect(await upload).toBe('broken')
     type Check = { state: string; findings: { title: string; verdict: string }[] }
     const check = () => json<Check>(`/api/checks/${started.checkId}`)
-    await expect.poll(async () => (await check()).state, { timeout: 240_000 }).toBe('done')
+    await expect.poll(async () => (await check()).state, { timeout: 600_000 }).toBe('done')
     // What is heard in its opening was heard in the same film before, when nothing was cut off.
     const { findings } = await check()
     expect(findings.length).toBeGreaterThan(2)
