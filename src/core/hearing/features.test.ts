@@ -39,6 +39,7 @@ describe('stored features', () => {
     const shifted = new Uint8Array(bytes.length + 3)
     shifted.set(bytes, 3)
     expect([...(decodedMarks(shifted.subarray(3)) as Uint32Array)]).toEqual([...SOUND.marks])
+    expect(decodedFeatures(shifted.subarray(3))).toEqual(decodedFeatures(bytes))
   })
 
   it.each([
