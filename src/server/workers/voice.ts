@@ -2,7 +2,6 @@ import fs from 'node:fs'
 import { createRequire } from 'node:module'
 import { BREAKDOWN_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
 import { concatFloat32 } from './concat-float32'
-import { withLargeFunctions } from './late-tiering'
 import { type TrackMemory, waitForFrames } from './track-memory'
 
 /** Streams that are run side by side: the model is small, so a batch costs little more than one. */
@@ -92,12 +91,10 @@ function halfRate(samples: Float32Array): Float32Array {
   return out
 }
 
-function load(): Promise<Model> {
-  return withLargeFunctions(async () => {
-    const runtime = await import('onnxruntime-web/wasm')
-    runtime.env.wasm.numThreads = 1
-    runtime.env.logLevel = 'error'
-    const model = createRequire(import.meta.url).resolve('@ricky0123/vad-web/dist/silero_vad_legacy.onnx')
-    return { runtime, session: await runtime.InferenceSession.create(new Uint8Array(fs.readFileSync(model)), SESSION) }
-  })
+async function load(): Promise<Model> {
+  const runtime = await import('onnxruntime-web/wasm')
+  runtime.env.wasm.numThreads = 1
+  runtime.env.logLevel = 'error'
+  const model = createRequire(import.meta.url).resolve('@ricky0123/vad-web/dist/silero_vad_legacy.onnx')
+  return { runtime, session: await runtime.InferenceSession.create(new Uint8Array(fs.readFileSync(model)), SESSION) }
 }
