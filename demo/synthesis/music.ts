@@ -38,9 +38,13 @@ export const musicBed: Recipe = (chance, tempoBpm = 90, mood = 0, voice = 0, bar
 export const bedStem: Recipe = (chance, stem = 0, tempoBpm = 90, mood = 0, voice = 0, bars = 4) =>
   played([BED_STEMS[stem] as BedStem], chance, { tempoBpm, mood, voice, bars })
 
+function barFramesAt(tempoBpm: number): number {
+  return Math.round((240 / tempoBpm) * RATE_HZ)
+}
+
 /** Some bars of a bed, cut at beats: they join without a seam. @param toBar Up to the end of the last, with what dies away after it. */
 export const bedPart: Recipe = (chance, fromBar = 0, toBar = 1, tempoBpm = 90, mood = 0, voice = 0, bars = 4) => {
-  const barFrames = Math.round((240 / tempoBpm) * RATE_HZ)
+  const barFrames = barFramesAt(tempoBpm)
   return played(BED_STEMS, chance, { tempoBpm, mood, voice, bars }).map((channel) =>
     channel.slice(fromBar * barFrames, toBar === bars ? channel.length : toBar * barFrames),
   )
@@ -48,7 +52,7 @@ export const bedPart: Recipe = (chance, fromBar = 0, toBar = 1, tempoBpm = 90, m
 
 /** A bed cut down to its first and its last bar. */
 export const bedCutDown: Recipe = (chance, tempoBpm = 90, mood = 0, voice = 0, bars = 4) => {
-  const barFrames = Math.round((240 / tempoBpm) * RATE_HZ)
+  const barFrames = barFramesAt(tempoBpm)
   return played(BED_STEMS, chance, { tempoBpm, mood, voice, bars }).map((channel) => {
     const [head, tail] = [channel.slice(0, barFrames), channel.slice((bars - 1) * barFrames)]
     const out = new Float32Array(head.length + tail.length)

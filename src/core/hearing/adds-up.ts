@@ -1,3 +1,5 @@
+import { energyOf } from './products'
+
 /** What of a whole may be left when its stems are taken from it, as a share of its energy: a codec takes its part of each of them. */
 const LEFT_MOST = 0.05
 /** The stems may stand this many frames apart from the whole: encoders add a little at the start. */
@@ -20,12 +22,6 @@ export function addsUp(whole: Float32Array, stems: readonly Float32Array[]): boo
   for (let lag = 0; lag <= LAG_MOST_FRAMES; lag++)
     for (const side of lag === 0 ? [0] : [lag, -lag]) if (leftOf(whole, sum, side) <= LEFT_MOST * energy) return true
   return false
-}
-
-function energyOf(samples: Float32Array): number {
-  let energy = 0
-  for (const value of samples) energy += value * value
-  return energy
 }
 
 function leftOf(whole: Float32Array, sum: Float32Array, lag: number): number {

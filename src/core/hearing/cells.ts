@@ -1,4 +1,5 @@
 import { Fft } from '../audio/fft'
+import { windowedInto } from '../audio/windowed'
 import { HEARING_RATE_HZ } from './constants'
 
 /** Window and hop of the grid on which a place is verified: 64 ms windows every 16 ms. */
@@ -79,12 +80,7 @@ export class CellTransform {
   }
 
   private load(into: Float32Array, samples: Float32Array, centreFrom: number): void {
-    const first = centreFrom + CELL_HOP / 2 - CELL_SIZE / 2
-    const from = Math.max(0, Math.min(CELL_SIZE, -first))
-    const to = Math.max(from, Math.min(CELL_SIZE, samples.length - first))
-    if (from > 0 || to < CELL_SIZE) into.fill(0)
-    const { window } = this
-    for (let n = from; n < to; n++) into[n] = (samples[first + n] as number) * (window[n] as number)
+    windowedInto(into, samples, centreFrom + CELL_HOP / 2 - CELL_SIZE / 2, this.window)
   }
 
   private split(re: Float32Array, im: Float32Array, frame: number, both: boolean): void {

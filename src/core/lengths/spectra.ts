@@ -1,4 +1,4 @@
-import { Fft } from '../audio'
+import { Fft, windowedInto } from '../audio'
 
 /** Bands of a spectrum that stands for how a moment sounds: third octaves from 80 Hz on. */
 export const BANDS = 24
@@ -40,10 +40,8 @@ export function spectraOf(samples: Float32Array, sampleRateHz: number): Spectra 
   const power = new Float64Array(BANDS)
   for (let frame = 0; frame < frames; frame++) {
     const from = Math.round((frame + 0.5) * step - size / 2)
-    for (let n = 0; n < size; n++) {
-      re[n] = (samples[from + n] ?? 0) * (window[n] as number)
-      im[n] = 0
-    }
+    windowedInto(re, samples, from, window)
+    im.fill(0)
     fft.forward(re, im)
     power.fill(0)
     for (let bin = 1; bin < size / 2; bin++) {

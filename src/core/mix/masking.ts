@@ -1,4 +1,4 @@
-import { Fft } from '../audio'
+import { Fft, windowedInto } from '../audio'
 import { joinedRanges, type TimeRange } from '../time-range'
 
 /** Limits of the critical bands, Hz. Source: ANSI S3.5-1997, table 1. */
@@ -106,7 +106,7 @@ function bandLevels(samples: Float32Array, sampleRateHz: number): Frame[] {
   const bins = EDGES_HZ.map((hz) => Math.min(FRAME / 2, Math.round((hz * FRAME) / sampleRateHz)))
   const frames: Frame[] = []
   for (let from = -HOP; from + HOP < samples.length; from += HOP) {
-    for (let n = 0; n < FRAME; n++) re[n] = (samples[from + n] ?? 0) * (window[n] as number)
+    windowedInto(re, samples, from, window)
     im.fill(0)
     fft.forward(re, im)
     const levelsDb = new Float64Array(BANDS)
