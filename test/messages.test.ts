@@ -173,4 +173,9 @@ describe('a number and what is counted', () => {
   ])('%s is “%s”', (count, words) => {
     expect(plural(count, { one: '# sound', other: '# sounds' })).toBe(words)
   })
+
+  it('is written the same way where the core counts', () => {
+    expect(wording.clearance.cameOrChangedSince(1)).toMatch(/^1 sound came .* and was /)
+    expect(wording.clearance.cameOrChangedSince(1234)).toMatch(/^1,234 sounds came .* and were /)
+  })
 })

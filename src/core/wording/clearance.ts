@@ -41,7 +41,7 @@ export const clearance = {
   cameOrChangedSince: (count: number) =>
     count === 1
       ? '1 sound came or changed since, and was not listened for. Check again.'
-      : `${count} sounds came or changed since, and were not listened for. Check again.`,
+      : `${count.toLocaleString('en-GB')} sounds came or changed since, and were not listened for. Check again.`,
   yourSourcesCouldNotBe: (count: string) => `${count} of your sources could not be listened for.`,
   wasNotListenedTo: (name: string, notListenedReason: string) => `${name} was not listened to: ${notListenedReason}`,
   wasNotSearchedEndCheck: (name: string) => `${name} was not searched to the end. Check again.`,

@@ -49,6 +49,18 @@ describe('ffmpeg', () => {
     if (!fs.existsSync(probes)) expect(ffmpegDecoder.version()).toBe('unknown')
   })
 
+  it('is asked again where it told nothing', async () => {
+    const fails = program(
+      'ffprobe',
+      `echo asked >> '${probes}'; [ $(wc -l < '${probes}') = 2 ] && echo '{"streams":[]}'`,
+    )
+    const { probeFile } = await fresh(fails, '/bin', '/usr/bin')
+    const file = path.join(dir, 'slow.wav')
+    fs.writeFileSync(file, 'the same throughout')
+    expect(probeFile(file)).toBeNull()
+    expect(probeFile(file)).toEqual({ streams: [] })
+  })
+
   it('tells of a file anew when it was changed', async () => {
     const told = program('ffprobe', `echo asked >> '${probes}'; echo '{"streams":[]}'`)
     const { probeFile } = await fresh(told, '/bin', '/usr/bin')

@@ -101,14 +101,17 @@ interface ProbedFile {
 }
 
 /** The file that was asked about last, as it was, and what was told: it is inspected, then decoded. */
-let lastProbe: { readonly of: string; readonly told: ProbedFile | null } | null = null
+let lastProbe: { readonly of: string; readonly told: ProbedFile } | null = null
 
 /** What `ffprobe` tells of a file; null for one that it cannot read. */
 export function probeFile(path: string): ProbedFile | null {
   const stat = statSync(path, { throwIfNoEntry: false })
   const of = JSON.stringify([path, stat?.size, stat?.mtimeMs, stat?.ino])
-  if (lastProbe?.of !== of) lastProbe = { of, told: askFfprobe(path) }
-  return lastProbe.told
+  if (lastProbe?.of === of) return lastProbe.told
+  const told = askFfprobe(path)
+  // What was not told may have been too slow: it is asked again.
+  if (told) lastProbe = { of, told }
+  return told
 }
 
 function askFfprobe(path: string): ProbedFile | null {
