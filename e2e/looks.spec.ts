@@ -379,6 +379,11 @@ test('pages of other sites are kept out', async ({ request }) => {
   expect(rebound.status()).toBe(403)
 })
 
+test('a connection is kept for longer than any client waits before it asks again over it', async ({ request }) => {
+  const answer = await request.get('/api/health')
+  expect(Number(/timeout=(\d+)/.exec(answer.headers()['keep-alive'] ?? '')?.[1])).toBeGreaterThanOrEqual(60)
+})
+
 /** A sound that is sold in tiers. */
 async function soldSound(page: Page): Promise<number> {
   const answer = await page.request.get('/api/sounds?q=torch button close')

@@ -143,7 +143,7 @@ async function seedOnce() {
 }
 
 function startStandins(state, sounds) {
-  const child = start('node/standins.mjs', [state, sounds], {})
+  const child = start(path.join(root, 'dist', 'node', 'standins.mjs'), [state, sounds], {})
   return new Promise((resolve) => child.once('message', ({ libraries }) => resolve(withDescriptions(libraries))))
 }
 
@@ -154,7 +154,7 @@ function withDescriptions(libraries) {
 }
 
 async function startApp() {
-  start('app/server/entry.mjs', [], {
+  start(path.join(root, 'scripts', 'app.mjs'), [], {
     ...environment,
     HOST: '127.0.0.1',
     PORT: String(options.port),
@@ -181,7 +181,7 @@ async function warmUp() {
 }
 
 function start(script, args, env) {
-  const child = fork(path.join(root, 'dist', script), args, {
+  const child = fork(script, args, {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: { ...process.env, ...env },
   })

@@ -118,7 +118,7 @@ async function answer(query: string, what = 'sounds'): Promise<void> {
 }
 
 async function started(dataDir: string): Promise<ChildProcess> {
-  const server = fork(path.join(ROOT, 'dist', 'app', 'server', 'entry.mjs'), {
+  const server = fork(path.join(ROOT, 'scripts', 'app.mjs'), {
     env: {
       ...process.env,
       HOST: '127.0.0.1',

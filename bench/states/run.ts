@@ -80,7 +80,7 @@ function inWords(times: number[]): string {
 }
 
 async function started(): Promise<ChildProcess> {
-  const server = fork(path.join(ROOT, 'dist', 'app', 'server', 'entry.mjs'), {
+  const server = fork(path.join(ROOT, 'scripts', 'app.mjs'), {
     cwd: ROOT,
     stdio: 'ignore',
     env: { ...process.env, HOST: '127.0.0.1', PORT: String(PORT), THUD_DATA: dir, THUD_ROOT: ROOT },

@@ -35,7 +35,7 @@ export class Server {
 
   async start(): Promise<void> {
     const { root, dataDir, port, urls } = this.options
-    const child = spawn(process.execPath, [path.join(root, 'dist', 'app', 'server', 'entry.mjs')], {
+    const child = spawn(process.execPath, [path.join(root, 'scripts', 'app.mjs')], {
       stdio: ['ignore', 'ignore', 'pipe'],
       env: {
         ...process.env,
