@@ -8,6 +8,7 @@ const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..')
 export const KERNELS = {
   fft: { source: 'audio/fft.as', out: 'audio/fft-bytes.ts', constant: 'FFT_HEX' },
   hearing: { source: 'hearing/kernel/kernel.as', out: 'hearing/kernel/kernel-bytes.ts', constant: 'KERNEL_HEX' },
+  products: { source: 'hearing/lookup/products.as', out: 'hearing/lookup/products-bytes.ts', constant: 'PRODUCTS_HEX' },
   resample: { source: 'audio/resample.as', out: 'audio/resample-bytes.ts', constant: 'RESAMPLE_HEX' },
 }
 

@@ -102,6 +102,10 @@ describe('the sweep', () => {
     const stray = world.app.store.blobPath('ab'.repeat(32))
     fs.mkdirSync(path.dirname(stray), { recursive: true })
     fs.writeFileSync(stray, 'left behind')
+    const prepared = ['features', 'templates'].map((ending) =>
+      path.join(world.app.store.dataDir, 'features', `${'ab'.repeat(32)}.${ending}`),
+    )
+    for (const file of prepared) fs.writeFileSync(file, 'left behind')
     const copies = await world.app.db.selectFrom('grants').select(['copy_sha256', 'served_sha256']).execute()
     const entries = (await verifyLedger(world.app.db)).entries
     const now = Date.now()
@@ -111,6 +115,7 @@ describe('the sweep', () => {
     expect([fs.existsSync(film), fs.existsSync(stray)]).toEqual([true, true])
     await sweep(world.app, { nowMs: now + 2 * DAY_MS, signal })
     expect([fs.existsSync(film), fs.existsSync(stray)]).toEqual([true, false])
+    expect(prepared.filter((file) => fs.existsSync(file))).toEqual([])
     const { files, bytes } = await sweep(world.app, { nowMs: now + 31 * DAY_MS, signal })
     expect(fs.existsSync(film)).toBe(false)
     expect(files).toBeGreaterThan(0)

@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
 import { DEMO_SOUNDS } from '../../demo/synthesis/catalogue'
+import { bedCutDown, bedPart, bedStem, musicBed } from '../../demo/synthesis/music'
 import {
   Chance,
   drawn,
@@ -35,15 +36,19 @@ export function half(material: Material, which: 'tuning' | 'aside'): BenchSound[
   return material.sounds.filter((_, index) => (index % 2 === 0) === (which === 'tuning'))
 }
 
+const OF_MUSIC = [musicBed, bedStem, bedPart, bedCutDown]
+
 /**
  * Material of the project's own making: the demo recipes with other seeds and numbers, a speaking machine of pulses and
  * formants, and a small band.
  */
 export function ownMaterial(count: number): Material {
+  // Music is a bed of the mixes, and its numbers name moods and voices: no other ones can be drawn.
+  const effects = DEMO_SOUNDS.filter(({ recipe }) => !OF_MUSIC.includes(recipe))
   const sounds = Array.from({ length: count }, (_, index): BenchSound => {
-    const base = DEMO_SOUNDS[index % DEMO_SOUNDS.length] as (typeof DEMO_SOUNDS)[number]
+    const base = effects[index % effects.length] as (typeof effects)[number]
     const chance = new Chance(7001 + index * 13)
-    const numbers = base.numbers.map((value) => (index < DEMO_SOUNDS.length ? value : varied(value, chance)))
+    const numbers = base.numbers.map((value) => (index < effects.length ? value : varied(value, chance)))
     const [left, right] = finished(base.recipe(chance, ...numbers)) as [Float32Array, Float32Array?]
     return { name: `own-${String(index).padStart(4, '0')}`, left, right: right ?? left }
   })

@@ -12,6 +12,8 @@ export interface Scored {
 
 export type Heard = Detection & { readonly names: readonly string[] }
 
+/** So many false finds of a set are named. */
+const OTHERS_SHOWN = 20
 /** A find is of a place when the name fits and it overlaps a good part of it. */
 const OVERLAP_MIN = 0.3
 
@@ -56,6 +58,10 @@ export function report({ set, pairs, others, hours }: Scored): string[] {
   lines.push(
     `  false finds      ${others.length} (${(others.length / hours).toFixed(1)} an hour), highest confidence ${Math.max(0, ...others.map(({ confidence }) => confidence)).toFixed(3)}`,
   )
+  for (const { names, startS, endS, speed, treatment, score, confidence } of others.slice(0, OTHERS_SHOWN))
+    lines.push(
+      `    ${names.join(' or ')}, ${startS.toFixed(2)} to ${endS.toFixed(2)} s, ${treatment}, speed ${speed.toFixed(3)}, score ${score.toFixed(1)}, confidence ${confidence.toFixed(3)}`,
+    )
   return lines
 }
 

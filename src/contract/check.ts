@@ -138,6 +138,12 @@ export const CheckedTrackWire = z.object({
   sensitivity: z.array(SensitivityWire),
   /** Sounds that cannot be there were listened for too; how many answered tells how far the findings can be trusted. */
   decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
+  /** How many sounds were searched for at other speeds in full, were looked up at them, and were not. */
+  otherSpeeds: z.object({
+    inFull: z.number().int(),
+    lookedUp: z.number().int(),
+    not: z.number().int(),
+  }),
 })
 export type CheckedTrackWire = z.infer<typeof CheckedTrackWire>
 

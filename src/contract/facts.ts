@@ -29,7 +29,7 @@ const TrackFactsSchema = z.object({
   missing: z.array(TimeRangeWire),
   stages: z.array(
     z.object({
-      name: z.enum(['shortlist', 'catalogue', 'again']),
+      name: z.enum(['shortlist', 'catalogue', 'looked-up', 'again']),
       soundCount: z.number().int(),
       threshold: z.number(),
       otherSpeeds: z.boolean(),

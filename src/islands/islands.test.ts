@@ -6,7 +6,7 @@ import { printPaths, ribbonColumn } from './format/print-shapes'
 import { clock, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
-import { restSentence, trustSentence } from './parts/clearance/TrackBreakdown'
+import { restSentence, speedSentences, trustSentence } from './parts/clearance/TrackBreakdown'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 
 function base64(bytes: readonly number[]): string {
@@ -146,6 +146,17 @@ describe('words', () => {
     expect(trustSentence({ listenedFor: 24, heard: 0 })).toMatch(/^24 sounds .* none was heard\.$/)
     expect(trustSentence({ listenedFor: 24, heard: 2 })).toContain('2 seemed to be there')
     expect(trustSentence({ listenedFor: 0, heard: 0 })).toBe('Nothing was listened for.')
+  })
+
+  it('at which speeds sounds were searched for, and which were not', () => {
+    expect(speedSentences({ inFull: 0, lookedUp: 0, not: 0 })).toEqual([])
+    expect(speedSentences({ inFull: 1, lookedUp: 0, not: 3 })).toEqual([
+      expect.stringMatching(/^1 sound of yours was .* in full .*pitch moving along or kept/),
+      '3 sounds were searched for at their own speed only.',
+    ])
+    const [lookedUp, ...more] = speedSentences({ inFull: 0, lookedUp: 1443, not: 0 })
+    expect(lookedUp).toMatch(/^1,443 sounds of the libraries were looked up .*not all\.$/)
+    expect(more).toEqual([])
   })
 
   it.each([

@@ -109,6 +109,23 @@ export const clearance = {
   andNoneWasHeard: (tried: string) => `${tried}, and none was heard.`,
   andSeemedToBeThere: (tried: string, heard: number) =>
     `${tried}, and ${heard} seemed to be there: be careful with findings that are only possible.`,
+  speedsInFull: (count: number) =>
+    plural(count, {
+      one: '# sound of yours was searched for at other speeds in full (0.78 to 1.28 times, with the pitch moving along or kept).',
+      other:
+        '# sounds of yours were searched for at other speeds in full (0.78 to 1.28 times, with the pitch moving along or kept).',
+    }),
+  speedsLookedUp: (count: number) =>
+    plural(count, {
+      one: '# sound of the libraries was looked up at other speeds (0.75 to 1.34 times, with the pitch moving along): that finds most places, not all.',
+      other:
+        '# sounds of the libraries were looked up at other speeds (0.75 to 1.34 times, with the pitch moving along): that finds most places, not all.',
+    }),
+  speedsNot: (count: number) =>
+    plural(count, {
+      one: '# sound was searched for at its own speed only.',
+      other: '# sounds were searched for at their own speed only.',
+    }),
   unexplained: 'Unexplained',
   noEventStandsOutThat: 'Nothing stands out that is not speech, music or a sound of your libraries.',
   noSoundOfYourLibraries: (count: number) =>

@@ -61,7 +61,7 @@ export interface TrackFacts {
 
 /** One pass over a track. */
 export interface StageFacts {
-  readonly name: 'shortlist' | 'catalogue' | 'again'
+  readonly name: 'shortlist' | 'catalogue' | 'looked-up' | 'again'
   readonly soundCount: number
   /** Score from which a place is reported. */
   readonly threshold: number

@@ -29,6 +29,23 @@ export {
   type RecordingRelations,
   recordingRelations,
 } from './groups'
+export {
+  bestProducts,
+  bestProposals,
+  decodedTemplates,
+  encodedTemplates,
+  LOOKUP_SPEEDS,
+  PATCH_COMPONENTS,
+  type PatchProducts,
+  type PatchRows,
+  type Proposal,
+  ProposalConfirmer,
+  patchCount,
+  proposalsIn,
+  soundTemplates,
+  type TemplateRows,
+  trackPatches,
+} from './lookup'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { TreatedSearcher } from './processed'

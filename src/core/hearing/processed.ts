@@ -2,9 +2,10 @@ import type { CellTransform } from './cells'
 import { type Correlator, halved, type PreparedWindow } from './correlate'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
+import type { Bands } from './speed-fit'
 import { PitchPreservedSearcher } from './time-stretched'
 import type { Track } from './track'
-import { type Bands, SpedSearcher } from './varispeed'
+import { SpedSearcher } from './varispeed'
 import { whitenedSound } from './whiten'
 
 /**

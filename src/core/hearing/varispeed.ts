@@ -1,13 +1,13 @@
 import { heightsOf } from './candidates'
 import type { CellTransform } from './cells'
 import { CHUNK_FRAMES, HEARING_RATE_HZ } from './constants'
-import { blockCount, type Correlator, halvedTimes, type PreparedWindow, whitenedStretch } from './correlate'
+import { blockCount, type Correlator, halvedTimes, type PreparedWindow } from './correlate'
 import type { PreparedSound } from './prepare'
-import { dot, energyOf, unitNorm } from './products'
+import { energyOf, unitNorm } from './products'
 import type { RawDetection } from './search'
-import { SPEED_MAX, SPEED_MIN, spedSound, spedStretch } from './speed'
+import { SPEED_MAX, SPEED_MIN, spedStretch } from './speed'
+import { type Bands, bestFit, type SpedPlace, verifiedAtSpeed } from './speed-fit'
 import type { Track } from './track'
-import { Verifier } from './verify'
 
 /** The stretch of a sound that is looked for at all speeds, frames (0.32 s): a longer one fits fewer speeds at once. */
 const ANCHOR_FRAMES = 5120
@@ -29,21 +29,14 @@ const FINE_STEP = 0.0016
 const FINE_LOOK = { step: FINE_STEP, steps: 2, lags: 5, halvings: 0 } as const
 /** Height in the lower half of the band from which the whole band is tried. */
 const HALF_MIN = 5
-/** Halving needs this much around a stretch, frames. */
-const MARGIN = 32
 /** Height of the close look from which a place is verified. */
 const FINE_MIN = 6
 /** Each doubling of the stretch tells the speed twice as exactly. */
 const GROWTHS_MAX = 4
-/** Agreement reads lower than the matched filter for true finds. As in the plain search. */
-const COHERENCE_WEIGHT = 1.3
 /** Some 300 speeds can be told apart, and the best of them is taken: chance reaches this much higher. Measured. */
 const TRIALS_COST = 1.2
 /** A speed this near to 1 is the plain search's business. */
 const PLAIN_RANGE = 0.004
-
-/** A whitened sound in all of its band and in the lower half. */
-export type Bands = readonly [whole: Float32Array, half: Float32Array]
 
 /** What a search at other speeds is told of a sound. */
 export interface SpeedSettings {
@@ -52,13 +45,6 @@ export interface SpeedSettings {
   /** Finds of the same sound that need no other explanation. */
   readonly known: readonly RawDetection[]
   readonly whitened: Bands
-}
-
-interface Place {
-  readonly speed: number
-  /** Frame of the track on which the middle of the anchor falls. */
-  readonly at: number
-  readonly z: number
 }
 
 /** Finds sounds that are played faster or slower, their pitch moving along. One instance a thread. */
@@ -88,9 +74,9 @@ export class SpedSearcher {
     return found
   }
 
-  private coarsePlaces(window: PreparedWindow, templates: readonly Template[], anchorFrames: number): Place[] {
+  private coarsePlaces(window: PreparedWindow, templates: readonly Template[], anchorFrames: number): SpedPlace[] {
     const all = new Uint8Array(blockCount(window.frames)).fill(1)
-    const places: Place[] = []
+    const places: SpedPlace[] = []
     for (const { samples, speed } of templates) {
       const summary = this.correlator.summary(window, samples, COARSE_HALVINGS, all)
       const { z } = heightsOf(summary, COARSE_HALVINGS)
@@ -101,7 +87,7 @@ export class SpedSearcher {
         places.push({ speed, at: window.start + start + (templateFrames(anchorFrames) >> 1), z: height })
       }
     }
-    const apart: Place[] = []
+    const apart: SpedPlace[] = []
     for (const place of places.sort((a, b) => b.z - a.z)) {
       if (apart.length === CLOSE_LOOKS_MAX) break
       if (apart.every((other) => Math.abs(other.at - place.at) > SAME_PLACE_FRAMES)) apart.push(place)
@@ -115,7 +101,7 @@ export class SpedSearcher {
     sound: PreparedSound,
     whitened: Bands,
     anchor: Anchor,
-    place: Place,
+    place: SpedPlace,
     soundIndex: number,
     scoreMin: number,
   ): RawDetection | null {
@@ -134,31 +120,7 @@ export class SpedSearcher {
       if (grown.z < best.z) break
       best = grown
     }
-    const { speed } = best
-    const played: PreparedSound = { ...sound, samples: spedSound(sound.samples, speed), pieces: [] }
-    const centre = anchor.centre / speed
-    const lag = Math.round(best.at - centre)
-    const hint = { from: Math.round(centre - anchor.frames / 2), to: Math.round(centre + anchor.frames / 2) }
-    const verification = new Verifier(this.cells, played, scoreMin / COHERENCE_WEIGHT).verify(track, lag, {
-      from: Math.max(0, hint.from),
-      to: Math.min(played.samples.length, hint.to),
-    })
-    if (!verification) return null
-    const { evidence, coherence, from, to, fadeIn, fadeOut } = verification
-    const score = Math.min(best.z, COHERENCE_WEIGHT * coherence, Math.sqrt(2 * Math.max(0, evidence))) - TRIALS_COST
-    if (score < scoreMin || to - from < 0.9 * Math.min(anchor.frames, played.samples.length)) return null
-    return {
-      ...verification,
-      soundIndex,
-      lag,
-      score,
-      speed,
-      treatment: 'speed',
-      from: from * speed,
-      to: Math.min(sound.samples.length, to * speed),
-      fadeIn,
-      fadeOut,
-    }
+    return verifiedAtSpeed(track, this.cells, sound, best, { ...anchor, soundIndex, scoreMin, cost: TRIALS_COST })
   }
 }
 
@@ -220,45 +182,7 @@ function coarseTemplates(whitened: Float32Array, { centre, frames }: Anchor): Te
   return templates
 }
 
-/** The speed and place around a first guess at which a stretch of a sound stands out most. */
-function bestFit(
-  window: PreparedWindow,
-  whitened: Bands,
-  centre: number,
-  soundFrames: number,
-  guess: Place,
-  {
-    step,
-    steps,
-    lags,
-    halvings,
-  }: { readonly step: number; readonly steps: number; readonly lags: number; readonly halvings: 0 | 1 },
-): Place {
-  const rate = 1 << halvings
-  const frames = 2 * Math.ceil(soundFrames / (guess.speed * (1 - step * steps)) / rate / 2)
-  const wide = frames + 2 * lags
-  const from = Math.round(guess.at) - rate * ((frames >> 1) + lags)
-  const margin = halvings * MARGIN
-  const whole = whitenedStretch(window, from - margin, from + rate * wide + margin)
-  const around = halvedTimes(whole, halvings).subarray(margin / rate)
-  const square = energyOf(around.subarray(0, wide)) / wide || 1
-  const half = soundFrames >> 1
-  const cutFrom = rate * Math.floor(Math.max(0, centre - half) / rate)
-  const cut = whitened[halvings].subarray(cutFrom / rate, (centre + half) / rate)
-  let best: Place = { ...guess, z: 0 }
-  for (let k = -steps; k <= steps; k++) {
-    const speed = guess.speed * (1 + k * step)
-    const stretch = spedStretch(cut, speed, (centre - cutFrom) / rate, frames)
-    const norm = Math.sqrt(energyOf(stretch) * square) || 1
-    for (let lag = 0; lag <= 2 * lags; lag++) {
-      const z = dot(stretch, around, lag) / norm
-      if (z > best.z) best = { speed, at: from + rate * (lag + (frames >> 1)), z }
-    }
-  }
-  return best
-}
-
 /** Whether a find of the sound already explains that its anchor answers there. */
-function isKnown(known: readonly RawDetection[], place: Place, centre: number): boolean {
+function isKnown(known: readonly RawDetection[], place: SpedPlace, centre: number): boolean {
   return known.some((find) => Math.abs(find.lag + centre / (find.speed ?? 1) - place.at) < 0.03 * HEARING_RATE_HZ)
 }

@@ -1,8 +1,10 @@
 import fs from 'node:fs'
 import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { addAt, bed, rms } from '../../../test/signals'
 import { finishedTrack, NODE_DIR, RATE_HZ, soundSamples, temporaryDir } from '../../../test/world'
 import { writeWav } from '../../core/formats/wav'
+import { spedSound } from '../../core/hearing/speed'
 import { createPool, runTask } from '../workers/pool'
 import { listen, type StageResult } from './listen'
 import type { ReferenceSet } from './stages'
@@ -52,7 +54,13 @@ describe('listen', () => {
     const heardSoFar: number[][] = []
     const fractions: number[] = []
     const stages = completedStages()
-    const { detections, decoyCount, sensitivity, compact } = await listen(pool, film, reference, {
+    const {
+      detections,
+      decoyCount,
+      sensitivity,
+      compact,
+      stages: facts,
+    } = await listen(pool, film, reference, {
       stages,
       onProgress: (fraction) => fractions.push(fraction),
       onHeard: async (heard) => {
@@ -63,6 +71,12 @@ describe('listen', () => {
     expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0, 2])
     expect([...stages.kept.keys()]).toEqual(['shortlist 0', 'catalogue 0', 'again 0'])
     expect(decoyCount).toBe(3)
+    expect(facts.map(({ name, soundCount, otherSpeeds }) => [name, soundCount, otherSpeeds])).toEqual([
+      ['shortlist', 1, true],
+      ['catalogue', 2, false],
+      ['looked-up', 2, true],
+      ['again', 1, false],
+    ])
     expect(sensitivity.map(({ index }) => index)).toEqual([1])
     expect(compact).toBeNull()
     expect(fractions.every((fraction) => fraction >= 0 && fraction <= 1)).toBe(true)
@@ -95,5 +109,28 @@ describe('listen', () => {
     const { detections, unreadable } = await listen(pool, film, partly)
     expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0, 2])
     expect(unreadable).toEqual([{ index: 1, reason: 'Its stored features could not be read.' }])
+  })
+
+  it('hears a sound of the catalogue at another speed, also when what it is looked up by is gone or damaged', async () => {
+    const faster = path.join(dir, 'faster.wav')
+    const played = spedSound(soundSamples('b2'), 1.12)
+    const samples = bed({ length: 10 * RATE_HZ, rateHz: RATE_HZ, seed: 5 })
+    const at = 4 * RATE_HZ
+    addAt(samples, played, at, rms(samples, at, at + played.length) / rms(played))
+    fs.writeFileSync(faster, writeWav({ sampleRateHz: RATE_HZ, channels: [samples] }))
+    const templates = reference.featurePaths.map((file) => file.replace('.features', '.templates'))
+    const [first, second] = templates as [string, string]
+    expect(templates.every((file) => fs.existsSync(file))).toBe(true)
+    const whole = fs.readFileSync(second)
+    const heard = async () => (await listen(pool, faster, { ...reference, shortlist: [] })).detections
+    const found = await heard()
+    expect(found).toMatchObject([{ soundIndex: 1, treatment: 'speed' }])
+    expect(found[0]?.speed).toBeCloseTo(1.12, 2)
+    fs.writeFileSync(second, whole.subarray(0, 900))
+    fs.rmSync(first)
+    expect(await heard()).toEqual(found)
+    // They were made again, and are the same.
+    expect(fs.readFileSync(second).equals(whole)).toBe(true)
+    expect(fs.existsSync(first)).toBe(true)
   })
 })

@@ -1,10 +1,15 @@
 import type { StageFacts } from '../../core/clearance'
 import {
+  bestProposals,
   type Detection,
   type FalsePositiveModel,
   falsePositiveModel,
   HEARING_RATE_HZ,
   LOWEST_SCORE,
+  PATCH_COMPONENTS,
+  type Proposal,
+  patchCount,
+  type RawDetection,
   scoreThreshold,
   searchPlan,
   spectraLength,
@@ -18,14 +23,18 @@ import { type Pool, runTask } from '../workers/pool'
 import type {
   BreakdownTask,
   CompactTask,
+  ConfirmTask,
   DecodedTrack,
+  LookUpTask,
   OverlapTask,
+  PatchTask,
   PrepareTask,
   SearchedSound,
   SearchResult,
   SearchTask,
   Sensitivity,
   SensitivityTask,
+  SharedPatches,
   SharedTrack,
   SharedWindow,
   SubtractTask,
@@ -84,6 +93,13 @@ const SOUNDS_PER_TASK = 16
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_PER_WORKER = 4
 const SENSITIVITIES_PER_TASK = 250
+/** Sounds that are looked up, and sounds of which proposals are heard, in one task. */
+const LOOKED_UP_PER_TASK = 64
+const CONFIRMED_PER_TASK = 24
+/** So many of the places and speeds at which a sound may be are heard, for each minute of track, the likeliest first. Measured. */
+const PROPOSALS_PER_MINUTE = 500
+/** Share of a stage's work that other speeds are, for progress. */
+const LOOKUP_SHARE = 0.3
 
 /**
  * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of six minutes.
@@ -197,6 +213,7 @@ async function searchStageAgain(
       indices: reference.shortlist,
       decoys: [],
       treated: false,
+      lookedUp: [],
       windows: stretch,
     }
     const report = (): void => options.onProgress?.(1, doing)
@@ -216,11 +233,13 @@ function stageFacts(reference: ReferenceSet, track: DecodedTrack, again: boolean
     isComplete: true,
   })
   const names = ['shortlist', 'catalogue'] as const
+  const lookedUp = stages.find((stage) => stage.lookedUp.length > 0)?.lookedUp ?? []
   return [
     ...names.flatMap((name) => {
       const stage = stages.find(({ key }) => key.startsWith(name))
       return stage ? [fact(name, stage.indices.length, stage.treated)] : []
     }),
+    ...(lookedUp.length > 0 ? [fact('looked-up', lookedUp.length, true)] : []),
     ...(again ? [fact('again', reference.shortlist.length, false)] : []),
   ]
 }
@@ -306,22 +325,95 @@ async function searchStage(
     ...chunks(stage.indices).map((sounds) => ({ ...shared, windows: [window], sounds, decoys: [] })),
     ...chunks(stage.decoys).map((decoys) => ({ ...shared, windows: [window], sounds: [], decoys })),
   ])
+  const searchShare = stage.lookedUp.length > 0 ? 1 - LOOKUP_SHARE : 1
   let done = 0
   const results = await Promise.all(
     tasks.map(async (task) => {
       const result = await runTask<SearchResult>(pool, 'searchSounds', task, taskOptions(options))
       done++
-      options.report(done / tasks.length)
+      options.report((searchShare * done) / tasks.length)
       return result
     }),
   )
+  const plain = results.flatMap(({ finds }) => finds)
+  const lookedUp = await lookUpAtSpeeds(pool, track, reference, { stage, windows, threshold, plain }, options)
   return {
-    finds: results.flatMap(({ finds }) => finds),
+    finds: [...plain, ...lookedUp],
     decoyScores: results.flatMap(({ decoyScores }) => decoyScores),
     decoyScoreMin: Math.max(LOWEST_SCORE, searchPlan(threshold, stage.treated).scoreMin),
     decoyMinutes: stage.decoys.length * stageMinutes(stage),
     unreadable: results.flatMap(({ unreadable }) => unreadable),
   }
+}
+
+/** Looks the sounds of a stage up at other speeds, and hears what that proposes. */
+async function lookUpAtSpeeds(
+  pool: Pool,
+  track: DecodedTrack,
+  { featurePaths }: ReferenceSet,
+  {
+    stage,
+    windows,
+    threshold,
+    plain,
+  }: {
+    readonly stage: Stage
+    readonly windows: readonly SharedWindow[]
+    readonly threshold: number
+    readonly plain: readonly RawDetection[]
+  },
+  options: ListenOptions & { readonly report: (fraction: number) => void },
+): Promise<RawDetection[]> {
+  if (stage.lookedUp.length === 0) return []
+  const searched = (index: number): SearchedSound => ({ index, path: featurePaths[index] as string })
+  const found: RawDetection[] = []
+  for (const [at, window] of windows.entries()) {
+    const { start, frames } = window
+    const patches: SharedPatches = {
+      start,
+      frames,
+      rows: new SharedArrayBuffer(2 * PATCH_COMPONENTS * patchCount({ start, frames })),
+    }
+    await runTask<null>(
+      pool,
+      'preparePatches',
+      { track: track.shared, patches } satisfies PatchTask,
+      taskOptions(options),
+    )
+    const most = Math.ceil((PROPOSALS_PER_MINUTE * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
+    const tasks = inParts(stage.lookedUp, LOOKED_UP_PER_TASK).map(
+      (some): LookUpTask => ({ patches, sounds: some.map(searched), most }),
+    )
+    const proposed = await Promise.all(
+      tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
+    )
+    const bySound = new Map<number, Proposal[]>()
+    for (const one of bestProposals(proposed.flat(), most))
+      bySound.set(one.soundIndex, [...(bySound.get(one.soundIndex) ?? []), one])
+    const sounds = [...bySound].map(([index, proposals]) => ({
+      sound: searched(index),
+      proposals,
+      known: plain.filter((find) => find.soundIndex === index && find.score >= threshold),
+    }))
+    const { scoreMin } = searchPlan(threshold, false)
+    const confirmed = await Promise.all(
+      inParts(sounds, CONFIRMED_PER_TASK).map((some) =>
+        runTask<SearchResult>(
+          pool,
+          'confirmProposals',
+          { track: track.shared, window, sounds: some, scoreMin } satisfies ConfirmTask,
+          taskOptions(options),
+        ),
+      ),
+    )
+    found.push(...confirmed.flatMap(({ finds }) => finds))
+    options.report(1 - LOOKUP_SHARE + (LOOKUP_SHARE * (at + 1)) / windows.length)
+  }
+  return found
+}
+
+function inParts<T>(items: readonly T[], size: number): T[][] {
+  return Array.from({ length: Math.ceil(items.length / size) }, (_, at) => items.slice(at * size, (at + 1) * size))
 }
 
 function resolvedFinds(

@@ -5,6 +5,9 @@ import type { DecodedTrack } from '../workers/tasks'
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
 export const WINDOWS_PER_STAGE = 3
 
+/** So many sounds of a catalogue are looked up at other speeds at most: the time that it takes grows with them. */
+const LOOKED_UP_MAX = 4000
+
 /** What is listened for. */
 export interface ReferenceSet {
   /** Feature file of each sound; detections carry the index into this list. */
@@ -22,7 +25,10 @@ export interface Stage {
   readonly indices: readonly number[]
   readonly decoys: readonly number[]
   readonly windows: readonly { readonly start: number; readonly frames: number }[]
+  /** Whether these sounds are searched at other speeds too, by a bank of speeds: only a few can be. */
   readonly treated: boolean
+  /** Indices of the sounds that are looked up at other speeds instead. */
+  readonly lookedUp: readonly number[]
 }
 
 export function stagesOf(track: DecodedTrack, reference: ReferenceSet): Stage[] {
@@ -49,6 +55,7 @@ export function stagesOf(track: DecodedTrack, reference: ReferenceSet): Stage[] 
       indices,
       decoys: listened,
       treated,
+      lookedUp: treated ? [] : indices.slice(0, LOOKED_UP_MAX),
       windows: stretch,
     })),
   )

@@ -4,6 +4,9 @@ import type { StageResult } from '../analysis/listen'
 import type { Db } from '../database/open'
 import type { ReferenceSounds } from './reference-sounds'
 
+/** Raised whenever a stage does something else: what an older one found is not gone on from. */
+const STAGES_VERSION = 2
+
 /**
  * Finished stages of a check's file in the database. They speak of sounds by their place in the list, so they hold for that list alone; a
  * check that is made again for the same file and the same list goes on from them.
@@ -16,7 +19,10 @@ export function completedStages(
   const list = reference.audible
     .map(({ id, audioSha256, acquired }) => `${id} ${audioSha256}${acquired ? '+' : ''}`)
     .join('\n')
-  const prefix = createHash('sha256').update(`${FEATURES_VERSION}\n${list}`).digest('hex').slice(0, 16)
+  const prefix = createHash('sha256')
+    .update(`${FEATURES_VERSION} ${STAGES_VERSION}\n${list}`)
+    .digest('hex')
+    .slice(0, 16)
   const keyOf = (key: string): string => `${prefix} ${trackIndex} ${key}`
   return {
     load: async (key: string): Promise<StageResult | null> => {

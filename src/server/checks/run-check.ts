@@ -18,7 +18,7 @@ import { completedStages } from './completed-stages'
 import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
 
 /** Version of the engine as the facts name it. */
-const ENGINE_VERSION = '2'
+const ENGINE_VERSION = '3'
 
 interface CheckRow {
   readonly id: number

@@ -312,8 +312,19 @@ async function loadTrackWires(
         .map(([soundId, fromDb]) => ({ soundId, title: names.get(soundId)?.title ?? '', fromDb }))
         .sort((a, b) => (b.fromDb ?? 999) - (a.fromDb ?? 999)),
       decoys: track.decoys,
+      otherSpeeds: otherSpeedsOf(track),
     }
   })
+}
+
+/** How many sounds were searched for at other speeds, and how. Checks of older versions looked none up. */
+function otherSpeedsOf({ stages }: TrackFacts): CheckedTrackWire['otherSpeeds'] {
+  const countOf = (wanted: (stage: TrackFacts['stages'][number]) => boolean): number =>
+    stages.filter(wanted).reduce((sum, { soundCount }) => sum + soundCount, 0)
+  const all = countOf(({ name }) => name === 'shortlist' || name === 'catalogue')
+  const inFull = countOf(({ name, otherSpeeds }) => name !== 'looked-up' && otherSpeeds)
+  const lookedUp = countOf(({ name }) => name === 'looked-up')
+  return { inFull, lookedUp, not: Math.max(0, all - inFull - lookedUp) }
 }
 
 function trackMap(

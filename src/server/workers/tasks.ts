@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Peaks } from '../../core/audio'
-import type { Detection, FalsePositiveModel, RawDetection, RecordingComparison } from '../../core/hearing'
+import type { Detection, FalsePositiveModel, Proposal, RawDetection, RecordingComparison } from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
 import type { Masking, OverVoice } from '../../core/mix'
 import type { Placement, Score } from '../../core/score'
@@ -112,6 +112,40 @@ export interface SearchResult {
   readonly decoyScores: readonly number[]
   /** Indices of sounds whose features could not be read, with the reason. */
   readonly unreadable: readonly { readonly index: number; readonly reason: string }[]
+}
+
+/** A stretch of a track as it is looked up by: its patches, in shared memory. */
+export interface SharedPatches {
+  readonly start: number
+  readonly frames: number
+  readonly rows: SharedArrayBuffer
+}
+
+export interface PatchTask {
+  readonly track: SharedTrack
+  readonly patches: SharedPatches
+}
+
+/** Looks sounds up in a stretch of track, at all speeds. */
+export interface LookUpTask {
+  readonly patches: SharedPatches
+  readonly sounds: readonly SearchedSound[]
+  /** At most so many proposals are wanted. */
+  readonly most: number
+}
+
+/** Hears what was looked up. */
+export interface ConfirmTask {
+  readonly track: SharedTrack
+  readonly window: SharedWindow
+  readonly sounds: readonly {
+    readonly sound: SearchedSound
+    readonly proposals: readonly Proposal[]
+    /** Finds of the sound that need no other explanation. */
+    readonly known: readonly RawDetection[]
+  }[]
+  /** Lower finds are left out. */
+  readonly scoreMin: number
 }
 
 export interface OverlapTask {

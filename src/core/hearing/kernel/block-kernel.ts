@@ -37,6 +37,13 @@ export interface BlockKernel {
    * @param stretch As long as the template and `ANSWER_LAGS - 1` more.
    */
   answer(stretch: Float32Array): number
+  /**
+   * Products of the template with a stretch of track at successive places.
+   *
+   * @param stretch As long as the template and `lags - 1` more, at most a second in all. @param lags A multiple of 4.
+   * @returns One for each place. Valid until the next call.
+   */
+  answers(stretch: Float32Array, lags: number): Float32Array
 }
 
 /** Places at which a template is tried around a peak of a coarser look: with a quarter of the band, that is up to ten frames off. */

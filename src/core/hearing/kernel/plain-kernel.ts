@@ -73,4 +73,8 @@ export class PlainKernel implements BlockKernel {
     for (let lag = 0; lag < ANSWER_LAGS; lag++) best = Math.max(best, dot(this.template, stretch, lag))
     return best
   }
+
+  answers(stretch: Float32Array, lags: number): Float32Array {
+    return Float32Array.from({ length: lags }, (_, lag) => dot(this.template, stretch, lag))
+  }
 }

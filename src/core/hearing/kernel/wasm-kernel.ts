@@ -120,6 +120,17 @@ class WasmKernel implements BlockKernel {
     return best
   }
 
+  answers(stretch: Float32Array, lags: number): Float32Array {
+    const held = this.array('stretch')
+    held.set(stretch)
+    // Where the template was filled up, it meets what was there before: that must be a number.
+    held.fill(0, stretch.length, stretch.length + 4)
+    const { stretch: from, template, answers } = this.at
+    for (let lag = 0; lag < lags; lag += 4)
+      this.exports.dots(from + 4 * lag, template, this.templateFrames, answers + 4 * lag)
+    return this.array('answers').subarray(0, lags)
+  }
+
   private run(direction: 'forward' | 'inverse', re: number, im: number, size: number): void {
     const { cos, sin, cosHalf, sinHalf } = this.at
     this.exports[direction](re, im, cos, sin, cosHalf, sinHalf, size)
@@ -147,5 +158,6 @@ const ARRAYS = {
   template: PIECE_MAX_FRAMES,
   stretch: PIECE_MAX_FRAMES + 2 * ANSWER_LAGS,
   four: 4,
+  answers: PIECE_MAX_FRAMES,
 } as const
 type ArrayName = keyof typeof ARRAYS

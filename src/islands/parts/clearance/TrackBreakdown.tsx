@@ -16,7 +16,7 @@ export function TrackBreakdown({
   track: CheckedTrackWire
   onSeek: (timeS: number) => void
 }) {
-  const { breakdown, sensitivity, decoys } = track
+  const { breakdown, sensitivity, decoys, otherSpeeds } = track
   if (track.notListenedReason !== null) return null
   return (
     <section aria-label={messages.clearance.theRestOfTheTrack} className="border-t ruled pt-5">
@@ -27,6 +27,11 @@ export function TrackBreakdown({
         <div>
           <h3 className="font-semibold">{messages.clearance.howFarThisCanBe}</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
+          {speedSentences(otherSpeeds).map((sentence) => (
+            <p key={sentence} className="mt-2">
+              {sentence}
+            </p>
+          ))}
           <Unheard sensitivity={sensitivity} />
         </div>
       </div>
@@ -64,6 +69,15 @@ export function trustSentence({ listenedFor, heard }: CheckedTrackWire['decoys']
   const tried = messages.clearance.thatCannotBeInTheTrack(listenedFor)
   if (heard === 0) return messages.clearance.andNoneWasHeard(tried)
   return messages.clearance.andSeemedToBeThere(tried, heard)
+}
+
+/** What was searched for at other speeds, and how. */
+export function speedSentences({ inFull, lookedUp, not }: CheckedTrackWire['otherSpeeds']): string[] {
+  return [
+    ...(inFull > 0 ? [messages.clearance.speedsInFull(inFull)] : []),
+    ...(lookedUp > 0 ? [messages.clearance.speedsLookedUp(lookedUp)] : []),
+    ...(not > 0 ? [messages.clearance.speedsNot(not)] : []),
+  ]
 }
 
 interface UnexplainedProps {

@@ -6,7 +6,7 @@ import { PulseTeller } from '../pulse'
 import type { AnalyseTask, SoundAnalysis, TaskResult } from '../tasks'
 import { mixedDown, TrackCollector } from '../track-collector'
 import { describedAs, MAX_SOUND_S } from './describe-sound'
-import { writeAtomically } from './features-files'
+import { storedTemplates, writeAtomically } from './features-files'
 import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
 
@@ -36,6 +36,7 @@ export function analyseSound({ path, featurePath, pulse }: AnalyseTask): Promise
     const track = trackFrom(collector.track())
     const side = track.side ? track.sideSamples(0, track.frames) : null
     writeAtomically(featurePath, encodedFeatures(preparedSound(track.midSamples(0, track.frames), side)))
+    storedTemplates(featurePath)
     const print = soundPrint(mono, rateHz)
     return {
       durationS: mono.length / rateHz,

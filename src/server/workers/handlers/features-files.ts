@@ -1,5 +1,13 @@
 import fs from 'node:fs'
-import { decodedFeatures, FeaturesError, type PreparedSound } from '../../../core/hearing'
+import {
+  decodedFeatures,
+  decodedTemplates,
+  encodedTemplates,
+  FeaturesError,
+  type PreparedSound,
+  soundTemplates,
+  type TemplateRows,
+} from '../../../core/hearing'
 import { workers as messages } from '../../../messages/server/workers'
 import type { SearchedSound } from '../tasks'
 
@@ -16,6 +24,28 @@ export function loadedOrReason({ path }: SearchedSound): { sound: PreparedSound 
     if (error instanceof FeaturesError) return { sound: null, reason: error.message }
     return { sound: null, reason: messages.storedFeaturesCouldNotBe }
   }
+}
+
+/** File of what a sound is looked up by, beside its features. */
+function templatesPath(featurePath: string): string {
+  return `${featurePath.replace(/\.features$/, '')}.templates`
+}
+
+/** What a sound is looked up by: as it was stored, else made from its features and stored. @throws {FeaturesError} */
+export function loadedTemplates(featurePath: string): TemplateRows | null {
+  const path = templatesPath(featurePath)
+  const stored = withErrorsSuppressed(() => decodedTemplates(fs.readFileSync(path)))
+  return stored ?? storedTemplates(featurePath)
+}
+
+/** Makes what a sound is looked up by of its stored features, and stores it beside them. @throws {FeaturesError} */
+export function storedTemplates(featurePath: string): TemplateRows | null {
+  const sound = loadedSound(featurePath)
+  if (!sound) return null
+  const templates = soundTemplates(sound.samples)
+  // Where it cannot be stored it is made again the next time.
+  withErrorsSuppressed(() => writeAtomically(templatesPath(featurePath), encodedTemplates(templates)))
+  return templates
 }
 
 /** What `read` gives, or null where it fails. */

@@ -1,0 +1,7 @@
+export { ProposalConfirmer } from './confirm'
+export { bestProducts, bestProposals, type Proposal, proposalsIn } from './lookup'
+export type { PatchProducts } from './patch-products'
+export { COMPONENTS as PATCH_COMPONENTS } from './patch-shape'
+export { LOOKUP_SPEEDS, soundTemplates, type TemplateRows } from './sound-templates'
+export { decodedTemplates, encodedTemplates } from './stored-templates'
+export { type PatchRows, patchCount, trackPatches } from './track-patches'

@@ -1,0 +1,158 @@
+import { HEARING_RATE_HZ } from '../constants'
+import { BANDS_AN_OCTAVE, bandMap, MAP_BANDS } from './band-map'
+import { bandCosines, patchComponents } from './cosines'
+import { COMPONENTS, PATCH_BANDS, PATCH_FRAMES, SOUND_HOP, TRACK_HOP, USUAL_WEIGHTS } from './patch-shape'
+
+/** Speeds that a sound is looked up at, 5 % apart, from 0.75 to 1.34. */
+export const LOOKUP_SPEEDS: readonly number[] = Array.from({ length: 13 }, (_, at) => 1.05 ** (at - 6))
+/** At most so many places of a sound, this part of a patch apart, and each at least half as telling as the best. */
+const ANCHORS_MAX = 3
+const ANCHORS_APART = 0.8
+const ANCHOR_MIN = 0.5
+/** Contrast of a map: how much a power counts against the loudest. */
+const CONTRAST = 4
+
+/** Of a long sound the beginning is looked up, frames (two minutes). */
+const READ_MAX_FRAMES = 120 * HEARING_RATE_HZ
+
+/** What a sound is looked up by. */
+export interface TemplateRows {
+  /** Template after template, `COMPONENTS` numbers each; each template has a scale of its own. */
+  readonly values: Int8Array
+  /** Frame of the sound, at the hearing rate, that each template has in its middle. */
+  readonly centres: Uint32Array
+  /** Place of each template's speed in `LOOKUP_SPEEDS`. */
+  readonly speeds: Uint8Array
+}
+
+/**
+ * The templates of a sound.
+ *
+ * @param samples Mono at the hearing rate. Not modified. @returns Silence has no templates.
+ */
+export function soundTemplates(samples: Float32Array): TemplateRows {
+  const { frames, power } = bandMap(samples.subarray(0, READ_MAX_FRAMES), SOUND_HOP)
+  flatten(power, frames)
+  const made = anchorsOf(power, frames).flatMap((anchor) =>
+    LOOKUP_SPEEDS.flatMap((speed, at) => {
+      const values = templateOf(power, frames, anchor, speed)
+      return values ? [{ values, centre: anchor * SOUND_HOP, speed: at }] : []
+    }),
+  )
+  const values = new Int8Array(made.length * COMPONENTS)
+  for (const [at, one] of made.entries()) values.set(one.values, at * COMPONENTS)
+  return {
+    values,
+    centres: Uint32Array.from(made, ({ centre }) => centre),
+    speeds: Uint8Array.from(made, ({ speed }) => speed),
+  }
+}
+
+/**
+ * Divides by the spectrum that speech and music have on the whole: level up to 540 Hz, from there on 8 dB less an octave. Fitted to beds of
+ * the project's own making.
+ */
+function flatten(power: Float32Array, frames: number): void {
+  for (let band = 0; band < MAP_BANDS; band++) {
+    const gain = 10 ** ((0.82 * Math.max(0, band - 42)) / BANDS_AN_OCTAVE)
+    for (let n = 0; n < frames; n++) power[n * MAP_BANDS + band] = (power[n * MAP_BANDS + band] as number) * gain
+  }
+}
+
+/** Middles of the stretches in which most stands out, frames of the sound's map. */
+function anchorsOf(power: Float32Array, frames: number): number[] {
+  const length = PATCH_FRAMES * (TRACK_HOP / SOUND_HOP)
+  const sums = new Float64Array(frames + 1)
+  const loudest = levelsOf(power, frames).reduce((most, level) => Math.max(most, level), 0)
+  if (!(loudest > 0)) return []
+  for (let n = 0; n < frames; n++) {
+    let contrast = 0
+    for (let band = 0; band < MAP_BANDS; band++)
+      contrast += Math.log10(1 + (CONTRAST * (power[n * MAP_BANDS + band] as number)) / loudest)
+    sums[n + 1] = (sums[n] as number) + contrast
+  }
+  const told = Float64Array.from({ length: frames }, (_, n) => {
+    const from = Math.max(0, n - (length >> 1))
+    const to = Math.min(frames, n - (length >> 1) + length)
+    return (sums[to] as number) - (sums[from] as number)
+  })
+  const best = told.reduce((most, one) => Math.max(most, one), 0)
+  const order = Array.from(told.keys()).sort((a, b) => (told[b] as number) - (told[a] as number) || a - b)
+  const anchors: number[] = []
+  for (const n of order) {
+    if (anchors.length === ANCHORS_MAX || (told[n] as number) < ANCHOR_MIN * best) break
+    const middle = middleOfPlateau(told, n)
+    if (anchors.every((other) => Math.abs(other - middle) >= ANCHORS_APART * length)) anchors.push(middle)
+  }
+  return anchors
+}
+
+/** A short sound tells as much wherever it lies in the patch: it is taken in the middle. */
+function middleOfPlateau(told: Float64Array, from: number): number {
+  let to = from
+  while (to + 1 < told.length && (told[to + 1] as number) > 0.999 * (told[from] as number)) to++
+  return (from + to) >> 1
+}
+
+/** Mean power of each frame. */
+function levelsOf(power: Float32Array, frames: number): Float64Array {
+  return Float64Array.from({ length: frames }, (_, n) => {
+    let sum = 0
+    for (let band = 0; band < MAP_BANDS; band++) sum += power[n * MAP_BANDS + band] as number
+    return sum / MAP_BANDS
+  })
+}
+
+/** A patch of the sound as it is at a speed, or null where nothing is to be seen. */
+function templateOf(power: Float32Array, frames: number, anchor: number, speed: number): Int8Array | null {
+  const map = playedMap(power, frames, anchor, speed)
+  const levels = levelsOf(map, PATCH_FRAMES)
+    .sort()
+    .reverse()
+    .subarray(0, PATCH_FRAMES >> 2)
+  const loud = levels.reduce((sum, value) => sum + value, 0) / levels.length
+  if (!(loud > 0)) return null
+  const gain = CONTRAST / loud
+  const rows = new Float32Array(PATCH_FRAMES * PATCH_BANDS)
+  for (let at = 0; at < rows.length; at++) {
+    const both = (1 + gain * (map[2 * at] as number)) * (1 + gain * (map[2 * at + 1] as number))
+    rows[at] = 0.5 * Math.log10(both)
+  }
+  const values = new Float32Array(COMPONENTS)
+  patchComponents(bandCosines(rows), 0, values)
+  let largest = 0
+  for (let k = 0; k < COMPONENTS; k++) {
+    const value = (values[k] as number) * (USUAL_WEIGHTS[k] as number)
+    values[k] = value
+    largest = Math.max(largest, Math.abs(value))
+  }
+  return largest > 0 ? Int8Array.from(values, (value) => Math.round((127 * value) / largest)) : null
+}
+
+/** The map around a place as it is at another speed: time by that factor, bands moved along; silence outside of the sound. */
+function playedMap(power: Float32Array, frames: number, anchor: number, speed: number): Float32Array {
+  const out = new Float32Array(PATCH_FRAMES * MAP_BANDS)
+  const shift = BANDS_AN_OCTAVE * Math.log2(speed)
+  const step = (TRACK_HOP / SOUND_HOP) * speed
+  for (let n = 0; n < PATCH_FRAMES; n++) {
+    const time = anchor + (n - (PATCH_FRAMES >> 1)) * step
+    const early = Math.floor(time)
+    for (const [frame, share] of [
+      [early, 1 - (time - early)],
+      [early + 1, time - early],
+    ] as const) {
+      if (frame < 0 || frame >= frames || share === 0) continue
+      const from = frame * MAP_BANDS
+      for (let band = 0; band < MAP_BANDS; band++) {
+        const place = band - shift
+        if (place > MAP_BANDS - 1) break
+        const low = place > 0 ? Math.floor(place) : 0
+        const high = low + 1 < MAP_BANDS ? low + 1 : low
+        const part = place > 0 ? place - low : 0
+        const value = (1 - part) * (power[from + low] as number) + part * (power[from + high] as number)
+        out[n * MAP_BANDS + band] = (out[n * MAP_BANDS + band] as number) + share * value
+      }
+    }
+  }
+  return out
+}

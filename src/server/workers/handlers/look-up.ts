@@ -1,0 +1,64 @@
+import {
+  bestProducts,
+  bestProposals,
+  PATCH_COMPONENTS,
+  type PatchProducts,
+  type PatchRows,
+  type Proposal,
+  ProposalConfirmer,
+  patchCount,
+  proposalsIn,
+  trackPatches,
+} from '../../../core/hearing'
+import type { ConfirmTask, LookUpTask, PatchTask, SearchResult, SharedPatches, TaskResult } from '../tasks'
+import { loadedSound, loadedTemplates, withErrorsSuppressed } from './features-files'
+import { trackFrom, windowFrom } from './shared-memory'
+import { sharedSearcher } from './shared-searcher'
+import { asTaskResult } from './task-result'
+
+/** Made once a thread: their memory outlasts a task. */
+let products: PatchProducts | null = null
+let confirmer: ProposalConfirmer | null = null
+
+/** Makes the patches of a stretch of track, into shared memory. */
+export function preparePatches({ track, patches }: PatchTask): Promise<TaskResult<null>> {
+  return asTaskResult(async () => {
+    trackPatches(trackFrom(track), patches, rowsOf(patches))
+    return null
+  })
+}
+
+/** Looks some sounds up in a stretch of track. A sound whose features cannot be read is named by the search in full. */
+export function lookUpSounds({ patches, sounds, most }: LookUpTask): Promise<TaskResult<readonly Proposal[]>> {
+  return asTaskResult(async () => {
+    products ??= bestProducts()
+    const rows: PatchRows = { start: patches.start, rows: rowsOf(patches) }
+    const templates = sounds.map(({ path }) => withErrorsSuppressed(() => loadedTemplates(path)))
+    const proposals = proposalsIn(rows, templates, products)
+    return bestProposals(proposals, most).map((one) => ({
+      ...one,
+      soundIndex: sounds[one.soundIndex]?.index ?? -1,
+    }))
+  })
+}
+
+/** Hears what was looked up in a window of a track. */
+export function confirmProposals(task: ConfirmTask): Promise<TaskResult<SearchResult>> {
+  return asTaskResult(async () => {
+    const { correlator, cells } = sharedSearcher()
+    confirmer ??= new ProposalConfirmer(correlator.kernel, cells)
+    const using = confirmer
+    const track = trackFrom(task.track)
+    const window = windowFrom(task.window)
+    const finds = task.sounds.flatMap(({ sound, proposals, known }) => {
+      const prepared = withErrorsSuppressed(() => loadedSound(sound.path))
+      return prepared ? using.confirm(track, window, prepared, proposals, { known, scoreMin: task.scoreMin }) : []
+    })
+    return { finds, decoyScores: [], unreadable: [] }
+  })
+}
+
+/** The memory may be larger: it is shared by stretches of all lengths. */
+function rowsOf(patches: SharedPatches): Int16Array {
+  return new Int16Array(patches.rows, 0, patchCount(patches) * PATCH_COMPONENTS)
+}
