@@ -22,7 +22,8 @@ export interface Laid {
   readonly treatment: Treatment
 }
 
-export type SetName = 'untouched' | 'edited' | 'treated' | 'absent' | 'long'
+/** `sped` holds only what is played at another speed, with its pitch moving along or kept. */
+export type SetName = 'untouched' | 'edited' | 'treated' | 'sped' | 'absent' | 'long'
 
 export interface Mix {
   readonly set: SetName
@@ -35,10 +36,11 @@ const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
   untouched: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
   edited: [-12, -9, -6, -3, 0, 3, 6],
   treated: [-6, -3, 0, 3, 6],
+  sped: [-6, -3, 0, 3, 6],
   absent: [],
   long: [-12, -6, 0, 6],
 }
-const GAP_S: Readonly<Record<SetName, number>> = { untouched: 2, edited: 2, treated: 2, absent: 1, long: 12 }
+const GAP_S: Readonly<Record<SetName, number>> = { untouched: 2, edited: 2, treated: 2, sped: 2, absent: 1, long: 12 }
 const FADE_S = 0.005
 
 /** A labelled mix. @param sounds What may be placed in the mix: for `absent`, sounds that will not be listed. */
@@ -104,10 +106,12 @@ function laidIn(
   const longFade = edit && toS - fromS > 1.5
   const fadeInS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
   const fadeOutS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
-  const { treatment, speed, channels } =
-    set === 'treated' ? treatedAtRandom(sound, chance) : { treatment: 'as-is' as const, speed: 1, channels: sound }
+  const isTreated = set === 'treated' || set === 'sped'
+  const { treatment, speed, channels } = isTreated
+    ? treatedAtRandom(sound, chance, set === 'sped')
+    : { treatment: 'as-is' as const, speed: 1, channels: sound }
   const first = Math.round(fromS * RATE_HZ)
-  const count = set === 'treated' ? channels.left.length : Math.round(toS * RATE_HZ) - first
+  const count = isTreated ? channels.left.length : Math.round(toS * RATE_HZ) - first
   const at = Math.round(startS * RATE_HZ)
   const level = rms(channels.left, first, first + count) || 1e-6
   const gain = (Math.max(1e-3, rms(under.left, at, at + count)) / level) * 10 ** (ratioDb / 20)
@@ -125,7 +129,7 @@ function laidIn(
     startS: at / RATE_HZ,
     endS: (at + count) / RATE_HZ,
     fromS: first / RATE_HZ,
-    toS: set === 'treated' ? durationS : toS,
+    toS: isTreated ? durationS : toS,
     gainDb: 10 * Math.log10((leftGain ** 2 + rightGain ** 2) / 2),
     ratioDb,
     balance: (rightGain - leftGain) / (rightGain + leftGain),
@@ -136,8 +140,8 @@ function laidIn(
   }
 }
 
-function treatedAtRandom(sound: BenchSound, chance: Chance) {
-  const choice = Math.floor(chance.unit() * 4)
+function treatedAtRandom(sound: BenchSound, chance: Chance, onlySped: boolean) {
+  const choice = onlySped ? 2 + Math.floor(chance.unit() * 2) : Math.floor(chance.unit() * 4)
   if (choice === 0)
     return { treatment: 'muffled' as const, speed: 1, channels: muffled(sound, 800 * 2.5 ** chance.unit()) }
   if (choice === 1)

@@ -18,7 +18,7 @@ import { encodersAreThere, writeMix, writeSounds } from './write'
  *
  * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
  */
-const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'absent', 'long']
+const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'sped', 'absent', 'long']
 /** Sounds that are laid into the absent set and not listed. */
 const UNLISTED = 60
 const [root, ...args] = process.argv.slice(2) as [string, ...string[]]

@@ -41,7 +41,8 @@ export function report({ set, pairs, others, hours }: Scored): string[] {
     lines.push(`  found            ${share(found.length, pairs.length)}`)
     lines.push(`  by level, dB     ${tally(pairs, ({ laid }) => String(laid.ratioDb))}`)
     lines.push(`  by length, s     ${tally(pairs, ({ laid }) => lengthClass(laid.toS - laid.fromS))}`)
-    if (set === 'treated') lines.push(`  by treatment     ${tally(pairs, ({ laid }) => laid.treatment)}`)
+    if (set === 'treated' || set === 'sped')
+      lines.push(`  by treatment     ${tally(pairs, ({ laid }) => laid.treatment)}`)
     lines.push(
       `  start            median ${median(found.map(({ laid, find }) => Math.abs(startError(laid, find)) * 1000)).toFixed(3)} ms`,
     )

@@ -26,9 +26,20 @@ export function spedStretch(samples: Float32Array, speed: number, centre: number
         out[n] = (out[n] as number) + (table[row + k] as number) * (samples[first + k] as number)
       continue
     }
-    let sum = 0
-    for (let k = 0; k < TAPS; k++) sum += (table[row + k] as number) * (samples[first + k] as number)
-    out[n] = sum
+    // Four sums: one alone would wait for each addition.
+    let s0 = 0
+    let s1 = 0
+    let s2 = 0
+    let s3 = 0
+    for (let k = 0; k < TAPS; k += 4) {
+      const from = row + k
+      const to = first + k
+      s0 += (table[from] as number) * (samples[to] as number)
+      s1 += (table[from + 1] as number) * (samples[to + 1] as number)
+      s2 += (table[from + 2] as number) * (samples[to + 2] as number)
+      s3 += (table[from + 3] as number) * (samples[to + 3] as number)
+    }
+    out[n] = s0 + s1 + s2 + s3
   }
   return out
 }

@@ -94,7 +94,7 @@ const SOUNDS_PER_TASK = 16
 const TASKS_PER_WORKER = 4
 const SENSITIVITIES_PER_TASK = 250
 /** Sounds that are looked up, and sounds of which proposals are heard, in one task. */
-const LOOKED_UP_PER_TASK = 64
+const LOOKED_UP_PER_TASK = 32
 const CONFIRMED_PER_TASK = 24
 /** So many of the places and speeds at which a sound may be are heard, for each minute of track, the likeliest first. Measured. */
 const PROPOSALS_PER_MINUTE = 500
@@ -366,8 +366,8 @@ async function lookUpAtSpeeds(
 ): Promise<RawDetection[]> {
   if (stage.lookedUp.length === 0) return []
   const searched = (index: number): SearchedSound => ({ index, path: featurePaths[index] as string })
-  const found: RawDetection[] = []
-  for (const [at, window] of windows.entries()) {
+  let done = 0
+  const inWindow = async (window: SharedWindow): Promise<RawDetection[]> => {
     const { start, frames } = window
     const patches: SharedPatches = {
       start,
@@ -406,10 +406,11 @@ async function lookUpAtSpeeds(
         ),
       ),
     )
-    found.push(...confirmed.flatMap(({ finds }) => finds))
-    options.report(1 - LOOKUP_SHARE + (LOOKUP_SHARE * (at + 1)) / windows.length)
+    done++
+    options.report(1 - LOOKUP_SHARE + (LOOKUP_SHARE * done) / windows.length)
+    return confirmed.flatMap(({ finds }) => finds)
   }
-  return found
+  return (await Promise.all(windows.map(inWindow))).flat()
 }
 
 function inParts<T>(items: readonly T[], size: number): T[][] {

@@ -22,9 +22,9 @@ const HALF_PATCH_S = 0.35
 /** First in the lower quarter of the band: speeds around the proposed one, and how far the place may be off (60 ms), in its frames. */
 const QUARTER = { halvings: 2, step: 0.01, steps: 4, lags: 240 } as const
 const RATE = 1 << QUARTER.halvings
-const QUARTER_MIN = 5.2
+const QUARTER_MIN = 5.4
 /** Then in all of the band, by stretches that double: each tells the speed twice as exactly. Frames of the sound. */
-const FIRST_LOOK = { frames: 2560, step: 0.002, steps: 3, lags: 8 } as const
+const FIRST_LOOK = { frames: 2560, step: 0.002, steps: 3, lags: 6 } as const
 const LONGER_LOOKS = [
   { frames: 5120, step: 0.0012, steps: 2, lags: 5 },
   { frames: 10240, step: 0.0004, steps: 3, lags: 5 },
@@ -33,6 +33,8 @@ const LONGER_LOOKS = [
 ] as const
 type Look = typeof FIRST_LOOK | (typeof LONGER_LOOKS)[number]
 const FIRST_LOOK_MIN = 6
+/** The second one, twice as long, stands out more where the sound is there. */
+const SECOND_LOOK_MIN = 7.5
 /** A longer stretch that stands out less than this much of the shorter one has parts that are not there. */
 const GROWTH_MIN = 0.9
 /** A speed this near to 1 is the plain search's business. */
@@ -129,6 +131,7 @@ export class ProposalConfirmer {
       if (grown.z < GROWTH_MIN * best.z) break
       // What stood out in less is not lessened by what is quiet beside it.
       best = { ...grown, z: Math.max(grown.z, best.z) }
+      if (best.z < SECOND_LOOK_MIN) return null
     }
     const cost = TRIALS_COST + clickCost(sound)
     if (best.z - cost < scoreMin || Math.abs(best.speed - 1) < PLAIN_RANGE) return null
