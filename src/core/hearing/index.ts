@@ -39,7 +39,6 @@ export {
   type PatchProducts,
   type PatchRows,
   type Proposal,
-  ProposalConfirmer,
   patchCount,
   proposalsIn,
   soundTemplates,
@@ -48,7 +47,7 @@ export {
 } from './lookup'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
-export { TreatedSearcher } from './processed'
+export { LookedUpSearcher, TreatedSearcher } from './processed'
 export { type RawDetection, Searcher } from './search'
 export { type BandLevels, bandLevels, hearableFromDb } from './sensitivity'
 export { subtracted } from './subtract'

@@ -3,10 +3,11 @@ import { addAt, bed, noise, rms } from '../../../test/signals'
 import { PRIOR_FALSE_POSITIVE_RATE, scoreThreshold } from './confidence'
 import { preparedWindow, trackWindows } from './correlate'
 import { type Detection, finalDetections } from './detections'
+import { bestProducts, proposalsIn, soundTemplates, trackPatches } from './lookup'
 import { searchPlan } from './plan'
 import { type PreparedSound, preparedSound } from './prepare'
-import { TreatedSearcher } from './processed'
-import { Searcher } from './search'
+import { LookedUpSearcher, TreatedSearcher } from './processed'
+import { type RawDetection, Searcher } from './search'
 import { spedSound, spedStretch } from './speed'
 import { trackOf } from './track'
 
@@ -27,9 +28,12 @@ function wandering(durationS: number, seed: number): Float32Array {
 
 const SOUNDS = [1.4, 1, 2].map((durationS, k) => preparedSound(wandering(durationS, 50 + k)) as PreparedSound)
 
-/** Grains of 40 ms from where the speed says, laid over each other by half: faster or slower, the pitch as it was. */
-function stretchedInTime(samples: Float32Array, speed: number): Float32Array {
-  const grain = 640
+/**
+ * Grains from where the speed says, laid over each other by half: faster or slower, the pitch as it was.
+ *
+ * @param grain Their length, frames: 40 ms where nothing else is said.
+ */
+function stretchedInTime(samples: Float32Array, speed: number, grain = 640): Float32Array {
   const out = new Float32Array(Math.floor(samples.length / speed))
   for (let at = 0; at + grain < out.length; at += grain / 2) {
     const from = Math.round(at * speed)
@@ -45,6 +49,7 @@ function lay(track: Float32Array, samples: Float32Array, at: number, ratioDb: nu
 
 const searcher = new Searcher()
 const treated = new TreatedSearcher(searcher.correlator, searcher.cells)
+const lookedUp = new LookedUpSearcher(searcher.correlator, searcher.cells)
 
 function heard(samples: Float32Array): Detection[] {
   const track = trackOf(samples)
@@ -98,6 +103,61 @@ describe('the search at other speeds', () => {
 
   it.each([81, 82])('hears nothing in speech and music alone (bed %i)', (seed) => {
     expect(heard(bed({ length: 30 * RATE_HZ, rateHz: RATE_HZ, seed }))).toEqual([])
+  })
+})
+
+/** As the sounds of a catalogue are searched: quicker, and at other speeds only where something says that they are there. */
+function heardOfCatalogue(samples: Float32Array): {
+  readonly plain: readonly RawDetection[]
+  readonly all: Detection[]
+} {
+  const track = trackOf(samples)
+  const durationS = track.frames / RATE_HZ
+  const threshold = scoreThreshold({ soundCount: SOUNDS.length, durationS })
+  const plan = searchPlan(threshold, false)
+  const [range] = trackWindows(track.frames) as [{ start: number; frames: number }]
+  const window = preparedWindow(track, range, searcher.correlator.kernel)
+  const plain = searcher.search(track, [window], SOUNDS, plan)
+  const templates = SOUNDS.map((sound) => soundTemplates(sound.samples))
+  const proposals = proposalsIn(trackPatches(track, range), templates, bestProducts())
+  const sped = SOUNDS.flatMap((sound, soundIndex) => {
+    const own = <T extends { readonly soundIndex: number }>(of: readonly T[]): T[] =>
+      of.filter((one) => one.soundIndex === soundIndex)
+    const about = { soundIndex, proposals: own(proposals), plain: own(plain), threshold, scoreMin: plan.scoreMin }
+    return lookedUp.search(track, window, sound, about)
+  })
+  const settings = { durationS, soundCount: SOUNDS.length, chance: PRIOR_FALSE_POSITIVE_RATE, groups: [] }
+  return { plain, all: finalDetections([...plain, ...sped], SOUNDS, settings) }
+}
+
+describe('a catalogue at other speeds', () => {
+  it('says once what answers in grains: a sound with its pitch kept', () => {
+    const track = makeBed(72)
+    lay(track, stretchedInTime((SOUNDS[2] as PreparedSound).samples, 1.1, 3200), 4 * RATE_HZ, 6)
+    const { plain, all } = heardOfCatalogue(track)
+    // Without the look at the whole line there would be parts of the sound, as if they were laid one by one.
+    expect(plain.length).toBeGreaterThan(0)
+    expect(all.map(({ soundIndex, treatment }) => [soundIndex, treatment])).toEqual([[2, 'speed-pitch-kept']])
+    expect(Math.abs((all[0]?.speed ?? 0) / 1.1 - 1)).toBeLessThan(0.02)
+  })
+
+  it('does not take a trimmed sound for one with its pitch kept, nor one that is there as it is', () => {
+    const track = makeBed(73)
+    const whole = (SOUNDS[2] as PreparedSound).samples
+    lay(track, whole.slice(0.4 * RATE_HZ, RATE_HZ), 2 * RATE_HZ, 3)
+    lay(track, (SOUNDS[1] as PreparedSound).samples, 6 * RATE_HZ, 3)
+    const { all } = heardOfCatalogue(track)
+    expect(all.map(({ soundIndex, treatment, speed }) => [soundIndex, treatment, speed])).toEqual([
+      [2, 'as-is', 1],
+      [1, 'as-is', 1],
+    ])
+  })
+
+  it('hears one that is slower with its pitch, and nothing in a bed alone', () => {
+    const track = makeBed(74)
+    lay(track, spedSound((SOUNDS[0] as PreparedSound).samples, 0.86), 5 * RATE_HZ, 0)
+    expect(heardOfCatalogue(track).all).toMatchObject([{ soundIndex: 0, treatment: 'speed' }])
+    expect(heardOfCatalogue(makeBed(75)).all).toEqual([])
   })
 })
 

@@ -1,5 +1,6 @@
 import type { CellTransform } from './cells'
 import { type Correlator, halved, type PreparedWindow } from './correlate'
+import { type Proposal, ProposalConfirmer } from './lookup'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
 import type { Bands } from './speed-fit'
@@ -7,6 +8,54 @@ import { PitchPreservedSearcher } from './time-stretched'
 import type { Track } from './track'
 import { SpedSearcher } from './varispeed'
 import { whitenedSound } from './whiten'
+
+/** A plain find of less than this part of a sound may be a grain of it, played faster or slower with its pitch kept. */
+const PARTLY_MAX = 0.6
+
+/**
+ * Hears sounds of a catalogue at other speeds where something says that they are there: places that were looked up, and plain finds of parts, which are what a
+ * sound answers by whose pitch is kept. One instance a thread.
+ */
+export class LookedUpSearcher {
+  private readonly confirmer: ProposalConfirmer
+  private readonly pitchPreserved: PitchPreservedSearcher
+
+  constructor(correlator: Correlator, cells: CellTransform) {
+    this.confirmer = new ProposalConfirmer(correlator.kernel, cells)
+    this.pitchPreserved = new PitchPreservedSearcher(correlator)
+  }
+
+  /**
+   * @param proposals Places in the window that were looked up for the sound. @param plain Finds of the plain search for the sound in the window.
+   * @param threshold Plain finds from this score on explain what is there. @param scoreMin Lower finds are left out.
+   */
+  search(
+    track: Track,
+    window: PreparedWindow,
+    sound: PreparedSound,
+    {
+      soundIndex,
+      proposals,
+      plain,
+      threshold,
+      scoreMin,
+    }: {
+      readonly soundIndex: number
+      readonly proposals: readonly Proposal[]
+      readonly plain: readonly RawDetection[]
+      readonly threshold: number
+      readonly scoreMin: number
+    },
+  ): RawDetection[] {
+    const known = plain.filter(({ score }) => score >= threshold)
+    const found = this.confirmer.confirm(track, window, sound, proposals, { known, scoreMin })
+    const isPartly = plain.some(({ from, to }) => to - from < PARTLY_MAX * sound.samples.length)
+    if (!isPartly) return found
+    const whole = whitenedSound(sound.samples)
+    const settings = { soundIndex, scoreMin, known: found, whitened: [whole, halved(whole)] as const }
+    return [...found, ...this.pitchPreserved.search(track, [window], sound, settings)]
+  }
+}
 
 /**
  * Looks for sounds that are played at another speed, with their pitch moving along or kept. Costs about ten times as much as the

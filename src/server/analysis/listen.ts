@@ -387,13 +387,13 @@ async function lookUpAtSpeeds(
     const proposed = await Promise.all(
       tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
     )
-    const bySound = new Map<number, Proposal[]>()
-    for (const one of bestProposals(proposed.flat(), most))
-      bySound.set(one.soundIndex, [...(bySound.get(one.soundIndex) ?? []), one])
-    const sounds = [...bySound].map(([index, proposals]) => ({
+    const lookedUp = new Set(stage.lookedUp)
+    const here = plain.filter(({ lag, soundIndex }) => lookedUp.has(soundIndex) && lag < start + frames && lag >= start)
+    const best = bestProposals(proposed.flat(), most)
+    const sounds = [...new Set([...best, ...here].map(({ soundIndex }) => soundIndex))].map((index) => ({
       sound: searched(index),
-      proposals,
-      known: plain.filter((find) => find.soundIndex === index && find.score >= threshold),
+      proposals: best.filter(({ soundIndex }) => soundIndex === index),
+      plain: here.filter(({ soundIndex }) => soundIndex === index),
     }))
     const { scoreMin } = searchPlan(threshold, false)
     const confirmed = await Promise.all(
@@ -401,7 +401,7 @@ async function lookUpAtSpeeds(
         runTask<SearchResult>(
           pool,
           'confirmProposals',
-          { track: track.shared, window, sounds: some, scoreMin } satisfies ConfirmTask,
+          { track: track.shared, window, sounds: some, threshold, scoreMin } satisfies ConfirmTask,
           taskOptions(options),
         ),
       ),

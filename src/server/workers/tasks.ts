@@ -141,9 +141,11 @@ export interface ConfirmTask {
   readonly sounds: readonly {
     readonly sound: SearchedSound
     readonly proposals: readonly Proposal[]
-    /** Finds of the sound that need no other explanation. */
-    readonly known: readonly RawDetection[]
+    /** Finds of the plain search for the sound in this window. */
+    readonly plain: readonly RawDetection[]
   }[]
+  /** Plain finds from this score on need no other explanation. */
+  readonly threshold: number
   /** Lower finds are left out. */
   readonly scoreMin: number
 }

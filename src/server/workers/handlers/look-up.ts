@@ -1,11 +1,11 @@
 import {
   bestProducts,
   bestProposals,
+  LookedUpSearcher,
   PATCH_COMPONENTS,
   type PatchProducts,
   type PatchRows,
   type Proposal,
-  ProposalConfirmer,
   patchCount,
   proposalsIn,
   trackPatches,
@@ -18,7 +18,7 @@ import { asTaskResult } from './task-result'
 
 /** Made once a thread: their memory outlasts a task. */
 let products: PatchProducts | null = null
-let confirmer: ProposalConfirmer | null = null
+let searcher: LookedUpSearcher | null = null
 
 /** Makes the patches of a stretch of track, into shared memory. */
 export function preparePatches({ track, patches }: PatchTask): Promise<TaskResult<null>> {
@@ -42,17 +42,19 @@ export function lookUpSounds({ patches, sounds, most }: LookUpTask): Promise<Tas
   })
 }
 
-/** Hears what was looked up in a window of a track. */
+/** Hears what was looked up in a window of a track, and what plain finds of parts may be grains of. */
 export function confirmProposals(task: ConfirmTask): Promise<TaskResult<SearchResult>> {
   return asTaskResult(async () => {
     const { correlator, cells } = sharedSearcher()
-    confirmer ??= new ProposalConfirmer(correlator.kernel, cells)
-    const using = confirmer
+    searcher ??= new LookedUpSearcher(correlator, cells)
+    const using = searcher
     const track = trackFrom(task.track)
     const window = windowFrom(task.window)
-    const finds = task.sounds.flatMap(({ sound, proposals, known }) => {
-      const prepared = withErrorsSuppressed(() => loadedSound(sound.path))
-      return prepared ? using.confirm(track, window, prepared, proposals, { known, scoreMin: task.scoreMin }) : []
+    const { threshold, scoreMin } = task
+    const finds = task.sounds.flatMap(({ sound: { index, path }, proposals, plain }) => {
+      const prepared = withErrorsSuppressed(() => loadedSound(path))
+      const about = { soundIndex: index, proposals, plain, threshold, scoreMin }
+      return prepared ? using.search(track, window, prepared, about) : []
     })
     return { finds, decoyScores: [], unreadable: [] }
   })
