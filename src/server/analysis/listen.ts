@@ -120,7 +120,7 @@ export async function listen(
   })
   const decodeS = (performance.now() - startMs) / 1000
   const searchMs = performance.now()
-  const windows: WindowMemory = []
+  const windows: WindowMemory = { windows: [], patches: [] }
   const gathered: StageResult[] = []
   const stages = stagesOf(track, reference)
   let detections: Detection[] = []
@@ -276,9 +276,17 @@ async function measureSensitivities(
 }
 
 /** Shared memory for the windows of a stage, used again by the next one: what is given up is freed late. */
-type WindowMemory = Omit<SharedWindow, 'start' | 'frames'>[]
+interface WindowMemory {
+  readonly windows: Omit<SharedWindow, 'start' | 'frames'>[]
+  readonly patches: SharedArrayBuffer[]
+}
 
-function memoryFor(memory: WindowMemory, at: number): WindowMemory[number] {
+function patchMemory({ patches }: WindowMemory, at: number): SharedArrayBuffer {
+  patches[at] ??= new SharedArrayBuffer(2 * PATCH_COMPONENTS * (patchCount({ start: 0, frames: WINDOW_FRAMES }) + 1))
+  return patches[at]
+}
+
+function memoryFor({ windows: memory }: WindowMemory, at: number): WindowMemory['windows'][number] {
   const bytes = 4 * spectraLength(WINDOW_FRAMES)
   memory[at] ??= {
     spectraRe: new SharedArrayBuffer(bytes),
@@ -311,7 +319,7 @@ async function searchStage(
   reference: ReferenceSet,
   stage: Stage,
   windows: readonly SharedWindow[],
-  options: ListenOptions & { readonly report: (fraction: number) => void },
+  options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
 ): Promise<StageResult> {
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
   const searchedSound = (index: number): SearchedSound => ({ index, path: reference.featurePaths[index] as string })
@@ -362,18 +370,14 @@ async function lookUpAtSpeeds(
     readonly threshold: number
     readonly plain: readonly RawDetection[]
   },
-  options: ListenOptions & { readonly report: (fraction: number) => void },
+  options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
 ): Promise<RawDetection[]> {
   if (stage.lookedUp.length === 0) return []
   const searched = (index: number): SearchedSound => ({ index, path: featurePaths[index] as string })
   let done = 0
-  const inWindow = async (window: SharedWindow): Promise<RawDetection[]> => {
+  const inWindow = async (window: SharedWindow, at: number): Promise<RawDetection[]> => {
     const { start, frames } = window
-    const patches: SharedPatches = {
-      start,
-      frames,
-      rows: new SharedArrayBuffer(2 * PATCH_COMPONENTS * patchCount({ start, frames })),
-    }
+    const patches: SharedPatches = { start, frames, rows: patchMemory(options.memory, at) }
     await runTask<null>(
       pool,
       'preparePatches',
@@ -388,7 +392,10 @@ async function lookUpAtSpeeds(
       tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
     )
     const lookedUp = new Set(stage.lookedUp)
-    const here = plain.filter(({ lag, soundIndex }) => lookedUp.has(soundIndex) && lag < start + frames && lag >= start)
+    const here = plain.filter(({ lag, from, soundIndex }) => {
+      const heardAt = Math.max(0, lag + from)
+      return lookedUp.has(soundIndex) && heardAt >= start && heardAt < start + frames
+    })
     const best = bestProposals(proposed.flat(), most)
     const sounds = [...new Set([...best, ...here].map(({ soundIndex }) => soundIndex))].map((index) => ({
       sound: searched(index),
