@@ -6,9 +6,10 @@ import { indexSounds } from '../../src/cli/feature-cache'
 import type { RecordingRelations } from '../../src/core/hearing'
 import { listen } from '../../src/server/analysis/listen'
 import { createPool, runTask } from '../../src/server/workers/pool'
+import { kindOf } from './kind'
 import { folderMaterial, half, type Material, ownMaterial } from './material'
 import { mixOf, type SetName } from './mixes'
-import { calibration, type Heard, report, type Scored, scored } from './score'
+import { type Heard, reliability, report, type Scored, scored } from './score'
 import { encodersAreThere, writeMix, writeSounds } from './write'
 
 /*
@@ -88,7 +89,8 @@ async function measured(): Promise<void> {
       `  time             decode ${timing.decodeS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s: ${(track.durationS / (timing.decodeS + timing.searchS)).toFixed(1)} x real time (${codec}, ${values.workers} workers); decoys ${decoyFinds} of ${decoyCount}`,
     )
   }
-  console.log(calibration(results).join('\n'))
+  const kinds = new Map(listed.sounds.map((sound) => [sound.name, kindOf(sound)]))
+  console.log(reliability(results, kinds).join('\n'))
   console.log(
     `\nmost memory held: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB (with the material of the mixes)`,
   )

@@ -1,4 +1,5 @@
-import type { Detection } from '../../src/core/hearing'
+import { certaintyOf, type Detection } from '../../src/core/hearing'
+import type { SoundKind } from './kind'
 import type { Laid, SetName } from './mixes'
 
 /** What was laid into a mix against what was heard in it. */
@@ -66,23 +67,40 @@ export function report({ set, pairs, others, hours }: Scored): string[] {
   return lines
 }
 
-/** Stated against true certainty, over all sets. */
-export function calibration(sets: readonly Scored[]): string[] {
+/** Limits of the stated certainties that are told apart; from the last on a find is called certain. */
+const CERTAINTIES = [0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.995] as const
+const BAR_CHARACTERS = 40
+
+/**
+ * A reliability diagram over all sets, and of the certain finds by kind of sound: stated against true certainty. The bar is as long as the
+ * share that is true, the mark where it should end.
+ *
+ * @param kindByName Kind of each listed sound.
+ */
+export function reliability(sets: readonly Scored[], kindByName: ReadonlyMap<string, SoundKind>): string[] {
   const all = sets.flatMap(({ pairs, others }) => [
-    ...pairs.flatMap(({ find }) => (find ? [{ confidence: find.confidence, isTrue: true }] : [])),
-    ...others.map(({ confidence }) => ({ confidence, isTrue: false })),
+    ...pairs.flatMap(({ find }) => (find ? [{ find, isTrue: true }] : [])),
+    ...others.map((find) => ({ find, isTrue: false })),
   ])
-  return ['\ncalibration: stated, true'].concat(
-    [
-      [0.5, 0.9],
-      [0.9, 0.995],
-      [0.995, 1.01],
-    ].map(([low, high]) => {
-      const some = all.filter(({ confidence }) => confidence >= (low as number) && confidence < (high as number))
-      const stated = some.reduce((sum, { confidence }) => sum + confidence, 0) / Math.max(1, some.length)
-      return `  ${stated.toFixed(3)}  ${share(some.filter(({ isTrue }) => isTrue).length, some.length)}`
-    }),
-  )
+  const lines = ['\nreliability: stated certainty, true share']
+  CERTAINTIES.forEach((low, at) => {
+    const high = CERTAINTIES[at + 1] ?? 1.01
+    const some = all.filter(({ find }) => find.confidence >= low && find.confidence < high)
+    if (some.length === 0) return
+    const stated = some.reduce((sum, { find }) => sum + find.confidence, 0) / some.length
+    const trueCount = some.filter(({ isTrue }) => isTrue).length
+    const bar = '#'.repeat(Math.round((BAR_CHARACTERS * trueCount) / some.length)).padEnd(BAR_CHARACTERS + 1)
+    const mark = Math.round(BAR_CHARACTERS * stated)
+    lines.push(`  ${stated.toFixed(3)}  ${bar.slice(0, mark)}|${bar.slice(mark + 1)}  ${share(trueCount, some.length)}`)
+  })
+  for (const kind of ['noise', 'tone', 'click'] as const) {
+    const some = all.filter(
+      ({ find }) =>
+        certaintyOf(find.confidence) === 'certain' && find.names.some((name) => kindByName.get(name) === kind),
+    )
+    lines.push(`  certain, ${kind.padEnd(6)} ${share(some.filter(({ isTrue }) => isTrue).length, some.length)}`)
+  }
+  return lines
 }
 
 function startError(laid: Laid, find: Detection): number {

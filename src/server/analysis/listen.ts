@@ -96,8 +96,12 @@ const SENSITIVITIES_PER_TASK = 250
 /** Sounds that are looked up, and sounds of which proposals are heard, in one task. */
 const LOOKED_UP_PER_TASK = 32
 const CONFIRMED_PER_TASK = 24
-/** So many of the places and speeds at which a sound may be are heard, for each minute of track, the likeliest first. Measured. */
-const PROPOSALS_PER_MINUTE = 500
+/**
+ * So many of the places and speeds at which a sound may be are heard for each minute of track, the likeliest first, and one more for each sound: chance
+ * proposes as many more as there are sounds. At most so many. Measured.
+ */
+const PROPOSALS_PER_MINUTE = 100
+const PROPOSALS_PER_MINUTE_MAX = 500
 /** Share of a stage's work that other speeds are, for progress. */
 const LOOKUP_SHARE = 0.3
 
@@ -384,7 +388,8 @@ async function lookUpAtSpeeds(
       { track: track.shared, patches } satisfies PatchTask,
       taskOptions(options),
     )
-    const most = Math.ceil((PROPOSALS_PER_MINUTE * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
+    const perMinute = Math.min(PROPOSALS_PER_MINUTE_MAX, PROPOSALS_PER_MINUTE + stage.lookedUp.length)
+    const most = Math.ceil((perMinute * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
     const tasks = inParts(stage.lookedUp, LOOKED_UP_PER_TASK).map(
       (some): LookUpTask => ({ patches, sounds: some.map(searched), most }),
     )
