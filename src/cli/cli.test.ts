@@ -87,8 +87,11 @@ describe('thud check', () => {
     const features = path.join(dir, 'kept', 'features')
     const check = () => thud('check', film, '--sounds', sounds, '--json', '-', '--features', features, ...AS_IT_IS)
     const first = CheckReport.parse(JSON.parse(check().stdout))
-    const files = fs.readdirSync(features).map((name) => path.join(features, name))
+    const names = fs.readdirSync(features)
+    const files = names.filter((name) => name.endsWith('.features')).map((name) => path.join(features, name))
     expect(files).toHaveLength(3)
+    // What each is looked up by lies beside it.
+    expect(names).toEqual(expect.arrayContaining(files.map((file) => `${path.basename(file, '.features')}.templates`)))
     const [kept, damaged] = files as [string, string]
     fs.writeFileSync(damaged, 'cut off')
     const before = fs.statSync(kept).mtimeMs
