@@ -34,7 +34,6 @@ export {
   bestProposals,
   decodedTemplates,
   encodedTemplates,
-  LOOKUP_SPEEDS,
   PATCH_COMPONENTS,
   type PatchProducts,
   type PatchRows,

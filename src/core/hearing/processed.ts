@@ -1,13 +1,12 @@
 import type { CellTransform } from './cells'
-import { type Correlator, halved, type PreparedWindow } from './correlate'
+import type { Correlator, PreparedWindow } from './correlate'
 import { type Proposal, ProposalConfirmer } from './lookup'
 import type { PreparedSound } from './prepare'
 import type { RawDetection } from './search'
-import type { Bands } from './speed-fit'
+import { whitenedBands } from './speed-fit'
 import { PitchPreservedSearcher } from './time-stretched'
 import type { Track } from './track'
 import { SpedSearcher } from './varispeed'
-import { whitenedSound } from './whiten'
 
 /** A plain find of less than this part of a sound may be a grain of it, played faster or slower with its pitch kept. */
 const PARTLY_MAX = 0.6
@@ -51,8 +50,7 @@ export class LookedUpSearcher {
     const found = this.confirmer.confirm(track, window, sound, proposals, { known, scoreMin })
     const isPartly = plain.some(({ from, to }) => to - from < PARTLY_MAX * sound.samples.length)
     if (!isPartly) return found
-    const whole = whitenedSound(sound.samples)
-    const settings = { soundIndex, scoreMin, known: found, whitened: [whole, halved(whole)] as const }
+    const settings = { soundIndex, scoreMin, known: found, whitened: whitenedBands(sound.samples) }
     return [...found, ...this.pitchPreserved.search(track, [window], sound, settings)]
   }
 }
@@ -83,9 +81,7 @@ export class TreatedSearcher {
     return sounds.flatMap((sound, soundIndex) => {
       if (!sound) return []
       const known = plain.filter((find) => find.soundIndex === soundIndex)
-      const whole = whitenedSound(sound.samples)
-      const whitened: Bands = [whole, halved(whole)]
-      const settings = { soundIndex, scoreMin, known, whitened }
+      const settings = { soundIndex, scoreMin, known, whitened: whitenedBands(sound.samples) }
       return [
         ...this.sped.search(track, windows, sound, settings),
         ...this.pitchPreserved.search(track, windows, sound, settings),

@@ -25,3 +25,10 @@ export function unitNorm(samples: Float32Array): Float32Array {
   const scale = 1 / (Math.sqrt(energyOf(samples)) || 1)
   return samples.map((value) => value * scale)
 }
+
+/** Arithmetic mean; 0 of no values. */
+export function mean(values: ArrayLike<number>): number {
+  let sum = 0
+  for (let k = 0; k < values.length; k++) sum += values[k] as number
+  return sum / Math.max(1, values.length)
+}

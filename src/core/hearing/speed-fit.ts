@@ -1,14 +1,20 @@
 import type { CellTransform } from './cells'
-import { halvedTimes, type PreparedWindow, whitenedStretch } from './correlate'
+import { halved, halvedTimes, type PreparedWindow, whitenedStretch } from './correlate'
 import type { PreparedSound } from './prepare'
 import { dot, energyOf } from './products'
 import type { RawDetection } from './search'
 import { spedSound, spedStretch } from './speed'
 import type { Track } from './track'
 import { Verifier } from './verify'
+import { whitenedSound } from './whiten'
 
 /** A whitened sound in all of its band and in the lower half. */
 export type Bands = readonly [whole: Float32Array, half: Float32Array]
+
+export function whitenedBands(samples: Float32Array): Bands {
+  const whole = whitenedSound(samples)
+  return [whole, halved(whole)]
+}
 
 /** Where a stretch of a sound may be, and at which speed. */
 export interface SpedPlace {

@@ -2,7 +2,7 @@ import { heightsOf } from './candidates'
 import { HEARING_RATE_HZ } from './constants'
 import { blockCount, type Correlator, halved, type PreparedWindow, whitenedStretch } from './correlate'
 import type { PreparedSound } from './prepare'
-import { dot, energyOf, unitNorm } from './products'
+import { dot, energyOf, mean, unitNorm } from './products'
 import type { RawDetection } from './search'
 import { SPEED_MAX, SPEED_MIN } from './speed'
 import type { Track } from './track'
@@ -337,12 +337,6 @@ function explains(find: RawDetection, line: Line, frames: number): boolean {
   const middle = frames / 2
   const apart = Math.abs(find.lag + middle / speed - line.lag - middle / line.speed)
   return apart < 0.03 * HEARING_RATE_HZ && Math.abs(speed / line.speed - 1) < SAME_LINE_SPEED
-}
-
-function mean(values: ArrayLike<number>): number {
-  let sum = 0
-  for (let k = 0; k < values.length; k++) sum += values[k] as number
-  return sum / Math.max(1, values.length)
 }
 
 function deviation(values: readonly number[], middle: number): number {

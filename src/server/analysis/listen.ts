@@ -330,9 +330,7 @@ async function searchStage(
   const size = Math.min(SOUNDS_PER_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_PER_WORKER)))
   const shared = { track: track.shared, threshold, treated: stage.treated }
   const chunks = (indices: readonly number[]): SearchedSound[][] =>
-    Array.from({ length: Math.ceil(indices.length / size) }, (_, at) =>
-      indices.slice(at * size, (at + 1) * size).map(searchedSound),
-    )
+    inBatches(indices, size).map((some) => some.map(searchedSound))
   const tasks: SearchTask[] = windows.flatMap((window) => [
     ...chunks(stage.indices).map((sounds) => ({ ...shared, windows: [window], sounds, decoys: [] })),
     ...chunks(stage.decoys).map((decoys) => ({ ...shared, windows: [window], sounds: [], decoys })),
@@ -378,6 +376,9 @@ async function lookUpAtSpeeds(
 ): Promise<RawDetection[]> {
   if (stage.lookedUp.length === 0) return []
   const searched = (index: number): SearchedSound => ({ index, path: featurePaths[index] as string })
+  const lookedUp = new Set(stage.lookedUp)
+  const { scoreMin } = searchPlan(threshold, false)
+  const perMinute = Math.min(PROPOSALS_PER_MINUTE_MAX, PROPOSALS_PER_MINUTE + stage.lookedUp.length)
   let done = 0
   const inWindow = async (window: SharedWindow, at: number): Promise<RawDetection[]> => {
     const { start, frames } = window
@@ -388,15 +389,13 @@ async function lookUpAtSpeeds(
       { track: track.shared, patches } satisfies PatchTask,
       taskOptions(options),
     )
-    const perMinute = Math.min(PROPOSALS_PER_MINUTE_MAX, PROPOSALS_PER_MINUTE + stage.lookedUp.length)
     const most = Math.ceil((perMinute * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
-    const tasks = inParts(stage.lookedUp, LOOKED_UP_PER_TASK).map(
+    const tasks = inBatches(stage.lookedUp, LOOKED_UP_PER_TASK).map(
       (some): LookUpTask => ({ patches, sounds: some.map(searched), most }),
     )
     const proposed = await Promise.all(
       tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
     )
-    const lookedUp = new Set(stage.lookedUp)
     const here = plain.filter(({ lag, from, soundIndex }) => {
       const heardAt = Math.max(0, lag + from)
       return lookedUp.has(soundIndex) && heardAt >= start && heardAt < start + frames
@@ -407,9 +406,8 @@ async function lookUpAtSpeeds(
       proposals: best.filter(({ soundIndex }) => soundIndex === index),
       plain: here.filter(({ soundIndex }) => soundIndex === index),
     }))
-    const { scoreMin } = searchPlan(threshold, false)
     const confirmed = await Promise.all(
-      inParts(sounds, CONFIRMED_PER_TASK).map((some) =>
+      inBatches(sounds, CONFIRMED_PER_TASK).map((some) =>
         runTask<SearchResult>(
           pool,
           'confirmProposals',
@@ -425,7 +423,7 @@ async function lookUpAtSpeeds(
   return (await Promise.all(windows.map(inWindow))).flat()
 }
 
-function inParts<T>(items: readonly T[], size: number): T[][] {
+function inBatches<T>(items: readonly T[], size: number): T[][] {
   return Array.from({ length: Math.ceil(items.length / size) }, (_, at) => items.slice(at * size, (at + 1) * size))
 }
 

@@ -1,15 +1,14 @@
 import type { CellTransform } from '../cells'
 import { clickCost } from '../click'
 import { HEARING_RATE_HZ } from '../constants'
-import { halved, halvedTimes, type PreparedWindow, whitenedStretch } from '../correlate'
+import { halvedTimes, type PreparedWindow, whitenedStretch } from '../correlate'
 import type { BlockKernel } from '../kernel/block-kernel'
 import type { PreparedSound } from '../prepare'
 import { energyOf, unitNorm } from '../products'
 import type { RawDetection } from '../search'
 import { spedStretch } from '../speed'
-import { type Bands, bestFit, type SpedPlace, verifiedAtSpeed } from '../speed-fit'
+import { type Bands, bestFit, type SpedPlace, verifiedAtSpeed, whitenedBands } from '../speed-fit'
 import type { Track } from '../track'
-import { whitenedSound } from '../whiten'
 import type { Proposal } from './lookup'
 
 /** Stretches that a proposal is heard by, frames of the sound (0.12 s): the most energetic ones within the patch. */
@@ -69,10 +68,7 @@ export class ProposalConfirmer {
       const answer = this.bestAnswer(window, sound, proposal)
       if (!answer) continue
       // Few come this far: only for them the sound is whitened as a whole.
-      if (!bands) {
-        const whole = whitenedSound(sound.samples)
-        bands = [whole, halved(whole)]
-      }
+      bands ??= whitenedBands(sound.samples)
       const find = this.lookedAt(track, window, sound, bands, answer, proposal.soundIndex, scoreMin)
       if (find) found.push(find)
     }

@@ -7,10 +7,9 @@ export const PATCH_FRAMES = 35
 export const TRACK_HOP = 320
 export const SOUND_HOP = 160
 /** A patch of the track begins every so many frames of the map (40 ms). */
-const PATCH_STEP = 2
+export const PATCH_STEP = 2
 /** Samples of the track from patch to patch. */
 export const PATCH_HOP = PATCH_STEP * TRACK_HOP
-export { PATCH_STEP }
 
 /** What a patch is told by, in numbers. Measured: half as many find a tenth less. */
 export const COMPONENTS = 1024

@@ -1,3 +1,4 @@
+import { mean } from '../products'
 import type { Track } from '../track'
 import { bandMap, MAP_BANDS } from './band-map'
 import { bandCosines, patchComponents } from './cosines'
@@ -120,15 +121,9 @@ function blended(squares: Float64Array, means: Float64Array, count: number): Flo
   const own = squares.map((square, k) => Math.max(0, square - (means[k] as number) ** 2))
   const usual = USUAL_WEIGHTS.map((weight) => 1 / (weight * weight))
   // On one scale: only their shape is usual.
-  const scale = (meanOf(own) || 1) / meanOf(usual)
+  const scale = (mean(own) || 1) / mean(usual)
   const share = count / (count + USUAL_PATCHES)
   return usual.map((variance, k) => share * (own[k] as number) + (1 - share) * scale * variance)
-}
-
-function meanOf(values: ArrayLike<number>): number {
-  let sum = 0
-  for (let k = 0; k < values.length; k++) sum += values[k] as number
-  return sum / values.length
 }
 
 /** Sums and sums of squares of all rows before each, for the norm of a patch. */
