@@ -72,6 +72,30 @@ describe('the WebAssembly kernel', () => {
     expect(Math.abs(answers[1] / answers[0] - 1)).toBeLessThan(1e-4)
   })
 
+  it.each([400, 481])(
+    'gives the products of a template of %i at each of many places, as the plain one does',
+    (length) => {
+      const lags = 480
+      const template = noise(length, 3)
+      const stretch = noise(length + lags - 1, 4)
+      template.forEach((value, n) => {
+        stretch[n + lags - 1] = (stretch[n + lags - 1] as number) + 3 * value
+      })
+      const [plain, wasm] = [new PlainKernel(), wasmKernel() as BlockKernel].map((kernel) => {
+        // What a longer one left behind must not count, nor what is no number.
+        kernel.loadTemplate(noise(8000, 9))
+        kernel.answers(new Float32Array(8000 + lags - 1).fill(Number.NaN), lags)
+        kernel.loadTemplate(template)
+        return [...kernel.answers(stretch, lags)]
+      }) as [number[], number[]]
+      expect(wasm).toHaveLength(lags)
+      expect(wasm.indexOf(Math.max(...wasm))).toBe(lags - 1)
+      plain.forEach((product, lag) => {
+        expect(Math.abs((wasm[lag] as number) - product)).toBeLessThan(1e-3 * length)
+      })
+    },
+  )
+
   it('forgets the last piece when a shorter one is loaded', () => {
     const kernel = wasmKernel() as BlockKernel
     const fresh = scanned(filtered(wasmKernel() as BlockKernel, 2, 0), 0)
