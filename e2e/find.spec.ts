@@ -508,6 +508,19 @@ test('while the search loads it says so, and when it fails it offers to try agai
   await expect(count(page)).toHaveText('455 sounds')
 })
 
+test('an answer that does not know the last changes is asked for again by itself', async ({ page }) => {
+  let isBehind = true
+  await page.route('**/api/sounds?**', async (route) => {
+    if (!isBehind) return route.continue()
+    const response = await route.fetch()
+    await route.fulfill({ response, json: { ...(await response.json()), sounds: [], total: 0, behindMs: 1 } })
+  })
+  await page.goto('/find?sort=name')
+  await expect(count(page)).toHaveText('0 sounds')
+  isBehind = false
+  await expect(count(page)).toHaveText('455 sounds')
+})
+
 for (const theme of ['bone', 'ember']) {
   for (const [name, place] of [
     ['Find', '/find?q=whoosh [free]'],

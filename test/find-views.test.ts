@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { Router } from 'wouter'
 import type { SectionHeading } from '../src/contract'
 import type { Filter } from '../src/core/finding'
+import { askAgainMs } from '../src/islands/api/find-queries'
 import { BinRange } from '../src/islands/parts/find/BinRange'
 import { CategoryRail } from '../src/islands/parts/find/CategoryRail'
 import { EverythingHidden, FilterChips } from '../src/islands/parts/find/FilterChips'
@@ -174,5 +175,14 @@ describe('conditions that are offered', () => {
   it('are not there where nothing reads as one, or where it is on', () => {
     expect(offered('kettle under the hill')).toBe('')
     expect(offered('under 2 s', [{ kind: 'length', fromS: null, toS: 2 }])).toBe('')
+  })
+})
+
+describe('answers that do not know the last changes', () => {
+  it('are asked for again once the slowest is done, but never at once, and not when none is behind', () => {
+    expect(askAgainMs([])).toBe(false)
+    expect(askAgainMs([{ behindMs: null }, { behindMs: null }])).toBe(false)
+    expect(askAgainMs([{ behindMs: null }, { behindMs: 1 }])).toBe(1000)
+    expect(askAgainMs([{ behindMs: 4000 }, { behindMs: 20 }, { behindMs: null }])).toBe(4000)
   })
 })

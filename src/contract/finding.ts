@@ -49,6 +49,8 @@ export const SoundPage = z.object({
   ),
   /** What results are compared with. */
   likeTitle: z.string().nullable(),
+  /** After how long changes that are not in the answer yet can be asked for, ms; null when it knows everything. */
+  behindMs: z.number().positive().nullable(),
 })
 export type SoundPage = z.infer<typeof SoundPage>
 

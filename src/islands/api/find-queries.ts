@@ -17,6 +17,8 @@ import { ask, send, sendFile } from './client'
 /** Rows of the first answer, which is waited for, and of those after it. */
 const FIRST_PAGE = 30
 const PAGE = 120
+/** Answers that are behind are not asked for again sooner. */
+const ASK_AGAIN_MIN_MS = 1000
 
 function paramsOf(state: FindState): Record<string, string> {
   return { q: questionOf(state), ...(state.like ? { like: state.like } : {}) }
@@ -36,7 +38,14 @@ export function useSounds(state: FindState) {
       return loaded < last.total && last.sounds.length > 0 ? loaded : undefined
     },
     placeholderData: keepPreviousData,
+    refetchInterval: ({ state: { data } }) => askAgainMs(data?.pages ?? []),
   })
+}
+
+/** When an answer that does not know the last changes is asked for again, ms; false when none is behind. */
+export function askAgainMs(pages: readonly Pick<SoundPage, 'behindMs'>[]): number | false {
+  const behindMs = Math.max(0, ...pages.map((page) => page.behindMs ?? 0))
+  return behindMs > 0 && Math.max(ASK_AGAIN_MIN_MS, behindMs)
 }
 
 /** What is shown while nothing is asked. */

@@ -1,10 +1,10 @@
 import fs from 'node:fs'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { temporaryDir } from '../../../test/world'
 import { parsedQuery } from '../../core/finding'
 import { LIKENESS_VERSION } from '../../core/likeness'
 import { type Db, openDatabase, openToRead } from '../database/open'
-import type { FinderCalls } from '../ports/finder-messages'
+import { type FinderCalls, VERY_MANY_CHANGED } from '../ports/finder-messages'
 import { IncrementalSearchIndex } from './incremental-search-index'
 
 let dir: string
@@ -38,6 +38,7 @@ beforeEach(async () => {
   finder = new IncrementalSearchIndex(openToRead(dir), 'owl, hooter', Number.POSITIVE_INFINITY)
 })
 afterEach(async () => {
+  vi.restoreAllMocks()
   await db.destroy()
   fs.rmSync(dir, { recursive: true })
 })
@@ -174,6 +175,37 @@ describe('following the database', () => {
       .execute()
     await db.deleteFrom('detections').where('check_id', '=', next).execute()
     expect((await ask('[used before]')).ids).toEqual([])
+  })
+
+  it('says that it is behind while it pauses, and is not once it took the changes in', async () => {
+    // Each look at the clock is 10 ms later, so taking in changes costs more than it may.
+    let atMs = 0
+    vi.spyOn(performance, 'now').mockImplementation(() => (atMs += 10))
+    finder = new IncrementalSearchIndex(openToRead(dir), '', 0)
+    const first = await addSound('Owl one')
+    expect(await ask('owl')).toMatchObject({ ids: [first], behindMs: null })
+    const second = await addSound('Owl two')
+    expect(await ask('owl')).toMatchObject({ ids: [first, second], behindMs: null })
+    await addSound('Owl three')
+    const paused = await ask('owl')
+    expect(paused.ids).toEqual([first, second])
+    expect(paused.behindMs).toBeGreaterThan(0)
+    expect(paused.behindMs).toBeLessThanOrEqual(100)
+    atMs += 100
+    const after = await ask('owl')
+    expect(after.ids).toHaveLength(3)
+    expect(after.behindMs).toBeNull()
+  })
+
+  it('says that it is behind while another index is to take its place', async () => {
+    finder = new IncrementalSearchIndex(openToRead(dir), '', Number.POSITIVE_INFINITY, 1)
+    await addSound('Owl one')
+    await addSound('Owl two')
+    await ask('')
+    expect((await ask('owl')).behindMs).toBeNull()
+    await db.insertInto('find_changes').values({ sound_id: VERY_MANY_CHANGED }).execute()
+    expect((await ask('owl')).behindMs).toBeGreaterThan(0)
+    expect(finder.isOutdated).toBe(true)
   })
 
   it('makes a new index when very much changed', async () => {

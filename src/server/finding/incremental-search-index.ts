@@ -18,6 +18,8 @@ const CHANGED_SHARE_MAX = 0.1
 /** When taking in changes costs more than this, it is done at most once in so many times as long. */
 const COSTLY_MS = 50
 const COSTLY_PAUSE = 10
+/** While another index is made to take the place of this one, whoever asked may ask again after this. */
+const OUTDATED_PAUSE_MS = 2000
 /** An index of so many sounds is made in about a second. */
 const BUILT_IN_PLACE_MAX = 20_000
 
@@ -36,6 +38,8 @@ export class IncrementalSearchIndex {
   private seenNumber = 0
   private builtMs = 0
   private pauseUntilMs = 0
+  /** There are changes that it did not take in, because it pauses. */
+  private isPausing = false
   /** So much has changed that another index should take the place of this one. */
   isOutdated = false
 
@@ -59,7 +63,7 @@ export class IncrementalSearchIndex {
     switch (name) {
       case 'find': {
         const { like, ...rest } = task as FinderCalls['find']['task']
-        return this.finder.find({ ...rest, ...this.compared(like) })
+        return { ...this.finder.find({ ...rest, ...this.compared(like) }), behindMs: this.behindMs() }
       }
       case 'count': {
         const { like, kinds, ...rest } = task as FinderCalls['count']['task']
@@ -82,6 +86,12 @@ export class IncrementalSearchIndex {
     return { like: vector, except: like.id }
   }
 
+  /** After how long what it does not know yet will be in its answers, ms; null when it knows everything. */
+  private behindMs(): number | null {
+    if (this.isOutdated) return OUTDATED_PAUSE_MS
+    return this.isPausing ? Math.max(1, Math.ceil(this.pauseUntilMs - performance.now())) : null
+  }
+
   private size(): FinderSize {
     const { finder, builtMs } = this
     return { sounds: finder.count, words: finder.wordCount, bytes: finder.sizeBytes, builtMs }
@@ -95,7 +105,8 @@ export class IncrementalSearchIndex {
   private async follow(): Promise<void> {
     const number = await findLastChange(this.db)
     if (!this.built) return this.build(number)
-    if (number === this.seenNumber || performance.now() < this.pauseUntilMs) return
+    this.isPausing = number !== this.seenNumber && performance.now() < this.pauseUntilMs
+    if (number === this.seenNumber || this.isPausing) return
     const startMs = performance.now()
     const rows = await this.db
       .selectFrom('find_changes')

@@ -24,7 +24,8 @@ export interface FinderSize {
 
 /** What the thread can be asked, and what it answers. */
 export interface FinderCalls {
-  find: { task: FindTask; result: FindResult }
+  /** `behindMs`: after how long changes that the answer does not know will be in it; null when it knows everything. */
+  find: { task: FindTask; result: FindResult & { readonly behindMs: number | null } }
   count: { task: CountTask; result: FindCounts }
   'half-met': { task: Pick<FindRequest, 'query' | 'fits'>; result: readonly WordsMet[] }
   offers: { task: null; result: OfferList }

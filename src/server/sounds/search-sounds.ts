@@ -29,7 +29,7 @@ export async function searchSounds(
   const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
   const used = new Map(found.ids.map((id, at) => [id, found.usedCounts[at] ?? 0]))
   const sounds = await loadSummaries(services, found.ids, context, used)
-  const { total, catalogueTotal, corrections, hides } = found
+  const { total, catalogueTotal, corrections, hides, behindMs } = found
   return {
     sounds: compared ? await addLikeness(services, sounds, found, compared.traits) : sounds,
     total,
@@ -37,6 +37,7 @@ export async function searchSounds(
     corrections: [...corrections],
     hides: [...hides],
     likeTitle: compared?.title ?? null,
+    behindMs,
   }
 }
 
