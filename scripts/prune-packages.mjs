@@ -22,6 +22,13 @@ const UNUSED = [
   /^@tailwindcss\/oxide-wasm32-wasi\//,
   // Packages in the form that only `require` reads.
   /^kysely\/dist\/cjs\//,
+  /^(react-(aria|stately|aria-components)|@internationalized\/[\w-]+)\/dist\/.*\.c?js$/,
+  /^react-(aria|aria-components)\/i18n\/[\w-]+\.js$/,
+  /^@swc\/helpers\/cjs\//,
+  /^zod\/.*\.d\.cts$/,
+  // For other machines than Node.js and the browser, and for measuring.
+  /^react-dom\/cjs\/react-dom-(profiling|server\.bun)\./,
+  /^web-streams-polyfill\/dist\/(?!ponyfill\.es2018\.js$)/,
   // For browsers, in one file.
   /^mediabunny\/dist\/bundles\/(?!mediabunny\.(node\.)?cjs$)/,
   // For bundlers of long ago.
@@ -40,7 +47,7 @@ const UNUSED = [
   // Pages on which a person looks at a run of the browser tests.
   /^playwright-core\/lib\/vite\//,
   // The same icons under other names.
-  /^lucide-react\/dist\/lucide-react\.(prefixed|suffixed)\.d\.ts$/,
+  /^lucide-react\/(dist\/lucide-react\.(prefixed|suffixed)\.d\.ts$|dynamic)/,
   // What packages were made from.
   /^(zod|mediabunny|node-taglib-sharp|@tanstack\/[\w-]+|@photostructure\/sqlite)\/src\//,
   // Builds of an encoder that is loaded in one.

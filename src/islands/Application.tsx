@@ -63,7 +63,7 @@ export function Application() {
       event.preventDefault()
       event.stopPropagation()
       // At once: the next key is typed into it.
-      if (!document.querySelector('dialog[open]')) flushSync(() => setPaletteOpen(true))
+      if (!document.querySelector('[data-modal]')) flushSync(() => setPaletteOpen(true))
     },
     { capture: true },
   )

@@ -3,6 +3,6 @@ export function isTyping(event: KeyboardEvent): boolean {
   if (event.ctrlKey || event.metaKey || event.altKey) return true
   const target = event.target as HTMLElement | null
   if (!target) return false
-  if (target.closest('dialog[open]')) return true
+  if (target.closest('[role=dialog]')) return true
   return target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)
 }

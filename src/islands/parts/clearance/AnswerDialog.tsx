@@ -1,9 +1,10 @@
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
 import type { AnswerInput, PointWire, SoundSummary } from '../../../contract'
 import { messages } from '../../../messages'
 import { useAnswers } from '../../api/clearance-queries'
 import { useTakeIn } from '../../api/papers-queries'
 import { useShell } from '../../api/queries'
+import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { SoundPicker } from '../shared/SoundPicker'
 import { ANSWER_WORDS, POINT_WORDS } from './point-words'
 
@@ -16,8 +17,6 @@ interface AnswerDialogProps {
 
 /** Asks who says so and why, before a point is settled by the creator's word. */
 export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProps) {
-  const dialogRef = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialogRef.current?.showModal(), [])
   const shell = useShell()
   const { answer } = useAnswers(videoId)
   const [by, setBy] = useState<string | null>(null)
@@ -28,14 +27,12 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
     event.preventDefault()
     const { kind: pointKind, trackIndex, places, soundIds } = point
     const said = { pointKind, trackIndex, places, soundIds, kind, fromSoundId: from?.id ?? null, reason, by: name }
-    answer.mutate(said, { onSuccess: () => dialogRef.current?.close() })
+    answer.mutate(said, { onSuccess: onClose })
   }
   return (
-    <dialog ref={dialogRef} className="modal" aria-labelledby="answer-title" onClose={onClose}>
-      <form className="modal-box max-w-xl border ruled" onSubmit={submit}>
-        <h2 id="answer-title" className="text-2xl font-semibold">
-          {ANSWER_WORDS[kind]}
-        </h2>
+    <ModalDialog className="max-w-xl" onClose={onClose}>
+      <form onSubmit={submit}>
+        <DialogTitle className="">{ANSWER_WORDS[kind]}</DialogTitle>
         <p className="quiet mb-4">{messages.clearance.whatYouSayIsWritten(POINT_WORDS[point.kind], point.sentence)}</p>
         <div className="space-y-4">
           {kind === 'from' && <FromChoice point={point} from={from} onPick={setFrom} />}
@@ -64,13 +61,9 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
             />
           </label>
         </div>
-        {answer.error && (
-          <p role="alert" className="mt-3 text-error">
-            {answer.error.message}
-          </p>
-        )}
+        <DialogProblem error={answer.error} />
         <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
             {messages.common.cancel}
           </button>
           <button
@@ -82,7 +75,7 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
           </button>
         </div>
       </form>
-    </dialog>
+    </ModalDialog>
   )
 }
 

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { FRAME_RATES, type FrameRate, mayDropFrames, rateName } from '../../../core/formats/timecode'
 import {
   type FormatContext,
@@ -13,6 +13,7 @@ import {
 } from '../../../core/moments'
 import { messages } from '../../../messages'
 import { newId } from '../../moments/new-id'
+import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 const FORMAT_WORDS: Readonly<Record<MomentFormat, string>> = {
   csv: 'CSV table',
@@ -35,8 +36,6 @@ interface ExchangeDialogProps {
 
 /** Moments out into open formats, and in from them: what will be added, changed and skipped is shown before. */
 export function ExchangeDialog({ videoId, document, context, onImport, onClose }: ExchangeDialogProps) {
-  const ref = useRef<HTMLDialogElement>(null)
-  useEffect(() => ref.current?.showModal(), [])
   const [text, setText] = useState('')
   const [rate, setRate] = useState<FrameRate>(context.rate)
   const [problem, setProblem] = useState<string | null>(null)
@@ -48,120 +47,116 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
     return { plan, format: read.format }
   }, [text, rate, document, context])
   return (
-    <dialog ref={ref} className="modal" aria-labelledby="exchange-title" onClose={onClose}>
-      <div className="modal-box max-w-4xl border ruled">
-        <h2 id="exchange-title" className="mb-3 text-2xl font-semibold">
-          {messages.moments.importAndExportMoments}
-        </h2>
-        <section aria-label={messages.moments.out} className="mb-5">
-          <h3 className="mb-1 font-semibold">
-            {messages.moments.saveAs(messages.counts.moments(document.moments.length))}
-          </h3>
-          <div className="flex flex-wrap gap-2">
-            {MOMENT_FORMATS.map((format) => (
-              <button
-                key={format}
-                type="button"
-                className="btn btn-sm"
-                disabled={document.moments.length === 0}
-                onClick={() =>
-                  saveFile(
-                    messages.moments.fileOfMoments(context.title, format),
-                    momentsAs(format, document.moments, context),
-                  )
-                }
-              >
-                {FORMAT_WORDS[format]}
-              </button>
-            ))}
-            <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=html`} download>
-              {messages.moments.listToPrintHtml}
-            </a>
-            <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=pdf`} download>
-              {messages.moments.listToPrintPdf}
-            </a>
-          </div>
-        </section>
-        <section aria-label={messages.moments.in}>
-          <h3 className="mb-1 font-semibold">{messages.moments.import}</h3>
-          <div className="flex flex-wrap items-center gap-3">
-            <input
-              type="file"
-              className="file-input file-input-sm"
-              aria-label={messages.moments.fileWithMoments}
-              accept=".csv,.vtt,.srt,.edl,.otio,.txt"
-              onChange={async ({ target }) => {
-                const [file] = target.files ?? []
-                if (!file) return
-                setProblem(null)
-                if (file.size > FILE_MAX_BYTES) setProblem(messages.moments.theFileIsLargerThan)
-                else setText(await file.text())
-              }}
-            />
-            <label className="flex items-center gap-1.5 text-sm">
-              <span className="quiet">{messages.moments.timecodeAt}</span>
-              <select
-                className="select select-xs w-32"
-                value={`${rate.num}/${rate.den}`}
-                onChange={({ target }) => {
-                  const [num = 25, den = 1] = target.value.split('/').map(Number)
-                  setRate({ num, den })
-                }}
-              >
-                {ratesWith(context.rate).map((one) => (
-                  <option key={`${one.num}/${one.den}`} value={`${one.num}/${one.den}`}>
-                    {messages.moments.framesS(rateName(one))}
-                  </option>
-                ))}
-              </select>
-            </label>
-          </div>
-          <textarea
-            className="textarea mt-2 h-24 w-full font-mono text-sm"
-            aria-label={messages.moments.orPasteItHere}
-            placeholder={messages.moments.orPasteItHereLines}
-            value={text}
-            onChange={({ target }) => {
+    <ModalDialog className="max-w-4xl" onClose={onClose}>
+      <DialogTitle className="mb-3">{messages.moments.importAndExportMoments}</DialogTitle>
+      <section aria-label={messages.moments.out} className="mb-5">
+        <h3 className="mb-1 font-semibold">
+          {messages.moments.saveAs(messages.counts.moments(document.moments.length))}
+        </h3>
+        <div className="flex flex-wrap gap-2">
+          {MOMENT_FORMATS.map((format) => (
+            <button
+              key={format}
+              type="button"
+              className="btn btn-sm"
+              disabled={document.moments.length === 0}
+              onClick={() =>
+                saveFile(
+                  messages.moments.fileOfMoments(context.title, format),
+                  momentsAs(format, document.moments, context),
+                )
+              }
+            >
+              {FORMAT_WORDS[format]}
+            </button>
+          ))}
+          <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=html`} download>
+            {messages.moments.listToPrintHtml}
+          </a>
+          <a className="btn btn-sm" href={`/api/videos/${videoId}/moments-list?as=pdf`} download>
+            {messages.moments.listToPrintPdf}
+          </a>
+        </div>
+      </section>
+      <section aria-label={messages.moments.in}>
+        <h3 className="mb-1 font-semibold">{messages.moments.import}</h3>
+        <div className="flex flex-wrap items-center gap-3">
+          <input
+            type="file"
+            className="file-input file-input-sm"
+            aria-label={messages.moments.fileWithMoments}
+            accept=".csv,.vtt,.srt,.edl,.otio,.txt"
+            onChange={async ({ target }) => {
+              const [file] = target.files ?? []
+              if (!file) return
               setProblem(null)
-              setText(target.value)
+              if (file.size > FILE_MAX_BYTES) setProblem(messages.moments.theFileIsLargerThan)
+              else setText(await file.text())
             }}
           />
-          {found && !found.plan && (
-            <p role="alert" className="mt-2 text-error">
-              {messages.moments.noTimesAreFoundIn}
-            </p>
-          )}
-          {found?.plan && <PlanView plan={found.plan} format={FORMAT_WORDS[found.format]} />}
-          {problem && (
-            <p role="alert" className="mt-2 text-error">
-              {problem}
-            </p>
-          )}
-        </section>
-        <div className="modal-action">
-          <button type="button" className="btn" onClick={() => ref.current?.close()}>
-            {messages.common.close}
-          </button>
-          <button
-            type="button"
-            className="btn btn-primary"
-            disabled={!found?.plan || found.plan.added.length + found.plan.changed.length === 0}
-            onClick={() => {
-              if (!found?.plan) return
-              const { added, changed, edit } = found.plan
-              const failed = onImport(
-                edit,
-                messages.moments.importMoments(messages.counts.moments(added.length + changed.length)),
-              )
-              if (failed) setProblem(failed)
-              else ref.current?.close()
-            }}
-          >
-            {messages.moments.import}
-          </button>
+          <label className="flex items-center gap-1.5 text-sm">
+            <span className="quiet">{messages.moments.timecodeAt}</span>
+            <select
+              className="select select-xs w-32"
+              value={`${rate.num}/${rate.den}`}
+              onChange={({ target }) => {
+                const [num = 25, den = 1] = target.value.split('/').map(Number)
+                setRate({ num, den })
+              }}
+            >
+              {ratesWith(context.rate).map((one) => (
+                <option key={`${one.num}/${one.den}`} value={`${one.num}/${one.den}`}>
+                  {messages.moments.framesS(rateName(one))}
+                </option>
+              ))}
+            </select>
+          </label>
         </div>
+        <textarea
+          className="textarea mt-2 h-24 w-full font-mono text-sm"
+          aria-label={messages.moments.orPasteItHere}
+          placeholder={messages.moments.orPasteItHereLines}
+          value={text}
+          onChange={({ target }) => {
+            setProblem(null)
+            setText(target.value)
+          }}
+        />
+        {found && !found.plan && (
+          <p role="alert" className="mt-2 text-error">
+            {messages.moments.noTimesAreFoundIn}
+          </p>
+        )}
+        {found?.plan && <PlanView plan={found.plan} format={FORMAT_WORDS[found.format]} />}
+        {problem && (
+          <p role="alert" className="mt-2 text-error">
+            {problem}
+          </p>
+        )}
+      </section>
+      <div className="modal-action">
+        <button type="button" className="btn" onClick={onClose}>
+          {messages.common.close}
+        </button>
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={!found?.plan || found.plan.added.length + found.plan.changed.length === 0}
+          onClick={() => {
+            if (!found?.plan) return
+            const { added, changed, edit } = found.plan
+            const failed = onImport(
+              edit,
+              messages.moments.importMoments(messages.counts.moments(added.length + changed.length)),
+            )
+            if (failed) setProblem(failed)
+            else onClose()
+          }}
+        >
+          {messages.moments.import}
+        </button>
       </div>
-    </dialog>
+    </ModalDialog>
   )
 }
 

@@ -1,9 +1,10 @@
-import { type ChangeEvent, useRef, useState } from 'react'
+import { type ChangeEvent, useState } from 'react'
 import type { ScoreImported } from '../../../contract'
 import { messages } from '../../../messages'
 import { usePlannedHeard, useReadScoreList, useUsedSounds } from '../../api/score-queries'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
+import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 /** Largest list that is read, bytes. */
 const LIST_MAX_BYTES = 8_000_000
@@ -28,7 +29,7 @@ export function OutAndBack(props: OutAndBackProps) {
 
 /** Files for an editing program. What has no ground is said before anything goes out. */
 function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAndBackProps) {
-  const dialog = useRef<HTMLDialogElement>(null)
+  const [isOpen, setIsOpen] = useState(false)
   const used = useUsedSounds(video.id, savedRevision)
   const open = used.data?.sounds.flatMap((sound) => (sound.open === null ? [] : [sound.open])) ?? []
   const list = (as: string): string => `/api/videos/${video.id}/score-list?as=${as}`
@@ -39,15 +40,13 @@ function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAnd
         type="button"
         className="btn btn-sm mt-1"
         disabled={score.placements.length === 0}
-        onClick={() => void desk.store.flush().then(() => dialog.current?.showModal())}
+        onClick={() => void desk.store.flush().then(() => setIsOpen(true))}
       >
         {messages.score.saveTheFilesAndLists}
       </button>
-      <dialog ref={dialog} className="modal" aria-labelledby="out-title">
-        <div className="modal-box max-w-xl">
-          <h2 id="out-title" className="text-lg font-semibold">
-            {messages.score.saveForAnEditingProgram}
-          </h2>
+      {isOpen && (
+        <ModalDialog className="max-w-xl" onClose={() => setIsOpen(false)}>
+          <DialogTitle className="">{messages.score.saveForAnEditingProgram}</DialogTitle>
           <p className="mt-2" data-testid="open-count">
             {used.isPending && messages.score.weighingWhatIsPlaced}
             {used.isError && messages.score.whatIsOpenCouldNot(used.error.message)}
@@ -87,14 +86,12 @@ function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAnd
             </li>
           </ul>
           <div className="modal-action">
-            <form method="dialog">
-              <button type="submit" className="btn">
-                {messages.common.close}
-              </button>
-            </form>
+            <button type="button" className="btn" onClick={() => setIsOpen(false)}>
+              {messages.common.close}
+            </button>
           </div>
-        </div>
-      </dialog>
+        </ModalDialog>
+      )}
     </>
   )
 }

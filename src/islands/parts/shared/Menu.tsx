@@ -1,6 +1,15 @@
 import { ChevronDown } from 'lucide-react'
-import { type ReactNode, useCallback, useRef, useState } from 'react'
-import { useDismissed } from '../../state/use-dismissed'
+import { type ReactNode, useContext } from 'react'
+import { FocusScope } from 'react-aria/FocusScope'
+import {
+  Button,
+  DialogTrigger,
+  OverlayTriggerStateContext,
+  Popover,
+  PopoverContext,
+  type PopoverProps,
+  useSlottedContext,
+} from 'react-aria-components'
 
 interface MenuProps {
   readonly label: ReactNode
@@ -10,7 +19,10 @@ interface MenuProps {
   readonly active?: boolean
   readonly side?: 'left' | 'right'
   readonly above?: boolean
+  /** Of the button; by default a quiet one with an arrow. */
   readonly className?: string
+  /** Of the panel, in place of room around what is in it. */
+  readonly panelClassName?: string
   readonly onOpen?: () => void
   readonly children: (close: () => void) => ReactNode
 }
@@ -23,40 +35,47 @@ export function Menu({
   side = 'left',
   above = false,
   className,
+  panelClassName = 'max-h-96 min-w-52 p-3',
   onOpen,
   children,
 }: MenuProps) {
-  const [open, setOpen] = useState(false)
-  const rootRef = useRef<HTMLDivElement>(null)
-  const buttonRef = useRef<HTMLButtonElement>(null)
-  const dismiss = useCallback((byKey: boolean) => {
-    setOpen(false)
-    if (byKey) buttonRef.current?.focus()
-  }, [])
-  useDismissed(rootRef, open, dismiss)
   return (
-    <div ref={rootRef} className="relative">
-      <button
-        ref={buttonRef}
-        type="button"
+    <DialogTrigger onOpenChange={(open) => open && onOpen?.()}>
+      <Button
         className={className ?? `btn btn-sm gap-0.5 px-1.5 font-normal ${active ? 'btn-neutral' : 'btn-ghost'}`}
-        aria-expanded={open}
         {...(name ? { 'aria-label': name } : {})}
-        onClick={() => {
-          if (!open) onOpen?.()
-          setOpen(!open)
-        }}
       >
         {label}
         {className === undefined && <ChevronDown size={14} aria-hidden="true" />}
-      </button>
-      {open && (
-        <div
-          className={`absolute z-30 max-h-96 min-w-52 overflow-y-auto rounded border ruled bg-base-100 p-3 shadow-lg ${side === 'left' ? 'left-0' : 'right-0'} ${above ? 'bottom-full mb-1' : 'top-full mt-1'}`}
-        >
-          {children(() => setOpen(false))}
-        </div>
-      )}
-    </div>
+      </Button>
+      <Panel placement={`${above ? 'top' : 'bottom'} ${side}`} className={panelClassName}>
+        {children}
+      </Panel>
+    </DialogTrigger>
+  )
+}
+
+interface PanelProps {
+  readonly placement: PopoverProps['placement']
+  readonly className: string
+  readonly children: (close: () => void) => ReactNode
+}
+
+/** Everything in it is in the dialog, also the button by which those who do not see it leave it. */
+function Panel({ placement, className, children }: PanelProps) {
+  const context = useSlottedContext(PopoverContext)
+  const trigger = useContext(OverlayTriggerStateContext)
+  return (
+    <Popover
+      isNonModal
+      {...(placement ? { placement } : {})}
+      offset={4}
+      className={`overflow-y-auto rounded border ruled bg-base-100 text-base-content shadow-lg ${className}`}
+      // Its own button closes it by itself.
+      shouldCloseOnInteractOutside={(element) => !context?.triggerRef?.current?.contains(element)}
+      render={(props) => <div {...props} id={context?.id} role="dialog" />}
+    >
+      <FocusScope autoFocus>{children(() => trigger?.close())}</FocusScope>
+    </Popover>
   )
 }

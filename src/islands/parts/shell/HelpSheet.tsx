@@ -1,6 +1,6 @@
-import { useEffect, useRef } from 'react'
 import { messages } from '../../../messages'
 import { LINE_WORDS } from '../../format/line-words'
+import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['Ctrl K', messages.shell.goToAPlaceA],
@@ -63,45 +63,39 @@ const PLACE_KEYS: readonly (readonly [string, string])[] = [
 
 /** The keys, and what can be typed into the search line, on one sheet. */
 export function HelpSheet({ onClose }: { onClose: () => void }) {
-  const ref = useRef<HTMLDialogElement>(null)
-  useEffect(() => ref.current?.showModal(), [])
   return (
-    <dialog ref={ref} className="modal" aria-labelledby="help-title" onClose={onClose}>
-      <div className="modal-box max-w-5xl border ruled">
-        <div className="grid grid-cols-2 gap-x-10 gap-y-6 max-md:grid-cols-1">
-          <section>
-            <h2 id="help-title" className="mb-4 text-2xl font-semibold">
-              {messages.shell.keys}
-            </h2>
-            <KeyTable keys={KEYS} />
-            <h2 className="mt-5 mb-3 text-xl font-semibold">{messages.shell.whileMomentsAreNoted}</h2>
-            <KeyTable keys={MOMENT_KEYS} />
-            <h2 className="mt-5 mb-3 text-xl font-semibold">{messages.shell.whileSoundsArePlaced}</h2>
-            <KeyTable keys={PLACE_KEYS} />
-          </section>
-          <section>
-            <h2 className="mb-4 text-2xl font-semibold">{messages.shell.inTheSearchLine}</h2>
-            <dl className="space-y-1.5">
-              {LINE_WORDS.map(([examples, meaning]) => (
-                <div key={meaning}>
-                  <dt className="flex flex-wrap gap-x-3 font-semibold">
-                    {examples.map((example) => (
-                      <span key={example}>{example}</span>
-                    ))}
-                  </dt>
-                  <dd className="quiet text-sm">{meaning}</dd>
-                </div>
-              ))}
-            </dl>
-          </section>
-        </div>
-        <div className="modal-action">
-          <button type="button" className="btn" onClick={() => ref.current?.close()}>
-            {messages.common.close}
-          </button>
-        </div>
+    <ModalDialog className="max-w-5xl" isClosedBeside onClose={onClose}>
+      <div className="grid grid-cols-2 gap-x-10 gap-y-6 max-md:grid-cols-1">
+        <section>
+          <DialogTitle>{messages.shell.keys}</DialogTitle>
+          <KeyTable keys={KEYS} />
+          <h2 className="mt-5 mb-3 text-xl font-semibold">{messages.shell.whileMomentsAreNoted}</h2>
+          <KeyTable keys={MOMENT_KEYS} />
+          <h2 className="mt-5 mb-3 text-xl font-semibold">{messages.shell.whileSoundsArePlaced}</h2>
+          <KeyTable keys={PLACE_KEYS} />
+        </section>
+        <section>
+          <h2 className="mb-4 text-2xl font-semibold">{messages.shell.inTheSearchLine}</h2>
+          <dl className="space-y-1.5">
+            {LINE_WORDS.map(([examples, meaning]) => (
+              <div key={meaning}>
+                <dt className="flex flex-wrap gap-x-3 font-semibold">
+                  {examples.map((example) => (
+                    <span key={example}>{example}</span>
+                  ))}
+                </dt>
+                <dd className="quiet text-sm">{meaning}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
       </div>
-    </dialog>
+      <div className="modal-action">
+        <button type="button" className="btn" onClick={onClose}>
+          {messages.common.close}
+        </button>
+      </div>
+    </ModalDialog>
   )
 }
 

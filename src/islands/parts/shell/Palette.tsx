@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Command as CommandMenu } from 'cmdk'
 import { useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { useLocation } from 'wouter'
 import { SoundPage, type Video } from '../../../contract'
 import { messages } from '../../../messages'
@@ -11,6 +12,7 @@ import { type Command, type CommandGroup, matchingGroups } from '../../state/com
 import { addressOf, NOTHING_ASKED } from '../../state/find-state'
 import { type PageAction, usePageActionList } from '../../state/page-actions'
 import { changeTheme, useIsDark } from '../../state/theme'
+import { ModalDialog } from '../shared/ModalDialog'
 import { STEP_NAMES, VIDEO_STEPS } from '../videos/VideoSteps'
 
 const PLACES: readonly (readonly [title: string, address: string, note: string])[] = [
@@ -39,34 +41,28 @@ interface PaletteProps {
 
 /** One line from which every place, video, sound and action of the page is reached. */
 export function Palette({ onClose, onHelp }: PaletteProps) {
-  const dialogRef = useRef<HTMLDialogElement>(null)
   const inputRef = useRef<HTMLInputElement>(null)
   const [text, setText] = useState('')
   const [chosenId, setChosenId] = useState('')
   // What Enter takes is what answers to all that was typed so far.
   const groups = useCommands({ text, onHelp })
-  useLayoutEffect(() => {
-    dialogRef.current?.showModal()
-    inputRef.current?.focus()
-  }, [])
+  useLayoutEffect(() => inputRef.current?.focus(), [])
   // What answers best is chosen until an arrow chooses another.
   const ids = groups.flatMap(({ commands }) => commands.map(({ id }) => id))
   const shownId = ids.includes(chosenId) ? chosenId : (ids[0] ?? '')
   const run = (command: Command): void => {
-    // The page has the focus again before it does anything.
-    dialogRef.current?.close()
+    // The page can be reached again before it does anything.
+    flushSync(onClose)
     command.run()
   }
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: Escape closes a dialog by itself
-    <dialog
-      ref={dialogRef}
-      aria-label={messages.shell.goToOrDo}
-      className="m-0 mx-auto mt-[12vh] w-[36rem] max-w-[calc(100vw-2rem)] rounded border ruled bg-base-100 p-0 text-base-content shadow-lg backdrop:bg-black/40"
+    <ModalDialog
+      label={messages.shell.goToOrDo}
+      layerClassName="modal modal-open items-start pt-[12vh]"
+      className="w-[36rem] max-w-[calc(100vw-2rem)] rounded"
+      contentClassName=""
+      isClosedBeside
       onClose={onClose}
-      onClick={({ target, currentTarget }) => {
-        if (target === currentTarget) currentTarget.close()
-      }}
     >
       <CommandMenu
         shouldFilter={false}
@@ -111,7 +107,7 @@ export function Palette({ onClose, onHelp }: PaletteProps) {
           ))}
         </CommandMenu.List>
       </CommandMenu>
-    </dialog>
+    </ModalDialog>
   )
 }
 

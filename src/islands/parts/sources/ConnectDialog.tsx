@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
 import {
   type LibraryInput,
   type LibraryKind,
@@ -9,6 +9,7 @@ import {
 import { firstFree } from '../../../core/first-free'
 import { messages } from '../../../messages'
 import { useConnectLibrary, useLibraryKinds, useReadDescription, useTryLibrary } from '../../api/account-queries'
+import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
 import { Tried } from './Tried'
@@ -17,22 +18,14 @@ const DESCRIBED = 'described'
 
 /** Connects a library: its kind, where it is, and what signs one in; it can be tried first. */
 export function ConnectDialog({ takenNames, onClose }: { takenNames: readonly string[]; onClose: () => void }) {
-  const dialogRef = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialogRef.current?.showModal(), [])
   const kinds = useLibraryKinds()
   return (
-    <dialog ref={dialogRef} className="modal" aria-labelledby="connect-title" onClose={onClose}>
-      <div className="modal-box max-w-3xl border ruled">
-        <h2 id="connect-title" className="mb-4 text-2xl font-semibold">
-          {messages.common.connectALibrary}
-        </h2>
-        {kinds.isPending && <Loading what={messages.sources.lookingAtTheKindsOf} />}
-        {kinds.isError && <Failed error={kinds.error} onRetry={() => void kinds.refetch()} />}
-        {kinds.data && (
-          <ConnectForm kinds={kinds.data.kinds} takenNames={takenNames} onClose={() => dialogRef.current?.close()} />
-        )}
-      </div>
-    </dialog>
+    <ModalDialog className="max-w-3xl" onClose={onClose}>
+      <DialogTitle>{messages.common.connectALibrary}</DialogTitle>
+      {kinds.isPending && <Loading what={messages.sources.lookingAtTheKindsOf} />}
+      {kinds.isError && <Failed error={kinds.error} onRetry={() => void kinds.refetch()} />}
+      {kinds.data && <ConnectForm kinds={kinds.data.kinds} takenNames={takenNames} onClose={onClose} />}
+    </ModalDialog>
   )
 }
 

@@ -1,12 +1,11 @@
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
 import { messages } from '../../../messages'
 import { useAddFolder } from '../../api/papers-queries'
+import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { TermsChoice, type TermsSaid } from '../terms/TermsChoice'
 
 /** Adds a folder as a source: its path, a name, and papers for everything in it if the creator has any. */
 export function FolderDialog({ onClose }: { onClose: () => void }) {
-  const dialogRef = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialogRef.current?.showModal(), [])
   const add = useAddFolder()
   const [path, setPath] = useState('')
   const [name, setName] = useState('')
@@ -14,14 +13,12 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
   const submit = (event: React.FormEvent): void => {
     event.preventDefault()
     const defaultTerms = terms.kind === 'unknown' || terms.kind === 'filed' ? null : terms
-    add.mutate({ path, name, defaultTerms }, { onSuccess: () => dialogRef.current?.close() })
+    add.mutate({ path, name, defaultTerms }, { onSuccess: onClose })
   }
   return (
-    <dialog ref={dialogRef} className="modal" aria-labelledby="folder-title" onClose={onClose}>
-      <form className="modal-box max-w-2xl border ruled" onSubmit={submit}>
-        <h2 id="folder-title" className="mb-4 text-2xl font-semibold">
-          {messages.sources.aFolderOfYourOwn}
-        </h2>
+    <ModalDialog onClose={onClose}>
+      <form onSubmit={submit}>
+        <DialogTitle>{messages.sources.aFolderOfYourOwn}</DialogTitle>
         <label className="mb-4 block">
           <span className="small-label block">{messages.sources.pathOnThisMachine}</span>
           <input
@@ -38,13 +35,9 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
         </label>
         <TermsChoice value={terms} onChange={setTerms} />
         <p className="quiet mt-2 text-sm">{messages.sources.theTermsStandForEvery}</p>
-        {add.error && (
-          <p role="alert" className="mt-3 text-error">
-            {add.error.message}
-          </p>
-        )}
+        <DialogProblem error={add.error} />
         <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
             {messages.common.cancel}
           </button>
           <button type="submit" className="btn btn-primary" disabled={add.isPending}>
@@ -52,6 +45,6 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
           </button>
         </div>
       </form>
-    </dialog>
+    </ModalDialog>
   )
 }

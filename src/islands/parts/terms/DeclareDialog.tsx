@@ -1,14 +1,13 @@
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
 import type { DeclarationInput } from '../../../contract'
 import { messages } from '../../../messages'
 import { useDeclare, useTermsList } from '../../api/papers-queries'
+import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { TermsChoice, type TermsSaid } from './TermsChoice'
 
 /** Asks where a file is from, from whom, when, and under which terms. "I do not know" is an answer. */
 export function DeclareDialog(props: { soundId: number; title: string; onClose: () => void }) {
   const { soundId, title, onClose } = props
-  const dialogRef = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialogRef.current?.showModal(), [])
   const declare = useDeclare(soundId)
   const filed = useTermsList()
   const [said, setSaid] = useState({ from: '', who: '', when: '', note: '' })
@@ -16,7 +15,7 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
   const submit = (event: React.FormEvent): void => {
     event.preventDefault()
     const input: DeclarationInput = { ...said, terms }
-    declare.mutate(input, { onSuccess: () => dialogRef.current?.close() })
+    declare.mutate(input, { onSuccess: onClose })
   }
   const field = (key: keyof typeof said, label: string, type = 'text') => (
     <label className="block">
@@ -30,11 +29,9 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
     </label>
   )
   return (
-    <dialog ref={dialogRef} className="modal" aria-labelledby="declare-title" onClose={onClose}>
-      <form className="modal-box max-w-2xl border ruled" onSubmit={submit}>
-        <h2 id="declare-title" className="text-2xl font-semibold">
-          {messages.terms.whereIsItFrom}
-        </h2>
+    <ModalDialog onClose={onClose}>
+      <form onSubmit={submit}>
+        <DialogTitle className="">{messages.terms.whereIsItFrom}</DialogTitle>
         <p className="quiet mb-4">{messages.terms.whatYouSayHereIs(title)}</p>
         <div className="mb-4 grid gap-4 sm:grid-cols-2">
           {field('from', messages.terms.fromWhereAPageA)}
@@ -50,13 +47,9 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
             : {})}
         />
         <p className="quiet mt-3 text-sm">{messages.terms.everyVerdictUnderThesePapers}</p>
-        {declare.error && (
-          <p role="alert" className="mt-3 text-error">
-            {declare.error.message}
-          </p>
-        )}
+        <DialogProblem error={declare.error} />
         <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
             {messages.common.cancel}
           </button>
           <button type="submit" className="btn btn-primary" disabled={declare.isPending}>
@@ -64,6 +57,6 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
           </button>
         </div>
       </form>
-    </dialog>
+    </ModalDialog>
   )
 }

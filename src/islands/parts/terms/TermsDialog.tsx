@@ -1,25 +1,23 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useRef } from 'react'
 import { TermsText } from '../../../contract'
 import { messages } from '../../../messages'
 import { ask } from '../../api/client'
 import { dayWords } from '../../format/words'
+import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { Failed, Loading } from '../shared/States'
 
 /** The whole text of one version of terms, as it was served. */
 export function TermsDialog({ id, onClose }: { id: number; onClose: () => void }) {
-  const dialogRef = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialogRef.current?.showModal(), [])
   const query = useQuery({
     queryKey: ['terms', id],
     queryFn: ({ signal }) => ask(`/api/terms/${id}`, TermsText, { signal }),
   })
   return (
-    <dialog ref={dialogRef} className="modal" aria-labelledby="terms-title" onClose={onClose}>
-      <div className="modal-box flex max-h-[85vh] max-w-3xl flex-col border ruled">
-        <h2 id="terms-title" className="text-2xl font-semibold">
+    <ModalDialog className="max-w-3xl" isClosedBeside onClose={onClose}>
+      <div className="flex max-h-[calc(85vh-3rem)] flex-col">
+        <DialogTitle className="">
           {query.data ? messages.terms.version(query.data.title, query.data.version) : messages.common.terms}
-        </h2>
+        </DialogTitle>
         {query.isPending && <Loading what={messages.terms.fetchingTheText} />}
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && (
@@ -37,11 +35,11 @@ export function TermsDialog({ id, onClose }: { id: number; onClose: () => void }
           </>
         )}
         <div className="modal-action">
-          <button type="button" className="btn" onClick={() => dialogRef.current?.close()}>
+          <button type="button" className="btn" onClick={onClose}>
             {messages.common.close}
           </button>
         </div>
       </div>
-    </dialog>
+    </ModalDialog>
   )
 }

@@ -1,9 +1,9 @@
-import { useEffect, useRef } from 'react'
 import { type FieldErrors, useForm } from 'react-hook-form'
 import { FRESH_USES, type Video, VideoInput } from '../../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
 import { messages } from '../../../messages'
 import { useSaveVideo } from '../../api/queries'
+import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 type Fields = VideoInput
 
@@ -11,8 +11,6 @@ const FRESH: Fields = { title: '', uses: FRESH_USES }
 
 /** Dialog that makes a video, or changes one. */
 export function VideoForm({ video, onClose }: { video: Video | null; onClose: (saved: Video | null) => void }) {
-  const dialogRef = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialogRef.current?.showModal(), [])
   const save = useSaveVideo(video?.id ?? null)
   const form = useForm<Fields>({
     defaultValues: video ? { title: video.title, uses: video.uses } : FRESH,
@@ -31,11 +29,9 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
   const { errors } = form.formState
   const submit = form.handleSubmit((values) => save.mutate(values, { onSuccess: (saved) => onClose(saved) }))
   return (
-    <dialog ref={dialogRef} className="modal" aria-labelledby="video-form-title" onClose={() => onClose(null)}>
-      <form className="modal-box max-w-2xl border ruled" onSubmit={(event) => void submit(event)} noValidate>
-        <h2 id="video-form-title" className="mb-4 text-2xl font-semibold">
-          {video ? messages.videos.changeThisVideo : messages.videos.aNewVideo}
-        </h2>
+    <ModalDialog onClose={() => onClose(null)}>
+      <form onSubmit={(event) => void submit(event)} noValidate>
+        <DialogTitle>{video ? messages.videos.changeThisVideo : messages.videos.aNewVideo}</DialogTitle>
         <label className="mb-4 block">
           <span className="small-label block">{messages.common.title}</span>
           <input className="input w-full" {...form.register('title')} aria-invalid={errors.title !== undefined} />
@@ -128,13 +124,9 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
             <Hint message={errors.uses?.seats?.message} />
           </label>
         </div>
-        {save.error && (
-          <p role="alert" className="mt-4 text-error">
-            {save.error.message}
-          </p>
-        )}
+        <DialogProblem error={save.error} />
         <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={() => dialogRef.current?.close()}>
+          <button type="button" className="btn btn-ghost" onClick={() => onClose(null)}>
             {messages.common.cancel}
           </button>
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
@@ -142,7 +134,7 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
           </button>
         </div>
       </form>
-    </dialog>
+    </ModalDialog>
   )
 }
 

@@ -1,0 +1,63 @@
+import type { ReactNode } from 'react'
+import { FocusScope } from 'react-aria/FocusScope'
+import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components'
+
+interface ModalDialogProps {
+  /** Its name, where no title stands in it. */
+  readonly label?: string
+  /** Of the box: its width, and how it lays out what is in it. */
+  readonly className?: string
+  /** Of what is in the box, in place of room around it. */
+  readonly contentClassName?: string
+  /** Of the layer that covers the page, where the box does not stand in its middle. */
+  readonly layerClassName?: string
+  /** A click beside it closes it: only where nothing that was typed can be lost. */
+  readonly isClosedBeside?: boolean
+  readonly onClose: () => void
+  readonly children: ReactNode
+}
+
+/** A dialog over the page, which waits until it is closed: the first field has the focus, Escape closes it, and the focus goes back to where it was. */
+export function ModalDialog({
+  label,
+  className = 'max-w-2xl',
+  contentClassName = 'p-6',
+  layerClassName = 'modal modal-open',
+  isClosedBeside = false,
+  onClose,
+  children,
+}: ModalDialogProps) {
+  return (
+    <ModalOverlay
+      isOpen
+      onOpenChange={(isOpen) => !isOpen && onClose()}
+      isDismissable={isClosedBeside}
+      className={layerClassName}
+      data-modal
+    >
+      <Modal className={`modal-box max-h-[94vh] border ruled p-0 ${className}`}>
+        <Dialog className={`outline-none ${contentClassName}`} {...(label ? { 'aria-label': label } : {})}>
+          <FocusScope autoFocus>{children}</FocusScope>
+        </Dialog>
+      </Modal>
+    </ModalOverlay>
+  )
+}
+
+/** The title of a dialog, which names it. */
+export function DialogTitle({ children, className = 'mb-4' }: { children: ReactNode; className?: string }) {
+  return (
+    <Heading slot="title" className={`text-2xl font-semibold ${className}`}>
+      {children}
+    </Heading>
+  )
+}
+
+/** Why what was asked for in a dialog was not done. */
+export function DialogProblem({ error }: { error: Error | null }) {
+  return error ? (
+    <p role="alert" className="mt-3 text-error">
+      {error.message}
+    </p>
+  ) : null
+}
