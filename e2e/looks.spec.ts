@@ -160,7 +160,8 @@ async function turnDark(page: Page): Promise<void> {
 
 for (const [name, address, settle] of VIEWS)
   test(`${name} has no accessibility faults in either theme and does not scroll sideways`, async ({ page }) => {
-    await page.goto(address)
+    const answer = await page.goto(address)
+    expect(answer?.status()).toBe(200)
     await settle(page)
     expect(await faults(new AxeBuilder({ page }).withTags(WCAG))).toEqual([])
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)

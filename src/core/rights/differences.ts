@@ -90,8 +90,9 @@ export function shortened(parts: readonly TextPart[]): TextPart[] {
   return parts.map((part, index) => {
     if (part.kind !== 'same' || part.text.length <= SAME_SHOWN) return part
     const half = SAME_SHOWN / 2
-    const head = index === 0 ? '' : part.text.slice(0, half)
-    const tail = index === parts.length - 1 ? '' : part.text.slice(-half)
+    // No word is cut in two, unless it is longer than all that is shown.
+    const head = index === 0 ? '' : part.text.slice(0, half).replace(/\s\S*$/, '')
+    const tail = index === parts.length - 1 ? '' : part.text.slice(-half).replace(/^\S*\s/, '')
     return { kind: 'same', text: `${head} … ${tail}` }
   })
 }

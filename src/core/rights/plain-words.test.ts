@@ -112,4 +112,15 @@ describe('differences between two versions', () => {
     expect(parts.map(({ text }) => text).join('').length).toBeLessThan(400)
     expect(parts.some(({ kind, text }) => kind === 'new' && text.includes('new'))).toBe(true)
   })
+
+  it('are cut between words, and a word longer than all that is shown is not lost', () => {
+    const long = 'unmistakable words '.repeat(60)
+    const [first, , , last] = shortened(textDifferences(`${long}old ${long}`, `${long}new ${long}`))
+    expect(first?.text).toMatch(/^ … (unmistakable|words) .*words $/)
+    expect(last?.text).toMatch(/^ unmistakable .*(unmistakable|words) … $/)
+    const whole = 'x'.repeat(500)
+    const [before, , , after] = shortened(textDifferences(`${whole} old ${whole}`, `${whole} new ${whole}`))
+    expect(before?.text).toMatch(/^ … x*\s?$/)
+    expect(after?.text).toMatch(/^\s?x* … $/)
+  })
 })

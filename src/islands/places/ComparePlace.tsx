@@ -36,8 +36,12 @@ export function ComparePlace() {
       <header className="mb-4 flex items-baseline gap-4">
         <h1 className="text-2xl font-semibold">{messages.common.compare}</h1>
         <p className="quiet flex-1">
-          {messages.find.keys1ToPlayEach(Math.max(2, sounds.length))}
-          {player.options.matched ? messages.find.allEquallyLoud : messages.find.asLoudAsTheyAre}.
+          {sounds.length > 0 && (
+            <>
+              {messages.find.keys1ToPlayEach(Math.max(2, sounds.length))}
+              {player.options.matched ? messages.find.allEquallyLoud : messages.find.asLoudAsTheyAre}.
+            </>
+          )}
         </p>
         <Link href="/find" className="underline">
           {messages.find.backToFind}
