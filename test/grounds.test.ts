@@ -5,6 +5,7 @@ import { Readable } from 'node:stream'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { AnswerInput, type CheckDetail, type PointWire } from '../src/contract'
 import { stateInWords } from '../src/core/clearance'
+import { dayWords } from '../src/core/day-words'
 import { writeWav } from '../src/core/formats/wav'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { answerPoint, undoAnswer } from '../src/server/clearance/answers'
@@ -194,7 +195,7 @@ describe('a video is not ready', () => {
     const after = await checked('gate-2.wav', wav(quietTrack(4, [['o2', 1]])))
     const finding = after.detail.findings[0]
     expect(finding).toMatchObject({ title: 'gate', verdict: 'no-papers', ground: null })
-    expect(finding?.sentence).toBe(`This file changed on ${todayIso()}; its papers were for the file before.`)
+    expect(finding?.sentence).toBe(`This file changed on ${dayWords(todayIso())}; its papers were for the file before.`)
     expect(await everywhere(after.videoId, after.detail.id)).toBe('1 point open')
     // What was heard of the file before is cleared as it was.
     expect((await getCheckDetail(world.app, before.detail.id, todayIso())).findings[0]?.verdict).toBe('clear')

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { Readable } from 'node:stream'
 import { describe, expect, it } from 'vitest'
 import { LIBRARY_IDS } from '../src/contract/library-account'
+import { dayWords } from '../src/core/day-words'
 import { readWav, writeWav } from '../src/core/formats/wav'
 import { wavTags } from '../src/core/formats/wav-tags'
 import { USE_PLACES } from '../src/core/rights'
@@ -571,7 +572,7 @@ describe('the desk', () => {
     const titles = notices.map(({ title }) => title)
     expect(titles).toEqual(
       expect.arrayContaining([
-        `Studio plan at Heron & Slate ends on ${soon}`,
+        `Studio plan at Heron & Slate ends on ${dayWords(soon)}`,
         expect.stringContaining('Skerryview Free Collection changed'),
         'Tin Barn Commons no longer offers “Ice crack”',
       ]),

@@ -349,7 +349,7 @@ describe('papers', () => {
     const other = facts({ detections: [heard(1, { audioSha256: 'sha-new' })] })
     const [finding] = clearance(input({ facts: other, only: [changed] })).findings
     expect(finding).toMatchObject({ verdict: 'no-papers', ground: null })
-    expect(finding?.sentence).toBe('This file changed on 2026-05-04; its papers were for the file before.')
+    expect(finding?.sentence).toBe('This file changed on 4 May 2026; its papers were for the file before.')
     expect(finding?.settlements.join()).toContain('Put the earlier file back')
   })
 

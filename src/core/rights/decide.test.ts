@@ -188,7 +188,7 @@ describe('a plan', () => {
       planUntil: '2027-02-28',
     })
     const reason = decide({ uses: USES, papers: [only] }).reasons.find(({ key }) => key === 'duration')
-    expect(reason?.sentence).toContain('2027-02-28')
+    expect(reason?.sentence).toContain('28 Feb 2027')
   })
 })
 

@@ -1,3 +1,5 @@
+import { dayWords } from '../day-words'
+
 /** What the core says of clearance. */
 export const clearance = {
   partWhichWasTakenAs: (title: string) => `It is a part of “${title}”, which was taken as a whole.`,
@@ -6,7 +8,7 @@ export const clearance = {
   sayWhereNewFileFrom: 'Say where the new file is from, and under which terms.',
   isTheSameRecording: 'is the same recording',
   soundsAlikeThere: 'sounds alike there',
-  thisFileChangedOnPapers: (on: string) => `This file changed on ${on}; its papers were for the file before.`,
+  thisFileChangedOnPapers: (on: string) => `This file changed on ${dayWords(on)}; its papers were for the file before.`,
   whatHeardAnotherRecordingThan: (title: string) =>
     `What is heard is another recording than the one that the papers of “${title}” are for.`,
   heardInVideoAndListed: (sourceName: string) =>

@@ -1,3 +1,5 @@
+import { dayWords } from '../day-words'
+
 /** What the core says of rights. */
 export const rights = {
   online: 'Online',
@@ -108,22 +110,22 @@ export const rights = {
   asksForCreditInDescription: (title: string) => `${title} asks for a credit in the description.`,
   doesNotSayWhetherCredit: (title: string) => `${title} does not say whether a credit is owed, so one is given.`,
   videoWasPublishedOnBefore: (publishOn: string, from: string, title: string) =>
-    `The video was published on ${publishOn}, before this was acquired on ${from}, and ${title} does not say that it covers earlier videos.`,
+    `The video was published on ${dayWords(publishOn)}, before this was acquired on ${dayWords(from)}, and ${title} does not say that it covers earlier videos.`,
   doesNotSayHowLong: (title: string) => `${title} does not say how long it holds.`,
   holdsForEver: (title: string) => `${title} holds for ever.`,
   setPublishDateCovers: (grantTitle: string, planFrom: string, planUntil: string) =>
-    `Set the publish date: ${grantTitle} covers ${planFrom} to ${planUntil}.`,
+    `Set the publish date: ${grantTitle} covers ${dayWords(planFrom)} to ${dayWords(planUntil)}.`,
   publishedOnWhileRunsStays: (publishOn: string, grantTitle: string) =>
-    `Published on ${publishOn}, while ${grantTitle} runs: it stays cleared.`,
+    `Published on ${dayWords(publishOn)}, while ${grantTitle} runs: it stays cleared.`,
   endedOnAndSoundHad: (grantTitle: string, planUntil: string) =>
-    `${grantTitle} ended on ${planUntil}, and the sound had to go with it.`,
+    `${grantTitle} ended on ${dayWords(planUntil)}, and the sound had to go with it.`,
   runsUntilAfterThatSound: (grantTitle: string, planUntil: string) =>
-    `${grantTitle} runs until ${planUntil}; after that the sound has to go.`,
+    `${grantTitle} runs until ${dayWords(planUntil)}; after that the sound has to go.`,
   endsOnDayThatNot: (title: string) => `${title} ends on a day that is not on file.`,
-  setPublishDateEndsOn: (title: string, day: string) => `Set the publish date: ${title} ends on ${day}.`,
+  setPublishDateEndsOn: (title: string, day: string) => `Set the publish date: ${title} ends on ${dayWords(day)}.`,
   endedOnOnDoesNot: (title: string, day: string, last: string) =>
-    `${title} ended on ${day}; on ${last} it does not hold.`,
-  holdsUntil: (title: string, day: string) => `${title} holds until ${day}.`,
+    `${title} ended on ${dayWords(day)}; on ${dayWords(last)} it does not hold.`,
+  holdsUntil: (title: string, day: string) => `${title} holds until ${dayWords(day)}.`,
   limitsNumberVideosAndNot: (title: string) => `${title} limits the number of videos, and it is not plain to how many.`,
   coversAndThisIs: (grantTitle: string, number: string, max: number) =>
     max === 1

@@ -1,6 +1,8 @@
 import type { DetectionWire, SoundSummary, VerdictWire } from '../../contract'
 import { messages } from '../../messages'
 
+export { dayWords } from '../../core/day-words'
+
 /** "0.4 s", "12 s", "1:05 min". */
 export function lengthWords(seconds: number): string {
   if (seconds < 10) return `${seconds.toFixed(1)} s`
@@ -14,10 +16,6 @@ export function clock(seconds: number): string {
   const tenths = Math.round(seconds * 10)
   const minutes = Math.floor(tenths / 600)
   return `${minutes}:${((tenths - minutes * 600) / 10).toFixed(1).padStart(4, '0')}`
-}
-
-export function dayWords(iso: string): string {
-  return new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
 }
 
 export function momentWords(iso: string): string {

@@ -25,7 +25,7 @@ export const desk = {
   planEnded: (plan: string, name: string, until: string) => `${plan} at ${name} ended on ${until}`,
   nothingNewCanBeCleared: 'Nothing new can be cleared under it.',
   videosThatUseSoundsHave: 'Videos that use its sounds have to be first published by then, or the plan renewed.',
-  publishedOnItStaysCleared: (publishOn: string | null) => `Published on ${publishOn}: it stays cleared.`,
+  publishedOnItStaysCleared: (publishOn: string) => `Published on ${publishOn}: it stays cleared.`,
   notClearedFor: (publishOn: string) => `Not cleared for ${publishOn}.`,
   notClearedWithoutDate: 'Not cleared: no publish date is set.',
   changed: (name: string, title: string) => `${name} changed “${title}”`,

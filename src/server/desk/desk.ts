@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { type Notice, ORDER_STATE_WORDS } from '../../contract'
 import { stateInWords } from '../../core/clearance'
+import { dayWords } from '../../core/day-words'
 import { CLAUSE_KEYS, CLAUSE_WORDS, decidedByTerms, isPermitted, type Uses } from '../../core/rights'
 import { desk as messages } from '../../messages/server/desk'
 import { type FiledPapers, loadPapers } from '../clearance/papers-of'
 import type { Services } from '../context'
-import { dayOf, nowIso } from '../database/open'
+import { nowIso } from '../database/open'
 import { findDoctorReport } from '../doctor/doctor-job'
 import { freeRoom } from '../files/disk-full'
 import { listOpenProposals } from '../folders/folders'
@@ -220,15 +221,15 @@ async function loadPlanNotices(
       key: `plan ${id} ${until}`,
       kind: 'plan',
       urgent: true,
-      title: (ended ? messages.planEnded : messages.planEnds)(plan, name, until),
+      title: (ended ? messages.planEnded : messages.planEnds)(plan, name, dayWords(until)),
       sentence: ended ? messages.nothingNewCanBeCleared : messages.videosThatUseSoundsHave,
       href: '/sources',
       videos: uniqueVideos(under, ({ uses, filed }) =>
-        isPermitted(decidedByTerms(filed.papers, { uses, asOf: today }).verdict)
-          ? messages.publishedOnItStaysCleared(uses.publishOn)
-          : uses.publishOn
-            ? messages.notClearedFor(uses.publishOn)
-            : messages.notClearedWithoutDate,
+        uses.publishOn === null
+          ? messages.notClearedWithoutDate
+          : isPermitted(decidedByTerms(filed.papers, { uses, asOf: today }).verdict)
+            ? messages.publishedOnItStaysCleared(dayWords(uses.publishOn))
+            : messages.notClearedFor(dayWords(uses.publishOn)),
       ),
     }
   })
@@ -260,7 +261,7 @@ async function loadTermsNotices({ db }: Services, loadHeard: () => Promise<Heard
       kind: 'terms',
       urgent: false,
       title: messages.changed(newest.name, newest.title),
-      sentence: messages.versionWasFirstSeenOn(newest.version, dayOf(newest.seen_at)),
+      sentence: messages.versionWasFirstSeenOn(newest.version, dayWords(newest.seen_at)),
       href: `/papers/terms/${newest.id}`,
       videos: uniqueVideos(
         heard.filter(({ filed }) => older.has(filed.termsId)),
