@@ -40,6 +40,9 @@ const UNUSED = [
   /^(pdfkit\/js\/pdfkit\.(browser|standalone|old)\b|jsonld\/dist\/)/,
   // What the test of accessibility says in other languages.
   /^axe-core\/locales\//,
+  // Colours for pages that are made of documents, and what formats other files than ours; nothing asks for them.
+  /^@shikijs\/(langs|themes)\/dist\//,
+  /^prettier\/plugins\//,
   // Texts of licences are read one by one.
   /^spdx-license-list\/spdx-full\.json$/,
   // Messages of the compiler in other languages, and what only an editor asks it.
