@@ -6,7 +6,8 @@ import { finishedTrack, NODE_DIR, RATE_HZ, soundSamples, temporaryDir } from '..
 import { writeWav } from '../../core/formats/wav'
 import { spedSound } from '../../core/hearing/speed'
 import { createPool, runTask } from '../workers/pool'
-import { listen, type StageResult } from './listen'
+import { listen } from './listen'
+import type { StageResult } from './listening'
 import type { ReferenceSet } from './stages'
 
 const dir = temporaryDir('listen')

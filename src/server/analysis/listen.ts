@@ -1,90 +1,44 @@
 import type { StageFacts } from '../../core/clearance'
 import {
-  bestProposals,
   type Detection,
   type FalsePositiveModel,
   falsePositiveModel,
   HEARING_RATE_HZ,
   LOWEST_SCORE,
-  PATCH_COMPONENTS,
-  type Proposal,
-  patchCount,
-  type RawDetection,
   scoreThreshold,
   searchPlan,
-  spectraLength,
   type TrackBreakdown,
   trackWindows,
-  WINDOW_FRAMES,
-  whitenedLength,
 } from '../../core/hearing'
 import { analysis as messages } from '../../messages/server/analysis'
 import { type Pool, runTask } from '../workers/pool'
 import type {
   BreakdownTask,
   CompactTask,
-  ConfirmTask,
   DecodedTrack,
-  LookUpTask,
   OverlapTask,
-  PatchTask,
   PrepareTask,
   SearchedSound,
   SearchResult,
   SearchTask,
   Sensitivity,
   SensitivityTask,
-  SharedPatches,
   SharedTrack,
   SharedWindow,
   SubtractTask,
 } from '../workers/tasks'
 import { decodeWatched } from './decode-watched'
+import {
+  inBatches,
+  type ListeningResult,
+  type ListenOptions,
+  type StageOptions,
+  type StageResult,
+  taskOptions,
+} from './listening'
+import { LOOKUP_SHARE, lookUpAtSpeeds } from './look-up-at-speeds'
 import { decoysOf, type ReferenceSet, type Stage, stageMinutes, stagesOf, WINDOWS_PER_STAGE } from './stages'
-
-/** What one stage of a check found; enough to go on from it after a restart. */
-export interface StageResult extends SearchResult {
-  /** From this score on decoys were gathered. */
-  readonly decoyScoreMin: number
-  /** Decoys times minutes of track. */
-  readonly decoyMinutes: number
-}
-
-/** What listening to one file gave. */
-export interface ListeningResult {
-  readonly track: DecodedTrack
-  readonly detections: readonly Detection[]
-  /** Decoys, which cannot be in the track, that answered at a score that would have been reported. */
-  readonly decoyFinds: number
-  readonly decoyCount: number
-  readonly unreadable: SearchResult['unreadable']
-  /** What the track is made of beside the sounds. */
-  readonly breakdown: TrackBreakdown
-  /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be stored. */
-  readonly compact: Uint8Array | null
-  /** For each sound that was not heard, from which level it would have been. */
-  readonly sensitivity: readonly Sensitivity[]
-  /** What was searched for, and whether to the end. */
-  readonly stages: readonly StageFacts[]
-  readonly timing: { readonly decodeS: number; readonly searchS: number }
-}
-
-export interface ListenOptions {
-  /** Which audio track, 0 for the first. */
-  readonly trackIndex?: number
-  readonly signal?: AbortSignal
-  /** Called with a fraction of the whole and what is being done. */
-  readonly onProgress?: (fraction: number, doing: string) => void
-  /** Called with all that is heard so far, after each stage but the last. */
-  readonly onHeard?: (detections: readonly Detection[], track: DecodedTrack) => Promise<void>
-  /** Whether the compact form of the track is wanted. */
-  readonly keep?: boolean
-  /** Stages that an earlier try finished, by key, and a place to put new ones. */
-  readonly stages?: {
-    load(key: string): Promise<StageResult | null>
-    save(key: string, result: StageResult): Promise<void>
-  }
-}
+import { memoryFor, type WindowMemory } from './window-memory'
 
 /** Share of the work that decoding is, for progress. */
 const DECODE_SHARE = 0.2
@@ -93,18 +47,6 @@ const SOUNDS_PER_TASK = 16
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_PER_WORKER = 4
 const SENSITIVITIES_PER_TASK = 250
-/** Sounds that are looked up, and sounds of which proposals are heard, in one task. */
-const LOOKED_UP_PER_TASK = 32
-const CONFIRMED_PER_TASK = 24
-/**
- * So many of the places and speeds at which a sound may be are heard for each minute of track, the likeliest first, and one more for each sound: chance
- * proposes as many more as there are sounds. At most so many. Measured.
- */
-const PROPOSALS_PER_MINUTE = 100
-const PROPOSALS_PER_MINUTE_MAX = 500
-/** Share of a stage's work that other speeds are, for progress. */
-const LOOKUP_SHARE = 0.3
-
 /**
  * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of six minutes.
  *
@@ -179,7 +121,7 @@ async function runStage(
   track: DecodedTrack,
   reference: ReferenceSet,
   stage: Stage,
-  options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
+  options: StageOptions,
 ): Promise<StageResult> {
   options.report(0)
   const known = await options.stages?.load(stage.key)
@@ -279,28 +221,6 @@ async function measureSensitivities(
   return results.flat().sort((a, b) => a.index - b.index)
 }
 
-/** Shared memory for the windows of a stage, used again by the next one: what is given up is freed late. */
-interface WindowMemory {
-  readonly windows: Omit<SharedWindow, 'start' | 'frames'>[]
-  readonly patches: SharedArrayBuffer[]
-}
-
-function patchMemory({ patches }: WindowMemory, at: number): SharedArrayBuffer {
-  patches[at] ??= new SharedArrayBuffer(2 * PATCH_COMPONENTS * (patchCount({ start: 0, frames: WINDOW_FRAMES }) + 1))
-  return patches[at]
-}
-
-function memoryFor({ windows: memory }: WindowMemory, at: number): WindowMemory['windows'][number] {
-  const bytes = 4 * spectraLength(WINDOW_FRAMES)
-  memory[at] ??= {
-    spectraRe: new SharedArrayBuffer(bytes),
-    spectraIm: new SharedArrayBuffer(bytes),
-    whitened: new SharedArrayBuffer(4 * whitenedLength(WINDOW_FRAMES)),
-    whitenedHalf: new SharedArrayBuffer(2 * whitenedLength(WINDOW_FRAMES)),
-  }
-  return memory[at]
-}
-
 function prepared(
   pool: Pool,
   track: DecodedTrack,
@@ -323,7 +243,7 @@ async function searchStage(
   reference: ReferenceSet,
   stage: Stage,
   windows: readonly SharedWindow[],
-  options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
+  options: StageOptions,
 ): Promise<StageResult> {
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
   const searchedSound = (index: number): SearchedSound => ({ index, path: reference.featurePaths[index] as string })
@@ -356,77 +276,6 @@ async function searchStage(
   }
 }
 
-/** Looks the sounds of a stage up at other speeds, and hears what that proposes. */
-async function lookUpAtSpeeds(
-  pool: Pool,
-  track: DecodedTrack,
-  { featurePaths }: ReferenceSet,
-  {
-    stage,
-    windows,
-    threshold,
-    plain,
-  }: {
-    readonly stage: Stage
-    readonly windows: readonly SharedWindow[]
-    readonly threshold: number
-    readonly plain: readonly RawDetection[]
-  },
-  options: ListenOptions & { readonly report: (fraction: number) => void; readonly memory: WindowMemory },
-): Promise<RawDetection[]> {
-  if (stage.lookedUp.length === 0) return []
-  const searched = (index: number): SearchedSound => ({ index, path: featurePaths[index] as string })
-  const lookedUp = new Set(stage.lookedUp)
-  const { scoreMin } = searchPlan(threshold, false)
-  const perMinute = Math.min(PROPOSALS_PER_MINUTE_MAX, PROPOSALS_PER_MINUTE + stage.lookedUp.length)
-  let done = 0
-  const inWindow = async (window: SharedWindow, at: number): Promise<RawDetection[]> => {
-    const { start, frames } = window
-    const patches: SharedPatches = { start, frames, rows: patchMemory(options.memory, at) }
-    await runTask<null>(
-      pool,
-      'preparePatches',
-      { track: track.shared, patches } satisfies PatchTask,
-      taskOptions(options),
-    )
-    const most = Math.ceil((perMinute * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
-    const tasks = inBatches(stage.lookedUp, LOOKED_UP_PER_TASK).map(
-      (some): LookUpTask => ({ patches, sounds: some.map(searched), most }),
-    )
-    const proposed = await Promise.all(
-      tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
-    )
-    const here = plain.filter(({ lag, from, soundIndex }) => {
-      const heardAt = Math.max(0, lag + from)
-      return lookedUp.has(soundIndex) && heardAt >= start && heardAt < start + frames
-    })
-    const best = bestProposals(proposed.flat(), most)
-    const sounds = [...new Set([...best, ...here].map(({ soundIndex }) => soundIndex))].map((index) => ({
-      sound: searched(index),
-      proposals: best.filter(({ soundIndex }) => soundIndex === index),
-      plain: here.filter(({ soundIndex }) => soundIndex === index),
-    }))
-    const confirmed = await Promise.all(
-      inBatches(sounds, CONFIRMED_PER_TASK).map((some) =>
-        runTask<SearchResult>(
-          pool,
-          'confirmProposals',
-          { track: track.shared, window, sounds: some, threshold, scoreMin } satisfies ConfirmTask,
-          taskOptions(options),
-        ),
-      ),
-    )
-    done++
-    options.report(1 - LOOKUP_SHARE + (LOOKUP_SHARE * done) / windows.length)
-    return confirmed.flatMap(({ finds }) => finds)
-  }
-  return (await Promise.all(windows.map(inWindow))).flat()
-}
-
-function inBatches<T>(items: readonly T[], size: number): T[][] {
-  return Array.from({ length: Math.ceil(items.length / size) }, (_, at) => items.slice(at * size, (at + 1) * size))
-}
-
 function resolvedFinds(
   pool: Pool,
   track: DecodedTrack,
@@ -456,8 +305,4 @@ function seenFalsePositives(gathered: readonly StageResult[]): FalsePositiveMode
 
 function uniqueByIndex<T extends { readonly index: number }>(items: readonly T[]): T[] {
   return [...new Map(items.map((item) => [item.index, item])).values()]
-}
-
-function taskOptions({ signal }: ListenOptions): { signal?: AbortSignal } {
-  return signal ? { signal } : {}
 }

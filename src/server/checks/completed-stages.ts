@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { FEATURES_VERSION } from '../../core/hearing'
-import type { StageResult } from '../analysis/listen'
+import type { StageResult } from '../analysis/listening'
 import type { Db } from '../database/open'
 import type { ReferenceSounds } from './reference-sounds'
 

@@ -1,0 +1,63 @@
+import type { StageFacts } from '../../core/clearance'
+import type { Detection, TrackBreakdown } from '../../core/hearing'
+import type { DecodedTrack, SearchResult, Sensitivity } from '../workers/tasks'
+import type { WindowMemory } from './window-memory'
+
+/** What one stage of a check found; enough to go on from it after a restart. */
+export interface StageResult extends SearchResult {
+  /** From this score on decoys were gathered. */
+  readonly decoyScoreMin: number
+  /** Decoys times minutes of track. */
+  readonly decoyMinutes: number
+}
+
+/** What listening to one file gave. */
+export interface ListeningResult {
+  readonly track: DecodedTrack
+  readonly detections: readonly Detection[]
+  /** Decoys, which cannot be in the track, that answered at a score that would have been reported. */
+  readonly decoyFinds: number
+  readonly decoyCount: number
+  readonly unreadable: SearchResult['unreadable']
+  /** What the track is made of beside the sounds. */
+  readonly breakdown: TrackBreakdown
+  /** The compact form of the track, in which a new sound can be looked for later; null where it is not to be stored. */
+  readonly compact: Uint8Array | null
+  /** For each sound that was not heard, from which level it would have been. */
+  readonly sensitivity: readonly Sensitivity[]
+  /** What was searched for, and whether to the end. */
+  readonly stages: readonly StageFacts[]
+  readonly timing: { readonly decodeS: number; readonly searchS: number }
+}
+
+export interface ListenOptions {
+  /** Which audio track, 0 for the first. */
+  readonly trackIndex?: number
+  readonly signal?: AbortSignal
+  /** Called with a fraction of the whole and what is being done. */
+  readonly onProgress?: (fraction: number, doing: string) => void
+  /** Called with all that is heard so far, after each stage but the last. */
+  readonly onHeard?: (detections: readonly Detection[], track: DecodedTrack) => Promise<void>
+  /** Whether the compact form of the track is wanted. */
+  readonly keep?: boolean
+  /** Stages that an earlier try finished, by key, and a place to put new ones. */
+  readonly stages?: {
+    load(key: string): Promise<StageResult | null>
+    save(key: string, result: StageResult): Promise<void>
+  }
+}
+
+/** The same while a stage is searched. */
+export interface StageOptions extends ListenOptions {
+  /** Called with a fraction of the stage. */
+  readonly report: (fraction: number) => void
+  readonly memory: WindowMemory
+}
+
+export function taskOptions({ signal }: ListenOptions): { signal?: AbortSignal } {
+  return signal ? { signal } : {}
+}
+
+export function inBatches<T>(items: readonly T[], size: number): T[][] {
+  return Array.from({ length: Math.ceil(items.length / size) }, (_, at) => items.slice(at * size, (at + 1) * size))
+}

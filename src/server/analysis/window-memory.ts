@@ -1,0 +1,26 @@
+import { PATCH_COMPONENTS, patchCount, spectraLength, WINDOW_FRAMES, whitenedLength } from '../../core/hearing'
+import type { SharedWindow } from '../workers/tasks'
+
+/** Shared memory for the windows of a stage, used again by the next one: what is given up is freed late. */
+export interface WindowMemory {
+  readonly windows: Omit<SharedWindow, 'start' | 'frames'>[]
+  readonly patches: SharedArrayBuffer[]
+}
+
+/** For the patches of the window at a place in its stage. */
+export function patchMemory({ patches }: WindowMemory, at: number): SharedArrayBuffer {
+  patches[at] ??= new SharedArrayBuffer(2 * PATCH_COMPONENTS * (patchCount({ start: 0, frames: WINDOW_FRAMES }) + 1))
+  return patches[at]
+}
+
+/** For the spectra of the window at a place in its stage. */
+export function memoryFor({ windows: memory }: WindowMemory, at: number): WindowMemory['windows'][number] {
+  const bytes = 4 * spectraLength(WINDOW_FRAMES)
+  memory[at] ??= {
+    spectraRe: new SharedArrayBuffer(bytes),
+    spectraIm: new SharedArrayBuffer(bytes),
+    whitened: new SharedArrayBuffer(4 * whitenedLength(WINDOW_FRAMES)),
+    whitenedHalf: new SharedArrayBuffer(2 * whitenedLength(WINDOW_FRAMES)),
+  }
+  return memory[at]
+}
