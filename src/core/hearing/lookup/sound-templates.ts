@@ -34,8 +34,8 @@ export function soundTemplates(samples: Float32Array): TemplateRows {
   const { frames, power } = bandMap(samples.subarray(0, READ_MAX_FRAMES), SOUND_HOP)
   flatten(power, frames)
   const made = anchorsOf(power, frames).flatMap((anchor) =>
-    LOOKUP_SPEEDS.flatMap((speed, at) => {
-      const values = templateOf(power, frames, anchor, speed)
+    LOOKUP_SPEEDS.flatMap((_, at) => {
+      const values = templateOf(power, frames, anchor, at)
       return values ? [{ values, centre: anchor * SOUND_HOP, speed: at }] : []
     }),
   )
@@ -96,16 +96,18 @@ function middleOfPlateau(told: Float64Array, from: number): number {
 
 /** Mean power of each frame. */
 function levelsOf(power: Float32Array, frames: number): Float64Array {
-  return Float64Array.from({ length: frames }, (_, n) => {
+  const levels = new Float64Array(frames)
+  for (let n = 0; n < frames; n++) {
     let sum = 0
-    for (let band = 0; band < MAP_BANDS; band++) sum += power[n * MAP_BANDS + band] as number
-    return sum / MAP_BANDS
-  })
+    for (let at = n * MAP_BANDS; at < (n + 1) * MAP_BANDS; at++) sum += power[at] as number
+    levels[n] = sum / MAP_BANDS
+  }
+  return levels
 }
 
-/** A patch of the sound as it is at a speed, or null where nothing is to be seen. */
-function templateOf(power: Float32Array, frames: number, anchor: number, speed: number): Int8Array | null {
-  const map = playedMap(power, frames, anchor, speed)
+/** A patch of the sound as it is at the speed at a place of `LOOKUP_SPEEDS`, or null where nothing is to be seen. */
+function templateOf(power: Float32Array, frames: number, anchor: number, at: number): Int8Array | null {
+  const map = playedMap(power, frames, anchor, at)
   const levels = levelsOf(map, PATCH_FRAMES)
     .sort()
     .reverse()
@@ -114,9 +116,9 @@ function templateOf(power: Float32Array, frames: number, anchor: number, speed: 
   if (!(loud > 0)) return null
   const gain = CONTRAST / loud
   const rows = new Float32Array(PATCH_FRAMES * PATCH_BANDS)
-  for (let at = 0; at < rows.length; at++) {
-    const both = (1 + gain * (map[2 * at] as number)) * (1 + gain * (map[2 * at + 1] as number))
-    rows[at] = 0.5 * Math.log10(both)
+  for (let pair = 0; pair < rows.length; pair++) {
+    const both = (1 + gain * (map[2 * pair] as number)) * (1 + gain * (map[2 * pair + 1] as number))
+    rows[pair] = 0.5 * Math.log10(both)
   }
   const values = new Float32Array(COMPONENTS)
   patchComponents(bandCosines(rows), 0, values)
@@ -126,14 +128,33 @@ function templateOf(power: Float32Array, frames: number, anchor: number, speed: 
     values[k] = value
     largest = Math.max(largest, Math.abs(value))
   }
-  return largest > 0 ? Int8Array.from(values, (value) => Math.round((127 * value) / largest)) : null
+  if (!(largest > 0)) return null
+  const small = new Int8Array(COMPONENTS)
+  for (let k = 0; k < COMPONENTS; k++) small[k] = Math.round((127 * (values[k] as number)) / largest)
+  return small
 }
 
-/** The map around a place as it is at another speed: time by that factor, bands moved along; silence outside of the sound. */
-function playedMap(power: Float32Array, frames: number, anchor: number, speed: number): Float32Array {
-  const out = new Float32Array(PATCH_FRAMES * MAP_BANDS)
+/** Where each band of a map comes from when a sound is played at a speed: between a band and the next, and how far; as many bands as there are. */
+function movedBands(speed: number): { readonly low: Uint8Array; readonly part: Float64Array; readonly count: number } {
+  const low = new Uint8Array(MAP_BANDS)
+  const part = new Float64Array(MAP_BANDS)
   const shift = BANDS_AN_OCTAVE * Math.log2(speed)
-  const step = (TRACK_HOP / SOUND_HOP) * speed
+  let count = 0
+  for (; count < MAP_BANDS && count - shift <= MAP_BANDS - 1; count++) {
+    const place = Math.max(0, count - shift)
+    low[count] = Math.floor(place)
+    part[count] = place - Math.floor(place)
+  }
+  return { low, part, count }
+}
+
+const MOVED_BANDS = LOOKUP_SPEEDS.map(movedBands)
+
+/** The map around a place as it is at another speed: time by that factor, bands moved along; silence outside of the sound. */
+function playedMap(power: Float32Array, frames: number, anchor: number, at: number): Float32Array {
+  const out = new Float32Array(PATCH_FRAMES * MAP_BANDS)
+  const { low, part, count } = MOVED_BANDS[at] as (typeof MOVED_BANDS)[number]
+  const step = (TRACK_HOP / SOUND_HOP) * (LOOKUP_SPEEDS[at] as number)
   for (let n = 0; n < PATCH_FRAMES; n++) {
     const time = anchor + (n - (PATCH_FRAMES >> 1)) * step
     const early = Math.floor(time)
@@ -143,13 +164,11 @@ function playedMap(power: Float32Array, frames: number, anchor: number, speed: n
     ] as const) {
       if (frame < 0 || frame >= frames || share === 0) continue
       const from = frame * MAP_BANDS
-      for (let band = 0; band < MAP_BANDS; band++) {
-        const place = band - shift
-        if (place > MAP_BANDS - 1) break
-        const low = place > 0 ? Math.floor(place) : 0
-        const high = low + 1 < MAP_BANDS ? low + 1 : low
-        const part = place > 0 ? place - low : 0
-        const value = (1 - part) * (power[from + low] as number) + part * (power[from + high] as number)
+      for (let band = 0; band < count; band++) {
+        const under = from + (low[band] as number)
+        const over = (low[band] as number) + 1 < MAP_BANDS ? under + 1 : under
+        const far = part[band] as number
+        const value = (1 - far) * (power[under] as number) + far * (power[over] as number)
         out[n * MAP_BANDS + band] = (out[n * MAP_BANDS + band] as number) + share * value
       }
     }
