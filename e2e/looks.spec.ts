@@ -201,6 +201,20 @@ test('a dialog keeps the keys and what was typed, and gives the focus back', asy
   await expect(title).not.toBeFocused()
   await page.keyboard.press('Tab')
   await expect(title).toBeFocused()
+  // A button that is disabled while it has the focus lets go of it; the keys are the dialog's all the same.
+  const disabled = dialog.getByRole('button', { name: 'Cancel' })
+  await disabled.focus()
+  await disabled.evaluate((button: HTMLButtonElement) => {
+    button.disabled = true
+  })
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog')).toHaveCount(1)
+  expect(await isIn()).toBe(true)
+  await disabled.evaluate((button: HTMLButtonElement) => {
+    button.disabled = false
+    button.focus()
+    button.disabled = true
+  })
   // What lies under it is not there for those who do not see.
   const isHidden = () => page.getByRole('main').evaluate((one) => one.closest('[inert], [aria-hidden=true]') !== null)
   expect(await isHidden()).toBe(true)

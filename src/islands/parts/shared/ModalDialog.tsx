@@ -1,6 +1,7 @@
-import type { ReactNode } from 'react'
+import { type ReactNode, useRef } from 'react'
 import { FocusScope } from 'react-aria/FocusScope'
 import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components'
+import { useDocumentKeys } from '../../state/use-document-keys'
 
 interface ModalDialogProps {
   /** Its name, where no title stands in it. */
@@ -27,6 +28,19 @@ export function ModalDialog({
   onClose,
   children,
 }: ModalDialogProps) {
+  const ref = useRef<HTMLElement>(null)
+  // A button that is disabled while it works loses the focus to the page: the next key is the dialog's all the same.
+  useDocumentKeys(
+    (event) => {
+      const dialog = ref.current
+      if (!dialog || (event.target as Element).closest?.('[data-modal]')) return
+      if (![...document.querySelectorAll('[data-modal]')].at(-1)?.contains(dialog)) return
+      event.stopPropagation()
+      dialog.focus()
+      if (event.key === 'Escape') onClose()
+    },
+    { capture: true },
+  )
   return (
     <ModalOverlay
       isOpen
@@ -36,7 +50,7 @@ export function ModalDialog({
       data-modal
     >
       <Modal className={`modal-box max-h-[94vh] border ruled p-0 ${className}`}>
-        <Dialog className={`outline-none ${contentClassName}`} {...(label ? { 'aria-label': label } : {})}>
+        <Dialog ref={ref} className={`outline-none ${contentClassName}`} {...(label ? { 'aria-label': label } : {})}>
           <FocusScope autoFocus>{children}</FocusScope>
         </Dialog>
       </Modal>
