@@ -70,7 +70,8 @@ test('papers are narrowed by what is missing, owed and ending, and say when noth
   await expect(async () => {
     await page.keyboard.type('switch clack')
     await expect(selected).toContainText('Switch clack', { timeout: 2_500 })
-  }).toPass()
+  }).toPass({ timeout: 60_000 })
+  await expect(selected).toBeFocused()
   await expect(page.getByRole('complementary', { name: /Papers of/ })).toContainText('Switch clack')
   await page.keyboard.press('Home')
   await expect(selected).not.toContainText('Switch clack')

@@ -1,5 +1,5 @@
 import { Paperclip } from 'lucide-react'
-import { useMemo } from 'react'
+import { type FocusEvent, useMemo } from 'react'
 import { Cell, Column, Row, Table, TableBody, TableHeader, TableLayout, Virtualizer } from 'react-aria-components'
 import type { PapersRow } from '../../../contract'
 import { CLAUSE_WORDS, USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
@@ -23,59 +23,67 @@ interface PapersGridProps {
 /** Copies against uses: a mark for each, read by row. */
 export function PapersGrid({ rows, selected, onSelect }: PapersGridProps) {
   const byKey = useMemo(() => new Map(rows.map((row) => [keyOf(row), row])), [rows])
+  // A name that is typed moves the focus; what is shown beside the grid goes with it.
+  const follow = ({ target }: FocusEvent<HTMLElement>): void => {
+    const row = byKey.get(target.closest('[role=row]')?.getAttribute('data-key') ?? '')
+    if (row) onSelect(row)
+  }
   return (
-    <Virtualizer layout={TableLayout} layoutOptions={LAYOUT}>
-      <Table
-        aria-label={messages.common.papers}
-        selectionMode="single"
-        selectionBehavior="replace"
-        disallowEmptySelection
-        selectedKeys={selected ? [keyOf(selected)] : []}
-        onSelectionChange={(keys) => {
-          const row = keys === 'all' ? undefined : byKey.get([...keys][0] as string)
-          if (row) onSelect(row)
-        }}
-        className="min-h-0 flex-1 overflow-auto"
-      >
-        <TableHeader>
-          <Column
-            isRowHeader
-            width="1.3fr"
-            minWidth={192}
-            className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5 pl-4"
-          >
-            {messages.common.sound}
-          </Column>
-          <Column
-            width="1fr"
-            minWidth={144}
-            className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5"
-          >
-            {messages.common.papers}
-          </Column>
-          {USES.map((use) => (
+    // biome-ignore lint/a11y/noStaticElementInteractions: it only hears which row of the grid has the focus
+    <div className="flex min-h-0 flex-1 flex-col" onFocus={follow}>
+      <Virtualizer layout={TableLayout} layoutOptions={LAYOUT}>
+        <Table
+          aria-label={messages.common.papers}
+          selectionMode="single"
+          selectionBehavior="replace"
+          disallowEmptySelection
+          selectedKeys={selected ? [keyOf(selected)] : []}
+          onSelectionChange={(keys) => {
+            const row = keys === 'all' ? undefined : byKey.get([...keys][0] as string)
+            if (row) onSelect(row)
+          }}
+          className="min-h-0 flex-1 overflow-auto"
+        >
+          <TableHeader>
             <Column
-              key={use}
-              id={use}
-              width={MARK_PX}
-              minWidth={MARK_PX}
-              className="small-label flex h-full items-end border-b ruled bg-base-100 justify-center whitespace-nowrap pb-1.5"
+              isRowHeader
+              width="1.3fr"
+              minWidth={192}
+              className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5 pl-4"
             >
-              <span className="[writing-mode:sideways-lr]">{use}</span>
+              {messages.common.sound}
             </Column>
-          ))}
-          <Column width={100} className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5 pl-2">
-            {messages.papers.expires}
-          </Column>
-          <Column width={48} minWidth={48} className="h-full border-b ruled bg-base-100">
-            <span className="sr-only">{messages.papers.evidence}</span>
-          </Column>
-        </TableHeader>
-        <TableBody items={rows.map((row) => ({ id: keyOf(row), row }))}>
-          {({ id, row }) => <PapersOf id={id} row={row} />}
-        </TableBody>
-      </Table>
-    </Virtualizer>
+            <Column
+              width="1fr"
+              minWidth={144}
+              className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5"
+            >
+              {messages.common.papers}
+            </Column>
+            {USES.map((use) => (
+              <Column
+                key={use}
+                id={use}
+                width={MARK_PX}
+                minWidth={MARK_PX}
+                className="small-label flex h-full items-end border-b ruled bg-base-100 justify-center whitespace-nowrap pb-1.5"
+              >
+                <span className="[writing-mode:sideways-lr]">{use}</span>
+              </Column>
+            ))}
+            <Column width={100} className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5 pl-2">
+              {messages.papers.expires}
+            </Column>
+            <Column width={48} minWidth={48} className="h-full border-b ruled bg-base-100">
+              <span className="sr-only">{messages.papers.evidence}</span>
+            </Column>
+          </TableHeader>
+          <TableBody items={rows.map((row) => ({ id: keyOf(row), row }))}>
+            {({ id, row }) => <PapersOf id={id} row={row} />}
+          </TableBody>
+        </Table>
+      </Virtualizer>
+    </div>
   )
 }
 
