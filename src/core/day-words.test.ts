@@ -18,5 +18,7 @@ describe('a day in words', () => {
     }
     expect(dayWords('soon')).toBe('soon')
     expect(dayWords('2026-13-45')).toBe('2026-13-45')
+    expect(dayWords('2026-02-30')).toBe('2026-02-30')
+    expect(dayWords('2027-02-29')).toBe('2027-02-29')
   })
 })

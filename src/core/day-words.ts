@@ -5,6 +5,7 @@
  */
 export function dayWords(iso: string): string {
   const at = new Date(iso)
-  if (Number.isNaN(at.getTime())) return iso
+  // 30 February is none either: it would be told as another day.
+  if (Number.isNaN(at.getTime()) || (iso.length === 10 && !at.toISOString().startsWith(iso))) return iso
   return at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
 }
