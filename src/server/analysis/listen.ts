@@ -37,7 +37,15 @@ import {
   taskOptions,
 } from './listening'
 import { LOOKUP_SHARE, lookUpAtSpeeds } from './look-up-at-speeds'
-import { decoysOf, type ReferenceSet, type Stage, stageMinutes, stagesOf, WINDOWS_PER_STAGE } from './stages'
+import {
+  decoysOf,
+  type ReferenceSet,
+  type Stage,
+  searchedSound,
+  stageMinutes,
+  stagesOf,
+  WINDOWS_PER_STAGE,
+} from './stages'
 import { memoryFor, type WindowMemory } from './window-memory'
 
 /** Share of the work that decoding is, for progress. */
@@ -47,6 +55,7 @@ const SOUNDS_PER_TASK = 16
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_PER_WORKER = 4
 const SENSITIVITIES_PER_TASK = 250
+
 /**
  * Listens to a media file for sounds: the shortlist first, then the rest, in stretches of six minutes.
  *
@@ -209,9 +218,7 @@ async function measureSensitivities(
       tasks.push({
         track: track.shared,
         threshold,
-        sounds: silent
-          .slice(i, i + SENSITIVITIES_PER_TASK)
-          .map((index) => ({ index, path: reference.featurePaths[index] as string })),
+        sounds: silent.slice(i, i + SENSITIVITIES_PER_TASK).map((index) => searchedSound(reference, index)),
       })
     return tasks
   })
@@ -246,11 +253,10 @@ async function searchStage(
   options: StageOptions,
 ): Promise<StageResult> {
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
-  const searchedSound = (index: number): SearchedSound => ({ index, path: reference.featurePaths[index] as string })
   const size = Math.min(SOUNDS_PER_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_PER_WORKER)))
   const shared = { track: track.shared, threshold, treated: stage.treated }
   const chunks = (indices: readonly number[]): SearchedSound[][] =>
-    inBatches(indices, size).map((some) => some.map(searchedSound))
+    inBatches(indices, size).map((some) => some.map((index) => searchedSound(reference, index)))
   const tasks: SearchTask[] = windows.flatMap((window) => [
     ...chunks(stage.indices).map((sounds) => ({ ...shared, windows: [window], sounds, decoys: [] })),
     ...chunks(stage.decoys).map((decoys) => ({ ...shared, windows: [window], sounds: [], decoys })),

@@ -5,13 +5,12 @@ import type {
   DecodedTrack,
   LookUpTask,
   PatchTask,
-  SearchedSound,
   SearchResult,
   SharedPatches,
   SharedWindow,
 } from '../workers/tasks'
 import { inBatches, type StageOptions, taskOptions } from './listening'
-import type { ReferenceSet, Stage } from './stages'
+import { type ReferenceSet, type Stage, searchedSound } from './stages'
 import { patchMemory } from './window-memory'
 
 /** Sounds that are looked up, and sounds of which proposals are heard, in one task. */
@@ -30,7 +29,7 @@ export const LOOKUP_SHARE = 0.3
 export async function lookUpAtSpeeds(
   pool: Pool,
   track: DecodedTrack,
-  { featurePaths }: ReferenceSet,
+  reference: ReferenceSet,
   {
     stage,
     windows,
@@ -45,7 +44,6 @@ export async function lookUpAtSpeeds(
   options: StageOptions,
 ): Promise<RawDetection[]> {
   if (stage.lookedUp.length === 0) return []
-  const searched = (index: number): SearchedSound => ({ index, path: featurePaths[index] as string })
   const lookedUp = new Set(stage.lookedUp)
   const { scoreMin } = searchPlan(threshold, false)
   const perMinute = Math.min(PROPOSALS_PER_MINUTE_MAX, PROPOSALS_PER_MINUTE + stage.lookedUp.length)
@@ -61,7 +59,7 @@ export async function lookUpAtSpeeds(
     )
     const most = Math.ceil((perMinute * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
     const tasks = inBatches(stage.lookedUp, LOOKED_UP_PER_TASK).map(
-      (some): LookUpTask => ({ patches, sounds: some.map(searched), most }),
+      (some): LookUpTask => ({ patches, sounds: some.map((index) => searchedSound(reference, index)), most }),
     )
     const proposed = await Promise.all(
       tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
@@ -72,7 +70,7 @@ export async function lookUpAtSpeeds(
     })
     const best = bestProposals(proposed.flat(), most)
     const sounds = [...new Set([...best, ...here].map(({ soundIndex }) => soundIndex))].map((index) => ({
-      sound: searched(index),
+      sound: searchedSound(reference, index),
       proposals: best.filter(({ soundIndex }) => soundIndex === index),
       plain: here.filter(({ soundIndex }) => soundIndex === index),
     }))

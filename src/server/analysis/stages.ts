@@ -1,6 +1,6 @@
 import { decoyIndices, HEARING_RATE_HZ, trackWindows } from '../../core/hearing'
 import { analysis as messages } from '../../messages/server/analysis'
-import type { DecodedTrack } from '../workers/tasks'
+import type { DecodedTrack, SearchedSound } from '../workers/tasks'
 
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
 export const WINDOWS_PER_STAGE = 3
@@ -29,6 +29,11 @@ export interface Stage {
   readonly treated: boolean
   /** Indices of the sounds that are looked up at other speeds instead. */
   readonly lookedUp: readonly number[]
+}
+
+/** A sound of the set, as a worker is told of it. */
+export function searchedSound({ featurePaths }: ReferenceSet, index: number): SearchedSound {
+  return { index, path: featurePaths[index] as string }
 }
 
 export function stagesOf(track: DecodedTrack, reference: ReferenceSet): Stage[] {
