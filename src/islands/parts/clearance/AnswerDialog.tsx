@@ -4,7 +4,7 @@ import { messages } from '../../../messages'
 import { useAnswers } from '../../api/clearance-queries'
 import { useTakeIn } from '../../api/papers-queries'
 import { useShell } from '../../api/queries'
-import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { SoundPicker } from '../shared/SoundPicker'
 import { ANSWER_WORDS, POINT_WORDS } from './point-words'
 
@@ -62,10 +62,7 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
           </label>
         </div>
         <DialogProblem error={answer.error} />
-        <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            {messages.common.cancel}
-          </button>
+        <DialogActions leaveBy="cancel" onLeave={onClose}>
           <button
             type="submit"
             className="btn btn-primary"
@@ -73,7 +70,7 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
           >
             {answer.isPending ? messages.clearance.saving : messages.common.save}
           </button>
-        </div>
+        </DialogActions>
       </form>
     </ModalDialog>
   )

@@ -13,7 +13,7 @@ import {
 } from '../../../core/moments'
 import { messages } from '../../../messages'
 import { newId } from '../../moments/new-id'
-import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 const FORMAT_WORDS: Readonly<Record<MomentFormat, string>> = {
   csv: 'CSV table',
@@ -134,10 +134,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
           </p>
         )}
       </section>
-      <div className="modal-action">
-        <button type="button" className="btn" onClick={onClose}>
-          {messages.common.close}
-        </button>
+      <DialogActions leaveBy="close" onLeave={onClose}>
         <button
           type="button"
           className="btn btn-primary"
@@ -155,7 +152,7 @@ export function ExchangeDialog({ videoId, document, context, onImport, onClose }
         >
           {messages.moments.import}
         </button>
-      </div>
+      </DialogActions>
     </ModalDialog>
   )
 }

@@ -13,6 +13,7 @@ const HEADING_PX = 136
 const LAYOUT = { rowHeight: ROW_PX, headingHeight: HEADING_PX }
 const USES: readonly string[] = [...USE_PLACES.map((place) => USE_PLACE_WORDS[place]), CLAUSE_WORDS.earning]
 const MARK_PX = 30
+const HEADING = 'flex h-full items-end border-b ruled bg-base-100 pb-1.5 small-label'
 
 interface PapersGridProps {
   readonly rows: readonly PapersRow[]
@@ -45,19 +46,10 @@ export function PapersGrid({ rows, selected, onSelect }: PapersGridProps) {
           className="min-h-0 flex-1 overflow-auto"
         >
           <TableHeader>
-            <Column
-              isRowHeader
-              width="1.3fr"
-              minWidth={192}
-              className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5 pl-4"
-            >
+            <Column isRowHeader width="1.3fr" minWidth={192} className={`${HEADING} pl-4`}>
               {messages.common.sound}
             </Column>
-            <Column
-              width="1fr"
-              minWidth={144}
-              className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5"
-            >
+            <Column width="1fr" minWidth={144} className={HEADING}>
               {messages.common.papers}
             </Column>
             {USES.map((use) => (
@@ -66,15 +58,15 @@ export function PapersGrid({ rows, selected, onSelect }: PapersGridProps) {
                 id={use}
                 width={MARK_PX}
                 minWidth={MARK_PX}
-                className="small-label flex h-full items-end border-b ruled bg-base-100 justify-center whitespace-nowrap pb-1.5"
+                className={`${HEADING} justify-center whitespace-nowrap`}
               >
                 <span className="[writing-mode:sideways-lr]">{use}</span>
               </Column>
             ))}
-            <Column width={100} className="small-label flex h-full items-end border-b ruled bg-base-100 pb-1.5 pl-2">
+            <Column width={100} className={`${HEADING} pl-2`}>
               {messages.papers.expires}
             </Column>
-            <Column width={48} minWidth={48} className="h-full border-b ruled bg-base-100">
+            <Column width={48} minWidth={48} className={HEADING}>
               <span className="sr-only">{messages.papers.evidence}</span>
             </Column>
           </TableHeader>

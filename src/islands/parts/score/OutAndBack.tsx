@@ -4,7 +4,7 @@ import { messages } from '../../../messages'
 import { usePlannedHeard, useReadScoreList, useUsedSounds } from '../../api/score-queries'
 import type { PlaceActions } from '../../score/use-place-actions'
 import type { PlaceDesk } from '../../score/use-score-desk'
-import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 /** Largest list that is read, bytes. */
 const LIST_MAX_BYTES = 8_000_000
@@ -85,11 +85,7 @@ function ForEditing({ placeDesk: { video, score, desk }, savedRevision }: OutAnd
               </a>
             </li>
           </ul>
-          <div className="modal-action">
-            <button type="button" className="btn" onClick={() => setIsOpen(false)}>
-              {messages.common.close}
-            </button>
-          </div>
+          <DialogActions leaveBy="close" onLeave={() => setIsOpen(false)} />
         </ModalDialog>
       )}
     </>

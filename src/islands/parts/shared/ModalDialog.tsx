@@ -1,6 +1,7 @@
 import { type ReactNode, useRef } from 'react'
 import { FocusScope } from 'react-aria/FocusScope'
 import { Dialog, Heading, Modal, ModalOverlay } from 'react-aria-components'
+import { messages } from '../../../messages'
 import { useDocumentKeys } from '../../state/use-document-keys'
 
 interface ModalDialogProps {
@@ -64,6 +65,26 @@ export function DialogTitle({ children, className = 'mb-4' }: { children: ReactN
     <Heading slot="title" className={`text-2xl font-semibold ${className}`}>
       {children}
     </Heading>
+  )
+}
+
+interface DialogActionsProps {
+  /** A form is cancelled, what only shows something is closed. */
+  readonly leaveBy: 'cancel' | 'close'
+  readonly onLeave: () => void
+  /** What it does beside that. */
+  readonly children?: ReactNode
+}
+
+/** The foot of a dialog: the way out of it first, then what it does. */
+export function DialogActions({ leaveBy, onLeave, children }: DialogActionsProps) {
+  return (
+    <div className="modal-action">
+      <button type="button" className={`btn ${leaveBy === 'cancel' ? 'btn-ghost' : ''}`} onClick={onLeave}>
+        {messages.common[leaveBy]}
+      </button>
+      {children}
+    </div>
   )
 }
 

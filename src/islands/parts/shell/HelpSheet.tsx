@@ -1,6 +1,6 @@
 import { messages } from '../../../messages'
 import { LINE_WORDS } from '../../format/line-words'
-import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['Ctrl K', messages.shell.goToAPlaceA],
@@ -90,11 +90,7 @@ export function HelpSheet({ onClose }: { onClose: () => void }) {
           </dl>
         </section>
       </div>
-      <div className="modal-action">
-        <button type="button" className="btn" onClick={onClose}>
-          {messages.common.close}
-        </button>
-      </div>
+      <DialogActions leaveBy="close" onLeave={onClose} />
     </ModalDialog>
   )
 }

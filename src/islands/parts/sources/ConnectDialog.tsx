@@ -9,7 +9,7 @@ import {
 import { firstFree } from '../../../core/first-free'
 import { messages } from '../../../messages'
 import { useConnectLibrary, useLibraryKinds, useReadDescription, useTryLibrary } from '../../api/account-queries'
-import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
 import { Tried } from './Tried'
@@ -124,10 +124,7 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
         </p>
       )}
       {trial.data && <Tried tried={trial.data} />}
-      <div className="modal-action">
-        <button type="button" className="btn btn-ghost" onClick={onClose}>
-          {messages.common.cancel}
-        </button>
+      <DialogActions leaveBy="cancel" onLeave={onClose}>
         <button
           type="button"
           className="btn"
@@ -141,7 +138,7 @@ function ConnectForm(props: { kinds: readonly LibraryKind[]; takenNames: readonl
         <button type="submit" className="btn btn-primary" disabled={!isReady || connect.isPending}>
           {connect.isPending ? messages.sources.connecting : messages.sources.connect}
         </button>
-      </div>
+      </DialogActions>
     </form>
   )
 }

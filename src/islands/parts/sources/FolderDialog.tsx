@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { messages } from '../../../messages'
 import { useAddFolder } from '../../api/papers-queries'
-import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { TermsChoice, type TermsSaid } from '../terms/TermsChoice'
 
 /** Adds a folder as a source: its path, a name, and papers for everything in it if the creator has any. */
@@ -36,14 +36,11 @@ export function FolderDialog({ onClose }: { onClose: () => void }) {
         <TermsChoice value={terms} onChange={setTerms} />
         <p className="quiet mt-2 text-sm">{messages.sources.theTermsStandForEvery}</p>
         <DialogProblem error={add.error} />
-        <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            {messages.common.cancel}
-          </button>
+        <DialogActions leaveBy="cancel" onLeave={onClose}>
           <button type="submit" className="btn btn-primary" disabled={add.isPending}>
             {messages.sources.addFolder}
           </button>
-        </div>
+        </DialogActions>
       </form>
     </ModalDialog>
   )

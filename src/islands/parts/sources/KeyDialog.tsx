@@ -3,7 +3,7 @@ import type { SourceWire } from '../../../contract'
 import type { LibrarySecrets } from '../../../contract/library-account'
 import { messages } from '../../../messages'
 import { useChangeKey, useKeyOf } from '../../api/account-queries'
-import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { Failed, Loading } from '../shared/States'
 import { KeyFields } from './KeyFields'
 
@@ -25,10 +25,7 @@ export function KeyDialog({ source, onClose }: { source: SourceWire; onClose: ()
         {query.data && <KeyFields signInWith={query.data.signInWith} secrets={secrets} onChange={setSecrets} />}
         <p className="quiet mt-3 text-sm">{messages.sources.theLibraryIsAskedWith}</p>
         <DialogProblem error={change.error} />
-        <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            {messages.common.cancel}
-          </button>
+        <DialogActions leaveBy="cancel" onLeave={onClose}>
           <button
             type="submit"
             className="btn btn-primary"
@@ -36,7 +33,7 @@ export function KeyDialog({ source, onClose }: { source: SourceWire; onClose: ()
           >
             {change.isPending ? messages.sources.tryingIt : messages.common.save}
           </button>
-        </div>
+        </DialogActions>
       </form>
     </ModalDialog>
   )

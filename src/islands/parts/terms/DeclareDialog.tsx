@@ -2,7 +2,7 @@ import { useState } from 'react'
 import type { DeclarationInput } from '../../../contract'
 import { messages } from '../../../messages'
 import { useDeclare, useTermsList } from '../../api/papers-queries'
-import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { TermsChoice, type TermsSaid } from './TermsChoice'
 
 /** Asks where a file is from, from whom, when, and under which terms. "I do not know" is an answer. */
@@ -48,14 +48,11 @@ export function DeclareDialog(props: { soundId: number; title: string; onClose: 
         />
         <p className="quiet mt-3 text-sm">{messages.terms.everyVerdictUnderThesePapers}</p>
         <DialogProblem error={declare.error} />
-        <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            {messages.common.cancel}
-          </button>
+        <DialogActions leaveBy="cancel" onLeave={onClose}>
           <button type="submit" className="btn btn-primary" disabled={declare.isPending}>
             {messages.common.save}
           </button>
-        </div>
+        </DialogActions>
       </form>
     </ModalDialog>
   )

@@ -3,7 +3,7 @@ import { TermsText } from '../../../contract'
 import { messages } from '../../../messages'
 import { ask } from '../../api/client'
 import { dayWords } from '../../format/words'
-import { DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { Failed, Loading } from '../shared/States'
 
 /** The whole text of one version of terms, as it was served. */
@@ -34,11 +34,7 @@ export function TermsDialog({ id, onClose }: { id: number; onClose: () => void }
             </pre>
           </>
         )}
-        <div className="modal-action">
-          <button type="button" className="btn" onClick={onClose}>
-            {messages.common.close}
-          </button>
-        </div>
+        <DialogActions leaveBy="close" onLeave={onClose} />
       </div>
     </ModalDialog>
   )

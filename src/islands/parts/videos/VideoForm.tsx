@@ -3,7 +3,7 @@ import { FRESH_USES, type Video, VideoInput } from '../../../contract'
 import { USE_PLACE_WORDS, USE_PLACES } from '../../../core/rights'
 import { messages } from '../../../messages'
 import { useSaveVideo } from '../../api/queries'
-import { DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
+import { DialogActions, DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 
 type Fields = VideoInput
 
@@ -125,14 +125,11 @@ export function VideoForm({ video, onClose }: { video: Video | null; onClose: (s
           </label>
         </div>
         <DialogProblem error={save.error} />
-        <div className="modal-action">
-          <button type="button" className="btn btn-ghost" onClick={() => onClose(null)}>
-            {messages.common.cancel}
-          </button>
+        <DialogActions leaveBy="cancel" onLeave={() => onClose(null)}>
           <button type="submit" className="btn btn-primary" disabled={save.isPending}>
             {video ? messages.common.save : messages.videos.addTheVideo}
           </button>
-        </div>
+        </DialogActions>
       </form>
     </ModalDialog>
   )
