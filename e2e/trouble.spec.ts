@@ -3,7 +3,7 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { expect, type Page, test } from '@playwright/test'
-import { ROOT } from './launch'
+import { launch, ROOT } from './launch'
 import { tellStandins } from './standins'
 import { openWorld } from './worlds'
 
@@ -302,4 +302,32 @@ test.describe('a check', () => {
     await page.getByRole('main').getByRole('button', { name: 'Stop', exact: true }).click()
     await expect(page.getByRole('heading', { name: 'The check was stopped' })).toBeVisible()
   })
+})
+
+test('a demo that begins with nothing shows its first library and how far the rest is, and ends at any time', async ({
+  page,
+}) => {
+  const data = path.join(dir, 'fresh-demo')
+  const first = await launch({ port: 4887, data, demo: true })
+  await page.goto(`${first.url}/find`)
+  const background = page.getByRole('region', { name: 'Work in the background' })
+  await expect(background).toContainText('Preparing the demo')
+  await expect(background).toContainText(/Step [12] of \d+: listening to the sounds of/)
+  // The first library is there, and can be heard.
+  await expect(page.getByRole('grid', { name: 'Sounds' }).getByText('Tin Barn Commons').first()).toBeVisible()
+  // Nobody is asked to do what is being done.
+  await expect(page.getByTestId('first-steps-notice')).toHaveCount(0)
+  await page.goto(`${first.url}/videos`)
+  await expect(page.getByText('“Preparing the demo” below shows how far that is')).toBeVisible()
+  await first.kill()
+  // The next start goes on with it.
+  const next = await launch({ port: 4887, data, demo: true })
+  await page.goto(`${next.url}/videos`)
+  await expect(background).toContainText(/Step \d of \d+/)
+  // Whoever does not want it stops it.
+  await background.getByRole('button', { name: 'Cancel: Preparing the demo' }).click()
+  await expect(background.getByText('Preparing the demo')).toHaveCount(0, { timeout: 30_000 })
+  await expect(page.getByText('A video says where it will be published.', { exact: false })).toBeVisible()
+  await expect(page.getByText('“Preparing the demo” below', { exact: false })).toHaveCount(0)
+  expect(await next.interrupt()).toBe(0)
 })

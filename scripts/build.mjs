@@ -46,6 +46,8 @@ export async function buildNode() {
       thud: 'src/cli/thud.ts',
       standins: 'demo/libraries.ts',
       seed: 'demo/seed.ts',
+      prepare: 'demo/prepare.ts',
+      'own-folder': 'demo/own-folder-thread.ts',
     },
     outdir: 'dist/node',
     outExtension: { '.js': '.mjs' },

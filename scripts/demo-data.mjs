@@ -9,6 +9,7 @@ export const DEMO_DATA = path.join(root, 'test-results', 'demo-data')
 const BUILT = path.join(root, 'dist', '.built')
 const STAMP = path.join(DEMO_DATA, 'made-by')
 const PORT = 4889
+const COMPLETE = 'The demo is complete'
 
 /** Makes them, unless this very build made them before. Rejects with what the demo said when it does not start. */
 export async function makeDemoData() {
@@ -22,12 +23,12 @@ export async function makeDemoData() {
   await new Promise((resolve, reject) => {
     const read = (chunk) => {
       output += chunk
-      if (output.includes('is ready')) stop()
+      if (output.includes(COMPLETE) || output.includes('The demo is not complete')) stop()
     }
     demo.stdout.on('data', read)
     demo.stderr.on('data', read)
     demo.once('exit', () =>
-      output.includes('is ready') ? resolve() : reject(new Error(`The demo's data could not be made:\n${output}`)),
+      output.includes(COMPLETE) ? resolve() : reject(new Error(`The demo's data could not be made:\n${output}`)),
     )
   })
   process.off('exit', stop)

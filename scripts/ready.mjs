@@ -49,6 +49,11 @@ export function installPackages(say = console.log) {
   fs.writeFileSync(stamp, wanted)
 }
 
+/** Whether everything is built as it would be built now. */
+export function isBuilt() {
+  return readStamp(path.join(root, 'dist', '.built')) === hashOf(SOURCES)
+}
+
 /** Builds what has changed since the last build. `appToo` false builds only the command line and the workers. */
 export async function build({ appToo }, say = console.log) {
   const wanted = hashOf(SOURCES)

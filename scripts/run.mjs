@@ -1,15 +1,19 @@
 // Starts Good Thud: `npm run demo` with the demo's data, `npm start` with none. Makes everything ready first.
-import { fork, spawn } from 'node:child_process'
+import { fork } from 'node:child_process'
 import fs from 'node:fs'
 import net from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
 import util from 'node:util'
-import { build, checkNode, fail, installPackages, isAlive, root } from './ready.mjs'
+import { build, checkNode, fail, installPackages, isAlive, isBuilt, root } from './ready.mjs'
 
 const USAGE = 'Options: --port N (4800), --data DIR, --reset (makes the data anew)'
 const DEFAULT_PORT = 4800
 const READY_MS = 60_000
+/** Lower than what somebody waits for. */
+const SEED_PRIORITY = 10
+/** It is asked this often how far the demo's data are, ms. */
+const ASK_EVERY_MS = 500
 
 const tooOld = checkNode()
 if (tooOld) fail(tooOld)
@@ -33,15 +37,31 @@ const environment = {
   THUD_DATA: options.data,
   THUD_NODE_DIR: path.join(root, 'dist', 'node'),
   THUD_LIBRARIES: JSON.stringify(libraries),
+  ...(options.demo ? { THUD_PREPARED_BY: path.join(root, 'dist', 'node', 'prepare.mjs') } : {}),
 }
-// The demo's data are made by what is built already; the pages are built meanwhile.
-await Promise.all([options.demo ? seedOnce() : null, isReady ? null : build({ appToo: true })]).catch((error) => {
-  console.error(error.message)
-  end(1)
-  return new Promise(() => {})
-})
+if (!isReady && !isBuilt()) await buildPages()
 await startApp()
+if (options.demo) await firstSounds()
 console.log(`\nGood Thud is ready: http://localhost:${options.port}\nCtrl-C ends it.`)
+if (options.demo)
+  // It can be ended at any time.
+  await demoComplete().catch((error) => {
+    if (!ending) console.error(`How far the demo is cannot be told: ${error.message}`)
+  })
+
+/** The demo's data are begun meanwhile by what is built already; the application goes on with them. */
+async function buildPages() {
+  const seed = options.demo ? startSeed() : null
+  const problem = await build({ appToo: true }).then(
+    () => null,
+    (error) => error.message,
+  )
+  await seed?.end()
+  if (problem === null) return
+  console.error(problem)
+  end(1)
+  await new Promise(() => {})
+}
 
 function readOptions() {
   let values
@@ -118,28 +138,66 @@ function readOwner(dir) {
 
 /** Removes what Good Thud wrote in the folder, and nothing else. */
 function resetData(dir) {
-  for (const name of ['blobs', 'features', 'incoming', 'standins', 'seeded', 'damaged', 'before-update'])
+  for (const name of ['blobs', 'features', 'incoming', 'standins', 'damaged', 'before-update'])
     fs.rmSync(path.join(dir, name), { recursive: true, force: true })
   for (const suffix of ['', '-wal', '-shm']) fs.rmSync(path.join(dir, `good-thud.sqlite${suffix}`), { force: true })
   fs.rmSync(path.join(dir, 'keys.json'), { force: true })
 }
 
-async function seedOnce() {
-  const stamp = path.join(options.data, 'seeded')
-  if (fs.existsSync(stamp)) return
-  const seed = spawn(
-    process.execPath,
-    [path.join(root, 'dist', 'node', 'seed.mjs'), path.join(root, 'demo', 'files')],
-    {
-      stdio: ['ignore', 'inherit', 'inherit'],
-      env: { ...process.env, ...environment },
+/** Works with what the build leaves over: the pages are waited for, the data are not. */
+function startSeed() {
+  const child = fork(path.join(root, 'dist', 'node', 'seed.mjs'), [], {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, ...environment },
+  })
+  children.push(child)
+  if (child.pid) os.setPriority(child.pid, SEED_PRIORITY)
+  const ended = new Promise((resolve) => child.once('exit', resolve))
+  return {
+    end: () => {
+      child.kill('SIGTERM')
+      return ended
     },
-  )
-  children.push(seed)
-  const status = await new Promise((resolve) => seed.once('exit', resolve))
-  if (ending) return new Promise(() => {})
-  if (status !== 0) throw new Error('The data could not be made; the lines above say why. Try again with --reset.')
-  fs.writeFileSync(stamp, '')
+  }
+}
+
+/** Waits until there is something to be found. */
+async function firstSounds() {
+  while (isUnderWay(await preparing()) && (await asked('/api/state')).soundCount === 0) await shortly()
+}
+
+/** Says what is still being prepared, step by step, and how that ended. */
+async function demoComplete() {
+  let job = await preparing()
+  if (!isUnderWay(job)) return
+  console.log('The demo’s libraries and videos are still arriving; the page shows how far they are.')
+  for (let said = ''; isUnderWay(job); job = await asked(`/api/jobs/${job.id}`)) {
+    if (job.message.startsWith('Step') && job.message !== said) {
+      said = job.message
+      console.log(said)
+    }
+    await shortly()
+  }
+  if (job.state === 'done') console.log('The demo is complete.')
+  else console.error(`The demo is not complete. ${job.message}`)
+}
+
+/** What the folder is being filled by; null when that is over. */
+async function preparing() {
+  return (await asked('/api/jobs')).jobs.find(({ kind }) => kind === 'prepare') ?? null
+}
+
+function isUnderWay(job) {
+  return job?.state === 'queued' || job?.state === 'running'
+}
+
+function shortly() {
+  return new Promise((resolve) => setTimeout(resolve, ASK_EVERY_MS))
+}
+
+async function asked(address) {
+  const answer = await fetch(`http://127.0.0.1:${options.port}${address}`)
+  return answer.json()
 }
 
 function startStandins(state, sounds) {

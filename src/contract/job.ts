@@ -17,6 +17,7 @@ export const JOB_KINDS = [
   'backup',
   'cut',
   'mix',
+  'prepare',
 ] as const
 export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 

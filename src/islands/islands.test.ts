@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { FindingWire, Job, PapersRow, PointWire, VideoStateWire } from '../contract'
 import { messages } from '../messages'
-import { afterReconnect, withJob } from './api/job-list'
+import { afterReconnect, shownJobs, withJob } from './api/job-list'
 import { printPaths, ribbonColumn } from './format/print-shapes'
 import { clock, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence } from './parts/clearance/point-words'
@@ -301,6 +301,33 @@ describe('the list of jobs, when the connection was away', () => {
     expect(afterReconnect([], newest, 5000).ended.map(({ id }) => id)).toEqual([5, 4])
     // A page that took long to open has data that are as old.
     expect(afterReconnect([], newest, 30_000).ended.map(({ id }) => id)).toEqual([5, 4, 3])
+  })
+})
+
+describe('the jobs that are shown', () => {
+  const one = (id: number, state: Job['state'], kind: Job['kind'] = 'download'): Job => ({
+    id,
+    kind,
+    subject: String(id),
+    title: '',
+    state,
+    progressFraction: 0,
+    message: '',
+    createdAt: '',
+    finishedAt: null,
+  })
+
+  it('are those that are worked on, and what they are part of, however much waits', () => {
+    const waiting = Array.from({ length: 20 }, (_, index) => one(30 - index, 'queued'))
+    const list = [...waiting, one(10, 'running'), one(9, 'running'), one(8, 'done'), one(1, 'running', 'prepare')]
+    expect(shownJobs(list, 4).map(({ id }) => id)).toEqual([10, 9, 8, 1])
+    expect(shownJobs(list, 6).map(({ id }) => id)).toEqual([30, 29, 10, 9, 8, 1])
+  })
+
+  it('are all where there is room, the newest first', () => {
+    const list = [one(3, 'queued'), one(2, 'failed'), one(1, 'running', 'prepare')]
+    expect(shownJobs(list, 4)).toEqual(list)
+    expect(shownJobs([], 4)).toEqual([])
   })
 })
 

@@ -81,6 +81,7 @@ export const videos = {
   addAVideo: 'Add a video',
   lookingForVideos: 'Looking for videos',
   noVideoYet: 'No video yet',
+  moreIsOnItsWay: (title: string) => `Some are still on their way: “${title}” below shows how far that is.`,
   aVideoSaysWhereIt:
     'A video says where it will be published. From then on every sound shows whether its terms allow that, and the finished file can be checked.',
 }

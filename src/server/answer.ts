@@ -64,6 +64,7 @@ const HTTP_STATUS: Readonly<Record<DomainErrorCode, number>> = {
   'not-listened-to': 409,
   'not-odrl': 422,
   'not-offered': 400,
+  'not-prepared': 500,
   'nothing-to-do': 409,
   own: 409,
   'own-data': 422,

@@ -27,6 +27,7 @@ import { isSearched, LiveSearch } from './live/live-search'
 import { refreshLive } from './live/refresh-live'
 import { acquireBatch } from './orders/batches'
 import { carryOutOrder } from './orders/carry-out'
+import { enqueuePreparing, prepare } from './preparing'
 import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
 import { startSchedule } from './schedule'
@@ -51,6 +52,10 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       await requireRoom(services.store.dataDir)
       return work(context)
     }
+  let setOpened: (app: App) => void = () => {}
+  const opened = new Promise<App>((resolve) => {
+    setOpened = resolve
+  })
   const jobs: Jobs = new Jobs(
     services.db,
     {
@@ -82,6 +87,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       cut: withRoom((context) => readCut(services, Number(context.job.subject), context)),
       mix: withRoom((context) => writeMix(services, Number(context.job.subject), context)),
       'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
+      prepare: withRoom(async (context) => prepare(await opened, options.preparedBy, context)),
     },
     (error) => {
       sayUnlessQuiet(error)
@@ -99,12 +105,13 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   await enqueueOpenMixes({ db: services.db, jobs })
   await enqueueDescribing({ db: services.db, jobs })
   await enqueueCatchUps({ db: services.db, jobs })
+  await enqueuePreparing({ db: services.db, jobs }, options.preparedBy)
   // What is heard now may be another offer of a recording that is there, and may be in a finished video.
   const onHeard = (): void => {
     jobs.enqueue('group', 'all', messages.comparingRecordings).catch(sayUnlessQuiet)
   }
   const liveListener = new LiveListener(services, onHeard)
-  return {
+  const app: App = {
     ...services,
     jobs,
     live: new LiveSearch(services),
@@ -115,6 +122,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       await services.close()
     },
   }
+  setOpened(app)
+  return app
 }
 
 /** Kinds of jobs after which sounds may be there that no check has listened for. */
@@ -165,6 +174,7 @@ export function optionsFromEnvironment(env: NodeJS.ProcessEnv = process.env): Se
     dataDir: env.THUD_DATA ?? path.join(root, 'data', 'own'),
     nodeDir: env.THUD_NODE_DIR ?? path.join(root, 'dist', 'node'),
     libraries: Given.parse(JSON.parse(env.THUD_LIBRARIES ?? '{}')),
+    ...(env.THUD_PREPARED_BY ? { preparedBy: env.THUD_PREPARED_BY } : {}),
   }
 }
 

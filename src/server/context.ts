@@ -48,6 +48,8 @@ export interface ServiceOptions {
   /** Libraries that are there from the start. */
   readonly libraries: GivenLibraries
   readonly httpPolicy?: HttpPolicy
+  /** A module with a `preparation` that an empty folder is filled by, as the demo's is. */
+  readonly preparedBy?: string
   /** Threads of the caller, who opens several folders and ends the threads himself. Without them there are own ones. */
   readonly pools?: Pools
 }

@@ -36,6 +36,7 @@ export const DOMAIN_ERROR_CODES = [
   'not-listened-to',
   'not-odrl',
   'not-offered',
+  'not-prepared',
   'nothing-to-do',
   'over-limit',
   'own',

@@ -14,6 +14,7 @@ type Key =
   | 'reaction'
   | 'levels-to-voice'
   | 'last-backup'
+  | 'prepared-steps'
 
 export async function findSetting(db: Db, key: Key): Promise<string | null> {
   const row = await db.selectFrom('settings').select('value').where('key', '=', key).executeTakeFirst()

@@ -37,3 +37,17 @@ export function afterReconnect(
   const shown = [...newest.filter(isUnderWay), ...followed.filter(({ state }) => state === 'failed'), ...failedBefore]
   return { jobs: shown.reduce<Job[]>((list, job) => withJob(list, job), []), ended: [...followed, ...unseen] }
 }
+
+/**
+ * Which jobs are shown where there is not room for all: what is being done before what waits, and always what the others are part of.
+ *
+ * @returns At most so many, in the order of the list.
+ */
+export function shownJobs(jobs: readonly Job[], max: number): Job[] {
+  const rank = ({ kind, state }: Job): number => {
+    if (kind === 'prepare') return 0
+    return state === 'queued' ? 2 : 1
+  }
+  const chosen = new Set([...jobs].sort((a, b) => rank(a) - rank(b)).slice(0, max))
+  return jobs.filter((job) => chosen.has(job))
+}

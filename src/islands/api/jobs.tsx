@@ -26,6 +26,7 @@ const STALE_AFTER: Readonly<Record<Job['kind'], readonly string[]>> = {
   backup: ['backup'],
   cut: ['moments', 'suggestions', 'videos'],
   mix: ['score'],
+  prepare: ['state', 'videos', 'moments', 'score', 'shelf', 'desk', 'papers', 'sources', 'sounds', 'counts'],
   group: ['check', 'videos', 'shelf', 'desk'],
   'catch-up': ['check', 'videos', 'desk', 'sounds', 'sound', 'shelf'],
   batch: ['sounds', 'sound', 'check', 'videos', 'sources', 'papers', 'desk', 'shelf', 'batch'],
@@ -57,7 +58,11 @@ export function JobsProvider({ children }: { children: ReactNode }) {
     events.addEventListener('job', (event) => {
       const job = Job.parse(JSON.parse((event as MessageEvent<string>).data))
       heardMs = performance.now()
+      const isNew = !live.current.some(({ id }) => id === job.id)
       setJobs((known) => withJob(known, job))
+      // What it checks may have been added elsewhere.
+      if (isNew && job.kind === 'check')
+        for (const key of ['videos', 'state']) void client.invalidateQueries({ queryKey: [key] })
       if (isUnderWay(job)) {
         if (job.kind === 'check')
           void client.invalidateQueries({ queryKey: ['check', Number(job.subject)], refetchType: 'none' })
@@ -80,6 +85,11 @@ export function JobsProvider({ children }: { children: ReactNode }) {
 /** Open jobs and those that ended a moment ago. */
 export function useJobs(): readonly Job[] {
   return useContext(JobsContext).jobs
+}
+
+/** What fills an empty folder, as long as that is not done; its title says what it is. */
+export function usePreparing(): Job | null {
+  return useJobs().find((job) => job.kind === 'prepare' && isUnderWay(job)) ?? null
 }
 
 /** Takes a job that has ended off the list. */

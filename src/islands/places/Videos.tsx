@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from 'react'
 import { useLocation } from 'wouter'
 import type { Video } from '../../contract'
 import { messages } from '../../messages'
+import { usePreparing } from '../api/jobs'
 import { useVideoOverviews, useVideos } from '../api/queries'
 import { RemovedList } from '../parts/shared/RemovedList'
 import { Empty, Failed, Loading } from '../parts/shared/States'
@@ -24,6 +25,7 @@ export function Videos() {
       <Plus size={18} aria-hidden="true" /> {messages.videos.addAVideo}
     </button>
   )
+  const preparing = usePreparing()
   const videos = query.data?.videos ?? []
   const overview = useVideoOverviews().data?.videos
   const overviews = useMemo(() => new Map(overview?.map((one) => [one.id, one])), [overview])
@@ -46,7 +48,7 @@ export function Videos() {
         {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
         {query.data && videos.length === 0 && (
           <Empty title={messages.videos.noVideoYet} action={make}>
-            {messages.videos.aVideoSaysWhereIt}
+            {messages.videos.aVideoSaysWhereIt} {preparing && messages.videos.moreIsOnItsWay(preparing.title)}
           </Empty>
         )}
         {videos.length > 0 && (

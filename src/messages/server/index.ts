@@ -23,6 +23,7 @@ import { moments } from './moments'
 import { orders } from './orders'
 import { papers } from './papers'
 import { ports } from './ports'
+import { preparing } from './preparing'
 import { removal } from './removal'
 import { requests } from './requests'
 import { rows } from './rows'
@@ -61,6 +62,7 @@ export const messages = {
   orders,
   papers,
   ports,
+  preparing,
   removal,
   requests,
   rows,

@@ -37,6 +37,7 @@ function jobsDoing(work: JobHandler): Jobs {
       backup: work,
       cut: work,
       mix: work,
+      prepare: work,
     },
     (error) => `It failed: ${(error as Error).message}`,
   )
@@ -83,6 +84,22 @@ describe('Jobs', () => {
     })
     expect(new Set(seen.map(({ state }) => state))).toEqual(new Set(['queued', 'running', 'done']))
     expect((await jobs.find(job.id))?.finishedAt).toMatch(/Z$/)
+  })
+
+  it('tells what was said last, however soon after something else', async () => {
+    const { work, begun, letGo } = held()
+    const jobs = jobsDoing(work)
+    const told: string[] = []
+    jobs.on('job', ({ message }) => told.push(message))
+    const { job } = await jobs.enqueue('scan', '1', 'S')
+    const { report } = await begun
+    for (let at = 0; at < 50; at++) report(at / 100, `Part ${at}`)
+    while (!told.includes('Part 49')) await new Promise((resolve) => setTimeout(resolve, 20))
+    expect(await jobs.find(job.id)).toMatchObject({ progressFraction: 0.49, message: 'Part 49' })
+    expect(told.filter((message) => message.startsWith('Part')).length).toBeLessThan(10)
+    letGo('done')
+    await jobs.idle()
+    expect(told.at(-1)).toBe('done')
   })
 
   it('does not queue the same thing twice while it is open', async () => {

@@ -56,6 +56,7 @@ const MAX_CONCURRENT: Readonly<Record<JobKind, number>> = {
   backup: 1,
   cut: 1,
   mix: 1,
+  prepare: 1,
 }
 
 /**
@@ -228,8 +229,15 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
   private async work(job: Job, format: string | null, controller: AbortController): Promise<void> {
     const endMonitoring = loopMonitor().begin(`job ${job.kind} ${job.subject}`)
     let lastMs = 0
+    let later: NodeJS.Timeout | undefined
     const report = (fraction: number, message: string): void => {
-      if (performance.now() - lastMs < REPORT_EVERY_MS) return
+      clearTimeout(later)
+      const waitMs = lastMs + REPORT_EVERY_MS - performance.now()
+      // What is told last stays for long where nothing follows: it is not left out.
+      if (waitMs > 0) {
+        later = setTimeout(() => report(fraction, message), waitMs)
+        return
+      }
       lastMs = performance.now()
       const progress = { progress_fraction: Math.max(0, Math.min(1, fraction)), message }
       // How far it is may be left out, and nobody waits for the disk for it; how it ended may not.
@@ -245,6 +253,7 @@ export class Jobs extends EventEmitter<{ job: [Job] }> {
       else if (controller.signal.aborted) await this.finish(job.id, 'cancelled', messages.cancelled)
       else await this.finish(job.id, 'failed', this.explain(error))
     } finally {
+      clearTimeout(later)
       endMonitoring()
       this.running.delete(job.id)
       this.pumpSoon()

@@ -1,15 +1,17 @@
 import { X } from 'lucide-react'
 import { messages } from '../../../messages'
-import { isUnderWay } from '../../api/job-list'
+import { isUnderWay, shownJobs } from '../../api/job-list'
 import { useDismissJob, useJobs } from '../../api/jobs'
 import { useCancelJob } from '../../api/queries'
+
+const SHOWN_MAX = 4
 
 /** What is being done in the background, with a way to stop it. Nothing while all is quiet. */
 export function JobsStrip() {
   const jobs = useJobs()
   const cancel = useCancelJob()
   const dismiss = useDismissJob()
-  const shown = jobs.slice(0, 4)
+  const shown = shownJobs(jobs, SHOWN_MAX)
   if (shown.length === 0) return null
   return (
     <section
