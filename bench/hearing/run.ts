@@ -2,11 +2,11 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
+import { RATE_HZ } from '../../demo/synthesis/toolkit'
 import { indexSounds } from '../../src/cli/feature-cache'
-import type { RecordingRelations } from '../../src/core/hearing'
+import { type RecordingRelations, soundKind } from '../../src/core/hearing'
 import { listen } from '../../src/server/analysis/listen'
-import { createPool, runTask } from '../../src/server/workers/pool'
-import { kindOf } from './kind'
+import { createPool, runTask, secondsByTask } from '../../src/server/workers/pool'
 import { folderMaterial, half, type Material, ownMaterial } from './material'
 import { mixOf, type SetName } from './mixes'
 import { type Heard, reliability, report, type Scored, scored } from './score'
@@ -20,6 +20,20 @@ import { encodersAreThere, writeMix, writeSounds } from './write'
  * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
  */
 const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'sped', 'absent', 'long']
+/** What the tasks of a check are, for figures. */
+const STAGE_WORDS: Readonly<Record<string, string>> = {
+  decodeTrack: 'decoding',
+  hearVoices: 'voice model (with waiting for decoding)',
+  prepareWindow: 'whitening and transforming the track',
+  searchSounds: 'searching (coarse pass, looks, verification)',
+  preparePatches: 'patches of the track',
+  lookUpSounds: 'looking up',
+  confirmProposals: 'hearing what was looked up',
+  resolveFinds: 'settling',
+  subtractFound: 'taking out what was heard',
+  breakDownTrack: 'breaking down the rest',
+  measureSensitivity: 'sensitivity',
+}
 /** Sounds that are laid into the absent set and not listed. */
 const UNLISTED = 60
 const [root, ...args] = process.argv.slice(2) as [string, ...string[]]
@@ -73,6 +87,7 @@ async function measured(): Promise<void> {
     const mix = mixOf(name, material, laidIn, { durationS: length, seed: 900 + 7 * at + (which === 'aside' ? 3 : 0) })
     const codec = encodersAreThere() ? (at % 2 === 0 ? 'aac' : 'opus') : 'wav'
     const { file, laid } = writeMix(work, name, mix, codec)
+    const before = secondsByTask(pool)
     const { track, detections, timing, decoyFinds, decoyCount } = await listen(pool, file, {
       featurePaths: paths,
       shortlist,
@@ -88,12 +103,23 @@ async function measured(): Promise<void> {
     console.log(
       `  time             decode ${timing.decodeS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s: ${(track.durationS / (timing.decodeS + timing.searchS)).toFixed(1)} x real time (${codec}, ${values.workers} workers); decoys ${decoyFinds} of ${decoyCount}`,
     )
+    console.log(`  threads          ${stageTimes(before, secondsByTask(pool))}`)
   }
-  const kinds = new Map(listed.sounds.map((sound) => [sound.name, kindOf(sound)]))
+  const kinds = new Map(listed.sounds.map((sound) => [sound.name, soundKind(sound.left, RATE_HZ)]))
   console.log(reliability(results, kinds).join('\n'))
   console.log(
     `\nmost memory held: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MB (with the material of the mixes)`,
   )
+}
+
+/** What the threads were at meanwhile, the longest first. */
+function stageTimes(before: ReadonlyMap<string, number>, after: ReadonlyMap<string, number>): string {
+  return [...after]
+    .map(([name, spentS]) => ({ name, spentS: spentS - (before.get(name) ?? 0) }))
+    .filter(({ spentS }) => spentS >= 0.05)
+    .sort((a, b) => b.spentS - a.spentS)
+    .map(({ name, spentS }) => `${STAGE_WORDS[name] ?? name} ${spentS.toFixed(1)} s`)
+    .join(', ')
 }
 
 function silence() {

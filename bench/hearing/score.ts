@@ -1,5 +1,5 @@
+import type { SoundKind } from '../../src/core/hearing'
 import { certaintyOf, type Detection } from '../../src/core/hearing'
-import type { SoundKind } from './kind'
 import type { Laid, SetName } from './mixes'
 
 /** What was laid into a mix against what was heard in it. */

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { certaintyOf } from './certainty'
 import {
   confidences,
   expectedFalse,
@@ -9,7 +10,6 @@ import {
   scoreThreshold,
   soundMinutesOf,
 } from './confidence'
-import { certaintyOf } from './detections'
 
 describe('scoreThreshold', () => {
   it('rises with the number of sounds and with the length of the track', () => {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { effect } from '../../../test/signals'
+import { effect, noise, rms } from '../../../test/signals'
+import { effectiveLengthS } from './click'
 import { decoyIndices, decoyOf } from './decoys'
 import { type PreparedSound, preparedSound } from './prepare'
 
@@ -15,6 +16,22 @@ describe('decoyIndices', () => {
   })
 })
 
+/** How much one sound answers to another at its best: the highest normalised correlation of their first pieces. */
+function answer(one: PreparedSound, other: PreparedSound): number {
+  const [a, b] = [one, other].map(({ pieces }) => pieces[0]?.samples as Float32Array) as [Float32Array, Float32Array]
+  let best = 0
+  for (let lag = -b.length; lag < a.length; lag++) {
+    let sum = 0
+    for (let n = Math.max(0, lag); n < Math.min(a.length, b.length + lag); n++)
+      sum += (a[n] as number) * (b[n - lag] as number)
+    best = Math.max(best, Math.abs(sum))
+  }
+  return best
+}
+
+const made = (lengthS: number, sampleAt: (t: number, n: number) => number): PreparedSound =>
+  preparedSound(Float32Array.from({ length: lengthS * 16000 }, (_, n) => sampleAt(n / 16000, n))) as PreparedSound
+
 describe('decoyOf', () => {
   it('is the sound backwards, piece for piece', () => {
     const sound = preparedSound(effect({ length: 40000, rateHz: 16000, seed: 4 })) as PreparedSound
@@ -26,5 +43,37 @@ describe('decoyOf', () => {
       expect([...turned.samples].reverse()).toEqual([...piece.samples])
     }
     expect(sound.samples[0]).not.toBe(decoy.samples[0])
+    expect(answer(sound, decoy)).toBeLessThan(0.3)
+  })
+
+  it.each([
+    ['low', 440, true],
+    ['high', 5200, false],
+  ] as const)('is at another pitch for a tone, which would answer to itself backwards (%s)', (_name, hz, isShorter) => {
+    const tone = made(0.8, (t) => Math.sin(2 * Math.PI * hz * t) * Math.exp(-t / 0.3))
+    const turned = {
+      ...tone,
+      pieces: tone.pieces.map((piece) => ({ ...piece, samples: piece.samples.slice().reverse() })),
+    }
+    expect(answer(tone, turned)).toBeGreaterThan(0.7)
+    const decoy = decoyOf(tone)
+    expect(answer(tone, decoy)).toBeLessThan(0.2)
+    expect(decoy.samples.length < tone.samples.length).toBe(isShorter)
+    // It falls as the sound does: the beginning is the loudest.
+    const tenth = Math.floor(decoy.samples.length / 10)
+    const levelAt = (tenths: number): number => rms(decoy.samples, tenths * tenth, (tenths + 1) * tenth)
+    expect(levelAt(0)).toBeGreaterThan(3 * levelAt(8))
+    expect(decoy.marks).toHaveLength(0)
+  })
+
+  it('is out of step for a click, and as short', () => {
+    const grain = noise(16000, 3)
+    const click = made(0.3, (t, n) => (grain[n] as number) * Math.exp(-t / 0.004))
+    const decoy = decoyOf(click)
+    expect(answer(click, decoy)).toBeLessThan(0.5)
+    expect(answer(click, click)).toBeCloseTo(1, 3)
+    expect(effectiveLengthS(decoy)).toBeLessThan(0.04)
+    // Nothing of it is lost.
+    expect(rms(decoy.samples)).toBeCloseTo(rms(click.samples), 3)
   })
 })

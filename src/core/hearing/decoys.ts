@@ -1,18 +1,36 @@
-import type { PreparedSound } from './prepare'
+import { HEARING_RATE_HZ } from './constants'
+import { type PreparedSound, preparedSound } from './prepare'
+import { soundKind } from './sound-kind'
+import { spedSound } from './speed'
 
-/** So many sounds are also listened for backwards: enough to see whether this track provokes false finds, at little cost. */
+/** So many sounds are also listened for as decoys: enough to see whether this track provokes false finds, at little cost. */
 const DECOYS_MAX = 24
+/** A tone is moved by half an octave: beyond the speeds that are searched, and where few of its partials meet its own. */
+const TONE_SHIFT = Math.SQRT2
+/** A click is smeared by all-pass sections of these delays, frames (0.3 to 2.6 ms), that give on so much at once. */
+const SMEAR_DELAYS = [5, 11, 17, 29, 41]
+const SMEAR_GAIN = 0.6
 
-/** Which of the sounds are listened for backwards: spread evenly over the list. */
+/** Which of the sounds are also listened for as decoys: spread evenly over the list. */
 export function decoyIndices(count: number): number[] {
   const decoys = Math.min(DECOYS_MAX, count)
   return Array.from({ length: decoys }, (_, k) => Math.floor(((k + 0.5) * count) / decoys))
 }
 
 /**
- * A sound backwards: as long, as broad and as tonal, but nowhere in the track. What answers to it is chance.
+ * A sound that is nowhere in the track, and of the same kind as the one that it is made from: what answers to it is chance.
+ *
+ * Backwards, it is as long and as broad. A tone or a click would answer to itself backwards, though: a tone is moved to another pitch and keeps its
+ * rise and fall, a click has its frequencies put out of step and stays as short.
  */
 export function decoyOf(sound: PreparedSound): PreparedSound {
+  const kind = soundKind(sound.samples, HEARING_RATE_HZ)
+  const changed = kind === 'tone' ? moved(sound) : kind === 'click' ? smeared(sound.samples) : null
+  const decoy = changed && preparedSound(changed)
+  return decoy ? { ...decoy, marks: new Uint32Array(0) } : backwards(sound)
+}
+
+function backwards(sound: PreparedSound): PreparedSound {
   const frames = sound.samples.length
   return {
     ...sound,
@@ -24,4 +42,26 @@ export function decoyOf(sound: PreparedSound): PreparedSound {
     })),
     marks: new Uint32Array(0),
   }
+}
+
+/** At another pitch: higher, or lower where the band would end. */
+function moved({ samples, pieces }: PreparedSound): Float32Array {
+  const lowShare = pieces[0]?.lowShares[1] ?? 1
+  return spedSound(samples, lowShare > 0.5 ? TONE_SHIFT : 1 / TONE_SHIFT)
+}
+
+/**
+ * The same spectrum with its frequencies out of step.
+ *
+ * Source: M. R. Schroeder, "Natural sounding artificial reverberation", 1962 (the all-pass section).
+ */
+function smeared(samples: Float32Array): Float32Array {
+  let from = samples
+  for (const delay of SMEAR_DELAYS) {
+    const to = new Float32Array(from.length)
+    for (let n = 0; n < from.length; n++)
+      to[n] = -SMEAR_GAIN * (from[n] as number) + (from[n - delay] ?? 0) + SMEAR_GAIN * (to[n - delay] ?? 0)
+    from = to
+  }
+  return from
 }

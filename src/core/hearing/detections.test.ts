@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { effect } from '../../../test/signals'
+import { certaintyOf } from './certainty'
 import { PRIOR_FALSE_POSITIVE_RATE } from './confidence'
-import { certaintyOf, type Detection, finalDetections } from './detections'
+import { type Detection, finalDetections } from './detections'
 import { preparedSound } from './prepare'
 import type { RawDetection } from './search'
 
@@ -48,6 +49,25 @@ describe('finalDetections', () => {
     expect(sped?.endS).toBeCloseTo(1 + 1 / 1.25, 9)
     const [late] = final([find(0, 599.5 * 16000, 30)])
     expect(late?.endS).toBe(600)
+  })
+
+  it('calls a tone at another speed possible, however well it answers: it is as good as another tone', () => {
+    const tone = preparedSound(Float32Array.from({ length: 16000 }, (_, n) => Math.sin(0.3 * n) * Math.exp(-n / 8000)))
+    const settled = (soundIndex: number, more: Partial<RawDetection>): Detection | undefined =>
+      finalDetections([find(soundIndex, 16000, 40, more)], [SOUNDS[0] ?? null, tone], {
+        durationS: 600,
+        soundCount: 2,
+        chance: PRIOR_FALSE_POSITIVE_RATE,
+        groups: [],
+      })[0]
+    const certainty = (soundIndex: number, more: Partial<RawDetection>) =>
+      certaintyOf(settled(soundIndex, more)?.confidence ?? 0)
+    expect(certainty(1, { treatment: 'speed', speed: 1.1 })).toBe('possible')
+    expect(settled(1, { treatment: 'speed', speed: 1.1 })?.score).toBe(40)
+    expect(certainty(1, {})).toBe('certain')
+    expect(certainty(0, { treatment: 'speed', speed: 1.1 })).toBe('certain')
+    // It never says more than what was heard does.
+    expect(settled(1, { treatment: 'speed', speed: 1.1, score: 7.6 })?.confidence).toBeLessThanOrEqual(0.85)
   })
 
   it('leaves out what is more likely chance, which depends on how many were listened for', () => {

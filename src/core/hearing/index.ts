@@ -1,5 +1,6 @@
 export { addsUp } from './adds-up'
 export { CellTransform } from './cells'
+export { type Certainty, certaintyOf } from './certainty'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
 export {
   type FalsePositiveModel,
@@ -19,7 +20,7 @@ export {
   whitenedLength,
 } from './correlate'
 export { decoyIndices, decoyOf } from './decoys'
-export { type Certainty, certaintyOf, type Detection, finalDetections, type Treatment } from './detections'
+export { type Detection, finalDetections, type Treatment } from './detections'
 export { decodedFeatures, decodedMarks, encodedFeatures, FEATURES_VERSION, FeaturesError } from './features'
 export { findInTracks, type StoredTrack } from './find-in-tracks'
 export {
@@ -49,6 +50,7 @@ export { type PreparedSound, preparedSound } from './prepare'
 export { LookedUpSearcher, TreatedSearcher } from './processed'
 export { type RawDetection, Searcher } from './search'
 export { type BandLevels, bandLevels, hearableFromDb } from './sensitivity'
+export { type SoundKind, soundKind } from './sound-kind'
 export { subtracted } from './subtract'
 export { compand, Track, trackOf } from './track'
 export {

@@ -42,6 +42,24 @@ describe('resolveOverlaps', () => {
       expect(resolveOverlaps(finds, SOUNDS).map(({ soundIndex }) => soundIndex)).toEqual([0])
   })
 
+  it('names a relative that answered nearly as much: which of the two it is can hardly be told', () => {
+    const sounds = [FIRST, OTHER, relative(FIRST, 0.17)].map((samples) => preparedSound(samples))
+    const named = (finds: readonly RawDetection[]): unknown =>
+      resolveOverlaps(finds, sounds).map(({ soundIndex, alternatives }) => [soundIndex, alternatives])
+    for (const score of [24.5, 29])
+      for (const finds of [
+        [find(0, 100, 30), find(2, 100, score)],
+        [find(2, 100, score), find(0, 100, 30)],
+      ])
+        expect(named(finds)).toEqual([[0, [2]]])
+    // What answered much more weakly is what the stronger one explains, and no doubt.
+    expect(named([find(0, 100, 30), find(2, 100, 20)])).toEqual([[0, []]])
+    // The same sound again is no other sound, and what only touches it stands elsewhere.
+    expect(named([find(0, 100, 30), find(0, 2000, 29, 0.4)])).toEqual([[0, []]])
+    // A line of grains reaches high scores with anything.
+    expect(named([find(0, 100, 30), { ...find(2, 100, 29), treatment: 'speed-pitch-kept' }])).toEqual([[0, []]])
+  })
+
   it('drops the same place found twice', () => {
     expect(resolveOverlaps([find(0, 100, 30), find(0, 103, 29)], SOUNDS)).toHaveLength(1)
   })

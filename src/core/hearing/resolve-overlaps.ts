@@ -16,6 +16,8 @@ const LENGTHS_ALIKE = 0.7
 /** How far a find may lie above what its likeness to a stronger one explains before it stands for itself. */
 const EXPLAINED_FACTOR = 1.5
 const EXPLAINED_OFFSET = 2
+/** What a stronger find explains, and answered nearly as much, may be what is there all the same: it is named beside it. */
+const ALTERNATIVE_SCORE = 0.8
 /** Templates are compared this many frames around the implied displacement: finds are exact to a few frames. */
 const WIGGLE_FRAMES = 6
 /** The same sound again while it still sounds, this much quieter (-6 dB), is a repeat within it or its own echo. */
@@ -74,6 +76,7 @@ export function resolveOverlaps(
       const relation = relationOf(strong.find, next, groupOf, templateOf)
       if (relation === 'apart') continue
       explained = true
+      if (relation === 'explained' && isNearlyAsGood(strong.find, next)) strong.others.add(next.soundIndex)
       if (relation === 'same') {
         mergeRivals(strong, next, lengthOf)
         const rest = beyondItsRepeats(next, retained, (sounds[next.soundIndex] as PreparedSound).samples)
@@ -177,6 +180,11 @@ function energyOf(samples: Float32Array, from: number, to: number): number {
   let energy = 0
   for (let n = from; n < to; n++) energy += (samples[n] ?? 0) ** 2
   return energy
+}
+
+/** Whether another sound answered at one place nearly as much: which of the two it is can hardly be told. */
+function isNearlyAsGood(strong: RawDetection, next: RawDetection): boolean {
+  return !isKept(next) && mostlyWithin(strong, next) && next.score >= ALTERNATIVE_SCORE * strong.score
 }
 
 function mergeRivals(

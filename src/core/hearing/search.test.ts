@@ -51,6 +51,28 @@ function heard(
 }
 
 describe('a search', () => {
+  it('names relatives that share their recordings once, the other as what it may as well be', () => {
+    // Four rounds, and five of the same gun that begin with another one.
+    const rounds = Array.from({ length: 6 }, (_, k) => effect({ length: 4000, rateHz: RATE_HZ, seed: 90 + k }))
+    const salvo = (of: readonly number[]): Float32Array => {
+      const samples = new Float32Array(of.length * 4800)
+      for (const [at, round] of of.entries()) addAt(samples, rounds[round] as Float32Array, at * 4800)
+      return samples
+    }
+    const sounds = [salvo([0, 1, 2, 3]), salvo([5, 0, 1, 2, 3])]
+    const listed = sounds.map((samples) => preparedSound(samples))
+    for (const [laid, other] of [
+      [0, 1],
+      [1, 0],
+    ] as const) {
+      const track = makeBed(12, 8)
+      lay(track, sounds[laid] as Float32Array, 4 * RATE_HZ, -3)
+      const found = heard(track, listed)
+      expect(found.map(({ soundIndex, alternatives }) => [soundIndex, alternatives])).toEqual([[laid, [other]]])
+      expect(found[0]?.startS).toBeCloseTo(4, 2)
+    }
+  })
+
   it.each([6, 0, -6, -12])('finds every effect %i dB against speech and music, in place and level', (ratioDb) => {
     const track = makeBed(24, 5)
     const truth = EFFECTS.map((samples, index) => {

@@ -5,7 +5,7 @@ import { noise } from '../../../test/signals'
 import { NODE_DIR, soundSamples, temporaryDir } from '../../../test/world'
 import { writeWav } from '../../core/formats/wav'
 import { decodedFeatures } from '../../core/hearing'
-import { createPool, runTask, TaskError } from './pool'
+import { createPool, runTask, secondsByTask, TaskError } from './pool'
 import type { DecodedTrack, SearchResult, SearchTask, SoundAnalysis } from './tasks'
 
 const dir = temporaryDir('pool')
@@ -55,6 +55,20 @@ describe('a task in a worker thread', () => {
   it('answers a failure of its own as a task error', async () => {
     const task = { path: wavFile('other.wav', noise(9000, 2)), featurePath: path.join(dir, 'no', 'folder', 'f') }
     await expect(runTask(pool, 'analyseSound', task)).rejects.toBeInstanceOf(TaskError)
+  })
+
+  it('is counted by how long a thread was at it, failed or not, apart from other kinds', async () => {
+    const counting = createPool(NODE_DIR, 1)
+    expect([...secondsByTask(counting)]).toEqual([])
+    const file = wavFile('counted.wav', noise(48000, 4))
+    await runTask<SoundAnalysis>(counting, 'analyseSound', { path: file, featurePath: path.join(dir, 'counted.f32') })
+    const one = secondsByTask(counting)
+    await expect(runTask(counting, 'analyseSound', { path: `${file}.gone`, featurePath: file })).rejects.toThrow()
+    const two = secondsByTask(counting)
+    expect([...two.keys()]).toEqual(['analyseSound'])
+    expect(one.get('analyseSound')).toBeGreaterThan(0)
+    expect(two.get('analyseSound')).toBeGreaterThan(one.get('analyseSound') as number)
+    await counting.destroy()
   })
 
   it('names the sounds whose features cannot be used, and searches the others', async () => {

@@ -4,7 +4,7 @@ import type { MessagePort } from 'node:worker_threads'
 import Piscina from 'piscina'
 import { MEDIA_ERROR_CODES, MediaError } from '../media/decoder'
 import { tooLarge } from './pulse'
-import type { TaskResult } from './tasks'
+import type { TimedResult } from './tasks'
 
 export type Pool = Piscina
 
@@ -80,6 +80,13 @@ export class TaskError extends Error {
   }
 }
 
+const spentS = new WeakMap<Pool, Map<string, number>>()
+
+/** How long the threads of a pool were at each kind of task so far, s. Where a task waits for another one, that counts too. */
+export function secondsByTask(pool: Pool): ReadonlyMap<string, number> {
+  return new Map(spentS.get(pool))
+}
+
 /**
  * Runs one task in the pool.
  *
@@ -99,11 +106,13 @@ export async function runTask<T>(
       ...(options.transferList ? { transferList: options.transferList as never } : {}),
     })
     .then(
-      (answer) => answer as TaskResult<T>,
+      (answer) => answer as TimedResult<T>,
       (error: unknown) => {
         throw isOutOfMemory(error) ? tooLarge(error) : error
       },
     )
+  const spent = spentS.get(pool) ?? new Map<string, number>()
+  spentS.set(pool, spent.set(name, (spent.get(name) ?? 0) + result.tookMs / 1000))
   if (result.ok) return result.value
   const mediaCode = MEDIA_ERROR_CODES.find((code) => code === result.code)
   if (mediaCode) throw new MediaError(mediaCode, result.message)

@@ -15,6 +15,9 @@ export type TaskResult<T> =
   | { readonly ok: true; readonly value: T }
   | { readonly ok: false; readonly code: string; readonly message: string }
 
+/** What a thread sends back: the result, and how long the thread was at it. */
+export type TimedResult<T> = TaskResult<T> & { readonly tookMs: number }
+
 /** A track at the hearing rate, as the core's `Track` holds it, in shared memory. */
 export interface SharedTrack {
   readonly mid: SharedArrayBuffer

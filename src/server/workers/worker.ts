@@ -1,15 +1,20 @@
 import './late-tiering'
+import type { TaskResult, TimedResult } from './tasks'
 
 /**
  * A handler whose code is loaded when it is first asked for: most threads do few kinds of work, and begin the sooner.
  *
  * @param load Its file. @param name What it is called there.
  */
-function late<Name extends string, File extends Record<Name, (task: never) => unknown>>(
+function late<Name extends string, File extends Record<Name, (task: never) => Promise<TaskResult<unknown>>>>(
   load: () => Promise<File>,
   name: Name,
-): (task: never) => Promise<unknown> {
-  return async (task) => (await load())[name](task)
+): (task: never) => Promise<TimedResult<unknown>> {
+  return async (task) => {
+    const beginMs = performance.now()
+    const result = await (await load())[name](task)
+    return { ...result, tookMs: performance.now() - beginMs }
+  }
 }
 
 // Everything that a worker thread can be asked to do: one file a task.

@@ -17,7 +17,7 @@ import { asTaskResult } from './task-result'
 /** Made when other speeds are first tried. */
 let treatedSearcher: TreatedSearcher | null = null
 
-/** Looks for some sounds in some windows of a track, and for some of them backwards. */
+/** Looks for some sounds in some windows of a track, and for decoys made from some of them. */
 export function searchSounds(task: SearchTask): Promise<TaskResult<SearchResult>> {
   return asTaskResult(async () => {
     const searcher = sharedSearcher()
