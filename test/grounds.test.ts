@@ -16,6 +16,7 @@ import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { addFolder, enqueueScan } from '../src/server/folders/folders'
 import { listLedgerEntries } from '../src/server/ledger/ledger'
 import { declarePapers } from '../src/server/papers/declare'
+import { getFacts, storeFacts } from '../src/server/rows/check-facts'
 import { changeShell } from '../src/server/shell-state'
 import { getVideo, listVideos } from '../src/server/videos/videos'
 import {
@@ -173,6 +174,34 @@ describe('a video is not ready', () => {
     expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed, with 1 point accepted by Ann')
     await undoAnswer(world.app, answerId, true)
     expect(await everywhere(videoId, detail.id)).toBe('partly examined')
+  })
+
+  it('by a sound with papers that is only possible, until the creator says that it is that one', async () => {
+    await acquire('Ice crack')
+    const { videoId, detail } = await checked('possible.wav', wav(quietTrack(4, [['b1', 1.2]])))
+    expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed')
+    // The same check, had it been less sure.
+    const facts = await getFacts(world.app.db, detail.factsSha256 as string)
+    const unsure = { ...facts, detections: facts.detections.map((one) => ({ ...one, confidence: 0.6 })) }
+    await world.app.db.transaction().execute((trx) => storeFacts(trx, detail.id, unsure))
+    expect(await everywhere(videoId, detail.id)).toBe('1 point open')
+    const { points } = await getCheckDetail(world.app, detail.id, todayIso())
+    const [point] = points as [PointWire]
+    const crack = await soundId(world.app, 'Ice crack')
+    expect(point).toMatchObject({ kind: 'unsure', isOpen: true, soundIds: [crack] })
+    expect(point.soundTitles.map(({ title }) => title)).toEqual(['Ice crack'])
+    const said = (id: number) =>
+      answerPoint(world.app, videoId, answerOf(point, { kind: 'from', fromSoundId: id }), todayIso())
+    await expect(said(await soundId(world.app, 'Dull thud'))).rejects.toMatchObject({ code: 'not-found' })
+    const { answerId } = await said(crack)
+    expect(await everywhere(videoId, detail.id)).toBe('ready, 1 credit owed')
+    // It is a word about what is heard: nothing is looked for.
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    const after = await getCheckDetail(world.app, detail.id, todayIso())
+    expect(after.points).toMatchObject([{ kind: 'unsure', isOpen: false, answer: { kind: 'from', by: 'Ann' } }])
+    await undoAnswer(world.app, answerId, true)
+    expect(await everywhere(videoId, detail.id)).toBe('1 point open')
   })
 
   it('by a folder file that was overwritten with another recording', async () => {

@@ -4,7 +4,7 @@ import { messages } from '../messages'
 import { afterReconnect, shownJobs, withJob } from './api/job-list'
 import { printPaths, ribbonColumn } from './format/print-shapes'
 import { clock, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
-import { answerSentence } from './parts/clearance/point-words'
+import { answerSentence, answerWords } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
 import { restSentence, speedSentences, trustSentence } from './parts/clearance/TrackBreakdown'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
@@ -220,6 +220,18 @@ describe('an answer in words', () => {
   ])('%j', (said, words) => {
     expect(answerSentence(point('music', { answer: said }))).toContain(words)
   })
+  it('is about which sound it is where that was asked: nothing is looked for', () => {
+    const said = { ...answer, kind: 'from' as const, fromTitle: 'Owl' }
+    for (const kind of ['unsure', 'which-copy'] as const) {
+      const words = answerSentence(point(kind, { answer: said }))
+      expect(words).toContain('“Owl”')
+      expect(words).not.toContain('stays open')
+    }
+    expect(answerWords(point('unsure'), 'from')).toBe('It is that sound')
+    expect(answerWords(point('unsure'), 'own')).toBe('It is my own')
+    expect(answerWords(point('event'), 'from')).toBe('It is from a sound or file')
+  })
+
   it('is none where there is none', () => {
     expect(answerSentence(point('music'))).toBeNull()
     const dotted = { kind: 'accepted', by: 'Ann', reason: 'The rest is black. ', id: 1, at: '', fromSoundId: null }

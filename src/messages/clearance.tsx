@@ -103,8 +103,8 @@ export const clearance = {
   nothingWasListenedFor: 'Nothing was listened for.',
   thatCannotBeInTheTrack: (count: number) =>
     plural(count, {
-      one: '# sound that cannot be in the track, because it was turned backwards, was listened for too',
-      other: '# sounds that cannot be in the track, because they were turned backwards, were listened for too',
+      one: '# sound that cannot be in the track, because it was changed beforehand, was listened for too',
+      other: '# sounds that cannot be in the track, because they were changed beforehand, were listened for too',
     }),
   andNoneWasHeard: (tried: string) => `${tried}, and none was heard.`,
   andSeemedToBeThere: (tried: string, heard: number) =>
@@ -168,6 +168,8 @@ export const clearance = {
   unexplainedNoise: 'Unexplained noise',
   unexplainedSound: 'Unexplained sound',
   whichCopyWasUsed: 'Which copy was used',
+  onlyPossible: 'Not sure which sound it is',
+  itIsThatSound: 'It is that sound',
   itIsMyOwn: 'It is my own',
   itIsFromASound: 'It is from a sound or file',
   acceptIt: 'Accept it',

@@ -470,6 +470,76 @@ describe('a recording that is there several times', () => {
   })
 })
 
+describe('a sound that is only possible', () => {
+  const possible = heard(1, { confidence: 0.7, startS: 12.34, endS: 13 })
+  const decided = (detections: readonly DetectionFacts[], answers: PointAnswer[] = [], papersOf = [papers(1)]) =>
+    clearance(input({ facts: facts({ detections: [...detections] }), papers: papersOf, answers }))
+  const said = (kind: PointAnswer['kind'], more: Partial<PointAnswer> = {}) =>
+    answer({
+      pointKind: 'unsure',
+      kind,
+      trackIndex: 0,
+      places: [{ startS: 12.34, endS: 13 }],
+      soundIds: [1],
+      fromSoundId: kind === 'from' ? 1 : null,
+      ...more,
+    })
+
+  it('settles nothing by itself, though its papers permit it', () => {
+    const { state: open, points, findings } = decided([possible])
+    expect(findings[0]?.verdict).toBe('clear')
+    expect(points).toMatchObject([
+      { kind: 'unsure', trackIndex: 0, soundIds: [1], places: [{ startS: 12.34, endS: 13 }], isOpen: true },
+    ])
+    expect(points[0]?.sentence).toContain('only possible that “Sound number 1” (A library) is heard at 0:12.3')
+    expect(stateInWords(open)).toBe('1 point open')
+  })
+
+  it('is a point up to the confidence that is called very likely, and not from there on', () => {
+    const at = (confidence: number) => stateInWords(decided([{ ...possible, confidence }]).state)
+    expect(at(0.5)).toBe('1 point open')
+    expect(at(0.8999)).toBe('1 point open')
+    expect(at(0.9)).toBe('ready')
+  })
+
+  it('is one point for all of its places in a track, also where it is certain elsewhere', () => {
+    const { points } = decided([
+      heard(1),
+      possible,
+      heard(1, { confidence: 0.6, startS: 30, endS: 31 }),
+      heard(1, { confidence: 0.6, startS: 5, endS: 6, trackIndex: 1 }),
+    ])
+    expect(points.map(({ trackIndex, places }) => [trackIndex, places.map(({ startS }) => startS)])).toEqual([
+      [0, [12.34, 30]],
+      [1, [5]],
+    ])
+    expect(points[0]?.sentence).toContain('in 2 places, from 0:12.3 on')
+  })
+
+  it.each(['from', 'own', 'accepted'] as const)('is settled by the creator’s word (%s)', (kind) => {
+    const { state: settled, points } = decided([possible], [said(kind)])
+    expect(settled.kind).toBe('ready')
+    expect(points).toMatchObject([{ kind: 'unsure', isOpen: false, answer: { kind } }])
+  })
+
+  it('is not settled by a word about another sound, another place or another kind of point', () => {
+    for (const more of [
+      { soundIds: [2] },
+      { places: [{ startS: 12.34, endS: 12.6 }] },
+      { trackIndex: 1 },
+      { pointKind: 'event' as const },
+      { fileSha256: 'another film' },
+    ])
+      expect(decided([possible], [said('from', more)]).state.kind).toBe('points-open')
+  })
+
+  it('is not counted twice where it has no papers', () => {
+    const { state: open, points } = decided([possible], [], [])
+    expect(points).toEqual([])
+    expect(stateInWords(open)).toBe('1 point open')
+  })
+})
+
 describe('licences across sounds', () => {
   const alike = (soundId: number, spdxId: string): PapersOnFile =>
     papers(soundId, { terms: terms({ 'share-alike': 'duty' }, { spdxId, title: spdxId }) })

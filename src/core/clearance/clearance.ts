@@ -1,12 +1,13 @@
+import { certaintyOf } from '../hearing/certainty'
 import { clauseOf, type DecisionContext, type Offer, SAME_LICENCE } from '../rights'
 import { clearance as messages } from '../wording/clearance'
 import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
 import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, whichCopyPoint } from './finding'
-import { answeredPoint, type Point, type PointSources, pointsOf } from './points'
+import { answeredPoint, clock, type Point, type PointSources, pointsOf } from './points'
 import type { SoundOnFile } from './sound-on-file'
-import { stateOf, type VideoState } from './state'
+import { isBarred, stateOf, type VideoState } from './state'
 
 /** Everything that the clearance of a video rests on. */
 export interface ClearanceInput {
@@ -51,7 +52,7 @@ export function clearance(input: ClearanceInput): Clearance {
   const context = { ...input.context, videoLengthS: fileLengthS(facts) }
   const sources = { ...input, context, facts }
   const findings = withoutContradictions(findingsOf(sources), input)
-  const points = [...pointsOf(sources), ...whichCopyPoints(findings, sources)]
+  const points = [...pointsOf(sources), ...unsurePoints(findings, sources), ...whichCopyPoints(findings, sources)]
   const conflicts = licenceConflicts(findings, { ...input, videoLicence: context.uses.videoLicence })
   const state: VideoState = input.isChecking ? { kind: 'checking' } : stateOf(findings, points, conflicts)
   return { state, findings, points, conflicts }
@@ -76,6 +77,33 @@ function withoutContradictions(findings: readonly Finding[], input: ClearanceInp
     if (isPossible) return finding
     return { ...finding, settlements: finding.settlements.filter((sentence) => sentence !== SAME_LICENCE) }
   })
+}
+
+/** Places where it is only possible that a sound is heard explain nothing by themselves: a point for each track and sound that papers permit. */
+function unsurePoints(findings: readonly Finding[], sources: ClearanceInput & { readonly facts: CheckFacts }): Point[] {
+  const { detections } = sources.facts
+  return findings
+    .filter((finding) => !isBarred(finding))
+    .flatMap(({ soundId, places }) => {
+      const unsure = places
+        .flatMap((index) => detections[index] ?? [])
+        .filter(({ confidence }) => certaintyOf(confidence) === 'possible')
+      const { title, sourceName } = sources.sounds.get(soundId) ?? { title: messages.sound(soundId), sourceName: '' }
+      return [...new Set(unsure.map(({ trackIndex }) => trackIndex))].map((trackIndex) => {
+        const here = unsure.filter((one) => one.trackIndex === trackIndex)
+        return answeredPoint(
+          {
+            kind: 'unsure',
+            trackIndex,
+            places: here.map(({ startS, endS }) => ({ startS, endS })),
+            soundIds: [soundId],
+            sentence: messages.onlyPossibleThat(title, sourceName, here.length, clock(here[0]?.startS ?? 0)),
+            answerKinds: ['from', 'own', 'accepted'],
+          },
+          sources,
+        )
+      })
+    })
 }
 
 /** A point for each heard sound that cannot be told from others, where it matters which of them was used. */

@@ -10,7 +10,7 @@ export {
   type TrackFacts,
 } from './facts'
 export type { Finding, Ground, PapersOnFile } from './finding'
-export { POINT_KINDS, type PointKind } from './point-kinds'
+export { ABOUT_WHICH, POINT_KINDS, type PointKind } from './point-kinds'
 export { alikeEvents, type Point, trackName } from './points'
 export type { SoundOnFile } from './sound-on-file'
 export { type AcceptedBy, isBarred, STATE_KINDS, stateInWords, stateOf, type VideoState } from './state'

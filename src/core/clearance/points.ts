@@ -3,7 +3,7 @@ import { joinedRanges, rangesWithout, type TimeRange } from '../time-range'
 import { clearance as messages } from '../wording/clearance'
 import { type AnswerKind, findAnswer, type PointAnswer } from './answers'
 import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
-import { POINT_KINDS, type PointKind, UNEXAMINED } from './point-kinds'
+import { ABOUT_WHICH, POINT_KINDS, type PointKind, UNEXAMINED } from './point-kinds'
 
 /** Something of a video that is not examined, not explained, or cannot be told, and that keeps it from being ready until it is settled. */
 export interface Point {
@@ -60,7 +60,7 @@ export function answeredPoint(draft: Draft, { facts, answers, ownSpeech }: Omit<
   if (draft.kind === 'speech' && ownSpeech) return { ...draft, answer: null, isOpen: false, isUnexamined }
   const found = findAnswer(draft, facts.file.sha256, answers)
   const answer = found && draft.answerKinds.includes(found.kind) ? found : null
-  const isOpen = answer === null || (answer.kind === 'from' && draft.kind !== 'which-copy')
+  const isOpen = answer === null || (answer.kind === 'from' && !ABOUT_WHICH.includes(draft.kind))
   return { ...draft, answer, isOpen, isUnexamined }
 }
 

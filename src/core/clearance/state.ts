@@ -1,6 +1,7 @@
 import { clearance as messages } from '../wording/clearance'
 import type { LicenceConflict } from './conflicts'
 import type { Finding } from './finding'
+import { ABOUT_WHICH } from './point-kinds'
 import type { Point } from './points'
 
 /** The state of a video: the one value that every place shows. */
@@ -34,10 +35,10 @@ export function stateOf(
 ): VideoState {
   const barred = findings.filter(isBarred)
   const barredIds = new Set(barred.map(({ soundId }) => soundId))
-  // A sound that is barred anyway is not counted once more for the doubt about its copies.
+  // A sound that is barred anyway is not counted once more for the doubt whether it is that sound.
   const open = points.filter(
     ({ isOpen, kind, soundIds }) =>
-      isOpen && !(kind === 'which-copy' && soundIds[0] !== undefined && barredIds.has(soundIds[0])),
+      isOpen && !(ABOUT_WHICH.includes(kind) && soundIds[0] !== undefined && barredIds.has(soundIds[0])),
   )
   // A conflict of sounds that are barred anyway is told with them.
   const unmet = conflicts.filter(({ soundIds }) => !soundIds.some((id) => barredIds.has(id)))

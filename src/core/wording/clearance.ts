@@ -69,5 +69,9 @@ export const clearance = {
   acceptedBy: (points: string, by: string) => `${points} accepted by ${by}`,
   withText: (accepted: string) => `, with ${accepted}`,
   isTheSameRecordingAs: (list: string) => `is the same recording as ${list}`,
+  onlyPossibleThat: (title: string, sourceName: string, count: number, clock: string) =>
+    count === 1
+      ? `It is only possible that “${title}” (${sourceName}) is heard at ${clock}: it may be another sound. Listen there, and say what it is.`
+      : `It is only possible that “${title}” (${sourceName}) is heard in ${count} places, from ${clock} on: it may be another sound. Listen there, and say what it is.`,
   cannotBeToldFromWhere: (list: string) => `cannot be told from ${list} where it is heard`,
 }

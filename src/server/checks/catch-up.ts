@@ -1,4 +1,4 @@
-import type { CheckFacts, DetectionFacts } from '../../core/clearance'
+import { ABOUT_WHICH, type CheckFacts, type DetectionFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
 import { coveredFraction } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
@@ -46,7 +46,7 @@ async function findTargets(db: Db, videoId: number, facts: CheckFacts): Promise<
     .select(['analyses.sound_id', 'analyses.audio_sha256'])
     .distinct()
     .where('video_id', '=', videoId)
-    .where('point_kind', '!=', 'which-copy')
+    .where('point_kind', 'not in', ABOUT_WHICH)
     .where('undone_at', 'is', null)
     .execute()
   const claimed = named

@@ -1,5 +1,5 @@
 import type { AnswerInput } from '../../contract'
-import { clearance, isSamePoint } from '../../core/clearance'
+import { ABOUT_WHICH, clearance, isSamePoint } from '../../core/clearance'
 import { clearance as messages } from '../../messages/server/clearance'
 import type { App } from '../context'
 import { type Db, nowIso } from '../database/open'
@@ -31,7 +31,7 @@ export async function answerPoint(
   const point = points.find((one) => isSamePoint(one, { ...said, kind: said.pointKind }))
   if (!point) throw new DomainError('no-such-point', messages.thisPointNotAsWas)
   if (!point.answerKinds.includes(said.kind)) throw new DomainError('not-an-answer', messages.thisPointCannotBeSettled)
-  if (said.kind === 'from') await requireSound(db, point.kind === 'which-copy' ? point.soundIds : null, said)
+  if (said.kind === 'from') await requireSound(db, ABOUT_WHICH.includes(point.kind) ? point.soundIds : null, said)
   return db.transaction().execute(async (trx) => {
     const { id } = await trx
       .insertInto('point_answers')

@@ -61,6 +61,7 @@ describe('openDatabase', () => {
       { name: '0025-own-words' },
       { name: '0026-choices' },
       { name: '0027-comparisons' },
+      { name: '0028-possible-finds' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

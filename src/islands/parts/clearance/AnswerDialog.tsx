@@ -1,12 +1,13 @@
 import { useState } from 'react'
 import type { AnswerInput, PointWire, SoundSummary } from '../../../contract'
+import { ABOUT_WHICH } from '../../../core/clearance'
 import { messages } from '../../../messages'
 import { useAnswers } from '../../api/clearance-queries'
 import { useTakeIn } from '../../api/papers-queries'
 import { useShell } from '../../api/queries'
 import { DialogActions, DialogProblem, DialogTitle, ModalDialog } from '../shared/ModalDialog'
 import { SoundPicker } from '../shared/SoundPicker'
-import { ANSWER_WORDS, POINT_WORDS } from './point-words'
+import { answerWords, POINT_WORDS } from './point-words'
 
 interface AnswerDialogProps {
   readonly videoId: number
@@ -21,7 +22,11 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
   const { answer } = useAnswers(videoId)
   const [by, setBy] = useState<string | null>(null)
   const [reason, setReason] = useState('')
-  const [from, setFrom] = useState<Pick<SoundSummary, 'id' | 'title'> | null>(null)
+  // Where there is but one that it can be, it is that one.
+  const [only, ...others] = point.soundTitles
+  const [from, setFrom] = useState<Pick<SoundSummary, 'id' | 'title'> | null>(
+    point.kind === 'unsure' && only && others.length === 0 ? { id: only.soundId, title: only.title } : null,
+  )
   const name = by ?? shell.data?.licensee ?? ''
   const submit = (event: React.FormEvent): void => {
     event.preventDefault()
@@ -32,7 +37,7 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
   return (
     <ModalDialog className="max-w-xl" onClose={onClose}>
       <form onSubmit={submit}>
-        <DialogTitle className="">{ANSWER_WORDS[kind]}</DialogTitle>
+        <DialogTitle className="">{answerWords(point, kind)}</DialogTitle>
         <p className="quiet mb-4">{messages.clearance.whatYouSayIsWritten(POINT_WORDS[point.kind], point.sentence)}</p>
         <div className="space-y-4">
           {kind === 'from' && <FromChoice point={point} from={from} onPick={setFrom} />}
@@ -85,7 +90,7 @@ interface FromChoiceProps {
 /** A sound of the catalogue, a file that is brought now, or one of the copies of the same recording. */
 function FromChoice({ point, from, onPick }: FromChoiceProps) {
   const elsewhere = useTakeIn()
-  if (point.kind === 'which-copy')
+  if (ABOUT_WHICH.includes(point.kind))
     return (
       <fieldset>
         <legend className="small-label mb-1">{messages.clearance.whichOneWasUsed}</legend>

@@ -6,7 +6,7 @@ import { useChangeShell, useCheckAgain, useShell } from '../../api/queries'
 import { clock } from '../../format/words'
 import { ShapeMark } from '../shared/VerdictMark'
 import { AnswerDialog } from './AnswerDialog'
-import { ANSWER_WORDS, answerSentence, keyOfPoint, POINT_WORDS } from './point-words'
+import { answerSentence, answerWords, keyOfPoint, POINT_WORDS } from './point-words'
 
 /** Places of a point that are shown as buttons; more are only counted. */
 const PLACES_SHOWN = 8
@@ -75,7 +75,7 @@ function PointRow({ check, point, onSeek }: PointsProps & { readonly point: Poin
         {point.isOpen &&
           point.answerKinds.map((kind) => (
             <button key={kind} type="button" className="btn btn-sm" onClick={() => setAsking(kind)}>
-              {ANSWER_WORDS[kind]}
+              {answerWords(point, kind)}
             </button>
           ))}
         {point.isOpen && point.kind === 'speech' && <OwnSpeechButton />}

@@ -1,4 +1,5 @@
 import type { PointWire } from '../../../contract'
+import { ABOUT_WHICH } from '../../../core/clearance'
 import { trimmedEnd } from '../../../core/trimmed-end'
 import { messages } from '../../../messages'
 
@@ -14,14 +15,20 @@ export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
   music: messages.clearance.unexplainedMusic,
   noise: messages.clearance.unexplainedNoise,
   event: messages.clearance.unexplainedSound,
+  unsure: messages.clearance.onlyPossible,
   'which-copy': messages.clearance.whichCopyWasUsed,
 }
 
 /** What each answer says, on its button. */
-export const ANSWER_WORDS: Readonly<Record<PointWire['answerKinds'][number], string>> = {
+const ANSWER_WORDS: Readonly<Record<PointWire['answerKinds'][number], string>> = {
   own: messages.clearance.itIsMyOwn,
   from: messages.clearance.itIsFromASound,
   accepted: messages.clearance.acceptIt,
+}
+
+/** What an answer to a point says, on its button. */
+export function answerWords({ kind }: Pick<PointWire, 'kind'>, answer: PointWire['answerKinds'][number]): string {
+  return kind === 'unsure' && answer === 'from' ? messages.clearance.itIsThatSound : ANSWER_WORDS[answer]
 }
 
 /** An answer on record, in a sentence. */
@@ -31,7 +38,7 @@ export function answerSentence({ kind, answer }: PointWire): string | null {
   if (answer.kind === 'own') return messages.clearance.putOnRecordThatIt(answer.by, why)
   if (answer.kind === 'accepted') return messages.clearance.acceptedBy(answer.by, why)
   const from = `“${answer.fromTitle ?? messages.clearance.aSoundThatIsGone}”`
-  if (kind === 'which-copy') return messages.clearance.putOnRecordThatWas(answer.by, from, why)
+  if (ABOUT_WHICH.includes(kind)) return messages.clearance.putOnRecordThatWas(answer.by, from, why)
   return messages.clearance.saidThatItIsFrom(answer.by, from)
 }
 
