@@ -154,7 +154,7 @@ test('a finished video is checked: verdicts, places and credits', async ({ page 
   await expect(page.getByText('Not checked yet')).toBeVisible()
   await page.getByLabel('Finished video file').setInputFiles(VIDEO)
   await expect(page.getByText(/Listening to three-signals-before-dawn.mp4/)).toBeVisible()
-  await expect(page.getByTestId('summary')).toHaveText('Not ready: 4 points open.', { timeout: 600_000 })
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 5 points open.', { timeout: 600_000 })
   const verdicts = await page
     .locator('[data-finding]')
     .evaluateAll((rows) =>
@@ -228,7 +228,7 @@ test.describe('in a world of its own', () => {
     const owl = page.locator('[data-finding="Owl, four calls"]')
     await owl.getByRole('button', { name: 'Download it from Tin Barn Commons' }).click()
     await expect(owl).toContainText('owes credit')
-    await expect(page.getByTestId('summary')).toHaveText('Not ready: 3 points open.')
+    await expect(page.getByTestId('summary')).toHaveText('Not ready: 4 points open.')
     await expect(page.getByTestId('credits')).toHaveText(
       /^Sound effects\n• “Owl, four calls” by marram \(Tin Barn Commons, .*\), Creative Commons BY 4\.0 \(https:\/\/creativecommons\.org\/licenses\/by\/4\.0\/\) — cut and mixed$/,
     )

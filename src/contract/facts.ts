@@ -40,6 +40,8 @@ const TrackFactsSchema = z.object({
   sensitivity: z.array(z.tuple([z.number().int(), z.number().nullable()])),
   segments: z.array(SegmentWire),
   unexplained: z.array(UnexplainedWire),
+  /** Facts from before it was looked at have none. */
+  beyondHeard: z.array(TimeRangeWire).optional(),
   secondsOf: SecondsOf,
   explainedFraction: z.number(),
   loudness: z

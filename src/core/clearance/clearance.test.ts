@@ -338,6 +338,25 @@ describe('what stands out', () => {
     const { points } = clearance(input({ facts: facts({ tracks: [track(MUSIC)], detections: [half] }) }))
     expect(points[0]?.places).toEqual([{ startS: 20.3, endS: 40 }])
   })
+  it('is not explained by a heard sound in which more is there than that', () => {
+    const over = (beyondHeard: readonly { startS: number; endS: number }[] | undefined) =>
+      clearance(
+        input({
+          facts: facts({
+            tracks: [track({ ...MUSIC, beyondHeard })],
+            detections: [heard(1, { startS: 0, endS: 60 })],
+          }),
+        }),
+      )
+    // A quiet ambience that is listed lies under all of it, and the music is nobody’s.
+    const all = over([{ startS: 0, endS: 60 }])
+    expect(stateInWords(all.state)).toBe('1 point open')
+    expect(all.points).toMatchObject([{ kind: 'music', places: [{ startS: 10, endS: 40 }] }])
+    expect(over([{ startS: 30, endS: 60 }]).points[0]?.places).toEqual([{ startS: 30, endS: 40 }])
+    // Less than a second of it is no point, and what was not looked at counts as explained, as it did before.
+    expect(stateInWords(over([{ startS: 39.5, endS: 60 }]).state)).toBe('ready')
+    expect(stateInWords(over(undefined).state)).toBe('ready')
+  })
 })
 
 describe('papers', () => {

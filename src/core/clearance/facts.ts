@@ -49,6 +49,8 @@ export interface TrackFacts {
   readonly sensitivity: readonly (readonly [soundId: number, fromDb: number | null])[]
   readonly segments: readonly Segment[]
   readonly unexplained: readonly UnexplainedEvent[]
+  /** Stretches of heard sounds in which more is there than they explain; undefined where that was not looked at. */
+  readonly beyondHeard?: readonly TimeRange[] | undefined
   readonly secondsOf: Readonly<Record<SegmentKind | 'heard' | 'unexplained', number>>
   readonly explainedFraction: number
   readonly loudness: {

@@ -161,10 +161,10 @@ function stretchPoints(
   heard: readonly DetectionFacts[],
   { name, ownSpeech }: { readonly name: string } & Pick<PointSources, 'ownSpeech'>,
 ): Draft[] {
-  const explained = heard.map(({ startS, endS }) => ({
-    startS: startS - HEARD_MARGIN_S,
-    endS: endS + HEARD_MARGIN_S,
-  }))
+  const explained = rangesWithout(
+    joinedRanges(heard.map(({ startS, endS }) => ({ startS: startS - HEARD_MARGIN_S, endS: endS + HEARD_MARGIN_S }))),
+    track.beyondHeard ?? [],
+  )
   const left = (kind: 'speech' | 'music' | 'noise', gapS: number): TimeRange[] => {
     const own = track.segments.filter((segment) => segment.kind === kind)
     const ranges = joinedRanges(kind === 'speech' ? own : rangesWithout(own, explained), gapS)

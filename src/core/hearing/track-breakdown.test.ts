@@ -80,11 +80,69 @@ describe('trackBreakdown', () => {
 
   it('calls nothing unexplained where someone speaks or a sound was heard', () => {
     const samples = noise(20 * RATE_HZ, 5, 0.004)
-    for (const second of [4, 12])
-      addAt(samples, effect({ length: 0.4 * RATE_HZ, rateHz: RATE_HZ, seed: 9 }), second * RATE_HZ, 0.5)
-    const breakdown = trackBreakdown(trackOf(samples), speechIn(20, [[3.5, 5]]), [detection(12, 12.4)])
+    const sound = effect({ length: 0.4 * RATE_HZ, rateHz: RATE_HZ, seed: 9 })
+    addAt(samples, sound, 4 * RATE_HZ, 0.5)
+    const whole = samples.slice()
+    addAt(whole, sound, 12 * RATE_HZ, 0.5)
+    // A third of it cannot be taken out.
+    addAt(samples, sound, 12 * RATE_HZ, 0.15)
+    const breakdown = trackBreakdown(trackOf(samples), speechIn(20, [[3.5, 5]]), [detection(12, 12.4)], trackOf(whole))
     expect(breakdown.unexplained).toEqual([])
     expect(breakdown.secondsOf.heard).toBeGreaterThan(0.35)
+  })
+
+  describe('where a sound is heard', () => {
+    /** A listed ambience over all of a track, and something else: what is left without the ambience. */
+    const heardOver = (other: Float32Array, ambience: number, more: Partial<Detection> = {}, left = 0.02) => {
+      const wind = noise(20 * RATE_HZ, 11, ambience)
+      const whole = other.map((value, n) => value + (wind[n] as number))
+      // A codec changes a sound a little: not all of it can be taken out.
+      const rest = other.map((value, n) => value + left * (wind[n] as number))
+      const find = { ...detection(0, 20), ...more }
+      return trackBreakdown(trackOf(rest), speechIn(20, []), [find], trackOf(whole))
+    }
+    const nothing = new Float32Array(20 * RATE_HZ)
+    const music = chords(20)
+    const coveredS = (ranges: readonly { startS: number; endS: number }[]): number =>
+      ranges.reduce((sum, { startS, endS }) => sum + endS - startS, 0)
+
+    it('is explained by it where little is left without it', () => {
+      expect(heardOver(nothing, 0.1).beyondHeard).toEqual([])
+      expect(heardOver(nothing, 0.1, {}, 0.4).beyondHeard).toEqual([])
+      expect(heardOver(nothing, 0.0004, {}, 0.9).beyondHeard).toEqual([])
+    })
+
+    it('has more in it where music or a bed goes on without it', () => {
+      expect(coveredS(heardOver(music, 0.02).beyondHeard)).toBeGreaterThan(18)
+      expect(coveredS(heardOver(noise(20 * RATE_HZ, 12, 0.1), 0.1).beyondHeard)).toBeGreaterThan(18)
+      // Far under it, it cannot be told from what a codec leaves.
+      expect(heardOver(noise(20 * RATE_HZ, 12, 0.03), 0.1).beyondHeard).toEqual([])
+    })
+
+    it('has more in it just there where that is', () => {
+      const late = nothing.slice()
+      late.set(music.subarray(0, 8 * RATE_HZ), 10 * RATE_HZ)
+      const { beyondHeard } = heardOver(late, 0.02)
+      expect(beyondHeard[0]?.startS).toBeGreaterThan(9.5)
+      expect(beyondHeard[0]?.startS).toBeLessThan(10.6)
+      expect(beyondHeard.at(-1)?.endS).toBeLessThan(18.5)
+    })
+
+    it('hides no effect that nothing explains', () => {
+      const slam = nothing.slice()
+      addAt(slam, effect({ length: 0.5 * RATE_HZ, rateHz: RATE_HZ, seed: 8 }), 8 * RATE_HZ, 0.5)
+      const { unexplained } = heardOver(slam, 0.02)
+      expect(unexplained.map(({ startS }) => Math.round(startS * 10) / 10)).toEqual([8])
+      // The same as part of what was heard is explained: it is taken out with it.
+      expect(heardOver(nothing, 0.02).unexplained).toEqual([])
+    })
+
+    it('is not told from what is left where a sound cannot be taken out exactly, nor under a voice', () => {
+      for (const treatment of ['room', 'speed-pitch-kept'] as const)
+        expect(heardOver(music, 0.02, { treatment }).beyondHeard).toEqual([])
+      const spoken = trackBreakdown(trackOf(music), speechIn(20, [[0, 20]]), [detection(0, 20)], trackOf(music))
+      expect(spoken.beyondHeard).toEqual([])
+    })
   })
 
   it('takes beats that come again and again for music, and what comes once for itself', () => {

@@ -227,6 +227,7 @@ function trackFacts(outcome: TrackOutcome, { audible }: ReferenceSounds): TrackF
     sensitivity: sensitivity.map(({ index: at, fromDb }) => [audible[at]?.id ?? 0, fromDb]),
     segments: breakdown.segments,
     unexplained: breakdown.unexplained,
+    beyondHeard: breakdown.beyondHeard,
     secondsOf: breakdown.secondsOf,
     explainedFraction: breakdown.explainedFraction,
     loudness: {

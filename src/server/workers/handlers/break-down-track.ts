@@ -16,7 +16,7 @@ export function subtractFound(task: SubtractTask): Promise<TaskResult<SharedTrac
 
 /** What a track is made of. */
 export function breakDownTrack(task: BreakdownTask): Promise<TaskResult<TrackBreakdown>> {
-  return asTaskResult(async () => trackBreakdown(restOf(task), task.speech, task.detections))
+  return asTaskResult(async () => trackBreakdown(restOf(task), task.speech, task.detections, trackFrom(task.track)))
 }
 
 function restOf({ track, detections, paths }: SubtractTask): Track {
