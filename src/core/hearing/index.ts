@@ -1,4 +1,5 @@
 export { addsUp } from './adds-up'
+export { BREAKDOWN_HOP } from './breakdown-steps'
 export { CellTransform } from './cells'
 export { type Certainty, certaintyOf } from './certainty'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
@@ -54,7 +55,6 @@ export { type SoundKind, soundKind } from './sound-kind'
 export { subtracted } from './subtract'
 export { compand, Track, trackOf } from './track'
 export {
-  BREAKDOWN_HOP,
   type Segment,
   type SegmentKind,
   type TrackBreakdown,

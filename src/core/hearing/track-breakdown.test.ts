@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, effect, noise } from '../../../test/signals'
+import { BREAKDOWN_HOP } from './breakdown-steps'
 import type { Detection } from './detections'
 import { trackOf } from './track'
-import { BREAKDOWN_HOP, trackBreakdown } from './track-breakdown'
+import { trackBreakdown } from './track-breakdown'
 
 const RATE_HZ = 16000
 

@@ -1,5 +1,7 @@
 import { Fft } from '../audio/fft'
-import { joinedRanges, type TimeRange } from '../time-range'
+import type { TimeRange } from '../time-range'
+import { beyondSteps, flaggedRanges } from './beyond-heard'
+import { BREAKDOWN_HOP, coveredSteps, guarded, SILENCE_DB } from './breakdown-steps'
 import { BAND_STARTS, bandEdgeHz, CELL_BANDS, FIRST_BIN } from './cells'
 import { HEARING_RATE_HZ } from './constants'
 import type { Detection } from './detections'
@@ -37,11 +39,7 @@ export interface TrackBreakdown {
   readonly explainedFraction: number
 }
 
-/** Step of the analysis and of the voice model, frames (32 ms). */
-export const BREAKDOWN_HOP = 512
 const SIZE = 1024
-/** Under this level, dB relative to full scale, there is nothing to hear. */
-const SILENCE_DB = -66
 /** A voice is there above this probability; a pause of less than `SPEECH_HANG` steps belongs to it. */
 const SPEECH_MIN = 0.5
 const SPEECH_HANG = 8
@@ -61,19 +59,12 @@ const EVENT_BANDS = 3
 /** An event is louder than this, dB relative to full scale, and lasts at least so many steps (64 ms). */
 const EVENT_LEVEL_DB = -52
 const EVENT_STEPS = 2
+/** What stands out again before so many steps have passed is one event. */
+const EVENT_GAP_STEPS = 4
 /** Over music an event is a beat when so many like it lie within five seconds, no more than this apart in level, dB. */
 const BEATS_MIN = 2
 const BEAT_STEPS = 156
 const BEAT_LEVEL_DB = 12
-/** Steps around speech and heard sounds in which nothing is called unexplained. */
-const EVENT_GUARD = 4
-/**
- * More is there than what was heard where this part of the power is left without it (6 dB less), over so many steps to each side (half a second in all).
- * Measured: what a codec leaves over of 46 sounds stays under that with AAC at 64 and Opus at 96 kbit/s; with Opus at 48, one second of one of them does not.
- */
-const BEYOND_SHARE = 0.25
-const BEYOND_STEPS = 8
-
 /**
  * Divides a track into speech, music, noise and silence, and finds what stands out of them.
  *
@@ -235,68 +226,6 @@ function segmentsOf(kinds: readonly SegmentKind[], durationS: number): Segment[]
   return merged.map(({ kind, from, to }) => ({ kind, startS: second(from), endS: second(to) }))
 }
 
-function coveredSteps(heard: readonly Detection[], steps: number): Uint8Array {
-  const flags = new Uint8Array(steps)
-  for (const { startS, endS } of heard) {
-    const from = Math.floor((startS * HEARING_RATE_HZ) / BREAKDOWN_HOP)
-    flags.fill(1, Math.max(0, from), Math.ceil((endS * HEARING_RATE_HZ) / BREAKDOWN_HOP))
-  }
-  return flags
-}
-
-/**
- * Steps of heard sounds in which more is there. Only where a sound can be taken out exactly does what is left say so: not in a room, and not with its pitch
- * kept. Voices are told by themselves.
- */
-function beyondSteps(
-  { rest, whole }: { readonly rest: Track; readonly whole: Track },
-  voiced: Uint8Array,
-  heard: readonly Detection[],
-  steps: number,
-): Uint8Array {
-  const isExact = ({ treatment }: Detection): boolean => treatment !== 'room' && treatment !== 'speed-pitch-kept'
-  const exact = coveredSteps(heard.filter(isExact), steps)
-  const inexact = coveredSteps(
-    heard.filter((one) => !isExact(one)),
-    steps,
-  )
-  const nearVoice = guarded(voiced, new Uint8Array(steps))
-  const powerSums = (track: Track): Float64Array => {
-    const sums = new Float64Array(steps + 1)
-    for (let step = 0; step < steps; step++) {
-      let power = 0
-      if (exact[step] && !nearVoice[step])
-        for (const value of track.midSamples(step * BREAKDOWN_HOP, (step + 1) * BREAKDOWN_HOP)) power += value * value
-      sums[step + 1] = (sums[step] as number) + power / BREAKDOWN_HOP
-    }
-    return sums
-  }
-  const [left, all] = [powerSums(rest), powerSums(whole)]
-  const silence = 10 ** (SILENCE_DB / 10)
-  return exact.map((flag, step) => {
-    if (!flag || inexact[step] || nearVoice[step]) return 0
-    const from = Math.max(0, step - BEYOND_STEPS)
-    const to = Math.min(steps, step + BEYOND_STEPS + 1)
-    const over = (sums: Float64Array): number => (sums[to] as number) - (sums[from] as number)
-    return over(left) > BEYOND_SHARE * over(all) && over(left) > silence * (to - from) ? 1 : 0
-  })
-}
-
-function flaggedRanges(flags: Uint8Array, durationS: number): TimeRange[] {
-  const second = (step: number): number => Math.min(durationS, (step * BREAKDOWN_HOP) / HEARING_RATE_HZ)
-  return joinedRanges(
-    Array.from(flags).flatMap((flag, step) => (flag ? [{ startS: second(step), endS: second(step + 1) }] : [])),
-  )
-}
-
-/** Steps at and around those that are flagged in either list. */
-function guarded(voiced: Uint8Array, covered: Uint8Array): Uint8Array {
-  const flags = new Uint8Array(voiced.length)
-  for (let step = 0; step < flags.length; step++)
-    if (voiced[step] || covered[step]) flags.fill(1, Math.max(0, step - EVENT_GUARD), step + EVENT_GUARD + 1)
-  return flags
-}
-
 function eventsOf(
   levels: Float32Array,
   kinds: readonly SegmentKind[],
@@ -323,7 +252,7 @@ function eventsOf(
     }
     if (bands < EVENT_BANDS || decibels(power) < EVENT_LEVEL_DB) continue
     const last = events[events.length - 1]
-    if (last && step - last.to < EVENT_GUARD) {
+    if (last && step - last.to < EVENT_GAP_STEPS) {
       Object.assign(last, { to: step + 1, low: Math.min(last.low, low), high: Math.max(last.high, high) })
       last.power = Math.max(last.power, power)
     } else events.push({ from: step, to: step + 1, low, high, power })
