@@ -30,6 +30,8 @@ export interface Mix {
   readonly left: Float32Array
   readonly right: Float32Array
   readonly laid: readonly Laid[]
+  /** What was laid in and is not listed. */
+  readonly unlisted: readonly Laid[]
 }
 
 const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
@@ -70,7 +72,8 @@ export function mixOf(
     laid.push(one)
     startS = one.endS + GAP_S[set] * chance.between(0.4, 1.6)
   }
-  return { set, left, right, laid: set === 'absent' ? [] : laid }
+  const isListed = set !== 'absent'
+  return { set, left, right, laid: isListed ? laid : [], unlisted: isListed ? [] : laid }
 }
 
 function bedOf(material: Material, durationS: number, chance: Chance) {

@@ -10,6 +10,7 @@ import { createPool, runTask, secondsByTask } from '../../src/server/workers/poo
 import { folderMaterial, half, type Material, ownMaterial } from './material'
 import { mixOf, type SetName } from './mixes'
 import { type Heard, reliability, report, type Scored, scored } from './score'
+import { unexplainedReport } from './unexplained'
 import { encodersAreThere, writeMix, writeSounds } from './write'
 
 /*
@@ -88,7 +89,7 @@ async function measured(): Promise<void> {
     const codec = encodersAreThere() ? (at % 2 === 0 ? 'aac' : 'opus') : 'wav'
     const { file, laid } = writeMix(work, name, mix, codec)
     const before = secondsByTask(pool)
-    const { track, detections, timing, decoyFinds, decoyCount } = await listen(pool, file, {
+    const { track, detections, timing, decoyFinds, decoyCount, breakdown } = await listen(pool, file, {
       featurePaths: paths,
       shortlist,
       groups,
@@ -99,7 +100,7 @@ async function measured(): Promise<void> {
     })
     const one = scored(name, laid, heard, track.durationS)
     results.push(one)
-    console.log(report(one).join('\n'))
+    console.log([...report(one), ...unexplainedReport(mix.unlisted, breakdown, track.durationS)].join('\n'))
     console.log(
       `  time             decode ${timing.decodeS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s: ${(track.durationS / (timing.decodeS + timing.searchS)).toFixed(1)} x real time (${codec}, ${values.workers} workers); decoys ${decoyFinds} of ${decoyCount}`,
     )

@@ -7,9 +7,14 @@ import { spedSound } from './speed'
 const DECOYS_MAX = 24
 /** A tone is moved by half an octave: beyond the speeds that are searched, and where few of its partials meet its own. */
 const TONE_SHIFT = Math.SQRT2
-/** A click is smeared by all-pass sections of these delays, frames (0.3 to 2.6 ms), that give on so much at once. */
-const SMEAR_DELAYS = [5, 11, 17, 29, 41]
+/**
+ * A click is smeared by all-pass sections of these delays, frames (0.2 to 3.8 ms), that give on so much at once. Measured on fifteen clicks: backwards alone they
+ * are like themselves to 0.35, backwards and smeared to 0.27.
+ */
+const SMEAR_DELAYS = [3, 5, 11, 17, 29, 41, 61]
 const SMEAR_GAIN = 0.6
+/** What is smeared runs on beyond the end of the sound, frames (64 ms). */
+const SMEAR_TAIL = 1024
 
 /** Which of the sounds are also listened for as decoys: spread evenly over the list. */
 export function decoyIndices(count: number): number[] {
@@ -21,11 +26,11 @@ export function decoyIndices(count: number): number[] {
  * A sound that is nowhere in the track, and of the same kind as the one that it is made from: what answers to it is chance.
  *
  * Backwards, it is as long and as broad. A tone or a click would answer to itself backwards, though: a tone is moved to another pitch and keeps its
- * rise and fall, a click has its frequencies put out of step and stays as short.
+ * rise and fall, a click also has its frequencies put out of step and stays as short.
  */
 export function decoyOf(sound: PreparedSound): PreparedSound {
   const kind = soundKind(sound.samples, HEARING_RATE_HZ)
-  const changed = kind === 'tone' ? moved(sound) : kind === 'click' ? smeared(sound.samples) : null
+  const changed = kind === 'tone' ? moved(sound) : kind === 'click' ? smeared(sound.samples.slice().reverse()) : null
   const decoy = changed && preparedSound(changed)
   return decoy ? { ...decoy, marks: new Uint32Array(0) } : backwards(sound)
 }
@@ -56,7 +61,8 @@ function moved({ samples, pieces }: PreparedSound): Float32Array {
  * Source: M. R. Schroeder, "Natural sounding artificial reverberation", 1962 (the all-pass section).
  */
 function smeared(samples: Float32Array): Float32Array {
-  let from = samples
+  let from = new Float32Array(samples.length + SMEAR_TAIL)
+  from.set(samples)
   for (const delay of SMEAR_DELAYS) {
     const to = new Float32Array(from.length)
     for (let n = 0; n < from.length; n++)
