@@ -139,7 +139,7 @@ describe('trackBreakdown', () => {
     })
 
     it('is not told from what is left where a sound cannot be taken out exactly, nor under a voice', () => {
-      for (const treatment of ['room', 'speed-pitch-kept'] as const)
+      for (const treatment of ['room', 'speed', 'speed-pitch-kept'] as const)
         expect(heardOver(music, 0.02, { treatment }).beyondHeard).toEqual([])
       const spoken = trackBreakdown(trackOf(music), speechIn(20, [[0, 20]]), [detection(0, 20)], trackOf(music))
       expect(spoken.beyondHeard).toEqual([])
