@@ -4,7 +4,7 @@ import { CellTransform } from './cells'
 import type { Detection } from './detections'
 import { type PreparedSound, preparedSound } from './prepare'
 import { bandLevels, hearableFromDb } from './sensitivity'
-import { spedSound } from './speed'
+import { spedSound, spedStretch } from './speed'
 import { subtracted } from './subtract'
 import { trackOf } from './track'
 
@@ -49,6 +49,23 @@ describe('subtracted', () => {
     const part = EFFECT.slice(0.2 * RATE_HZ, 0.9 * RATE_HZ)
     expect(leftDb(part, { fromS: 0.2, toS: 0.9, endS: 3.7 })).toBeLessThan(-12)
     expect(leftDb(spedSound(EFFECT, 1.1), { treatment: 'speed', speed: 1.1 })).toBeLessThan(-12)
+  })
+
+  it.each([0.5, -0.5, 0.3])('takes away what lies %f of a frame beside the find, high as it may be', (frames) => {
+    // Between 4 and 6.5 kHz half a frame is most of half a turn.
+    const hiss = Float32Array.from({ length: EFFECT.length }, (_, n) => {
+      const partials = Array.from({ length: 12 }, (_, k) =>
+        Math.sin((2 * Math.PI * (4000 + 227 * k) * n) / RATE_HZ + k * k),
+      )
+      return 0.05 * partials.reduce((sum, one) => sum + one, 0)
+    })
+    const sound = preparedSound(hiss) as PreparedSound
+    const moved = spedStretch(hiss, 1, (hiss.length >> 1) + frames, hiss.length)
+    const track = new Float32Array(8 * RATE_HZ)
+    addAt(track, moved, 3 * RATE_HZ)
+    const rest = subtracted(trackOf(track), [detection({})], () => sound)
+    const left = rms(rest.midSamples(3 * RATE_HZ, 3 * RATE_HZ + hiss.length))
+    expect(20 * Math.log10(left / rms(moved))).toBeLessThan(-15)
   })
 
   it('leaves the track as it was, and what it does not know', () => {

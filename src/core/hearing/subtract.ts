@@ -14,6 +14,10 @@ const STRETCH_FRAMES = 5
 /** A band is taken away at this many times the level of the whole at most, or chance would be taken away with it. */
 const BAND_GAIN_MAX = 1.6
 
+/** A find is exact to a frame; how much further a sound lies is told from the phases, to this many frames and in steps of so much. */
+const SHIFT_MAX_FRAMES = 0.6
+const SHIFT_STEP_FRAMES = 0.05
+
 /**
  * A track without the sounds that were heard in it: each is taken away with its part and speed, every band at the level that
  * fits it best. Sounds whose pitch was kept at another speed stay: their grains cannot be laid exactly.
@@ -55,6 +59,8 @@ class WindowTransform {
     padded.set(part, offset)
     const frames = Math.floor((heard.length - SIZE) / HOP) + 1
     const spectra = Array.from({ length: frames }, (_, frame) => this.both(heard, padded, frame * HOP))
+    const shift = fractionalShift(spectra)
+    for (const spectrum of spectra) delay(spectrum.part, shift)
     for (let from = 0; from < frames; from += STRETCH_FRAMES) {
       const stretch = spectra.slice(from, from + STRETCH_FRAMES)
       const gains = Array.from({ length: CELL_BANDS }, (_, band) => bandGain(stretch, band, gain))
@@ -95,6 +101,53 @@ class WindowTransform {
 interface Spectrum {
   readonly re: Float32Array
   readonly im: Float32Array
+}
+
+/**
+ * How much later than its frame a sound lies in what is heard, frames: where the phases of their frequencies agree most, each weighing as much as it is
+ * coherent.
+ */
+function fractionalShift(spectra: readonly { readonly heard: Spectrum; readonly part: Spectrum }[]): number {
+  const bins = SIZE / 2
+  const re = new Float64Array(bins)
+  const im = new Float64Array(bins)
+  const powers = [new Float64Array(bins), new Float64Array(bins)] as const
+  for (const { heard, part } of spectra) {
+    for (let k = 1; k < bins; k++) {
+      const [hr, hi] = [heard.re[k] as number, heard.im[k] as number]
+      const [pr, pi] = [part.re[k] as number, part.im[k] as number]
+      re[k] = (re[k] as number) + hr * pr + hi * pi
+      im[k] = (im[k] as number) + hi * pr - hr * pi
+      powers[0][k] = (powers[0][k] as number) + hr * hr + hi * hi
+      powers[1][k] = (powers[1][k] as number) + pr * pr + pi * pi
+    }
+  }
+  let best = { shift: 0, agreement: Number.NEGATIVE_INFINITY }
+  const steps = Math.round(SHIFT_MAX_FRAMES / SHIFT_STEP_FRAMES)
+  for (let step = -steps; step <= steps; step++) {
+    const shift = step * SHIFT_STEP_FRAMES
+    let agreement = 0
+    for (let k = 1; k < bins; k++) {
+      const [cr, ci] = [re[k] as number, im[k] as number]
+      const scale = Math.hypot(cr, ci) / ((powers[0][k] as number) * (powers[1][k] as number) + 1e-30)
+      const angle = (2 * Math.PI * k * shift) / SIZE
+      agreement += scale * (cr * Math.cos(angle) - ci * Math.sin(angle))
+    }
+    if (agreement > best.agreement) best = { shift, agreement }
+  }
+  return best.shift
+}
+
+/** Moves what a spectrum is of by a part of a frame, in place. */
+function delay({ re, im }: Spectrum, frames: number): void {
+  if (frames === 0) return
+  for (let k = 1; k < SIZE / 2; k++) {
+    const angle = (-2 * Math.PI * k * frames) / SIZE
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
+    const [r, i] = [re[k] as number, im[k] as number]
+    re[k] = r * cos - i * sin
+    im[k] = r * sin + i * cos
+  }
 }
 
 /** Least squares over a stretch, between nothing and somewhat more than the level of the whole. */
