@@ -32,7 +32,7 @@ import { makeCollection } from '../src/server/shelf/collections'
 import { editShelf, keepSound } from '../src/server/shelf/edit-shelf'
 import { setCaptions } from '../src/server/videos/captions'
 import { createVideo } from '../src/server/videos/videos'
-import type { DemoLibrary } from './synthesis/catalogue'
+import { DEMO_LIBRARIES, type DemoLibrary } from './synthesis/catalogue'
 import { ALSO_ACQUIRED, DEMO_CUTS, DEMO_MOMENTS, DEMO_VIDEOS, type DemoVideo } from './videos'
 
 /** Collections of the channel, and what is in them. */
@@ -56,8 +56,6 @@ const LIBRARY_NAMES: Readonly<Record<DemoLibrary, string>> = {
   'pell-marrow': 'Pell & Marrow',
   skerryview: 'Skerryview Free Collection',
 }
-/** One that is searched while one types is left for whoever looks at the demo to connect. */
-const MIRRORED = Object.keys(LIBRARY_NAMES) as DemoLibrary[]
 /** How long each takes beside the other steps, s. */
 const LISTENING_S: Readonly<Record<DemoLibrary, number>> = {
   'tin-barn': 10,
@@ -71,10 +69,10 @@ const FILES = path.join(import.meta.dirname, '..', '..', 'demo', 'files')
 export const preparation: Preparation = {
   title: 'Preparing the demo',
   steps: [
-    // One after the other, so that of two libraries' copies of one recording the same comes first each time.
-    ...MIRRORED.map((library, index) => ({
+    // One that is searched while one types is left for whoever looks at the demo to connect. One after the other, so that of two libraries' copies of one recording the same comes first each time.
+    ...DEMO_LIBRARIES.map((library, index) => ({
       id: library,
-      words: `listening to the sounds of ${LIBRARY_NAMES[library]} (library ${index + 1} of ${MIRRORED.length})`,
+      words: `listening to the sounds of ${LIBRARY_NAMES[library]} (library ${index + 1} of ${DEMO_LIBRARIES.length})`,
       typicalS: LISTENING_S[library],
       kinds: ['mirror'] as const,
       run: (app: App) => mirror(app, [library]),
@@ -299,7 +297,7 @@ async function timePasses(app: App): Promise<void> {
     .executeTakeFirstOrThrow()
   await tell('tin-barn', { withdrawn: [external_id] })
   await tell('heron-slate', { planUntil: inDays(12), edition: 8 })
-  await mirror(app, MIRRORED)
+  await mirror(app, DEMO_LIBRARIES)
 }
 
 function inDays(days: number): string {

@@ -146,11 +146,7 @@ function resetData(dir) {
 
 /** Works with what the build leaves over: the pages are waited for, the data are not. */
 function startSeed() {
-  const child = fork(path.join(root, 'dist', 'node', 'seed.mjs'), [], {
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, ...environment },
-  })
-  children.push(child)
+  const child = forked(path.join(root, 'dist', 'node', 'seed.mjs'), [], environment)
   if (child.pid) os.setPriority(child.pid, SEED_PRIORITY)
   const ended = new Promise((resolve) => child.once('exit', resolve))
   return {
@@ -238,17 +234,24 @@ async function warmUp() {
     )
 }
 
+/** A part without which nothing goes on. */
 function start(script, args, env) {
-  const child = fork(script, args, {
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, ...env },
-  })
-  children.push(child)
+  const child = forked(script, args, env)
   child.on('exit', (code, signal) => {
     if (ending) return
     console.error(`A part of Good Thud ended (${signal ?? code}). Start it again; nothing is lost.`)
     end(1)
   })
+  return child
+}
+
+/** A process that ends with this one. */
+function forked(script, args, env) {
+  const child = fork(script, args, {
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: { ...process.env, ...env },
+  })
+  children.push(child)
   return child
 }
 

@@ -125,7 +125,8 @@ function lengthClass(seconds: number): string {
   return seconds < 0.3 ? '0.15-0.3' : seconds < 1 ? '0.3-1' : seconds < 3 ? '1-3' : '3-20'
 }
 
-function share(part: number, all: number): string {
+/** "3 of 4 (75.0 %)". */
+export function share(part: number, all: number): string {
   return all === 0 ? '0 of 0' : `${part} of ${all} (${((100 * part) / all).toFixed(1)} %)`
 }
 

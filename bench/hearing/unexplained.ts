@@ -1,6 +1,7 @@
 import type { TrackBreakdown } from '../../src/core/hearing'
-import { coveredFraction } from '../../src/core/time-range'
+import { coveredFraction, type TimeRange } from '../../src/core/time-range'
 import type { Laid } from './mixes'
+import { share } from './score'
 
 /** A sound under speech for more than this part of it is not asked for: voices cover it. */
 const SPEECH_SHARE_MAX = 0.5
@@ -18,14 +19,14 @@ export function unexplainedReport(
   if (unlisted.length === 0) return []
   const speech = segments.filter(({ kind }) => kind === 'speech')
   const away = unlisted.filter((place) => coveredFraction(place, speech) <= SPEECH_SHARE_MAX)
-  const meets = (place: Laid): boolean =>
-    unexplained.some((event) => event.startS < place.endS && event.endS > place.startS)
-  const found = away.filter(meets).length
-  const others = unexplained.filter((event) =>
-    unlisted.every((place) => event.startS >= place.endS || event.endS <= place.startS),
-  )
+  const found = away.filter((place) => unexplained.some((event) => meets(event, place))).length
+  const others = unexplained.filter((event) => !unlisted.some((place) => meets(event, place)))
   const perMinute = (60 * others.length) / durationS
   return [
-    `  unexplained      ${found} of ${away.length} unlisted sounds away from speech (${((100 * found) / Math.max(1, away.length)).toFixed(1)} %), ${perMinute.toFixed(1)} events a minute that are none`,
+    `  unexplained      ${share(found, away.length)} unlisted sounds away from speech, ${perMinute.toFixed(1)} events a minute that are none`,
   ]
+}
+
+function meets(event: TimeRange, place: TimeRange): boolean {
+  return event.startS < place.endS && event.endS > place.startS
 }

@@ -44,7 +44,7 @@ export async function enqueuePreparing({ db, jobs }: Pick<App, 'db' | 'jobs'>, p
 export async function prepare(
   app: App,
   preparedBy: string | undefined,
-  { job, signal, report }: JobContext,
+  { signal, report }: JobContext,
 ): Promise<string> {
   if (preparedBy === undefined) throw new DomainError('not-prepared', messages.startAsBefore)
   const { steps } = await load(preparedBy)
@@ -56,7 +56,7 @@ export async function prepare(
       const tell = (fraction: number): void =>
         report((doneS + fraction * step.typicalS) / wholeS, messages.stepOf(index + 1, steps.length, step.words))
       tell(0)
-      await doStep(app, step, { after: job.id, signal, tell })
+      await doStep(app, step, { signal, tell })
       done.add(step.id)
       await setSetting(app.db, 'prepared-steps', JSON.stringify([...done]))
     }
@@ -69,13 +69,12 @@ export async function prepare(
 async function doStep(
   app: App,
   step: PreparingStep,
-  { after, signal, tell }: { after: number; signal: AbortSignal; tell: (fraction: number) => void },
+  { signal, tell }: { signal: AbortSignal; tell: (fraction: number) => void },
 ): Promise<void> {
-  const newest = await app.db
+  const { since } = await app.db
     .selectFrom('jobs')
-    .select((eb) => eb.fn.max('id').as('id'))
-    .executeTakeFirst()
-  const since = newest?.id ?? after
+    .select((eb) => eb.fn.max('id').as('since'))
+    .executeTakeFirstOrThrow()
   const fractions = new Map<number, number>()
   const follow = ({ id, kind, progressFraction }: { id: number; kind: JobKind; progressFraction: number }): void => {
     if (id <= since || !step.kinds.includes(kind)) return

@@ -4,7 +4,7 @@ import { clearance as messages } from '../wording/clearance'
 import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
-import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, whichCopyPoint } from './finding'
+import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, unknownSound, whichCopyPoint } from './finding'
 import { answeredPoint, clock, type Point, type PointSources, pointsOf } from './points'
 import type { SoundOnFile } from './sound-on-file'
 import { isBarred, stateOf, type VideoState } from './state'
@@ -88,7 +88,7 @@ function unsurePoints(findings: readonly Finding[], sources: ClearanceInput & { 
       const unsure = places
         .flatMap((index) => detections[index] ?? [])
         .filter(({ confidence }) => certaintyOf(confidence) === 'possible')
-      const { title, sourceName } = sources.sounds.get(soundId) ?? { title: messages.sound(soundId), sourceName: '' }
+      const { title, sourceName } = sources.sounds.get(soundId) ?? unknownSound(soundId)
       return [...new Set(unsure.map(({ trackIndex }) => trackIndex))].map((trackIndex) => {
         const here = unsure.filter((one) => one.trackIndex === trackIndex)
         return answeredPoint(

@@ -308,7 +308,7 @@ function settlementsWithoutPapers(
 }
 
 /** A sound of which nothing is on file any more. */
-function unknownSound(soundId: number): SoundOnFile {
+export function unknownSound(soundId: number): SoundOnFile {
   return {
     soundId,
     title: messages.sound(soundId),

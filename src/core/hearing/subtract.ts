@@ -60,7 +60,10 @@ class WindowTransform {
     const frames = Math.floor((heard.length - SIZE) / HOP) + 1
     const spectra = Array.from({ length: frames }, (_, frame) => this.both(heard, padded, frame * HOP))
     const shift = fractionalShift(spectra)
-    for (const spectrum of spectra) delay(spectrum.part, shift)
+    delay(
+      spectra.map(({ part: own }) => own),
+      shift,
+    )
     for (let from = 0; from < frames; from += STRETCH_FRAMES) {
       const stretch = spectra.slice(from, from + STRETCH_FRAMES)
       const gains = Array.from({ length: CELL_BANDS }, (_, band) => bandGain(stretch, band, gain))
@@ -122,31 +125,37 @@ function fractionalShift(spectra: readonly { readonly heard: Spectrum; readonly 
       powers[1][k] = (powers[1][k] as number) + pr * pr + pi * pi
     }
   }
+  for (let k = 1; k < bins; k++) {
+    const weight =
+      Math.hypot(re[k] as number, im[k] as number) / ((powers[0][k] as number) * (powers[1][k] as number) + 1e-30)
+    re[k] = weight * (re[k] as number)
+    im[k] = weight * (im[k] as number)
+  }
   let best = { shift: 0, agreement: Number.NEGATIVE_INFINITY }
   const steps = Math.round(SHIFT_MAX_FRAMES / SHIFT_STEP_FRAMES)
   for (let step = -steps; step <= steps; step++) {
     const shift = step * SHIFT_STEP_FRAMES
     let agreement = 0
     for (let k = 1; k < bins; k++) {
-      const [cr, ci] = [re[k] as number, im[k] as number]
-      const scale = Math.hypot(cr, ci) / ((powers[0][k] as number) * (powers[1][k] as number) + 1e-30)
       const angle = (2 * Math.PI * k * shift) / SIZE
-      agreement += scale * (cr * Math.cos(angle) - ci * Math.sin(angle))
+      agreement += (re[k] as number) * Math.cos(angle) - (im[k] as number) * Math.sin(angle)
     }
     if (agreement > best.agreement) best = { shift, agreement }
   }
   return best.shift
 }
 
-/** Moves what a spectrum is of by a part of a frame, in place. */
-function delay({ re, im }: Spectrum, frames: number): void {
+/** Moves what spectra are of by a part of a frame, in place. */
+function delay(spectra: readonly Spectrum[], frames: number): void {
   if (frames === 0) return
   for (let k = 1; k < SIZE / 2; k++) {
     const angle = (-2 * Math.PI * k * frames) / SIZE
     const [cos, sin] = [Math.cos(angle), Math.sin(angle)]
-    const [r, i] = [re[k] as number, im[k] as number]
-    re[k] = r * cos - i * sin
-    im[k] = r * sin + i * cos
+    for (const { re, im } of spectra) {
+      const [r, i] = [re[k] as number, im[k] as number]
+      re[k] = r * cos - i * sin
+      im[k] = r * sin + i * cos
+    }
   }
 }
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, effect, noise } from '../../../test/signals'
+import { coveredS } from '../time-range'
 import { BREAKDOWN_HOP } from './breakdown-steps'
 import type { Detection } from './detections'
 import { trackOf } from './track'
@@ -104,8 +105,6 @@ describe('trackBreakdown', () => {
     }
     const nothing = new Float32Array(20 * RATE_HZ)
     const music = chords(20)
-    const coveredS = (ranges: readonly { startS: number; endS: number }[]): number =>
-      ranges.reduce((sum, { startS, endS }) => sum + endS - startS, 0)
 
     it('is explained by it where little is left without it', () => {
       expect(heardOver(nothing, 0.1).beyondHeard).toEqual([])

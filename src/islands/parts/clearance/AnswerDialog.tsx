@@ -22,10 +22,10 @@ export function AnswerDialog({ videoId, point, kind, onClose }: AnswerDialogProp
   const { answer } = useAnswers(videoId)
   const [by, setBy] = useState<string | null>(null)
   const [reason, setReason] = useState('')
-  // Where there is but one that it can be, it is that one.
-  const [only, ...others] = point.soundTitles
+  // There is but one that it can be.
+  const [only] = point.soundTitles
   const [from, setFrom] = useState<Pick<SoundSummary, 'id' | 'title'> | null>(
-    point.kind === 'unsure' && only && others.length === 0 ? { id: only.soundId, title: only.title } : null,
+    point.kind === 'unsure' && only ? { id: only.soundId, title: only.title } : null,
   )
   const name = by ?? shell.data?.licensee ?? ''
   const submit = (event: React.FormEvent): void => {
