@@ -1,6 +1,9 @@
 import { HEARING_RATE_HZ } from './constants'
 import type { Detection } from './detections'
 
+/** What a stretch of a track is, apart from the sounds that were heard. */
+export type SegmentKind = 'speech' | 'music' | 'noise' | 'silence'
+
 /** Step of the analysis and of the voice model, frames (32 ms). */
 export const BREAKDOWN_HOP = 512
 /** Under this level, dB relative to full scale, there is nothing to hear. */
@@ -24,4 +27,9 @@ export function guarded(voiced: Uint8Array, covered: Uint8Array): Uint8Array {
   for (let step = 0; step < flags.length; step++)
     if (voiced[step] || covered[step]) flags.fill(1, Math.max(0, step - EVENT_GUARD), step + EVENT_GUARD + 1)
   return flags
+}
+
+/** A power as a level, dB; -120 for none. */
+export function decibels(power: number): number {
+  return 10 * Math.log10(power + 1e-12)
 }

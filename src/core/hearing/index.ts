@@ -1,5 +1,6 @@
 export { addsUp } from './adds-up'
-export { BREAKDOWN_HOP } from './breakdown-steps'
+
+export { BREAKDOWN_HOP, type SegmentKind } from './breakdown-steps'
 export { CellTransform } from './cells'
 export { type Certainty, certaintyOf } from './certainty'
 export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
@@ -54,10 +55,5 @@ export { type BandLevels, bandLevels, hearableFromDb } from './sensitivity'
 export { type SoundKind, soundKind } from './sound-kind'
 export { subtracted } from './subtract'
 export { compand, Track, trackOf } from './track'
-export {
-  type Segment,
-  type SegmentKind,
-  type TrackBreakdown,
-  trackBreakdown,
-  type UnexplainedEvent,
-} from './track-breakdown'
+export { type Segment, type TrackBreakdown, trackBreakdown } from './track-breakdown'
+export type { UnexplainedEvent } from './unexplained-events'
