@@ -22,8 +22,11 @@ export interface Laid {
   readonly treatment: Treatment
 }
 
-/** `sped` holds only what is played at another speed, with its pitch moving along or kept. */
-export type SetName = 'untouched' | 'edited' | 'treated' | 'sped' | 'absent' | 'long'
+/**
+ * `sped` holds only what is played at another speed, with its pitch moving along or kept. In `absent` and `unlisted` nothing is listed of what was laid in;
+ * in `unlisted` voices pause for most of the time.
+ */
+export type SetName = 'untouched' | 'edited' | 'treated' | 'sped' | 'absent' | 'unlisted' | 'long'
 
 export interface Mix {
   readonly set: SetName
@@ -39,13 +42,25 @@ const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
   edited: [-12, -9, -6, -3, 0, 3, 6],
   treated: [-6, -3, 0, 3, 6],
   sped: [-6, -3, 0, 3, 6],
-  absent: [],
+  absent: [0],
+  unlisted: [-6, 0, 6],
   long: [-12, -6, 0, 6],
 }
-const GAP_S: Readonly<Record<SetName, number>> = { untouched: 2, edited: 2, treated: 2, sped: 2, absent: 1, long: 12 }
+const GAP_S: Readonly<Record<SetName, number>> = {
+  untouched: 2,
+  edited: 2,
+  treated: 2,
+  sped: 2,
+  absent: 1,
+  unlisted: 3,
+  long: 12,
+}
+/** In `unlisted` voices are there for so long in every stretch of so many seconds. */
+const SPOKEN_S = 6
+const SPOKEN_EVERY_S = 24
 const FADE_S = 0.005
 
-/** A labelled mix. @param sounds What may be placed in the mix: for `absent`, sounds that will not be listed. */
+/** A labelled mix. @param sounds What may be placed in the mix: for `absent` and `unlisted`, sounds that will not be listed. */
 export function mixOf(
   set: SetName,
   material: Material,
@@ -53,10 +68,10 @@ export function mixOf(
   { durationS, seed }: { readonly durationS: number; readonly seed: number },
 ): Mix {
   const chance = new Chance(seed)
-  const { left, right } = bedOf(material, durationS, chance)
+  const { left, right } = bedOf(material, durationS, chance, set === 'unlisted')
   const under = { left: left.slice(), right: right.slice() }
   const laid: Laid[] = []
-  const ratios = RATIOS_DB[set].length > 0 ? RATIOS_DB[set] : [0]
+  const ratios = RATIOS_DB[set]
   for (let startS = 1.5; ; ) {
     const sound = sounds[Math.floor(chance.unit() * sounds.length)] as BenchSound
     if (startS + (2 * sound.left.length) / RATE_HZ > durationS - 1) break
@@ -72,11 +87,11 @@ export function mixOf(
     laid.push(one)
     startS = one.endS + GAP_S[set] * chance.between(0.4, 1.6)
   }
-  const isListed = set !== 'absent'
+  const isListed = set !== 'absent' && set !== 'unlisted'
   return { set, left, right, laid: isListed ? laid : [], unlisted: isListed ? [] : laid }
 }
 
-function bedOf(material: Material, durationS: number, chance: Chance) {
+function bedOf(material: Material, durationS: number, chance: Chance, withPauses: boolean) {
   const speech = material.speech(durationS, chance)
   const [left, right] = material.music(durationS, chance) as [Float32Array, Float32Array]
   const speechGain = 0.08 / rms(speech, 0, speech.length)
@@ -85,7 +100,8 @@ function bedOf(material: Material, durationS: number, chance: Chance) {
   let level = 1
   for (let i = 0; i < left.length; i++) {
     if (i % (8 * RATE_HZ) === 0) level = [0.1, 0.7, 1, 1.6][Math.floor(chance.unit() * 4)] as number
-    const voice = (speech[i] as number) * speechGain
+    const isSpoken = !withPauses || i % (SPOKEN_EVERY_S * RATE_HZ) < SPOKEN_S * RATE_HZ
+    const voice = isSpoken ? (speech[i] as number) * speechGain : 0
     left[i] = voice + (left[i] as number) * musicGain * level
     right[i] = voice + (right[i] as number) * musicGain * level
   }

@@ -20,7 +20,7 @@ import { encodersAreThere, writeMix, writeSounds } from './write'
  *
  * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
  */
-const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'sped', 'absent', 'long']
+const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'sped', 'absent', 'unlisted', 'long']
 /** What the tasks of a check are, for figures. */
 const STAGE_WORDS: Readonly<Record<string, string>> = {
   decodeTrack: 'decoding',
@@ -35,7 +35,7 @@ const STAGE_WORDS: Readonly<Record<string, string>> = {
   breakDownTrack: 'breaking down the rest',
   measureSensitivity: 'sensitivity',
 }
-/** Sounds that are laid into the absent set and not listed. */
+/** Sounds that are laid into the sets without listed ones. */
 const UNLISTED = 60
 const [root, ...args] = process.argv.slice(2) as [string, ...string[]]
 const { values } = parseArgs({
@@ -84,7 +84,8 @@ async function measured(): Promise<void> {
   for (const [at, set] of (values.sets as string).split(',').entries()) {
     const name = set as SetName
     const length = name === 'long' ? 900 : durationS
-    const laidIn = name === 'absent' ? (unlisted.length > 0 ? unlisted : [silence()]) : half(listed, which)
+    const laidIn =
+      name === 'absent' || name === 'unlisted' ? (unlisted.length > 0 ? unlisted : [silence()]) : half(listed, which)
     const mix = mixOf(name, material, laidIn, { durationS: length, seed: 900 + 7 * at + (which === 'aside' ? 3 : 0) })
     const codec = encodersAreThere() ? (at % 2 === 0 ? 'aac' : 'opus') : 'wav'
     const { file, laid } = writeMix(work, name, mix, codec)

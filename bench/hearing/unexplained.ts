@@ -19,11 +19,17 @@ export function unexplainedReport(
   if (unlisted.length === 0) return []
   const speech = segments.filter(({ kind }) => kind === 'speech')
   const away = unlisted.filter((place) => coveredFraction(place, speech) <= SPEECH_SHARE_MAX)
-  const found = away.filter((place) => unexplained.some((event) => meets(event, place))).length
+  const byRatio = [...new Set(away.map(({ ratioDb }) => ratioDb))]
+    .sort((a, b) => a - b)
+    .map((ratioDb) => {
+      const those = away.filter((place) => place.ratioDb === ratioDb)
+      const found = those.filter((place) => unexplained.some((event) => meets(event, place))).length
+      return `${share(found, those.length)} at ${ratioDb} dB`
+    })
   const others = unexplained.filter((event) => !unlisted.some((place) => meets(event, place)))
   const perMinute = (60 * others.length) / durationS
   return [
-    `  unexplained      ${share(found, away.length)} unlisted sounds away from speech, ${perMinute.toFixed(1)} events a minute that are none`,
+    `  unexplained      of unlisted sounds away from speech ${byRatio.join(', ')}; ${perMinute.toFixed(1)} events a minute that are none`,
   ]
 }
 

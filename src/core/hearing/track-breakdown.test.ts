@@ -145,13 +145,48 @@ describe('trackBreakdown', () => {
     })
   })
 
-  it('takes beats that come again and again for music, and what comes once for itself', () => {
-    const samples = chords(20)
+  describe('over music', () => {
     const hit = effect({ length: 0.3 * RATE_HZ, rateHz: RATE_HZ, seed: 8 })
-    for (let second = 2; second < 8; second += 0.75) addAt(samples, hit, second * RATE_HZ, 2)
-    addAt(samples, hit, 15 * RATE_HZ, 2)
-    const { unexplained } = trackBreakdown(trackOf(samples), speechIn(20, []), [])
-    expect(unexplained.map(({ startS }) => Math.round(startS))).toEqual([15])
+    const atSeconds = (samples: Float32Array): number[] =>
+      trackBreakdown(trackOf(samples), speechIn(samples.length / RATE_HZ, []), []).unexplained.map(({ startS }) =>
+        Math.round(startS),
+      )
+
+    it.each([
+      ['in a short track', 20, 8, 15],
+      ['in a long one', 60, 40, 51],
+    ])(
+      'takes beats that come again and again for its own, and what comes once for itself, %s',
+      (_, lengthS, untilS, onceS) => {
+        const samples = chords(lengthS)
+        for (let second = 2; second < untilS; second += 0.75) addAt(samples, hit, second * RATE_HZ, 2)
+        addAt(samples, hit, onceS * RATE_HZ, 2)
+        expect(atSeconds(samples)).toEqual([onceS])
+      },
+    )
+
+    /** Music with a hiss all over it, that leaves no band empty. */
+    const hissing = (durationS: number): Float32Array => {
+      const samples = chords(durationS)
+      addAt(samples, noise(samples.length, 21, 0.02), 0, 1)
+      return samples
+    }
+    const burst = noise(0.6 * RATE_HZ, 9, 0.07)
+
+    it('finds noise that is no louder than the music, because it comes once', () => {
+      const once = hissing(60)
+      addAt(once, burst, 33.1 * RATE_HZ, 1)
+      expect(atSeconds(once)).toEqual([33])
+      const inEveryBar = hissing(60)
+      for (let second = 0.9; second < 59; second += 1.5) addAt(inEveryBar, burst, second * RATE_HZ, 1)
+      expect(atSeconds(inEveryBar)).toEqual([])
+    })
+
+    it('says nothing of what is no louder where there is too little music to compare with', () => {
+      const short = hissing(16)
+      addAt(short, burst, 8.1 * RATE_HZ, 1)
+      expect(atSeconds(short)).toEqual([])
+    })
   })
 
   it('takes silence and nothing', () => {

@@ -57,7 +57,7 @@ export function trackBreakdown(
   const covered = coveredSteps(heard, steps)
   const beyond = beyondSteps({ rest, whole }, voiced, heard, steps)
   const explained = covered.map((flag, step) => (flag && !beyond[step] ? 1 : 0))
-  const unexplained = unexplainedEvents(levels, kinds, guarded(voiced, explained), total)
+  const unexplained = unexplainedEvents({ levels, tonal, total, kinds, guard: guarded(voiced, explained) })
   const seconds = (kind: SegmentKind): number =>
     segments.reduce((sum, segment) => sum + (segment.kind === kind ? segment.endS - segment.startS : 0), 0)
   const unexplainedS = unexplained.reduce((sum, event) => sum + event.endS - event.startS, 0)
