@@ -2,7 +2,15 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { Probe, SavedSearches, SoundCounts, SoundPage, SpokenWords, VocabularyWire } from '../src/contract'
+import {
+  Probe,
+  SavedSearches,
+  SoundCounts,
+  SoundPage,
+  SpokenWords,
+  VocabularyWire,
+  WordProposalWire,
+} from '../src/contract'
 import { writeWav } from '../src/core/formats/wav'
 import * as probesRoute from '../src/pages/api/probes/index'
 import * as searchRoute from '../src/pages/api/searches/[id]'
@@ -10,6 +18,7 @@ import * as searchesRoute from '../src/pages/api/searches/index'
 import * as countsRoute from '../src/pages/api/sounds/counts'
 import * as soundsRoute from '../src/pages/api/sounds/index'
 import * as captionsRoute from '../src/pages/api/videos/[id]/captions'
+import * as eventWordsRoute from '../src/pages/api/videos/[id]/event-words'
 import * as vocabularyRoute from '../src/pages/api/vocabulary'
 import { todayIso } from '../src/server/database/open'
 import { probeFile } from '../src/server/finding/probes'
@@ -17,7 +26,7 @@ import { editShelf } from '../src/server/shelf/edit-shelf'
 import { changeShell } from '../src/server/shell-state'
 import { createVideo } from '../src/server/videos/videos'
 import { call, serveApp, value } from './call'
-import { mirrorAll, openWorld, RATE_HZ, soundId, soundSamples, type World } from './world'
+import { bringExport, mirrorAll, openWorld, RATE_HZ, soundId, soundSamples, type World } from './world'
 
 let world: World
 beforeAll(async () => {
@@ -305,5 +314,27 @@ describe('words of the captions', () => {
 
   it('of a video that is not there are not there', async () => {
     expect((await call(captionsRoute, 'GET', { params: { id: '99999' } })).status).toBe(404)
+  })
+})
+
+describe('a part of a finished video', () => {
+  it('is told in words by what sounds like it', async () => {
+    const videoId = await inHand(['online'])
+    const samples = new Float32Array(4 * RATE_HZ)
+    samples.set(soundSamples('h3'), RATE_HZ)
+    await bringExport(world.app, videoId, writeWav({ sampleRateHz: RATE_HZ, channels: [samples] }))
+    const words = (fromS: number, toS: number) =>
+      call(eventWordsRoute, 'GET', { params: { id: String(videoId) }, query: `?fromS=${fromS}&toS=${toS}` })
+    const heard = WordProposalWire.parse(await (await words(1, 1.5)).json())
+    expect(heard.words.map(({ word }) => word)).toContain('servo')
+    expect(heard.category?.name).toBe('Machines')
+    expect(WordProposalWire.parse(await (await words(3, 4)).json())).toEqual({
+      words: [],
+      category: null,
+      neighbours: 0,
+    })
+    expect((await words(2, 1)).status).toBe(400)
+    expect((await call(eventWordsRoute, 'GET', { params: { id: String(videoId) } })).status).toBe(400)
+    expect((await call(eventWordsRoute, 'GET', { params: { id: '99999' }, query: '?fromS=0&toS=1' })).status).toBe(404)
   })
 })

@@ -138,6 +138,7 @@ export const clearance = {
   playTheEventAt: (clock: string) => `Play the event at ${clock}`,
   toHzDb: (length: string, lowHz: string, highHz: string, levelDb: string) =>
     `${length}, ${lowHz} to ${highHz} Hz, ${levelDb} dB`,
+  maybe: (words: string) => `maybe ${words}`,
   findSoundsLikeTheEvent: (clock: string) => `Find sounds like the event at ${clock}`,
   soundsLikeIt: 'Sounds like it',
   notHeardHalfOfThem: (count: number, level: string) =>

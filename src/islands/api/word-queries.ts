@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { OwnWordsInput, WordProposalWire } from '../../contract'
+import type { TimeRange } from '../../core/time-range'
 import { useOfferUndo } from '../state/undo'
 import { ask, send } from './client'
 
@@ -8,6 +9,16 @@ export function useProposedWords(id: number) {
   return useQuery({
     queryKey: ['sound', id, 'words'],
     queryFn: ({ signal }) => ask(`/api/sounds/${id}/words`, WordProposalWire, { signal }),
+  })
+}
+
+/** What a part of the finished file of a video sounds like, in words. It is asked for once: a file does not change. */
+export function usePartWords(videoId: number, { startS, endS }: TimeRange) {
+  const params = new URLSearchParams({ fromS: String(startS), toS: String(endS) })
+  return useQuery({
+    queryKey: ['part-words', videoId, startS, endS],
+    queryFn: ({ signal }) => ask(`/api/videos/${videoId}/event-words?${params}`, WordProposalWire, { signal }),
+    staleTime: Number.POSITIVE_INFINITY,
   })
 }
 

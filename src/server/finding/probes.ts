@@ -52,14 +52,25 @@ export async function probeSound(
   return describeProbe(services, { path: services.store.blobPath(sound.audio_sha256), range, title, signal })
 }
 
-/** Describes a range of the newest finished file of a video. @throws {DomainError} not-found, bad-range. */
+/** Keeps the description of a range of the newest finished file of a video. @throws {DomainError} not-found, bad-range, silent. */
 export async function probeVideo(
   services: Services,
   videoId: number,
   range: TimeRange,
   signal: AbortSignal,
 ): Promise<Probe> {
-  const file = await services.db
+  const { likeness, videoTitle } = await describeVideoPart(services, videoId, range, signal)
+  return keepProbe(services, `${videoTitle}, ${rangeWords(range)}`, likeness)
+}
+
+/** Describes a range of the newest finished file of a video. @throws {DomainError} not-found, bad-range. */
+export async function describeVideoPart(
+  { db, store, interactivePool }: Services,
+  videoId: number,
+  range: TimeRange,
+  signal: AbortSignal,
+): Promise<{ readonly likeness: SoundDescription['likeness']; readonly videoTitle: string }> {
+  const file = await db
     .selectFrom('exports')
     .innerJoin('videos', 'videos.id', 'exports.video_id')
     .select(['exports.sha256', 'videos.title'])
@@ -69,17 +80,29 @@ export async function probeVideo(
     .orderBy('exports.id', 'desc')
     .executeTakeFirst()
   if (!file) throw notFound(messages.finishedFileThisVideo)
-  const title = `${file.title}, ${rangeWords(range)}`
-  return describeProbe(services, { path: services.store.blobPath(file.sha256), range, title, signal })
+  requireRange(range)
+  const task: DescribeTask = { path: store.blobPath(file.sha256), range }
+  const { likeness } = await runWatchedTask<SoundDescription>(interactivePool, 'describeSound', task, { signal })
+  return { likeness, videoTitle: file.title }
 }
 
 async function describeProbe(
-  { db, interactivePool }: Services,
+  services: Services,
   { path, range, title, signal }: { path: string; range: TimeRange | null; title: string; signal: AbortSignal },
 ): Promise<Probe> {
   if (range) requireRange(range)
   const task: DescribeTask = { path, range }
-  const { likeness } = await runWatchedTask<SoundDescription>(interactivePool, 'describeSound', task, { signal })
+  const { likeness } = await runWatchedTask<SoundDescription>(services.interactivePool, 'describeSound', task, {
+    signal,
+  })
+  return keepProbe(services, title, likeness)
+}
+
+async function keepProbe(
+  { db }: Pick<Services, 'db'>,
+  title: string,
+  likeness: SoundDescription['likeness'],
+): Promise<Probe> {
   if (!likeness) throw new DomainError('silent', messages.thereOnlySilenceInNothing)
   const { id } = await db
     .insertInto('probes')

@@ -1,9 +1,12 @@
 import { proposedWords, type WordProposal } from '../../core/finding'
 import { alikeFraction } from '../../core/likeness'
+import type { TimeRange } from '../../core/time-range'
 import { sounds as messages } from '../../messages/server/sounds'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { DomainError, notFound } from '../domain-error'
+import { describeVideoPart } from '../finding/probes'
+import type { LikeWhat } from '../ports/finder-messages'
 
 /** Sounds alike that are looked at; some have no words themselves, or are the same recording. */
 const LOOKED_AT = 60
@@ -19,13 +22,40 @@ export async function proposeWords(
     .where('id', '=', soundId)
     .executeTakeFirst()
   if (!sound) throw notFound(messages.thisSound)
+  return proposeWordsLike({ db, finder }, { kind: 'sound', id: soundId }, [
+    sound.title,
+    ...(JSON.parse(sound.tags_json) as string[]),
+  ])
+}
+
+/**
+ * Words for a range of the newest finished file of a video by what the nearest sounds of libraries are called; none where it is silent.
+ *
+ * @throws {DomainError} not-found, bad-range.
+ */
+export async function proposeWordsForPart(
+  services: Services,
+  videoId: number,
+  range: TimeRange,
+  signal: AbortSignal,
+): Promise<WordProposal> {
+  const { likeness } = await describeVideoPart(services, videoId, range, signal)
+  if (!likeness) return { words: [], category: null, neighbours: 0 }
+  return proposeWordsLike(services, { kind: 'vector', vector: likeness.vector }, [])
+}
+
+async function proposeWordsLike(
+  { db, finder }: Pick<Services, 'db' | 'finder'>,
+  like: LikeWhat,
+  known: readonly string[],
+): Promise<WordProposal> {
   const alike = await finder
     .ask('find', {
       query: { parts: [], filters: [] },
       sort: 'best',
       limit: LOOKED_AT,
       offset: 0,
-      like: { kind: 'sound', id: soundId },
+      like,
       fits: null,
     })
     .catch((error: unknown) => {
@@ -48,7 +78,7 @@ export async function proposeWords(
     .execute()
   const byId = new Map(rows.map((row) => [row.id, row]))
   const neighbours = alike.ids.flatMap((id, at) => {
-    const row = id === soundId ? undefined : byId.get(id)
+    const row = like.kind === 'sound' && id === like.id ? undefined : byId.get(id)
     if (!row) return []
     const { title, category } = row
     return [
@@ -60,5 +90,5 @@ export async function proposeWords(
       },
     ]
   })
-  return proposedWords(neighbours, [sound.title, ...(JSON.parse(sound.tags_json) as string[])])
+  return proposedWords(neighbours, known)
 }

@@ -1,10 +1,14 @@
 import type { CheckedTrackWire, SensitivityWire, TrackBreakdownWire } from '../../../contract'
+import type { TimeRange } from '../../../core/time-range'
 import { messages } from '../../../messages'
 import { useFindLikePart } from '../../api/find-queries'
+import { usePartWords } from '../../api/word-queries'
 import { clock, lengthWords, shareWords } from '../../format/words'
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
 const EVENTS_SHOWN = 6
+/** Of so many events it is said what they sound like: each takes a moment to be described. */
+const EVENTS_DESCRIBED = 12
 
 /** What the track is made of beside the findings, what stands out unexplained, and how far the check can be trusted. */
 export function TrackBreakdown({
@@ -23,7 +27,7 @@ export function TrackBreakdown({
       <h2 className="text-2xl font-semibold">{messages.clearance.theRestOfTheTrack}</h2>
       <p className="mt-1 max-w-3xl">{restSentence(breakdown)}</p>
       <div className="mt-4 grid grid-cols-2 gap-10 max-md:grid-cols-1">
-        <Unexplained videoId={videoId} breakdown={breakdown} onSeek={onSeek} />
+        <Unexplained videoId={videoId} breakdown={breakdown} onSeek={onSeek} isMain={track.index === 0} />
         <div>
           <h3 className="font-semibold">{messages.clearance.howFarThisCanBe}</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
@@ -84,9 +88,11 @@ interface UnexplainedProps {
   readonly breakdown: TrackBreakdownWire
   readonly videoId: number
   readonly onSeek: (timeS: number) => void
+  /** Only of the first sound track can a part be described. */
+  readonly isMain: boolean
 }
 
-function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
+function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
   const { unexplained } = breakdown
   const { findLike, error } = useFindLikePart()
   return (
@@ -100,7 +106,7 @@ function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
           <details className="mt-2" open={unexplained.length <= EVENTS_SHOWN}>
             <summary className="cursor-pointer">{messages.clearance.whereTheyAre}</summary>
             <ul aria-label={messages.clearance.unexplainedEvents} className="mt-1 max-h-64 overflow-y-auto">
-              {unexplained.map((event) => (
+              {unexplained.map((event, at) => (
                 <li key={event.startS} className="flex items-baseline gap-3 py-0.5">
                   <button
                     type="button"
@@ -118,6 +124,7 @@ function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
                       event.levelDb.toFixed(0),
                     )}
                   </span>
+                  {isMain && at < EVENTS_DESCRIBED && <EventWords videoId={videoId} event={event} />}
                   <button
                     type="button"
                     className="text-sm underline decoration-from-font underline-offset-2"
@@ -139,6 +146,14 @@ function Unexplained({ breakdown, videoId, onSeek }: UnexplainedProps) {
       )}
     </div>
   )
+}
+
+/** What an event may be, by what the sounds nearest to it are called. Nothing until that is known, and where nothing is near. */
+function EventWords({ videoId, event }: { videoId: number; event: TimeRange }) {
+  const { data } = usePartWords(videoId, event)
+  const words = [...(data?.category ? [data.category.name] : []), ...(data?.words ?? []).map(({ word }) => word)]
+  if (words.length === 0) return null
+  return <span className="text-sm">{messages.clearance.maybe(words.slice(0, 3).join(', ').toLowerCase())}</span>
 }
 
 /** From which level the sounds that were not heard would have been. */
