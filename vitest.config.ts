@@ -7,7 +7,8 @@ export default defineConfig({
     // Signal processing and real processes take their time on a small machine; the limit only ends what hangs.
     testTimeout: 120_000,
     hookTimeout: 120_000,
-    maxWorkers: 2,
+    // Twice as many as cores of a small machine: a third of the time they wait for processes, disks and other threads.
+    maxWorkers: 4,
     // What one file has loaded, and the threads that it started, are there for the next one: a third of the time.
     isolate: false,
     reporters: ['default', ['json', { outputFile: 'test-results/unit.json' }]],

@@ -483,6 +483,20 @@ test('a part of a finished video is marked on the time map, played to its end, a
   expect((await page.getByRole('row').nth(3).textContent()) ?? '').toMatch(/Owl|pigeon|Grouse/)
 })
 
+test('what an unexplained event may be is said, and sounds like it are found', async ({ page }) => {
+  await page.goto('/videos')
+  await page.getByRole('link', { name: 'Three signals before dawn' }).click()
+  const events = page.getByRole('list', { name: 'Unexplained events' })
+  // A low thump of the music under a wind: the nearest sounds are hums and winds.
+  const thump = events.getByRole('listitem').filter({ hasText: '0:18.5' })
+  await expect(thump).toContainText(/maybe [a-z ,]*(ambience|hum|wind)/)
+  // Of one that is like nothing nothing is said.
+  await expect(events.getByRole('listitem').filter({ hasText: '0:04.6' })).not.toContainText('maybe')
+  await thump.getByRole('button', { name: 'Find sounds like the event at 0:18.5' }).click()
+  await expect(page).toHaveURL(/like=probe/)
+  await expect(page.getByText(/Three signals before dawn, 18\.5 to 18\.6 s/).first()).toBeVisible()
+})
+
 test('while the search loads it says so, and when it fails it offers to try again', async ({ page }) => {
   let fail = true
   await page.route('**/api/sounds?**', async (route) => {

@@ -33,7 +33,7 @@ function measureBefore(revision, args) {
   const tree = path.join(folder, 'tree')
   const git = (...command) => spawnSync('git', command, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] }).status
   try {
-    if (git('worktree', 'add', '--detach', tree, revision) !== 0) process.exit(2)
+    if (git('worktree', 'add', '--quiet', '--detach', tree, revision) !== 0) process.exit(2)
     // With other packages it installs its own.
     const lockOf = (at) => fs.readFileSync(path.join(at, 'package-lock.json'), 'utf8')
     if (lockOf(tree) === lockOf(root) && git('diff', '--quiet', revision, 'HEAD', '--', 'patches') === 0)

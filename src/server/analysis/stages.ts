@@ -5,9 +5,6 @@ import type { DecodedTrack, SearchedSound } from '../workers/tasks'
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
 export const WINDOWS_PER_STAGE = 3
 
-/** So many sounds of a catalogue are looked up at other speeds at most: the time that it takes grows with them. */
-const LOOKED_UP_MAX = 4000
-
 /** What is listened for. */
 export interface ReferenceSet {
   /** Feature file of each sound; detections carry the index into this list. */
@@ -60,7 +57,7 @@ export function stagesOf(track: DecodedTrack, reference: ReferenceSet): Stage[] 
       indices,
       decoys: listened,
       treated,
-      lookedUp: treated ? [] : indices.slice(0, LOOKED_UP_MAX),
+      lookedUp: treated ? [] : indices,
       windows: stretch,
     })),
   )

@@ -9,6 +9,7 @@ import { clock, lengthWords, shareWords } from '../../format/words'
 const EVENTS_SHOWN = 6
 /** Of so many events it is said what they sound like: each takes a moment to be described. */
 const EVENTS_DESCRIBED = 12
+const WORDS_SHOWN = 3
 
 /** What the track is made of beside the findings, what stands out unexplained, and how far the check can be trusted. */
 export function TrackBreakdown({
@@ -151,9 +152,10 @@ function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
 /** What an event may be, by what the sounds nearest to it are called. Nothing until that is known, and where nothing is near. */
 function EventWords({ videoId, event }: { videoId: number; event: TimeRange }) {
   const { data } = usePartWords(videoId, event)
-  const words = [...(data?.category ? [data.category.name] : []), ...(data?.words ?? []).map(({ word }) => word)]
+  const names = [...(data?.category ? [data.category.name] : []), ...(data?.words ?? []).map(({ word }) => word)]
+  const words = [...new Set(names.map((name) => name.toLowerCase()))].slice(0, WORDS_SHOWN)
   if (words.length === 0) return null
-  return <span className="text-sm">{messages.clearance.maybe(words.slice(0, 3).join(', ').toLowerCase())}</span>
+  return <span className="text-sm">{messages.clearance.maybe(words.join(', '))}</span>
 }
 
 /** From which level the sounds that were not heard would have been. */
