@@ -6,7 +6,7 @@ import { printPaths, ribbonColumn } from './format/print-shapes'
 import { clock, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence, answerWords } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
-import { restSentence, speedSentences, trustSentence } from './parts/clearance/TrackBreakdown'
+import { limitSentence, restSentence, speedSentences, trustSentence } from './parts/clearance/TrackBreakdown'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 
 function base64(bytes: readonly number[]): string {
@@ -140,6 +140,14 @@ describe('words', () => {
     expect(restSentence({ ...breakdown, unexplained, explainedFraction: 0.98 })).toContain(
       '98 % of the track is explained.',
     )
+  })
+
+  it('where nothing would stand out', () => {
+    const secondsOf = { speech: 16.2, music: 12, noise: 0, silence: 0, heard: 3, unexplained: 0 }
+    expect(limitSentence({ secondsOf })).toBe(
+      'Under the 16 s of speech, a sound that is in none of your libraries is not noticed.',
+    )
+    expect(limitSentence({ secondsOf: { ...secondsOf, speech: 0.4 } })).toBeNull()
   })
 
   it('how far a check can be trusted', () => {

@@ -133,6 +133,8 @@ export const clearance = {
       one: '# event that is no sound of your libraries. Say above where it is from.',
       other: '# events that are no sound of your libraries. Say above where they are from.',
     }),
+  notNoticedUnderSpeech: (length: string) =>
+    `Under the ${length} of speech, a sound that is in none of your libraries is not noticed.`,
   whereTheyAre: 'Where they are',
   unexplainedEvents: 'Unexplained events',
   playTheEventAt: (clock: string) => `Play the event at ${clock}`,

@@ -10,6 +10,8 @@ const EVENTS_SHOWN = 6
 /** Of so many events it is said what they sound like: each takes a moment to be described. */
 const EVENTS_DESCRIBED = 12
 const WORDS_SHOWN = 3
+/** Less of something in a track is not spoken of, s. */
+const SAID_MIN_S = 0.5
 
 /** What the track is made of beside the findings, what stands out unexplained, and how far the check can be trusted. */
 export function TrackBreakdown({
@@ -54,7 +56,7 @@ export function restSentence({ secondsOf, explainedFraction, unexplained }: Trac
       ['silence', secondsOf.silence],
     ] as const
   )
-    .filter(([, seconds]) => seconds >= 0.5)
+    .filter(([, seconds]) => seconds >= SAID_MIN_S)
     .sort((a, b) => b[1] - a[1])
     .map(([name, seconds]) => messages.clearance.lengthOfSound(lengthWords(seconds), name))
   const made =
@@ -66,6 +68,12 @@ export function restSentence({ secondsOf, explainedFraction, unexplained }: Trac
       ? messages.clearance.nothingElseStandsOut
       : messages.clearance.ofTheTrackIsExplained(shareWords(explainedFraction))
   return `${made} ${left}`
+}
+
+/** Where nothing would stand out, in a sentence; null where everywhere something would. */
+export function limitSentence({ secondsOf }: Pick<TrackBreakdownWire, 'secondsOf'>): string | null {
+  if (secondsOf.speech < SAID_MIN_S) return null
+  return messages.clearance.notNoticedUnderSpeech(lengthWords(secondsOf.speech))
 }
 
 /** What the listening for sounds that cannot be there says, in a sentence. */
@@ -96,6 +104,7 @@ interface UnexplainedProps {
 function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
   const { unexplained } = breakdown
   const { findLike, error } = useFindLikePart()
+  const limit = limitSentence(breakdown)
   return (
     <div>
       <h3 className="font-semibold">{messages.clearance.unexplained}</h3>
@@ -145,6 +154,7 @@ function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
           )}
         </>
       )}
+      {limit && <p className="mt-2">{limit}</p>}
     </div>
   )
 }
