@@ -1,10 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail } from '../src/contract'
+import type { CheckFacts } from '../src/core/clearance'
 import { FEATURES_VERSION } from '../src/core/hearing'
+import { coveredFraction, coveredS, type TimeRange } from '../src/core/time-range'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { checkAgain } from '../src/server/checks/start-check'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
+import { getFacts } from '../src/server/rows/check-facts'
 import { getVideo } from '../src/server/videos/videos'
 import { openCheckedFilm } from './checked-film'
 import { bringExport, download, finishedTrack, makeVideo, soundId, type World } from './world'
@@ -16,6 +19,11 @@ beforeAll(async () => {
   ;({ world, videoId, detail } = await openCheckedFilm('check-again'))
 })
 afterAll(() => world.close())
+
+async function factsOf(checkId: number): Promise<CheckFacts> {
+  const { factsSha256 } = await getCheckDetail(world.app, checkId, todayIso())
+  return getFacts(world.app.db, factsSha256 as string)
+}
 
 describe('a check', () => {
   it('is settled by acquiring the sound', async () => {
@@ -74,6 +82,32 @@ describe('a check', () => {
     expect(caughtUp.points.map(({ kind }) => kind)).not.toContain('list-grew')
     expect(caughtUp.listenedFor).toBe(22)
     expect(caughtUp.factsSha256).not.toBe(grown.factsSha256)
+  })
+
+  it('that is carried on by a sound of later has more beside it just where a check from the start has', async () => {
+    const film = await makeVideo(world.app, 'A film with a servo under its music')
+    // The servo is fainter than the music that goes on over it.
+    const { checkId } = await bringExport(world.app, film, finishedTrack(8, [['h9', 3, -20]]))
+    const whole = await factsOf(checkId)
+    expect(whole.detections).toHaveLength(1)
+    const [beyond] = whole.tracks.map(({ beyondHeard = [] }) => beyondHeard)
+    expect(coveredS(beyond ?? [])).toBeGreaterThan(0.15)
+    const id = await soundId(world.app, 'Servo number 9')
+    const analyses = world.app.db.selectFrom('analyses').selectAll().where('sound_id', '=', id)
+    const analysis = await analyses.executeTakeFirstOrThrow()
+    await world.app.db.deleteFrom('analyses').where('sound_id', '=', id).execute()
+    const again = await checkAgain(world.app, film)
+    await world.app.jobs.idle()
+    const without = await factsOf(again.checkId)
+    expect([without.detections, without.tracks[0]?.beyondHeard]).toEqual([[], []])
+    await world.app.db.insertInto('analyses').values(analysis).execute()
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    const carried = await factsOf(again.checkId)
+    expect(carried.detections).toHaveLength(1)
+    const found = carried.tracks[0]?.beyondHeard ?? []
+    expect(Math.abs(coveredS(found) - coveredS(beyond ?? []))).toBeLessThan(0.1)
+    expect(coveredFraction(found[0] as TimeRange, beyond ?? [])).toBeGreaterThan(0.8)
   })
 
   it('that is asked for twice is one', async () => {

@@ -1,7 +1,10 @@
 import { joinedRanges, type TimeRange } from '../time-range'
 import { BREAKDOWN_HOP, coveredSteps, guarded, SILENCE_DB } from './breakdown-steps'
+import { expandedTrack } from './compact'
 import { HEARING_RATE_HZ } from './constants'
 import type { Detection } from './detections'
+import type { PreparedSound } from './prepare'
+import { subtracted } from './subtract'
 import type { Track } from './track'
 
 /**
@@ -55,4 +58,24 @@ export function flaggedRanges(flags: Uint8Array, durationS: number): TimeRange[]
   return joinedRanges(
     Array.from(flags).flatMap((flag, step) => (flag ? [{ startS: second(step), endS: second(step + 1) }] : [])),
   )
+}
+
+/**
+ * Stretches of heard sounds in which more is there than they explain, in a track that was stored: for sounds that are heard in it later.
+ *
+ * @param bytes As `compactTrack` made it. @param heard All that is heard in the track. @param speech Where someone speaks.
+ * @param soundOf The sound of a detection; where there is none, nothing is taken out, and all of it is left.
+ * @throws {CompactError} compact-damaged, compact-outdated.
+ */
+export function beyondHeardInStored(
+  bytes: Uint8Array,
+  heard: readonly Detection[],
+  speech: readonly TimeRange[],
+  soundOf: (detection: Detection) => PreparedSound | null,
+): TimeRange[] {
+  const whole = expandedTrack(bytes)
+  const steps = Math.max(1, Math.ceil(whole.frames / BREAKDOWN_HOP))
+  const rest = subtracted(whole, heard, soundOf)
+  const beyond = beyondSteps({ rest, whole }, coveredSteps(speech, steps), heard, steps)
+  return flaggedRanges(beyond, whole.frames / HEARING_RATE_HZ)
 }

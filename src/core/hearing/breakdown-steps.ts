@@ -1,5 +1,5 @@
+import type { TimeRange } from '../time-range'
 import { HEARING_RATE_HZ } from './constants'
-import type { Detection } from './detections'
 
 /** What a stretch of a track is, apart from the sounds that were heard. */
 export type SegmentKind = 'speech' | 'music' | 'noise' | 'silence'
@@ -11,10 +11,10 @@ export const SILENCE_DB = -66
 /** Steps around speech and heard sounds in which nothing is called unexplained. */
 const EVENT_GUARD = 4
 
-/** Flags of the steps that heard sounds cover. */
-export function coveredSteps(heard: readonly Detection[], steps: number): Uint8Array {
+/** Flags of the steps that stretches cover. */
+export function coveredSteps(stretches: readonly TimeRange[], steps: number): Uint8Array {
   const flags = new Uint8Array(steps)
-  for (const { startS, endS } of heard) {
+  for (const { startS, endS } of stretches) {
     const from = Math.floor((startS * HEARING_RATE_HZ) / BREAKDOWN_HOP)
     flags.fill(1, Math.max(0, from), Math.ceil((endS * HEARING_RATE_HZ) / BREAKDOWN_HOP))
   }

@@ -1,4 +1,5 @@
 export { addsUp } from './adds-up'
+export { beyondHeardInStored } from './beyond-heard'
 
 export { BREAKDOWN_HOP, type SegmentKind } from './breakdown-steps'
 export { CellTransform } from './cells'

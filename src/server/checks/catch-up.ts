@@ -1,6 +1,6 @@
-import { ABOUT_WHICH, type CheckFacts, type DetectionFacts } from '../../core/clearance'
+import { ABOUT_WHICH, type CheckFacts, type DetectionFacts, type TrackFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
-import { coveredFraction } from '../../core/time-range'
+import { coveredFraction, type TimeRange } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
 import { listUnlistedSounds } from '../clearance/clearance-input'
 import { verdictsEntry } from '../clearance/verdicts-entry'
@@ -10,7 +10,7 @@ import type { JobContext, Jobs } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
 import { runTask } from '../workers/pool'
-import type { StoredTrackTask } from '../workers/tasks'
+import type { StoredRestTask, StoredTrackTask } from '../workers/tasks'
 import { writeDetections } from './run-check'
 
 /** With more new sounds than this, a whole check is quicker; the video says that its list has grown. */
@@ -76,7 +76,11 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const targets = (await findTargets(db, videoId, facts)).slice(0, MAX_SOUNDS)
   const found = await searchTracks(services, checkId, facts, { targets, context })
   if (found === null) return messages.tracksAreNotStoredIn
-  const carried = carriedOn(facts, { factsSha256, targets, found, upToChange: Number(newest?.number ?? 0) })
+  const fresh = found.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
+  const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
+  const tracks = await tracksWithRest(services, checkId, { facts, detections, fresh, signal: context.signal })
+  const heard = { tracks, detections }
+  const carried = carriedOn(facts, { factsSha256, targets, heard, upToChange: Number(newest?.number ?? 0) })
   await db.transaction().execute(async (trx) => {
     await writeDetections(trx, checkId, carried.detections)
     const sha256 = await storeFacts(trx, checkId, carried)
@@ -101,12 +105,7 @@ async function searchTracks(
   facts: CheckFacts,
   { targets, context }: { readonly targets: readonly Target[]; readonly context: JobContext },
 ): Promise<DetectionFacts[] | null> {
-  const stored = await db
-    .selectFrom('stored_tracks')
-    .innerJoin('checks', 'checks.export_id', 'stored_tracks.export_id')
-    .select(['stored_tracks.track_index', 'stored_tracks.version', 'stored_tracks.bytes'])
-    .where('checks.id', '=', checkId)
-    .execute()
+  const stored = await loadStoredTracks(db, checkId)
   const found: DetectionFacts[] = []
   const listened = facts.tracks.filter(({ notListenedReason }) => notListenedReason === null)
   let done = 0
@@ -129,33 +128,76 @@ async function searchTracks(
   return found
 }
 
+function loadStoredTracks(db: Db, checkId: number) {
+  return db
+    .selectFrom('stored_tracks')
+    .innerJoin('checks', 'checks.export_id', 'stored_tracks.export_id')
+    .select(['stored_tracks.track_index', 'stored_tracks.version', 'stored_tracks.bytes'])
+    .where('checks.id', '=', checkId)
+    .execute()
+}
+
+function isSamePlace(find: DetectionFacts, known: DetectionFacts): boolean {
+  return (
+    known.trackIndex === find.trackIndex &&
+    known.soundId === find.soundId &&
+    known.audioSha256 === find.audioSha256 &&
+    coveredFraction(find, [known]) >= SAME_PLACE
+  )
+}
+
+/** A sound that is heard later explains its place only where little is left without it, as in a check: tracks with such a find are looked at once more. */
+async function tracksWithRest(
+  { db, store, pool }: Services,
+  checkId: number,
+  {
+    facts,
+    detections,
+    fresh,
+    signal,
+  }: {
+    readonly facts: CheckFacts
+    readonly detections: readonly DetectionFacts[]
+    readonly fresh: readonly DetectionFacts[]
+    readonly signal: AbortSignal
+  },
+): Promise<TrackFacts[]> {
+  if (fresh.length === 0) return [...facts.tracks]
+  const stored = await loadStoredTracks(db, checkId)
+  return Promise.all(
+    facts.tracks.map(async (track) => {
+      const row = stored.find(({ track_index }) => track_index === track.index)
+      if (!row || !fresh.some(({ trackIndex }) => trackIndex === track.index)) return track
+      const own = detections.filter(({ trackIndex }) => trackIndex === track.index)
+      const task: StoredRestTask = {
+        bytes: row.bytes,
+        heard: own.map((find, soundIndex) => ({ ...find, soundIndex, score: find.confidence, alternatives: [] })),
+        paths: own.map(({ audioSha256 }) => store.featurePath(audioSha256)),
+        speech: track.segments.filter(({ kind }) => kind === 'speech'),
+      }
+      return { ...track, beyondHeard: await runTask<TimeRange[]>(pool, 'findBeyondHeard', task, { signal }) }
+    }),
+  )
+}
+
 function carriedOn(
   facts: CheckFacts,
   {
     factsSha256,
     targets,
-    found,
+    heard,
     upToChange,
   }: {
     readonly factsSha256: string
     readonly targets: readonly Target[]
-    readonly found: readonly DetectionFacts[]
+    readonly heard: Pick<CheckFacts, 'tracks' | 'detections'>
     readonly upToChange: number
   },
 ): CheckFacts {
   const looked = new Map(targets.map(({ soundId, audioSha256 }) => [soundId, audioSha256]))
-  const fresh = found.filter(
-    (find) =>
-      !facts.detections.some(
-        (known) =>
-          known.trackIndex === find.trackIndex &&
-          known.soundId === find.soundId &&
-          known.audioSha256 === find.audioSha256 &&
-          coveredFraction(find, [known]) >= SAME_PLACE,
-      ),
-  )
   return {
     ...facts,
+    ...heard,
     finishedAt: nowIso(),
     carriesOn: factsSha256,
     reference: {
@@ -170,6 +212,5 @@ function carriedOn(
       ],
       upToChange,
     },
-    detections: [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS),
   }
 }

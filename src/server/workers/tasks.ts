@@ -65,6 +65,17 @@ export interface StoredTrackTask {
   readonly bytes: Uint8Array
 }
 
+/** What is left of a stored track without all that is heard in it. */
+export interface StoredRestTask {
+  /** The compact form of the track. */
+  readonly bytes: Uint8Array
+  readonly heard: readonly Detection[]
+  /** Feature file of each sound; detections carry the index into this list. */
+  readonly paths: readonly string[]
+  /** Where someone speaks. */
+  readonly speech: readonly TimeRange[]
+}
+
 export interface DecodeTask extends PulsedTask {
   readonly path: string
   /** Which audio track, 0 for the first. */

@@ -1,5 +1,6 @@
-import { type Detection, findInTracks } from '../../../core/hearing'
-import type { StoredTrackTask, TaskResult } from '../tasks'
+import { beyondHeardInStored, type Detection, findInTracks } from '../../../core/hearing'
+import type { TimeRange } from '../../../core/time-range'
+import type { StoredRestTask, StoredTrackTask, TaskResult } from '../tasks'
 import { loadedSound, withErrorsSuppressed } from './features-files'
 import { asTaskResult } from './task-result'
 
@@ -11,4 +12,13 @@ export function searchStoredTrack({ path, bytes }: StoredTrackTask): Promise<Tas
     const [found] = findInTracks(sound, [{ key: 0, bytes }])
     return found?.detections ?? []
   })
+}
+
+/** Stretches of heard sounds in which more is there, in one track that was stored. */
+export function findBeyondHeard({ bytes, heard, paths, speech }: StoredRestTask): Promise<TaskResult<TimeRange[]>> {
+  return asTaskResult(async () =>
+    beyondHeardInStored(bytes, heard, speech, ({ soundIndex }) =>
+      withErrorsSuppressed(() => loadedSound(paths[soundIndex] as string)),
+    ),
+  )
 }
