@@ -6,7 +6,7 @@ import { CHROMIUM } from './chromium.mjs'
 
 /** Chromium drives the browser tests; ffmpeg makes files of many kinds and is one of the two decoders under test. */
 const PROGRAMS = [
-  { name: 'chromium', from: 'chromium-headless-shell' },
+  { name: 'chromium', from: 'chromium' },
   { name: 'ffmpeg', from: 'ffmpeg' },
   { name: 'ss', from: 'iproute2' },
   { name: 'pgrep', from: 'procps' },
