@@ -4,7 +4,7 @@ import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
-import { installPackages, root } from './ready.mjs'
+import { fail, installPackages, root } from './ready.mjs'
 import { runBundled } from './run-bundled.mjs'
 
 const { before, rest } = splitArgs(process.argv.slice(2))
@@ -20,10 +20,8 @@ function splitArgs(args) {
   const at = args.indexOf('--before')
   if (at < 0) return { before: null, rest: args }
   const revision = args[at + 1]
-  if (!revision || revision.startsWith('-')) {
-    console.error('Name the version to measure first: --before REVISION, as git knows it.')
-    process.exit(2)
-  }
+  if (!revision || revision.startsWith('-'))
+    fail('Name the version to measure first: --before REVISION, as git knows it.', 2)
   return { before: revision, rest: [...args.slice(0, at), ...args.slice(at + 2)] }
 }
 
@@ -31,21 +29,24 @@ function splitArgs(args) {
 function measureBefore(revision, args) {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-before-'))
   const tree = path.join(folder, 'tree')
-  const git = (...command) => spawnSync('git', command, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] }).status
+  const git = (...command) =>
+    spawnSync('git', command, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] }).status === 0
+  const isThere = git('worktree', 'add', '--quiet', '--detach', tree, revision)
   try {
-    if (git('worktree', 'add', '--quiet', '--detach', tree, revision) !== 0) process.exit(2)
-    // With other packages it installs its own.
-    const lockOf = (at) => fs.readFileSync(path.join(at, 'package-lock.json'), 'utf8')
-    if (lockOf(tree) === lockOf(root) && git('diff', '--quiet', revision, 'HEAD', '--', 'patches') === 0)
-      fs.symlinkSync(path.join(root, 'node_modules'), path.join(tree, 'node_modules'))
-    console.log(`── ${revision}\n`)
-    const { status } = spawnSync(process.execPath, [path.join('scripts', 'bench-hearing.mjs'), ...args], {
-      cwd: tree,
-      stdio: 'inherit',
-    })
-    if (status !== 0) console.error(`${revision} could not be measured.`)
+    if (isThere) measureIn(tree, revision, args, git)
   } finally {
-    git('worktree', 'remove', '--force', tree)
+    if (isThere) git('worktree', 'remove', '--force', tree)
     fs.rmSync(folder, { recursive: true, force: true })
   }
+  if (!isThere) fail(`${revision} is no version that git knows.`, 2)
+}
+
+function measureIn(tree, revision, args, git) {
+  // With other packages it installs its own.
+  if (git('diff', '--quiet', revision, '--', 'package-lock.json', 'patches'))
+    fs.symlinkSync(path.join(root, 'node_modules'), path.join(tree, 'node_modules'))
+  console.log(`── ${revision}\n`)
+  const script = path.join('scripts', 'bench-hearing.mjs')
+  const { status } = spawnSync(process.execPath, [script, ...args], { cwd: tree, stdio: 'inherit' })
+  if (status !== 0) console.error(`${revision} could not be measured.`)
 }

@@ -60,7 +60,12 @@ const SPOKEN_S = 6
 const SPOKEN_EVERY_S = 24
 const FADE_S = 0.005
 
-/** A labelled mix. @param sounds What may be placed in the mix: for `absent` and `unlisted`, sounds that will not be listed. */
+/** Whether what is laid into a set is listed. */
+export function isListed(set: SetName): boolean {
+  return set !== 'absent' && set !== 'unlisted'
+}
+
+/** A labelled mix. @param sounds What may be placed in the mix: for sets that are not listed, sounds that will not be. */
 export function mixOf(
   set: SetName,
   material: Material,
@@ -87,8 +92,8 @@ export function mixOf(
     laid.push(one)
     startS = one.endS + GAP_S[set] * chance.between(0.4, 1.6)
   }
-  const isListed = set !== 'absent' && set !== 'unlisted'
-  return { set, left, right, laid: isListed ? laid : [], unlisted: isListed ? [] : laid }
+  const [listed, unlisted] = isListed(set) ? [laid, []] : [[], laid]
+  return { set, left, right, laid: listed, unlisted }
 }
 
 function bedOf(material: Material, durationS: number, chance: Chance, withPauses: boolean) {

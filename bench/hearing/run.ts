@@ -8,7 +8,7 @@ import { type RecordingRelations, soundKind } from '../../src/core/hearing'
 import { listen } from '../../src/server/analysis/listen'
 import { createPool, runTask, secondsByTask } from '../../src/server/workers/pool'
 import { folderMaterial, half, type Material, ownMaterial } from './material'
-import { mixOf, type SetName } from './mixes'
+import { isListed, mixOf, type SetName } from './mixes'
 import { type Heard, reliability, report, type Scored, scored } from './score'
 import { unexplainedReport } from './unexplained'
 import { encodersAreThere, writeMix, writeSounds } from './write'
@@ -84,8 +84,7 @@ async function measured(): Promise<void> {
   for (const [at, set] of (values.sets as string).split(',').entries()) {
     const name = set as SetName
     const length = name === 'long' ? 900 : durationS
-    const laidIn =
-      name === 'absent' || name === 'unlisted' ? (unlisted.length > 0 ? unlisted : [silence()]) : half(listed, which)
+    const laidIn = isListed(name) ? half(listed, which) : unlisted.length > 0 ? unlisted : [silence()]
     const mix = mixOf(name, material, laidIn, { durationS: length, seed: 900 + 7 * at + (which === 'aside' ? 3 : 0) })
     const codec = encodersAreThere() ? (at % 2 === 0 ? 'aac' : 'opus') : 'wav'
     const { file, laid } = writeMix(work, name, mix, codec)

@@ -200,6 +200,13 @@ export function rangeParam(url: URL): TimeRange | null {
   return { startS: fromS, endS: toS }
 }
 
+/** The part that an address has to ask for. @throws {DomainError} bad-range; ZodError. */
+export function requiredRangeParam(url: URL): TimeRange {
+  const range = rangeParam(url)
+  if (!range) throw new DomainError('bad-range', messages.sayWhichPartIsWanted)
+  return range
+}
+
 /** The bytes of a request as a file, with the name that stands in the address. @throws {DomainError} empty-file. */
 export function bodyFile(request: Request, url: URL): { name: string; body: Readable; signal: AbortSignal } {
   if (!request.body) throw new DomainError('empty-file', messages.fileEmptyChooseAnotherOne)

@@ -29,6 +29,11 @@ export function guarded(voiced: Uint8Array, covered: Uint8Array): Uint8Array {
   return flags
 }
 
+/** The middle one of some values, the upper of two; 0 for none. */
+export function median(values: ArrayLike<number>): number {
+  return Float32Array.from(values).sort()[values.length >> 1] ?? 0
+}
+
 /** A power as a level, dB; -120 for none. */
 export function decibels(power: number): number {
   return 10 * Math.log10(power + 1e-12)

@@ -1,3 +1,4 @@
+import { median } from './breakdown-steps'
 import { CELL_BANDS } from './cells'
 
 /** What of a track is compared, step by step (`BREAKDOWN_HOP`). */
@@ -147,10 +148,4 @@ function meanAround(values: Float32Array, known: Uint8Array, step: number): numb
     count++
   }
   return sum / count
-}
-
-function median(values: readonly number[]): number {
-  if (values.length === 0) return 0
-  const sorted = Float32Array.from(values).sort()
-  return sorted[sorted.length >> 1] as number
 }

@@ -1,4 +1,4 @@
-import { BREAKDOWN_HOP, decibels, type SegmentKind, SILENCE_DB } from './breakdown-steps'
+import { BREAKDOWN_HOP, decibels, median, type SegmentKind, SILENCE_DB } from './breakdown-steps'
 import { bandEdgeHz, CELL_BANDS } from './cells'
 import { HEARING_RATE_HZ } from './constants'
 import { novelSteps } from './novel-steps'
@@ -155,8 +155,7 @@ function bedLevels(levels: Float32Array, steps: number): Float32Array {
     for (let band = 0; band < CELL_BANDS; band++) {
       const around = new Float32Array(Math.ceil((to - from) / 2))
       for (let k = 0; k < around.length; k++) around[k] = levels[(from + 2 * k) * CELL_BANDS + band] as number
-      around.sort()
-      const middle = around[around.length >> 1] as number
+      const middle = median(around)
       for (let other = step; other < Math.min(steps, step + 8); other++) bed[other * CELL_BANDS + band] = middle
     }
   }

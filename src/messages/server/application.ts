@@ -22,6 +22,7 @@ export const application = {
   theRequestIsTooLarge: 'The request is too large.',
   addressNamesNothingGoBack: 'The address names nothing. Go back and choose again.',
   theAddressNamesNoCopy: 'The address names no copy.',
+  sayWhichPartIsWanted: 'Say which part is wanted.',
   sayWherePartBeginsAnd: 'Say where the part begins and where it ends.',
   fileEmptyChooseAnotherOne: 'The file is empty. Choose another one.',
   thisVideoNotHereAny: 'This video is not here any more. Choose another.',

@@ -3,7 +3,6 @@ export const requests = {
   makingABackup: 'Making a backup',
   thereAreNoTimesIn: 'There are no times in it.',
   thereAreNoPicturesIn: 'There are no pictures in it.',
-  sayWhichPartIsWanted: 'Say which part is wanted.',
   examiningTheFiles: 'Examining the files',
   thisJob: 'This job',
   verifyingTheLedger: 'Verifying the ledger',

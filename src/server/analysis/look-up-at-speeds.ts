@@ -68,10 +68,11 @@ export async function lookUpAtSpeeds(
       return lookedUp.has(soundIndex) && heardAt >= start && heardAt < start + frames
     })
     const best = bestProposals(proposed.flat(), most)
-    const sounds = [...new Set([...best, ...here].map(({ soundIndex }) => soundIndex))].map((index) => ({
+    const [proposals, plainFinds] = [bySound(best), bySound(here)]
+    const sounds = [...new Set([...proposals.keys(), ...plainFinds.keys()])].map((index) => ({
       sound: searchedSound(reference, index),
-      proposals: best.filter(({ soundIndex }) => soundIndex === index),
-      plain: here.filter(({ soundIndex }) => soundIndex === index),
+      proposals: proposals.get(index) ?? [],
+      plain: plainFinds.get(index) ?? [],
     }))
     const confirmed = await Promise.all(
       inBatches(sounds, CONFIRMED_PER_TASK).map((some) =>
@@ -88,4 +89,14 @@ export async function lookUpAtSpeeds(
     return confirmed.flatMap(({ finds }) => finds)
   }
   return (await Promise.all(windows.map(inWindow))).flat()
+}
+
+function bySound<T extends { readonly soundIndex: number }>(items: readonly T[]): Map<number, T[]> {
+  const groups = new Map<number, T[]>()
+  for (const item of items) {
+    const own = groups.get(item.soundIndex)
+    if (own) own.push(item)
+    else groups.set(item.soundIndex, [item])
+  }
+  return groups
 }

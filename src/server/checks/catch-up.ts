@@ -74,11 +74,12 @@ export async function catchUp(services: Services, videoId: number, context: JobC
     .executeTakeFirst()
   const facts = await getFacts(db, factsSha256)
   const targets = (await findTargets(db, videoId, facts)).slice(0, MAX_SOUNDS)
-  const found = await searchTracks(services, checkId, facts, { targets, context })
+  const stored = await loadStoredTracks(db, checkId)
+  const found = await searchTracks(services, stored, facts, { targets, context })
   if (found === null) return messages.tracksAreNotStoredIn
   const fresh = found.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
   const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
-  const tracks = await tracksWithRest(services, checkId, { facts, detections, fresh, signal: context.signal })
+  const tracks = await tracksWithRest(services, stored, { facts, detections, fresh, signal: context.signal })
   const heard = { tracks, detections }
   const carried = carriedOn(facts, { factsSha256, targets, heard, upToChange: Number(newest?.number ?? 0) })
   await db.transaction().execute(async (trx) => {
@@ -100,12 +101,11 @@ export async function catchUp(services: Services, videoId: number, context: JobC
 
 /** Finds in every track that was listened to; null when one of them cannot be searched. */
 async function searchTracks(
-  { db, store, pool }: Services,
-  checkId: number,
+  { store, pool }: Services,
+  stored: StoredTracks,
   facts: CheckFacts,
   { targets, context }: { readonly targets: readonly Target[]; readonly context: JobContext },
 ): Promise<DetectionFacts[] | null> {
-  const stored = await loadStoredTracks(db, checkId)
   const found: DetectionFacts[] = []
   const listened = facts.tracks.filter(({ notListenedReason }) => notListenedReason === null)
   let done = 0
@@ -128,6 +128,8 @@ async function searchTracks(
   return found
 }
 
+type StoredTracks = Awaited<ReturnType<typeof loadStoredTracks>>
+
 function loadStoredTracks(db: Db, checkId: number) {
   return db
     .selectFrom('stored_tracks')
@@ -148,8 +150,8 @@ function isSamePlace(find: DetectionFacts, known: DetectionFacts): boolean {
 
 /** A sound that is heard later explains its place only where little is left without it, as in a check: tracks with such a find are looked at once more. */
 async function tracksWithRest(
-  { db, store, pool }: Services,
-  checkId: number,
+  { store, pool }: Services,
+  stored: StoredTracks,
   {
     facts,
     detections,
@@ -162,17 +164,21 @@ async function tracksWithRest(
     readonly signal: AbortSignal
   },
 ): Promise<TrackFacts[]> {
-  if (fresh.length === 0) return [...facts.tracks]
-  const stored = await loadStoredTracks(db, checkId)
   return Promise.all(
     facts.tracks.map(async (track) => {
       const row = stored.find(({ track_index }) => track_index === track.index)
       if (!row || !fresh.some(({ trackIndex }) => trackIndex === track.index)) return track
       const own = detections.filter(({ trackIndex }) => trackIndex === track.index)
+      const audio = [...new Set(own.map(({ audioSha256 }) => audioSha256))]
       const task: StoredRestTask = {
         bytes: row.bytes,
-        heard: own.map((find, soundIndex) => ({ ...find, soundIndex, score: find.confidence, alternatives: [] })),
-        paths: own.map(({ audioSha256 }) => store.featurePath(audioSha256)),
+        heard: own.map((find) => ({
+          ...find,
+          soundIndex: audio.indexOf(find.audioSha256),
+          score: find.confidence,
+          alternatives: [],
+        })),
+        paths: audio.map((sha256) => store.featurePath(sha256)),
         speech: track.segments.filter(({ kind }) => kind === 'speech'),
       }
       return { ...track, beyondHeard: await runTask<TimeRange[]>(pool, 'findBeyondHeard', task, { signal }) }

@@ -65,12 +65,12 @@ export async function probeVideo(
 
 /** Describes a range of the newest finished file of a video. @throws {DomainError} not-found, bad-range. */
 export async function describeVideoPart(
-  { db, store, interactivePool }: Services,
+  services: Services,
   videoId: number,
   range: TimeRange,
   signal: AbortSignal,
 ): Promise<{ readonly likeness: SoundDescription['likeness']; readonly videoTitle: string }> {
-  const file = await db
+  const file = await services.db
     .selectFrom('exports')
     .innerJoin('videos', 'videos.id', 'exports.video_id')
     .select(['exports.sha256', 'videos.title'])
@@ -80,22 +80,31 @@ export async function describeVideoPart(
     .orderBy('exports.id', 'desc')
     .executeTakeFirst()
   if (!file) throw notFound(messages.finishedFileThisVideo)
-  requireRange(range)
-  const task: DescribeTask = { path: store.blobPath(file.sha256), range }
-  const { likeness } = await runWatchedTask<SoundDescription>(interactivePool, 'describeSound', task, { signal })
+  const likeness = await describeFile(services, { path: services.store.blobPath(file.sha256), range, signal })
   return { likeness, videoTitle: file.title }
 }
 
 async function describeProbe(
   services: Services,
-  { path, range, title, signal }: { path: string; range: TimeRange | null; title: string; signal: AbortSignal },
+  { title, ...file }: FileToDescribe & { title: string },
 ): Promise<Probe> {
+  return keepProbe(services, title, await describeFile(services, file))
+}
+
+interface FileToDescribe {
+  readonly path: string
+  readonly range: TimeRange | null
+  readonly signal: AbortSignal
+}
+
+async function describeFile(
+  { interactivePool }: Pick<Services, 'interactivePool'>,
+  { path, range, signal }: FileToDescribe,
+): Promise<SoundDescription['likeness']> {
   if (range) requireRange(range)
   const task: DescribeTask = { path, range }
-  const { likeness } = await runWatchedTask<SoundDescription>(services.interactivePool, 'describeSound', task, {
-    signal,
-  })
-  return keepProbe(services, title, likeness)
+  const { likeness } = await runWatchedTask<SoundDescription>(interactivePool, 'describeSound', task, { signal })
+  return likeness
 }
 
 async function keepProbe(

@@ -1,6 +1,6 @@
-import { type PreparedSound, subtracted, type Track, type TrackBreakdown, trackBreakdown } from '../../../core/hearing'
+import { subtracted, type Track, type TrackBreakdown, trackBreakdown } from '../../../core/hearing'
 import type { BreakdownTask, SharedTrack, SubtractTask, TaskResult } from '../tasks'
-import { loadedSound, withErrorsSuppressed } from './features-files'
+import { soundsOf } from './features-files'
 import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
 
@@ -20,12 +20,5 @@ export function breakDownTrack(task: BreakdownTask): Promise<TaskResult<TrackBre
 }
 
 function restOf({ track, detections, paths }: SubtractTask): Track {
-  const sounds = new Map<number, PreparedSound | null>()
-  return subtracted(trackFrom(track), detections, ({ soundIndex }) => {
-    const known = sounds.get(soundIndex)
-    if (known !== undefined) return known
-    const made = withErrorsSuppressed(() => loadedSound(paths[soundIndex] as string))
-    sounds.set(soundIndex, made)
-    return made
-  })
+  return subtracted(trackFrom(track), detections, soundsOf(paths))
 }

@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import {
+  type Detection,
   decodedFeatures,
   decodedTemplates,
   encodedTemplates,
@@ -14,6 +15,18 @@ import type { SearchedSound } from '../tasks'
 /** A sound as its feature file has it; null for silence. @throws {FeaturesError} */
 export function loadedSound(path: string): PreparedSound | null {
   return decodedFeatures(fs.readFileSync(path))
+}
+
+/** The sounds of detections, each read once; null where its features are gone or damaged. @param paths Detections carry the index into them. */
+export function soundsOf(paths: readonly string[]): (detection: Detection) => PreparedSound | null {
+  const sounds = new Map<number, PreparedSound | null>()
+  return ({ soundIndex }) => {
+    const known = sounds.get(soundIndex)
+    if (known !== undefined) return known
+    const made = withErrorsSuppressed(() => loadedSound(paths[soundIndex] as string))
+    sounds.set(soundIndex, made)
+    return made
+  }
 }
 
 /** A sound whose features are gone or damaged does not end the search for the others. */

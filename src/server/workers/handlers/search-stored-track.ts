@@ -1,7 +1,7 @@
 import { beyondHeardInStored, type Detection, findInTracks } from '../../../core/hearing'
 import type { TimeRange } from '../../../core/time-range'
 import type { StoredRestTask, StoredTrackTask, TaskResult } from '../tasks'
-import { loadedSound, withErrorsSuppressed } from './features-files'
+import { loadedSound, soundsOf, withErrorsSuppressed } from './features-files'
 import { asTaskResult } from './task-result'
 
 /** Looks for one sound, with full sensitivity, in one track that was stored. Null when the sound's features cannot be read. */
@@ -16,9 +16,5 @@ export function searchStoredTrack({ path, bytes }: StoredTrackTask): Promise<Tas
 
 /** Stretches of heard sounds in which more is there, in one track that was stored. */
 export function findBeyondHeard({ bytes, heard, paths, speech }: StoredRestTask): Promise<TaskResult<TimeRange[]>> {
-  return asTaskResult(async () =>
-    beyondHeardInStored(bytes, heard, speech, ({ soundIndex }) =>
-      withErrorsSuppressed(() => loadedSound(paths[soundIndex] as string)),
-    ),
-  )
+  return asTaskResult(async () => beyondHeardInStored(bytes, heard, speech, soundsOf(paths)))
 }
