@@ -1,8 +1,9 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClientProvider } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { flushSync } from 'react-dom'
 import { Redirect, Route, Switch, useLocation } from 'wouter'
 import { messages } from '../messages'
+import { FreshClient } from './api/fresh-client'
 import { JobsProvider } from './api/jobs'
 import { PlayerProvider } from './audio/player'
 import { JobsStrip } from './parts/shell/JobsStrip'
@@ -45,7 +46,7 @@ const PLACE_TITLES: readonly (readonly [string, string])[] = [
 
 /** The whole interface: top bar, the place that the address names, listening bar. */
 export function Application() {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }))
+  const [client] = useState(() => new FreshClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } }))
   const [helpOpen, setHelpOpen] = useState(false)
   const [paletteOpen, setPaletteOpen] = useState(false)
   const [location] = useLocation()
