@@ -1,12 +1,36 @@
 #!/usr/bin/env node
 // The command line. Makes itself ready on a fresh clone, then hands over to the built program.
+import { spawn } from 'node:child_process'
+import os from 'node:os'
 import path from 'node:path'
-import { pathToFileURL } from 'node:url'
+import { fileURLToPath, pathToFileURL } from 'node:url'
+import { memoryEnvironment } from '../scripts/memory.mjs'
 import { build, checkNode, fail, installPackages, root } from '../scripts/ready.mjs'
 
-const tooOld = checkNode()
-if (tooOld) fail(tooOld)
-installPackages(console.error)
-await build({ appToo: false }, console.error)
-const { main } = await import(pathToFileURL(path.join(root, 'dist', 'node', 'thud.mjs')).href)
-process.exitCode = await main(process.argv.slice(2))
+const args = process.argv.slice(2)
+if (process.env.THUD_READY !== 'yes') {
+  const tooOld = checkNode()
+  if (tooOld) fail(tooOld)
+  installPackages(console.error)
+  await build({ appToo: false }, console.error)
+}
+// How memory is given back is told to a process before it begins.
+if (args[0] === 'check' && process.env.THUD_READY !== 'yes') handOver()
+else {
+  const { main } = await import(pathToFileURL(path.join(root, 'dist', 'node', 'thud.mjs')).href)
+  process.exitCode = await main(args)
+}
+
+/** Goes on in a process of its own, and ends as that one does. */
+function handOver() {
+  const child = spawn(process.execPath, [fileURLToPath(import.meta.url), ...args], {
+    stdio: 'inherit',
+    env: { ...memoryEnvironment(), THUD_READY: 'yes' },
+  })
+  // What ends this one ends that one, which tells what it has to.
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal))
+  child.once('error', (error) => fail(error.message))
+  child.once('exit', (code, signal) => {
+    process.exitCode = code ?? 128 + os.constants.signals[signal]
+  })
+}

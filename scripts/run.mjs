@@ -5,6 +5,7 @@ import net from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
 import util from 'node:util'
+import { memoryEnvironment } from './memory.mjs'
 import { build, checkNode, fail, installPackages, isAlive, isBuilt, root } from './ready.mjs'
 
 const USAGE = 'Options: --port N (4800), --data DIR, --reset (makes the data anew)'
@@ -249,7 +250,7 @@ function start(script, args, env) {
 function forked(script, args, env) {
   const child = fork(script, args, {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, ...env },
+    env: { ...memoryEnvironment(), ...env },
   })
   children.push(child)
   return child

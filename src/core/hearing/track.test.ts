@@ -23,6 +23,22 @@ describe('a track', () => {
     expect([...track.sideSamples(0, 3)]).toEqual([0, 0, 0])
   })
 
+  it('reads into an array what it gives as one, over whatever stood there', () => {
+    const track = trackOf(noise(200, 5, 0.4), noise(200, 6, 0.4))
+    for (const [from, length] of [
+      [10, 40],
+      [-7, 30],
+      [190, 25],
+      [-300, 20],
+      [500, 20],
+      [-5, 300],
+    ] as const) {
+      const out = new Float32Array(length).fill(9)
+      track.midInto(out, from)
+      expect(out).toEqual(track.midSamples(from, from + length))
+    }
+  })
+
   it('reads no further than it is filled', () => {
     const codes = new Int16Array(10).fill(20000)
     const track = new Track(codes, null, 4)

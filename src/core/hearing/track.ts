@@ -18,6 +18,11 @@ export class Track {
     return expanded(this.mid, this.frames, from, to)
   }
 
+  /** The same into an array, as many as it holds: where little is read often, arrays of its own would be many. */
+  midInto(out: Float32Array, from: number): void {
+    expandInto(out, this.mid, this.frames, from)
+  }
+
   /** Side, likewise; silence for a mono track. */
   sideSamples(from: number, to: number): Float32Array {
     return this.side ? expanded(this.side, this.frames, from, to) : new Float32Array(to - from)
@@ -49,11 +54,18 @@ export function trackOf(mid: Float32Array, side: Float32Array | null = null): Tr
 
 function expanded(codes: Int16Array, frames: number, from: number, to: number): Float32Array {
   const out = new Float32Array(to - from)
-  const end = Math.min(to, frames)
-  const factor = 1 / COMPAND_SCALE
-  for (let i = Math.max(0, from); i < end; i++) {
-    const root = (codes[i] as number) * factor
-    out[i - from] = root < 0 ? -root * root : root * root
-  }
+  expandInto(out, codes, frames, from)
   return out
+}
+
+function expandInto(out: Float32Array, codes: Int16Array, frames: number, from: number): void {
+  const first = Math.min(out.length, Math.max(0, -from))
+  const end = Math.max(first, Math.min(out.length, frames - from))
+  const factor = 1 / COMPAND_SCALE
+  out.fill(0, 0, first)
+  out.fill(0, end)
+  for (let i = first; i < end; i++) {
+    const root = (codes[from + i] as number) * factor
+    out[i] = root < 0 ? -root * root : root * root
+  }
 }

@@ -12,6 +12,8 @@ export type Pool = Piscina
 const MAX_THREADS = 8
 /** Objects that one thread may hold, MB: decoded sound lies outside of it. */
 const MAX_HEAP_MB = 1024
+/** Of these, those that were just made: a thread holds few, and takes what it may. */
+const YOUNG_HEAP_MB = 16
 
 /** The pool of worker threads. @param nodeDir Folder of the built worker file. */
 export function createPool(nodeDir: string, workers: number = os.availableParallelism()): Pool {
@@ -22,7 +24,7 @@ export function createPool(nodeDir: string, workers: number = os.availableParall
     idleTimeout: 30_000,
     // What finds no free thread keeps its place; else it would go behind all that came later, again and again.
     stricterFIFO: true,
-    resourceLimits: { maxOldGenerationSizeMb: MAX_HEAP_MB },
+    resourceLimits: { maxOldGenerationSizeMb: MAX_HEAP_MB, maxYoungGenerationSizeMb: YOUNG_HEAP_MB },
   })
   // A thread that is being stopped may have sent its answer already. Nobody waits for it any more; without a listener it
   // would end the process. What fails in a task that is waited for is told to the one who waits.

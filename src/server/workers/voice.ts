@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import { createRequire } from 'node:module'
 import { BREAKDOWN_HOP, HEARING_RATE_HZ, Track } from '../../core/hearing'
 import { concatFloat32 } from './concat-float32'
+import { loadedWithoutTiering } from './late-tiering'
 import { type TrackMemory, waitForFrames } from './track-memory'
 
 /** Streams that are run side by side: the model is small, so a batch costs little more than one. */
@@ -59,6 +60,7 @@ async function scoreStretch(
   const each = Math.max(1, Math.ceil(steps / STREAMS))
   const out = new Float32Array(steps * BREAKDOWN_STEPS)
   const input = new Float32Array(STREAMS * STEP)
+  const samples = new Float32Array(RATE * STEP + 1)
   const stateShape = [STATE_LAYERS, STREAMS, STATE_SIZE]
   let h = new runtime.Tensor('float32', new Float32Array(STATE_LAYERS * STREAMS * STATE_SIZE), stateShape)
   let c = new runtime.Tensor('float32', new Float32Array(STATE_LAYERS * STREAMS * STATE_SIZE), stateShape)
@@ -66,7 +68,8 @@ async function scoreStretch(
   for (let at = -LEAD; at < each; at++) {
     for (let stream = 0; stream < STREAMS; stream++) {
       const first = RATE * STEP * (firstStep + stream * each + at)
-      input.set(halfRate(track.midSamples(first - 1, first + RATE * STEP)), stream * STEP)
+      track.midInto(samples, first - 1)
+      halfRate(samples, input.subarray(stream * STEP, (stream + 1) * STEP))
     }
     const results = await session.run({ input: new runtime.Tensor('float32', input, [STREAMS, STEP]), h, c, sr })
     const { output, hn, cn } = results
@@ -84,11 +87,10 @@ async function scoreStretch(
 }
 
 /** Every second sample, smoothed over three: voices lie well below what folds back. */
-function halfRate(samples: Float32Array): Float32Array {
-  const out = new Float32Array((samples.length - 1) / 2)
-  for (let n = 0; n < out.length; n++)
-    out[n] = 0.25 * (samples[2 * n] as number) + 0.5 * (samples[2 * n + 1] as number) + 0.25 * (samples[2 * n + 2] ?? 0)
-  return out
+function halfRate(samples: Float32Array, into: Float32Array): void {
+  for (let n = 0; n < into.length; n++)
+    into[n] =
+      0.25 * (samples[2 * n] as number) + 0.5 * (samples[2 * n + 1] as number) + 0.25 * (samples[2 * n + 2] ?? 0)
 }
 
 async function load(): Promise<Model> {
@@ -96,5 +98,6 @@ async function load(): Promise<Model> {
   runtime.env.wasm.numThreads = 1
   runtime.env.logLevel = 'error'
   const model = createRequire(import.meta.url).resolve('@ricky0123/vad-web/dist/silero_vad_legacy.onnx')
-  return { runtime, session: await runtime.InferenceSession.create(new Uint8Array(fs.readFileSync(model)), SESSION) }
+  const bytes = new Uint8Array(fs.readFileSync(model))
+  return { runtime, session: await loadedWithoutTiering(() => runtime.InferenceSession.create(bytes, SESSION)) }
 }

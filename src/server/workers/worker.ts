@@ -1,5 +1,6 @@
 import './late-tiering'
 import type { TaskResult, TimedResult } from './tasks'
+import { returnUnusedArrays } from './unused-arrays'
 
 /**
  * A handler whose code is loaded when it is first asked for: most threads do few kinds of work, and begin the sooner.
@@ -13,6 +14,7 @@ function late<Name extends string, File extends Record<Name, (task: never) => Pr
   return async (task) => {
     const beginMs = performance.now()
     const result = await (await load())[name](task)
+    returnUnusedArrays()
     return { ...result, tookMs: performance.now() - beginMs }
   }
 }
