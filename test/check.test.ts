@@ -46,7 +46,10 @@ describe('a check', () => {
     expect(decoys).toEqual({ listenedFor: 22, heard: 0 })
     // Of 22 sounds, four are heard; each of the others would have been from some level on.
     expect(sensitivity).toHaveLength(18)
-    for (const { fromDb } of sensitivity) expect(fromDb).toBeLessThan(0)
+    for (const { fromDb, kind } of sensitivity) {
+      expect(fromDb).toBeLessThan(0)
+      expect(kind).toMatch(/^(tone|click|noise)$/)
+    }
   })
 
   it('keeps the track in a compact form, in which a sound is found again', async () => {

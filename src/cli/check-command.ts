@@ -165,7 +165,7 @@ function reportOf({
     unexplained: [...first.breakdown.unexplained],
     segments: [...first.breakdown.segments],
     explainedFraction: first.breakdown.explainedFraction,
-    sensitivity: first.sensitivity.map(({ index, fromDb }) => ({ file: nameOf(index), fromDb })),
+    sensitivity: first.sensitivity.map(({ index, fromDb, kind }) => ({ file: nameOf(index), fromDb, kind })),
     decoys: { listenedFor: first.decoyCount, heard: sum(({ decoyFinds }) => decoyFinds) },
     timing: { decodeS: sum(({ timing }) => timing.decodeS), indexS, searchS: sum(({ timing }) => timing.searchS) },
   }

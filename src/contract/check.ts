@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { ConflictWire, OwnSpeech, PointWire, VideoStateWire } from './clearance'
 import { TimeRangeWire } from './facts'
-import { CertaintyWire, SegmentWire, TreatmentWire, UnexplainedWire } from './listening'
+import { CertaintyWire, SegmentWire, SoundKindWire, TreatmentWire, UnexplainedWire } from './listening'
 import { DeclaredWire } from './papers'
 import { ReasonWire } from './sound'
 
@@ -120,6 +120,8 @@ export const SensitivityWire = z.object({
   soundId: z.number().int(),
   title: z.string(),
   fromDb: z.number().nullable(),
+  /** Null where an older check does not say. */
+  kind: SoundKindWire.nullable(),
 })
 export type SensitivityWire = z.infer<typeof SensitivityWire>
 

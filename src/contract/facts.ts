@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { CheckFacts } from '../core/clearance'
-import { SegmentWire, TreatmentWire, UnexplainedWire } from './listening'
+import { SegmentWire, SoundKindWire, TreatmentWire, UnexplainedWire } from './listening'
 
 const Sha256 = z.string().regex(/^[0-9a-f]{64}$/)
 
@@ -37,7 +37,7 @@ const TrackFactsSchema = z.object({
     }),
   ),
   decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
-  sensitivity: z.array(z.tuple([z.number().int(), z.number().nullable()])),
+  sensitivity: z.array(z.tuple([z.number().int(), z.number().nullable(), SoundKindWire.optional()])),
   segments: z.array(SegmentWire),
   unexplained: z.array(UnexplainedWire),
   /** Facts from before it was looked at have none. */

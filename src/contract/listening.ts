@@ -8,6 +8,10 @@ export type CertaintyWire = z.infer<typeof CertaintyWire>
 export const TreatmentWire = z.enum(['as-is', 'muffled', 'room', 'speed', 'speed-pitch-kept'])
 export type TreatmentWire = z.infer<typeof TreatmentWire>
 
+/** What a sound is to hearing. */
+export const SoundKindWire = z.enum(['click', 'tone', 'noise'])
+export type SoundKindWire = z.infer<typeof SoundKindWire>
+
 /** A stretch of a track, apart from the sounds that were heard. */
 export const SegmentWire = z.object({
   kind: z.enum(['speech', 'music', 'noise', 'silence']),
@@ -86,8 +90,8 @@ export const CheckReport = z.object({
   segments: z.array(SegmentWire),
   /** Share of the track that nothing unexplained stands out of. */
   explainedFraction: z.number(),
-  /** For each sound that was not heard, the level relative to its file from which it would have been; null for none. */
-  sensitivity: z.array(z.object({ file: z.string(), fromDb: z.number().nullable() })),
+  /** For each sound that was not heard, the level relative to its file from which it would have been, null for none; tones and clicks are missed more often. */
+  sensitivity: z.array(z.object({ file: z.string(), fromDb: z.number().nullable(), kind: SoundKindWire.nullable() })),
   /** Sounds that cannot be there were listened for too; how many answered tells how far the finds can be trusted. */
   decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
   timing: z.object({ decodeS: z.number(), indexS: z.number(), searchS: z.number() }),

@@ -1,12 +1,18 @@
 import { describe, expect, it } from 'vitest'
-import type { FindingWire, Job, PapersRow, PointWire, VideoStateWire } from '../contract'
+import type { FindingWire, Job, PapersRow, PointWire, SensitivityWire, VideoStateWire } from '../contract'
 import { messages } from '../messages'
 import { afterReconnect, shownJobs, withJob } from './api/job-list'
 import { printPaths, ribbonColumn } from './format/print-shapes'
 import { clock, dayWords, lengthWords, shareWords, treatmentWords } from './format/words'
 import { answerSentence, answerWords } from './parts/clearance/point-words'
 import { notExaminedWords, summarySentence } from './parts/clearance/summary-sentence'
-import { limitSentence, restSentence, speedSentences, trustSentence } from './parts/clearance/TrackBreakdown'
+import {
+  limitSentence,
+  missedSentence,
+  restSentence,
+  speedSentences,
+  trustSentence,
+} from './parts/clearance/TrackBreakdown'
 import { filteredPapers, NO_FILTER, type PapersFilter } from './state/papers-filter'
 
 function base64(bytes: readonly number[]): string {
@@ -154,6 +160,16 @@ describe('words', () => {
     expect(trustSentence({ listenedFor: 24, heard: 0 })).toMatch(/^24 sounds .* none was heard\.$/)
     expect(trustSentence({ listenedFor: 24, heard: 2 })).toContain('2 seemed to be there')
     expect(trustSentence({ listenedFor: 0, heard: 0 })).toBe('Nothing was listened for.')
+  })
+
+  it('which of the sounds that were not heard are missed more often', () => {
+    const of = (...kinds: (SensitivityWire['kind'] | null)[]) => missedSentence(kinds.map((kind) => ({ kind })))
+    // Older checks do not say.
+    expect(of()).toBeNull()
+    expect(of('noise', null)).toBeNull()
+    expect(of('noise', 'tone')).toMatch(/^Of them 1 is a pure tone: in a mix such sounds are missed more often/)
+    expect(of('click', 'click', 'tone', 'noise')).toMatch(/^Of them 1 is a pure tone and 2 are short clicks: /)
+    expect(of(...Array.from({ length: 1200 }, () => 'tone' as const))).toContain('1,200 are pure tones:')
   })
 
   it('at which speeds sounds were searched for, and which were not', () => {

@@ -148,6 +148,15 @@ export const clearance = {
       one: `# sound was not heard. It would have been heard from ${level} up, compared with its file.`,
       other: `# sounds were not heard. Half of them would have been heard from ${level} up, compared with their files.`,
     }),
+  areMissedMoreOften: (tones: number, clicks: number) => {
+    const words = [
+      ...(tones > 0 ? [plural(tones, { one: '# is a pure tone', other: '# are pure tones' })] : []),
+      ...(clicks > 0 ? [plural(clicks, { one: '# is a short click', other: '# are short clicks' })] : []),
+    ]
+    return `Of them ${words.join(' and ')}: in a mix such sounds are missed more often than others, also above that level.`
+  },
+  pureTone: 'pure tone',
+  shortClick: 'short click',
   fromWhichLevelEachWould: 'From which level each would have been heard',
   soundsThatWereNotHeard: 'Sounds that were not heard',
   atNoLevelForSure: 'at no level for sure',

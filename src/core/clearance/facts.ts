@@ -1,4 +1,4 @@
-import type { Segment, SegmentKind, Treatment, UnexplainedEvent } from '../hearing'
+import type { Segment, SegmentKind, SoundKind, Treatment, UnexplainedEvent } from '../hearing'
 import type { TimeRange } from '../time-range'
 
 /** Version of the form of the facts. */
@@ -45,8 +45,11 @@ export interface TrackFacts {
   readonly missing: readonly TimeRange[]
   readonly stages: readonly StageFacts[]
   readonly decoys: { readonly listenedFor: number; readonly heard: number }
-  /** For each sound that was not heard: its id, and the level relative to its file from which it would have been; null for none. */
-  readonly sensitivity: readonly (readonly [soundId: number, fromDb: number | null])[]
+  /**
+   * For each sound that was not heard: its id, the level relative to its file from which it would have been, null for none, and what it is to hearing, which older
+   * facts do not say: tones and clicks are missed more often than their level says.
+   */
+  readonly sensitivity: readonly (readonly [soundId: number, fromDb: number | null, kind?: SoundKind | undefined])[]
   readonly segments: readonly Segment[]
   readonly unexplained: readonly UnexplainedEvent[]
   /** Stretches of heard sounds in which more is there than they explain; undefined where that was not looked at. */

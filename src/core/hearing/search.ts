@@ -8,7 +8,7 @@ import { type CoarsePass, HALF_MIN, type SearchPlan } from './plan'
 import type { Piece, PreparedSound } from './prepare'
 import { unitNorm } from './products'
 import type { Track } from './track'
-import { type Verification, Verifier } from './verify'
+import { COHERENCE_WEIGHT, type Verification, Verifier } from './verify'
 
 /** A place in a track where a sound is heard, before rival finds are resolved. */
 export interface RawDetection extends Verification {
@@ -26,8 +26,6 @@ export interface RawDetection extends Verification {
 
 /** Pieces of one sound whose implied starts differ by less than this belong together, frames (2 ms). */
 const SAME_LAG_FRAMES = 32
-/** Agreement reads lower than the matched filter for true finds; this makes them comparable. Measured. */
-const COHERENCE_WEIGHT = 1.3
 /** At most this many places are verified for each sound and minute of track, best first. */
 const VERIFY_PER_MINUTE = 8
 /**

@@ -4,6 +4,7 @@ import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound } from './prepare'
 import { bandBins, REDUNDANCY } from './sums'
 import type { Track } from './track'
+import { BAND_BINS_MAX, COHERENCE_WEIGHT } from './verify'
 
 /** Power of a track in each band, per bin and frame, at the loud end: three quarters of the track are quieter. */
 export type BandLevels = Float32Array
@@ -17,6 +18,8 @@ const LOWEST_DB = -60
 const HIGHEST_DB = 30
 /** A find's score is the weaker of two figures that both spread: so much is asked beyond the threshold. Measured on laid sounds. */
 const MARGIN = 1.5
+/** Power against the loudest cell's (-60 dB) at which a cell fades out of the matched filter. */
+const FADED = 1e-6
 /** An effect of which less than this is heard is not told from chance, as a power against the track's (-28 dB). */
 const AUDIBLE_MIN = 10 ** -2.8
 
@@ -38,8 +41,8 @@ export function bandLevels(track: Track, cells: CellTransform): BandLevels {
 }
 
 /**
- * The lowest level, dB relative to the file, at which a sound would have been heard in most of a track: the level at which the
- * agreement of phases that is to be expected reaches what is asked of a find.
+ * The lowest level, dB relative to the file, at which a sound would have been heard in most of a track: the level at which both the matched filter and the
+ * agreement of phases are expected to reach what is asked of a find.
  *
  * @param levels Of the track, as `bandLevels` gives them. @param threshold Score from which a find is possible.
  * @returns Null where the sound would not be heard for sure at any level.
@@ -52,21 +55,9 @@ export function hearableFromDb(
 ): number | null {
   const [strongest] = sound.pieces
   if (!strongest) return null
-  const end = strongest.start + strongest.samples.length
-  const frames = cellFrames(end - strongest.start)
-  const { re, im } = cells.cells(sound.samples.subarray(strongest.start, end), 0, frames)
-  const powers = new Float32Array(frames * CELL_BANDS)
-  for (let frame = 0; frame < frames; frame++) {
-    for (let band = 0; band < CELL_BANDS; band++) {
-      let sum = 0
-      for (let bin = BAND_STARTS[band] as number; bin < (BAND_STARTS[band + 1] as number); bin++)
-        sum += (re[frame * BIN_COUNT + bin] as number) ** 2 + (im[frame * BIN_COUNT + bin] as number) ** 2
-      powers[frame * CELL_BANDS + band] = sum / bandBins(band)
-    }
-  }
-  const weights = powers.map((power) => power ** 0.125)
+  const piece = soundCells(sound.samples.subarray(strongest.start, strongest.start + strongest.samples.length), cells)
   const wanted = threshold + MARGIN + clickCost(sound)
-  const isHeard = (levelDb: number): boolean => expectedScore(powers, weights, levels, 10 ** (levelDb / 10)) >= wanted
+  const isHeard = (levelDb: number): boolean => expectedScore(piece, levels, 10 ** (levelDb / 10)) >= wanted
   // What is expected grows with the level.
   if (!isHeard(HIGHEST_DB)) return null
   let silent = LOWEST_DB - 1
@@ -79,23 +70,72 @@ export function hearableFromDb(
   return heard
 }
 
-/** What a matched filter on phases is expected to show: each cell agrees the better, the more the sound leads in it. */
-function expectedScore(powers: Float32Array, weights: Float32Array, levels: BandLevels, gainPower: number): number {
+/** Power of each cell of a sound, and what its phase weighs: in the agreement, and in the matched filter, where what is far under the loudest fades out. */
+interface SoundCells {
+  readonly frames: number
+  readonly powers: Float32Array
+  readonly weights: Float32Array
+  readonly filterWeights: Float32Array
+}
+
+function soundCells(samples: Float32Array, cells: CellTransform): SoundCells {
+  const frames = cellFrames(samples.length)
+  const { re, im } = cells.cells(samples, 0, frames)
+  const powers = re.map((real, i) => real * real + (im[i] as number) ** 2)
+  const faded = FADED * powers.reduce((most, power) => Math.max(most, power), 1e-30)
+  const weights = powers.map((power) => Math.sqrt(Math.sqrt(Math.sqrt(power))))
+  const filterWeights = weights.map((weight, i) => (weight * (powers[i] as number)) / ((powers[i] as number) + faded))
+  return { frames, powers, weights, filterWeights }
+}
+
+/**
+ * What a find is expected to score: the smaller of the matched filter on phases and the agreement by bands. Each cell agrees the better, the more the sound leads in it;
+ * those in which it has nothing, as a tone has in most, only add to chance.
+ */
+function expectedScore(
+  { frames, powers, weights, filterWeights }: SoundCells,
+  levels: BandLevels,
+  gainPower: number,
+): number {
+  let filter = 0
+  let filterVariance = 1e-12
   let agreement = 0
-  let variance = 1e-12
+  let bandWeights = 1e-12
   let own = 0
   let all = 1e-12
-  for (let i = 0; i < powers.length; i++) {
-    const band = i % CELL_BANDS
+  for (let band = 0; band < CELL_BANDS; band++) {
     const bins = bandBins(band)
-    const power = powers[i] as number
-    const ratio = (gainPower * power) / (levels[band] as number)
-    const weight = weights[i] as number
-    agreement += (weight * bins * Math.sqrt(ratio)) / Math.sqrt(1 + ratio)
-    variance += (weight * weight * bins) / 2
-    own += gainPower * power * bins
-    all += (gainPower * power + (levels[band] as number)) * bins
+    const level = levels[band] as number
+    let inBand = 0
+    let variance = 1e-12
+    let lead = 0
+    for (let frame = 0; frame < frames; frame++) {
+      let power = 0
+      const end = frame * BIN_COUNT + (BAND_STARTS[band + 1] as number)
+      for (let i = frame * BIN_COUNT + (BAND_STARTS[band] as number); i < end; i++) {
+        const cell = gainPower * (powers[i] as number)
+        const agrees = Math.sqrt(cell / (cell + level))
+        const weight = weights[i] as number
+        const filterWeight = filterWeights[i] as number
+        power += cell
+        inBand += weight * agrees
+        variance += (weight * weight) / 2
+        filter += filterWeight * agrees
+        filterVariance += (filterWeight * filterWeight) / 2
+      }
+      const ratio = power / bins / level
+      lead += ratio / (1 + ratio)
+      own += power
+    }
+    all += frames * bins * level
+    // As a place is verified: bands in which the sound leads say most.
+    const bandWeight = Math.sqrt((lead / frames) * Math.min(BAND_BINS_MAX, bins))
+    agreement += (bandWeight * inBand) / Math.sqrt(variance * REDUNDANCY)
+    bandWeights += bandWeight * bandWeight
   }
-  if (own / all < AUDIBLE_MIN) return 0
-  return agreement / Math.sqrt(variance * REDUNDANCY)
+  if (own / (own + all) < AUDIBLE_MIN) return 0
+  return Math.min(
+    filter / Math.sqrt(filterVariance * REDUNDANCY),
+    (COHERENCE_WEIGHT * agreement) / Math.sqrt(bandWeights),
+  )
 }

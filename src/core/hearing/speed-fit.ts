@@ -5,7 +5,7 @@ import { dot, energyOf } from './products'
 import type { RawDetection } from './search'
 import { spedSound, spedStretch } from './speed'
 import type { Track } from './track'
-import { Verifier } from './verify'
+import { COHERENCE_WEIGHT, Verifier } from './verify'
 import { whitenedSound } from './whiten'
 
 /** A whitened sound in all of its band and in the lower half. */
@@ -26,8 +26,6 @@ export interface SpedPlace {
 
 /** Halving needs this much around a stretch, frames. */
 const MARGIN = 32
-/** Agreement reads lower than the matched filter for true finds. As in the plain search. */
-const COHERENCE_WEIGHT = 1.3
 
 /** The speed and place around a first guess at which a stretch of a sound stands out most. */
 export function bestFit(

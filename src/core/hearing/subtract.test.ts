@@ -94,6 +94,22 @@ describe('hearableFromDb', () => {
     expect(Math.abs(second - first - 20)).toBeLessThanOrEqual(2)
   })
 
+  it('asks for more of a pure tone than of noise of the same power in the same band: a matched filter gains little of it', () => {
+    const levels = bandLevels(trackOf(bed({ length: 20 * RATE_HZ, rateHz: RATE_HZ, seed: 5 })), cells)
+    const tone = Float32Array.from({ length: RATE_HZ }, (_, n) => 0.2 * Math.sin((2 * Math.PI * 1000 * n) / RATE_HZ))
+    // The same tone with its pitch wandering over a third of an octave.
+    let phase = 0
+    const wide = Float32Array.from({ length: RATE_HZ }, (_, n) => {
+      phase += (2 * Math.PI * (1000 + 130 * Math.sin(n / 61) + 90 * Math.sin(n / 17.3))) / RATE_HZ
+      return 0.2 * Math.sin(phase)
+    })
+    const [ofTone, ofWide] = [tone, wide].map((samples) =>
+      hearableFromDb(preparedSound(samples) as PreparedSound, levels, 8, cells),
+    ) as [number | null, number]
+    expect(ofWide).toBeLessThan(0)
+    expect(ofTone ?? 99).toBeGreaterThan(ofWide + 6)
+  })
+
   it('asks for more level when more is asked of a find, and has no answer when it cannot be reached', () => {
     const levels = bandLevels(trackOf(bed({ length: 20 * RATE_HZ, rateHz: RATE_HZ, seed: 5 })), cells)
     const easy = hearableFromDb(SOUND, levels, 7, cells) as number

@@ -37,6 +37,10 @@ export interface Verification {
   readonly coherence: number
 }
 
+/** Agreement reads lower than the matched filter for true finds; this makes them comparable. Measured. */
+export const COHERENCE_WEIGHT = 1.3
+/** A band counts for so many bins at most. */
+export const BAND_BINS_MAX = 8
 /** What a trimmed start or end must gain in evidence before it is believed, nats. */
 const TRIM_COST = 8
 /** What leaving out the upper bands must gain before a sound is called muffled, nats. */
@@ -318,7 +322,7 @@ function cellWeights(sums: BandSums, noise: Float32Array, gain: number, part: Fr
         const snr = (gain * gain * (sums.soundPower[i] as number)) / ((noise[i] as number) * bandBins(band))
         ratio += snr / (1 + snr)
       }
-      weights[segment * CELL_BANDS + band] = Math.sqrt((ratio / (to - from)) * Math.min(8, bandBins(band)))
+      weights[segment * CELL_BANDS + band] = Math.sqrt((ratio / (to - from)) * Math.min(BAND_BINS_MAX, bandBins(band)))
     }
   })
   return weights

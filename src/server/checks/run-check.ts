@@ -224,7 +224,7 @@ function trackFacts(outcome: TrackOutcome, { audible }: ReferenceSounds): TrackF
     missing: track.missing,
     stages,
     decoys: { listenedFor: decoyCount, heard: decoyFinds },
-    sensitivity: sensitivity.map(({ index: at, fromDb }) => [audible[at]?.id ?? 0, fromDb]),
+    sensitivity: sensitivity.map(({ index: at, fromDb, kind }) => [audible[at]?.id ?? 0, fromDb, kind ?? undefined]),
     segments: breakdown.segments,
     unexplained: breakdown.unexplained,
     beyondHeard: breakdown.beyondHeard,

@@ -309,7 +309,7 @@ async function loadTrackWires(
         explainedFraction: track.explainedFraction,
       },
       sensitivity: track.sensitivity
-        .map(([soundId, fromDb]) => ({ soundId, title: names.get(soundId)?.title ?? '', fromDb }))
+        .map(([soundId, fromDb, kind = null]) => ({ soundId, title: names.get(soundId)?.title ?? '', fromDb, kind }))
         .sort((a, b) => (b.fromDb ?? 999) - (a.fromDb ?? 999)),
       decoys: track.decoys,
       otherSpeeds: otherSpeedsOf(track),

@@ -1,6 +1,13 @@
 import type { MessagePort } from 'node:worker_threads'
 import type { Peaks } from '../../core/audio'
-import type { Detection, FalsePositiveModel, Proposal, RawDetection, RecordingComparison } from '../../core/hearing'
+import type {
+  Detection,
+  FalsePositiveModel,
+  Proposal,
+  RawDetection,
+  RecordingComparison,
+  SoundKind,
+} from '../../core/hearing'
 import type { Likeness } from '../../core/likeness'
 import type { Masking, OverVoice } from '../../core/mix'
 import type { Placement, Score } from '../../core/score'
@@ -208,6 +215,8 @@ export interface Sensitivity {
   readonly index: number
   /** Lowest level, dB relative to the file; null where it would not be heard for sure at any. */
   readonly fromDb: number | null
+  /** What it is to hearing; null where its features cannot be read. */
+  readonly kind: SoundKind | null
 }
 
 /** Looks which feature files are of the same recording. */

@@ -93,6 +93,13 @@ export function speedSentences({ inFull, lookedUp, not }: CheckedTrackWire['othe
   ]
 }
 
+/** How many of the sounds that were not heard are of a kind that is missed more often than others; null where none is. */
+export function missedSentence(sensitivity: readonly Pick<SensitivityWire, 'kind'>[]): string | null {
+  const countOf = (kind: SensitivityWire['kind']): number => sensitivity.filter((one) => one.kind === kind).length
+  const [tones, clicks] = [countOf('tone'), countOf('click')]
+  return tones + clicks > 0 ? messages.clearance.areMissedMoreOften(tones, clicks) : null
+}
+
 interface UnexplainedProps {
   readonly breakdown: TrackBreakdownWire
   readonly videoId: number
@@ -168,23 +175,29 @@ function EventWords({ videoId, event }: { videoId: number; event: TimeRange }) {
   return <span className="text-sm">{messages.clearance.maybe(words.join(', '))}</span>
 }
 
-/** From which level the sounds that were not heard would have been. */
+/** What is said of a sound that is missed more often than others. */
+const KIND_WORDS = { tone: messages.clearance.pureTone, click: messages.clearance.shortClick, noise: null } as const
+
+/** From which level the sounds that were not heard would have been, and which of them are missed more often. */
 function Unheard({ sensitivity }: { sensitivity: readonly SensitivityWire[] }) {
   if (sensitivity.length === 0) return null
   const levels = sensitivity.flatMap(({ fromDb }) => (fromDb === null ? [] : [fromDb])).sort((a, b) => a - b)
   const middle = levels[levels.length >> 1]
+  const missed = missedSentence(sensitivity)
   return (
     <>
       {middle !== undefined && (
         <p className="mt-2">{messages.clearance.notHeardHalfOfThem(sensitivity.length, levelWords(middle))}</p>
       )}
+      {missed && <p className="quiet mt-1">{missed}</p>}
       <details className="mt-2">
         <summary className="cursor-pointer">{messages.clearance.fromWhichLevelEachWould}</summary>
         <ul aria-label={messages.clearance.soundsThatWereNotHeard} className="mt-1 max-h-64 overflow-y-auto text-sm">
-          {sensitivity.map(({ soundId, title, fromDb }) => (
+          {sensitivity.map(({ soundId, title, fromDb, kind }) => (
             <li key={soundId} className="flex justify-between gap-4 py-0.5 pr-3" style={{ contentVisibility: 'auto' }}>
               <span className="min-w-0 truncate">{title}</span>
               <span className="quiet whitespace-nowrap">
+                {kind && KIND_WORDS[kind] && `${KIND_WORDS[kind]}, `}
                 {fromDb === null ? messages.clearance.atNoLevelForSure : messages.clearance.from(levelWords(fromDb))}
               </span>
             </li>
