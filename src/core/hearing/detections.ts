@@ -1,6 +1,6 @@
 import { confidences, type FalsePositiveModel, soundMinutesOf } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
-import type { PreparedSound } from './prepare'
+import type { PreparedSound, SoundsByIndex } from './prepare'
 import { resolveOverlaps } from './resolve-overlaps'
 import type { RawDetection } from './search'
 import { soundKind } from './sound-kind'
@@ -59,7 +59,7 @@ const CONFIDENCE_MIN = 0.5
  */
 export function finalDetections(
   raw: readonly RawDetection[],
-  sounds: readonly (PreparedSound | null)[],
+  sounds: SoundsByIndex,
   {
     durationS,
     chance,
@@ -85,7 +85,7 @@ export function finalDetections(
       soundMinutesOf({ soundCount: count, durationS }),
     )
     finds.forEach((find, index) => {
-      const most = isToneAtSpeed(find, sounds[find.soundIndex] ?? null) ? TONE_AT_SPEED_MAX : 1
+      const most = isToneAtSpeed(find, sounds.at(find.soundIndex) ?? null) ? TONE_AT_SPEED_MAX : 1
       confidenceOf.set(find, Math.min(most, certainty[index] as number))
     })
   }

@@ -25,6 +25,11 @@ export interface PreparedSound {
   readonly marks: Uint32Array
 }
 
+/** Sounds by their place in a list, held or read when they are wanted. A list of sounds is one. */
+export interface SoundsByIndex {
+  at(index: number): PreparedSound | null | undefined
+}
+
 /** Pieces this far under the strongest one are not worth a search, dB. */
 const PIECE_RANGE_DB = 36
 

@@ -1,5 +1,6 @@
+import { Recent } from '../recent'
 import { HEARING_RATE_HZ } from './constants'
-import type { PreparedSound } from './prepare'
+import type { PreparedSound, SoundsByIndex } from './prepare'
 import type { RawDetection } from './search'
 import { spedSound } from './speed'
 import { whitenedSound } from './whiten'
@@ -33,6 +34,8 @@ const MOST_OF_IT = 0.6
 const REST_MIN_S = 0.25
 const REST_SHARE = 0.3
 const REST_ENERGY = 0.2
+/** Of whitened sounds so many frames are held, for finds that overlap the same one (32 MB). */
+const TEMPLATES_MAX_FRAMES = 8_000_000
 /** Likeness under this is chance. */
 const LIKENESS_MIN = 0.08
 
@@ -53,23 +56,48 @@ export interface ResolvedDetection extends RawDetection {
  */
 export function resolveOverlaps(
   detections: readonly RawDetection[],
-  sounds: readonly (PreparedSound | null)[],
+  sounds: SoundsByIndex,
   groups: readonly (readonly number[])[] = [],
 ): ResolvedDetection[] {
-  const templates = new Map<string, Float32Array>()
-  const templateOf = ({ soundIndex, treatment, speed = 1 }: RawDetection): Float32Array => {
-    const key = `${soundIndex} ${treatment === 'speed' ? speed : 1}`
-    const known = templates.get(key)
-    if (known) return known
-    const { samples } = sounds[soundIndex] as PreparedSound
-    const made = whitenedSound(treatment === 'speed' ? spedSound(samples, speed) : samples)
-    templates.set(key, made)
-    return made
+  const templates = new Recent<string, Float32Array>(TEMPLATES_MAX_FRAMES, ({ length }) => length)
+  const samplesOf = ({ soundIndex }: RawDetection): Float32Array => (sounds.at(soundIndex) as PreparedSound).samples
+  const templateOf = (find: RawDetection): Float32Array => {
+    const { soundIndex, treatment, speed = 1 } = find
+    const playedAt = treatment === 'speed' ? speed : 1
+    return templates.get(`${soundIndex} ${playedAt}`, () => {
+      const samples = samplesOf(find)
+      return whitenedSound(playedAt === 1 ? samples : spedSound(samples, playedAt))
+    })
   }
-  const lengthOf = ({ soundIndex }: RawDetection): number => (sounds[soundIndex] as PreparedSound).samples.length
   const groupOf = new Map(groups.flatMap((group) => group.map((index) => [index, group] as const)))
+  // What does not overlap has nothing to do with each other: one after another, so that few sounds are held at a time.
+  return overlapping(wholeBeforeParts(detections))
+    .flatMap((some) => settled(some, { groupOf, templateOf, samplesOf }))
+    .sort((a, b) => startOf(a) - startOf(b))
+}
+
+interface About {
+  readonly groupOf: ReadonlyMap<number, readonly number[]>
+  readonly templateOf: (find: RawDetection) => Float32Array
+  readonly samplesOf: (find: RawDetection) => Float32Array
+}
+
+/** Finds that overlap, if only through others, together. */
+function overlapping(detections: readonly RawDetection[]): RawDetection[][] {
+  const runs: RawDetection[][] = []
+  let end = Number.NEGATIVE_INFINITY
+  for (const find of [...detections].sort((a, b) => startOf(a) - startOf(b))) {
+    if (startOf(find) < end) runs.at(-1)?.push(find)
+    else runs.push([find])
+    end = Math.max(end, endOf(find))
+  }
+  return runs
+}
+
+function settled(detections: readonly RawDetection[], { groupOf, templateOf, samplesOf }: About): ResolvedDetection[] {
+  const lengthOf = (find: RawDetection): number => samplesOf(find).length
   const retained: { find: RawDetection; others: Set<number> }[] = []
-  for (const next of wholeBeforeParts(detections).sort((a, b) => rankOf(b) - rankOf(a))) {
+  for (const next of [...detections].sort((a, b) => rankOf(b) - rankOf(a))) {
     let explained = false
     for (const strong of retained) {
       if (!overlaps(strong.find, next)) continue
@@ -79,20 +107,18 @@ export function resolveOverlaps(
       if (relation === 'explained' && isNearlyAsGood(strong.find, next)) strong.others.add(next.soundIndex)
       if (relation === 'same') {
         mergeRivals(strong, next, lengthOf)
-        const rest = beyondItsRepeats(next, retained, (sounds[next.soundIndex] as PreparedSound).samples)
+        const rest = beyondItsRepeats(next, retained, samplesOf(next))
         if (rest) retained.push({ find: rest, others: new Set() })
       }
       break
     }
     if (!explained) retained.push({ find: next, others: new Set() })
   }
-  return retained
-    .map(({ find, others }) => {
-      for (const other of groupOf.get(find.soundIndex) ?? []) others.add(other)
-      others.delete(find.soundIndex)
-      return { ...find, alternatives: [...others].sort((a, b) => a - b) }
-    })
-    .sort((a, b) => startOf(a) - startOf(b))
+  return retained.map(({ find, others }) => {
+    for (const other of groupOf.get(find.soundIndex) ?? []) others.add(other)
+    others.delete(find.soundIndex)
+    return { ...find, alternatives: [...others].sort((a, b) => a - b) }
+  })
 }
 
 /** Most sounds are placed in the mix as they are, so another speed must answer more strongly; and many grains add up to high scores. */

@@ -77,6 +77,19 @@ describe('subtracted', () => {
     expect([...unknown.mid]).toEqual([...before])
   })
 
+  it('lays the rest where it is told to, over what another one left there', () => {
+    const track = trackOf(bed({ length: 6 * RATE_HZ, rateHz: RATE_HZ, seed: 4 }))
+    const expected = subtracted(track, [detection({})], () => SOUND)
+    const memory = new SharedArrayBuffer(2 * track.frames + 64)
+    const into = new Int16Array(memory, 0, track.frames).fill(77)
+    for (let times = 0; times < 2; times++) {
+      const rest = subtracted(track, [detection({})], () => SOUND, into)
+      expect(rest.mid).toBe(into)
+      expect(Buffer.compare(Buffer.from(memory, 0, 2 * track.frames), Buffer.from(expected.mid.buffer))).toBe(0)
+    }
+    expect([...new Int16Array(memory, 2 * track.frames)].some(Boolean)).toBe(false)
+  })
+
   it('takes sounds that reach over the end of the track', () => {
     const track = trackOf(bed({ length: 3.5 * RATE_HZ, rateHz: RATE_HZ, seed: 4 }))
     expect(subtracted(track, [detection({ endS: 3.5 })], () => SOUND).frames).toBe(3.5 * RATE_HZ)

@@ -22,15 +22,17 @@ const SHIFT_STEP_FRAMES = 0.05
  * A track without the sounds that were heard in it: each is taken away with its part and speed, every band at the level that
  * fits it best. Sounds whose pitch was kept at another speed stay: their grains cannot be laid exactly.
  *
- * @param soundOf The sound of a detection.
+ * @param soundOf The sound of a detection. @param into Array of as many frames to lay the rest in, for instance in shared memory.
  * @returns A track of its own, without side; the first one is not changed.
  */
 export function subtracted(
   track: Track,
   detections: readonly Detection[],
   soundOf: (detection: Detection) => PreparedSound | null,
+  into: Int16Array = new Int16Array(track.frames),
 ): Track {
-  const rest = new Track(track.mid.slice(0, track.frames), null, track.frames)
+  into.set(track.mid.subarray(0, track.frames))
+  const rest = new Track(into, null, track.frames)
   const transform = new WindowTransform()
   for (const find of [...detections].sort((a, b) => b.score - a.score)) {
     const sound = soundOf(find)

@@ -46,7 +46,7 @@ import {
   stagesOf,
   WINDOWS_PER_STAGE,
 } from './stages'
-import { memoryFor, type WindowMemory } from './window-memory'
+import { memoryFor, restMemory, type WindowMemory } from './window-memory'
 
 /** Share of the work that decoding is, for progress. */
 const DECODE_SHARE = 0.2
@@ -75,7 +75,7 @@ export async function listen(
   })
   const decodeS = (performance.now() - startMs) / 1000
   const searchMs = performance.now()
-  const windows: WindowMemory = { windows: [], patches: [] }
+  const windows: WindowMemory = { windows: [], patches: [], rest: null }
   const gathered: StageResult[] = []
   const stages = stagesOf(track, reference)
   let detections: Detection[] = []
@@ -94,7 +94,8 @@ export async function listen(
     detections = await resolvedFinds(pool, track, reference, gathered, options)
   }
   options.onProgress?.(1, messages.takingStockOfTheTrack)
-  const about = { track: track.shared, detections, paths: reference.featurePaths }
+  const rest = restMemory(windows, track.shared.frames)
+  const about = { track: track.shared, detections, paths: reference.featurePaths, rest }
   const [breakdown, compact, sensitivity] = await Promise.all([
     voices.then((speech) =>
       runTask<TrackBreakdown>(
@@ -156,7 +157,12 @@ async function searchStageAgain(
     detections.some(({ startS, endS }) => endS * HEARING_RATE_HZ > start && startS * HEARING_RATE_HZ < start + frames),
   )
   if (reference.shortlist.length === 0 || windows.length === 0) return null
-  const task: SubtractTask = { track: track.shared, detections, paths: reference.featurePaths }
+  const task: SubtractTask = {
+    track: track.shared,
+    detections,
+    paths: reference.featurePaths,
+    rest: restMemory(memory, track.shared.frames),
+  }
   const rest = await runTask<SharedTrack>(pool, 'subtractFound', task, taskOptions(options))
   const doing = messages.listeningUnderWhatWasHeard
   const results: StageResult[] = []

@@ -1,10 +1,18 @@
 import { PATCH_COMPONENTS, patchCount, spectraLength, WINDOW_FRAMES, whitenedLength } from '../../core/hearing'
 import type { SharedWindow } from '../workers/tasks'
 
-/** Shared memory for the windows of a stage, used again by the next one: what is given up is freed late. */
+/** Shared memory for the windows of a stage, used again by the next one, and for the rest of the track: what is given up is freed late. */
 export interface WindowMemory {
   readonly windows: Omit<SharedWindow, 'start' | 'frames'>[]
   readonly patches: SharedArrayBuffer[]
+  /** What is left of the track without what was heard. */
+  rest: SharedArrayBuffer | null
+}
+
+/** For what is left of a track of this many frames. */
+export function restMemory(memory: WindowMemory, frames: number): SharedArrayBuffer {
+  memory.rest ??= new SharedArrayBuffer(2 * frames)
+  return memory.rest
 }
 
 /** For the patches of the window at a place in its stage. */

@@ -77,7 +77,8 @@ async function readSound(services: Services, { id, sha256 }: CutRow, context: Jo
   const breakdown = await runTask<TrackBreakdown>(
     pool,
     'breakDownTrack',
-    { track: track.shared, detections: [], paths: [], speech } satisfies BreakdownTask,
+    // Nothing is taken out: the rest is the track.
+    { track: track.shared, detections: [], paths: [], rest: track.shared.mid, speech } satisfies BreakdownTask,
     { signal },
   )
   const sketchPath = store.temporaryPath('sketch')

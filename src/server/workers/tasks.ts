@@ -186,6 +186,8 @@ export interface SubtractTask {
   readonly track: SharedTrack
   readonly detections: readonly Detection[]
   readonly paths: readonly string[]
+  /** Memory for the rest, 16 bits a frame. */
+  readonly rest: SharedArrayBuffer
 }
 
 /** Says where in a track someone speaks, while it is still being decoded. */

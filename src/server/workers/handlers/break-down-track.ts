@@ -4,13 +4,11 @@ import { soundsOf } from './features-files'
 import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
 
-/** Takes the sounds that were heard out of a track; the rest lies in shared memory of its own. */
+/** Takes the sounds that were heard out of a track. */
 export function subtractFound(task: SubtractTask): Promise<TaskResult<SharedTrack>> {
   return asTaskResult(async () => {
-    const rest = restOf(task)
-    const mid = new SharedArrayBuffer(2 * rest.frames)
-    new Int16Array(mid).set(rest.mid)
-    return { mid, side: null, frames: rest.frames }
+    const { frames } = restOf(task)
+    return { mid: task.rest, side: null, frames }
   })
 }
 
@@ -19,6 +17,6 @@ export function breakDownTrack(task: BreakdownTask): Promise<TaskResult<TrackBre
   return asTaskResult(async () => trackBreakdown(restOf(task), task.speech, task.detections, trackFrom(task.track)))
 }
 
-function restOf({ track, detections, paths }: SubtractTask): Track {
-  return subtracted(trackFrom(track), detections, soundsOf(paths))
+function restOf({ track, detections, paths, rest }: SubtractTask): Track {
+  return subtracted(trackFrom(track), detections, soundsOf(paths), new Int16Array(rest, 0, track.frames))
 }

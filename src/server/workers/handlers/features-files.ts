@@ -9,6 +9,7 @@ import {
   soundTemplates,
   type TemplateRows,
 } from '../../../core/hearing'
+import { Recent } from '../../../core/recent'
 import { workers as messages } from '../../../messages/server/workers'
 import type { SearchedSound } from '../tasks'
 
@@ -17,16 +18,26 @@ export function loadedSound(path: string): PreparedSound | null {
   return decodedFeatures(fs.readFileSync(path))
 }
 
-/** The sounds of detections, each read once; null where its features are gone or damaged. @param paths Detections carry the index into them. */
+/** Sounds that were read last are held, up to so many frames (32 MB): a long track may hold a thousand others. */
+const HELD_MAX_FRAMES = 8_000_000
+
+/** Sounds by their index, read when they are wanted. @param load Reads one from its feature file. */
+export function recentSounds(
+  paths: readonly string[],
+  load: (path: string) => PreparedSound | null,
+): { at(index: number): PreparedSound | null } {
+  const recent = new Recent<number, PreparedSound | null>(HELD_MAX_FRAMES, framesHeld)
+  return { at: (index) => recent.get(index, () => load(paths[index] as string)) }
+}
+
+function framesHeld(sound: PreparedSound | null): number {
+  return sound ? sound.pieces.reduce((sum, { samples }) => sum + samples.length, sound.samples.length) : 0
+}
+
+/** The sounds of detections; null where its features are gone or damaged. @param paths Detections carry the index into them. */
 export function soundsOf(paths: readonly string[]): (detection: Detection) => PreparedSound | null {
-  const sounds = new Map<number, PreparedSound | null>()
-  return ({ soundIndex }) => {
-    const known = sounds.get(soundIndex)
-    if (known !== undefined) return known
-    const made = withErrorsSuppressed(() => loadedSound(paths[soundIndex] as string))
-    sounds.set(soundIndex, made)
-    return made
-  }
+  const sounds = recentSounds(paths, (path) => withErrorsSuppressed(() => loadedSound(path)))
+  return ({ soundIndex }) => sounds.at(soundIndex)
 }
 
 /** A sound whose features are gone or damaged does not end the search for the others. */
