@@ -102,7 +102,7 @@ describe('the sweep', () => {
     const stray = world.app.store.blobPath('ab'.repeat(32))
     fs.mkdirSync(path.dirname(stray), { recursive: true })
     fs.writeFileSync(stray, 'left behind')
-    const prepared = ['features', 'templates'].map((ending) =>
+    const prepared = ['features', 'templates', 'decoy'].map((ending) =>
       path.join(world.app.store.dataDir, 'features', `${'ab'.repeat(32)}.${ending}`),
     )
     for (const file of prepared) fs.writeFileSync(file, 'left behind')

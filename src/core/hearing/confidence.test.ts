@@ -44,19 +44,26 @@ describe('falsePositiveModel', () => {
   })
 })
 
+function confidencesOf(scores: readonly number[], minutes: number, chance = PRIOR_FALSE_POSITIVE_RATE): number[] {
+  return confidences(
+    scores.map((score) => ({ score, chance })),
+    minutes,
+  )
+}
+
 describe('confidences', () => {
   const minutes = soundMinutesOf({ soundCount: 1000, durationS: 600 })
 
   it('is a half at the threshold for a find that stands alone', () => {
     const score = scoreThreshold({ soundCount: 1000, durationS: 600 })
-    expect(confidences([score], PRIOR_FALSE_POSITIVE_RATE, minutes)[0]).toBeCloseTo(0.5, 2)
+    expect(confidencesOf([score], minutes)[0]).toBeCloseTo(0.5, 2)
   })
 
   it('grows with the score and stays within 0 and 1', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 5, max: 60, noNaN: true }), { maxLength: 30 }), (scores) => {
         const sorted = [...scores].sort((a, b) => a - b)
-        const values = confidences(sorted, PRIOR_FALSE_POSITIVE_RATE, minutes)
+        const values = confidencesOf(sorted, minutes)
         values.forEach((value, i) => {
           expect(value).toBeGreaterThanOrEqual(i === 0 ? 0 : (values[i - 1] as number))
           expect(value).toBeLessThanOrEqual(1)
@@ -69,31 +76,38 @@ describe('confidences', () => {
     const strong = Array.from({ length: 100 }, () => 30)
     const few = soundMinutesOf({ soundCount: 5, durationS: 60 })
     for (const score of [LOWEST_SCORE, 9.2]) {
-      const [value] = confidences([score, ...strong], PRIOR_FALSE_POSITIVE_RATE, few) as [number]
+      const [value] = confidencesOf([score, ...strong], few) as [number]
       expect(value).toBeGreaterThan(0.9)
       expect(certaintyOf(value)).toBe('very likely')
     }
-    expect(certaintyOf(confidences([12, ...strong], PRIOR_FALSE_POSITIVE_RATE, few)[0] as number)).toBe('certain')
+    expect(certaintyOf(confidencesOf([12, ...strong], few)[0] as number)).toBe('certain')
   })
 
   it('believes a weak find more in a track full of strong ones', () => {
-    const alone = confidences([9.2], PRIOR_FALSE_POSITIVE_RATE, minutes)[0] as number
-    const among = confidences(
-      [9.2, ...Array.from({ length: 40 }, () => 25)],
-      PRIOR_FALSE_POSITIVE_RATE,
-      minutes,
-    )[0] as number
+    const alone = confidencesOf([9.2], minutes)[0] as number
+    const among = confidencesOf([9.2, ...Array.from({ length: 40 }, () => 25)], minutes)[0] as number
     expect(among).toBeGreaterThan(alone)
   })
 
   it('believes it less in a track in which decoys answer', () => {
     const decoys = falsePositiveModel([8.4, 8.6, 9], 7.2, 240)
-    expect(confidences([9.2], decoys, minutes)[0]).toBeLessThan(
-      confidences([9.2], PRIOR_FALSE_POSITIVE_RATE, minutes)[0] as number,
-    )
+    expect(confidencesOf([9.2], minutes, decoys)[0]).toBeLessThan(confidencesOf([9.2], minutes)[0] as number)
+  })
+
+  it('weighs each find against chance in the search that it comes from', () => {
+    const restless = falsePositiveModel([8.4, 8.6, 9], 7.2, 240)
+    const [quiet, loud] = confidences(
+      [
+        { score: 9.4, chance: PRIOR_FALSE_POSITIVE_RATE },
+        { score: 9.4, chance: restless },
+      ],
+      minutes,
+    ) as [number, number]
+    expect(loud).toBeLessThan(quiet - 0.1)
+    expect(quiet).toBe(confidencesOf([9.4, 0], minutes)[0])
   })
 
   it('reports nothing under the lowest score, however few the sounds', () => {
-    expect(confidences([LOWEST_SCORE - 0.01], PRIOR_FALSE_POSITIVE_RATE, 1)).toEqual([0])
+    expect(confidencesOf([LOWEST_SCORE - 0.01], 1)).toEqual([0])
   })
 })

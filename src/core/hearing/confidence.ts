@@ -51,16 +51,21 @@ export function expectedFalse(score: number, chance: FalsePositiveModel, soundMi
   return chance.falseRate * soundMinutes * 2 ** (-(score - REFERENCE_SCORE) / HALVING_STEP)
 }
 
+/** A resolved find, and how chance behaves in the search that it comes from. */
+export interface ScoredFind {
+  readonly score: number
+  readonly chance: FalsePositiveModel
+}
+
 /**
  * Confidence of each of a track's finds, 0 to 1: one minus the local rate of false discoveries, from the expected density of
  * false finds at its score against the density of true ones.
- *
- * @param scores Scores of the resolved finds.
  */
-export function confidences(scores: readonly number[], chance: FalsePositiveModel, soundMinutes: number): number[] {
-  const strong = scores.filter((score) => expectedFalse(score, chance, soundMinutes) < STRONG_FALSE_MAX).length
-  const trueDensity = TRUE_DENSITY_MIN + strong / TRUE_SPREAD
-  return scores.map((score) => {
+export function confidences(finds: readonly ScoredFind[], soundMinutes: number): number[] {
+  const isStrong = ({ score, chance }: ScoredFind): boolean =>
+    expectedFalse(score, chance, soundMinutes) < STRONG_FALSE_MAX
+  const trueDensity = TRUE_DENSITY_MIN + finds.filter(isStrong).length / TRUE_SPREAD
+  return finds.map(({ score, chance }) => {
     if (score < LOWEST_SCORE) return 0
     const expected = expectedFalse(score, chance, soundMinutes)
     const falseDensity = (expected * Math.LN2) / HALVING_STEP

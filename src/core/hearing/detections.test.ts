@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { effect } from '../../../test/signals'
 import { certaintyOf } from './certainty'
-import { PRIOR_FALSE_POSITIVE_RATE } from './confidence'
+import { falsePositiveModel, PRIOR_FALSE_POSITIVE_RATE } from './confidence'
 import { type Detection, finalDetections } from './detections'
 import { preparedSound } from './prepare'
 import type { RawDetection } from './search'
@@ -68,6 +68,27 @@ describe('finalDetections', () => {
     expect(certainty(0, { treatment: 'speed', speed: 1.1 })).toBe('certain')
     // It never says more than what was heard does.
     expect(settled(1, { treatment: 'speed', speed: 1.1, score: 7.6 })?.confidence).toBeLessThanOrEqual(0.85)
+  })
+
+  it('believes what was looked up at another speed less where decoys answer to that, and nothing else', () => {
+    const restless = { chanceAtSpeeds: falsePositiveModel([8, 9, 9.5], 7, 240) }
+    const sped = { treatment: 'speed', speed: 1.1 } as const
+    const confidenceOf = (more: Partial<RawDetection>, settings: object): number =>
+      finalDetections([find(0, 16000, 10, more)], SOUNDS, {
+        durationS: 600,
+        soundCount: 500,
+        chance: PRIOR_FALSE_POSITIVE_RATE,
+        groups: [],
+        ...settings,
+      })[0]?.confidence ?? 0
+    expect(confidenceOf(sped, restless)).toBeLessThan(confidenceOf(sped, {}) - 0.05)
+    expect(confidenceOf({}, restless)).toBe(confidenceOf({}, {}))
+    // Grains were answered to by the plain search.
+    const kept = { treatment: 'speed-pitch-kept', speed: 1.1 } as const
+    expect(confidenceOf(kept, restless)).toBe(confidenceOf(kept, {}))
+    // One with papers was searched for in full.
+    const shortlist = new Set([0])
+    expect(confidenceOf(sped, { ...restless, shortlist })).toBe(confidenceOf(sped, { shortlist }))
   })
 
   it('leaves out what is more likely chance, which depends on how many were listened for', () => {

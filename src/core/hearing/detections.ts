@@ -53,7 +53,8 @@ const CONFIDENCE_MIN = 0.5
  * Settles raw finds into the list that is reported.
  *
  * @param raw Finds of all searches of one track, with indices into `sounds`.
- * @param durationS Length of the track. @param chance What decoys showed. @param groups Sounds that are the same recording.
+ * @param durationS Length of the track. @param chance What decoys showed. @param chanceAtSpeeds What they showed where sounds were looked up at other speeds;
+ *   the same where it is left out. @param groups Sounds that are the same recording.
  * @param soundCount Sounds that were searched in all. @param shortlist Those that were searched first, by themselves: a find
  *   among few sounds needs to stand out less than one among many.
  */
@@ -63,12 +64,14 @@ export function finalDetections(
   {
     durationS,
     chance,
+    chanceAtSpeeds = chance,
     soundCount,
     groups,
     shortlist = new Set(),
   }: {
     readonly durationS: number
     readonly chance: FalsePositiveModel
+    readonly chanceAtSpeeds?: FalsePositiveModel
     readonly soundCount: number
     readonly groups: readonly (readonly number[])[]
     readonly shortlist?: ReadonlySet<number>
@@ -80,8 +83,11 @@ export function finalDetections(
     const finds = resolved.filter(({ soundIndex }) => shortlist.has(soundIndex) === short)
     const count = short ? shortlist.size : soundCount - shortlist.size
     const certainty = confidences(
-      finds.map(({ score }) => score),
-      chance,
+      // Sounds of which there are papers are searched at all speeds in full: nothing is looked up.
+      finds.map(({ score, treatment }) => ({
+        score,
+        chance: treatment === 'speed' && !short ? chanceAtSpeeds : chance,
+      })),
       soundMinutesOf({ soundCount: count, durationS }),
     )
     finds.forEach((find, index) => {

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { addAt, bed, rms } from '../../../test/signals'
 import { finishedTrack, NODE_DIR, RATE_HZ, soundSamples, temporaryDir } from '../../../test/world'
 import { writeWav } from '../../core/formats/wav'
+import { decodedFeatures, decoyOf, type PreparedSound } from '../../core/hearing'
 import { spedSound } from '../../core/hearing/speed'
 import { createPool, runTask } from '../workers/pool'
 import { listen } from './listen'
@@ -16,15 +17,7 @@ const film = path.join(dir, 'film.wav')
 let reference: ReferenceSet
 
 beforeAll(async () => {
-  const featurePaths = await Promise.all(
-    ['b1', 'b2', 'h3'].map(async (id) => {
-      const file = path.join(dir, `${id}.wav`)
-      fs.writeFileSync(file, writeWav({ sampleRateHz: RATE_HZ, channels: [soundSamples(id)] }))
-      const featurePath = path.join(dir, `${id}.features`)
-      await runTask(pool, 'analyseSound', { path: file, featurePath })
-      return featurePath
-    }),
-  )
+  const featurePaths = await Promise.all(['b1', 'b2', 'h3'].map(featuresOf))
   reference = { featurePaths, shortlist: [0], groups: [] }
   fs.writeFileSync(
     film,
@@ -38,6 +31,14 @@ afterAll(async () => {
   await pool.destroy()
   fs.rmSync(dir, { recursive: true })
 })
+
+async function featuresOf(id: string): Promise<string> {
+  const file = path.join(dir, `${id}.wav`)
+  fs.writeFileSync(file, writeWav({ sampleRateHz: RATE_HZ, channels: [soundSamples(id)] }))
+  const featurePath = path.join(dir, `${id}.features`)
+  await runTask(pool, 'analyseSound', { path: file, featurePath })
+  return featurePath
+}
 
 function completedStages() {
   const kept = new Map<string, StageResult>()
@@ -72,6 +73,8 @@ describe('listen', () => {
     expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0, 2])
     expect([...stages.kept.keys()]).toEqual(['shortlist 0', 'catalogue 0', 'again 0'])
     expect(decoyCount).toBe(3)
+    // Only what is looked up at other speeds has decoys there; all that nobody laid in is silent.
+    expect([...stages.kept.values()].map((result) => result.decoyScoresAtSpeeds)).toEqual([null, [], null])
     expect(facts.map(({ name, soundCount, otherSpeeds }) => [name, soundCount, otherSpeeds])).toEqual([
       ['shortlist', 1, true],
       ['catalogue', 2, false],
@@ -85,7 +88,14 @@ describe('listen', () => {
 
   it('goes on from the stages that an earlier try finished', async () => {
     const stages = completedStages()
-    const nothing = { finds: [], decoyScores: [], decoyScoreMin: 7.2, decoyMinutes: 0, unreadable: [] }
+    const nothing = {
+      finds: [],
+      decoyScores: [],
+      decoyScoreMin: 7.2,
+      decoyMinutes: 0,
+      decoyScoresAtSpeeds: null,
+      unreadable: [],
+    }
     stages.kept.set('shortlist 0', nothing)
     stages.kept.set('again 0', nothing)
     const { detections } = await listen(pool, film, reference, { stages, keep: true })
@@ -133,5 +143,35 @@ describe('listen', () => {
     // They were made again, and are the same.
     expect(fs.readFileSync(second).equals(whole)).toBe(true)
     expect(fs.existsSync(first)).toBe(true)
+  })
+
+  it('hears decoys at other speeds where they are, and believes less what is found there', async () => {
+    const more = { ...reference, shortlist: [], featurePaths: [await featuresOf('h5'), ...reference.featurePaths] }
+    const original = decodedFeatures(fs.readFileSync(more.featurePaths[0] as string))
+    const decoy = decoyOf(original as PreparedSound).samples
+    // At the rate of files: three times as many samples, which is a speed of a third.
+    const played = spedSound(decoy, 1.1 / 3)
+    const samples = bed({ length: 10 * RATE_HZ, rateHz: RATE_HZ, seed: 5 })
+    const at = 4 * RATE_HZ
+    addAt(samples, played, at, (2 * rms(samples, at, at + played.length)) / rms(played))
+    const file = path.join(dir, 'decoy.wav')
+    fs.writeFileSync(file, writeWav({ sampleRateHz: RATE_HZ, channels: [samples] }))
+    const stored = more.featurePaths.map((one) => one.replace('.features', '.decoy'))
+    const listened = async () => {
+      const stages = completedStages()
+      const { decoyFinds, detections } = await listen(pool, file, more, { stages })
+      return { decoyFinds, detections, scores: stages.kept.get('catalogue 0')?.decoyScoresAtSpeeds ?? [] }
+    }
+    const first = await listened()
+    expect(Math.max(...first.scores)).toBeGreaterThan(9)
+    expect(first.decoyFinds).toBeGreaterThan(0)
+    expect(first.detections).toEqual([])
+    // What decoys are looked up by is stored, and made again where it is gone or damaged.
+    expect(stored.every((one) => fs.existsSync(one))).toBe(true)
+    const whole = fs.readFileSync(stored[1] as string)
+    fs.writeFileSync(stored[1] as string, 'damaged')
+    fs.rmSync(stored[0] as string)
+    expect(await listened()).toEqual(first)
+    expect(fs.readFileSync(stored[1] as string).equals(whole)).toBe(true)
   })
 })

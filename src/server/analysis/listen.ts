@@ -110,7 +110,7 @@ export async function listen(
       : null,
     measureSensitivities(pool, track, reference, detections, options),
   ])
-  const decoyScores = gathered.flatMap((result) => result.decoyScores)
+  const decoyScores = gathered.flatMap((result) => [...result.decoyScores, ...(result.decoyScoresAtSpeeds ?? [])])
   const threshold = scoreThreshold({ soundCount: reference.featurePaths.length, durationS: track.durationS })
   return {
     track,
@@ -280,7 +280,8 @@ async function searchStage(
   const plain = results.flatMap(({ finds }) => finds)
   const lookedUp = await lookUpAtSpeeds(pool, track, reference, { stage, windows, threshold, plain }, options)
   return {
-    finds: [...plain, ...lookedUp],
+    finds: [...plain, ...lookedUp.finds],
+    decoyScoresAtSpeeds: stage.lookedUp.length > 0 ? lookedUp.decoyScores : null,
     decoyScores: results.flatMap(({ decoyScores }) => decoyScores),
     decoyScoreMin: Math.max(LOWEST_SCORE, searchPlan(threshold, stage.treated).scoreMin),
     decoyMinutes: stage.decoys.length * stageMinutes(stage),
@@ -299,17 +300,22 @@ function resolvedFinds(
     raw: gathered.flatMap(({ finds }) => finds),
     paths: featurePaths,
     durationS: track.durationS,
-    chance: seenFalsePositives(gathered),
+    chance: seenFalsePositives(gathered, ({ decoyScores }) => decoyScores),
+    chanceAtSpeeds: seenFalsePositives(gathered, ({ decoyScoresAtSpeeds }) => decoyScoresAtSpeeds),
     groups,
     shortlist,
   }
   return runTask<Detection[]>(pool, 'resolveFinds', task, taskOptions(options))
 }
 
-function seenFalsePositives(gathered: readonly StageResult[]): FalsePositiveModel {
-  const heard = gathered.filter(({ decoyMinutes }) => decoyMinutes > 0)
+/** How chance behaves in some kind of search. @param scoresOf How decoys answered to it; null where it was not done. */
+function seenFalsePositives(
+  gathered: readonly StageResult[],
+  scoresOf: (result: StageResult) => readonly number[] | null,
+): FalsePositiveModel {
+  const heard = gathered.filter((result) => result.decoyMinutes > 0 && scoresOf(result) !== null)
   return falsePositiveModel(
-    heard.flatMap(({ decoyScores }) => decoyScores),
+    heard.flatMap((result) => scoresOf(result) ?? []),
     Math.max(LOWEST_SCORE, ...heard.map(({ decoyScoreMin }) => decoyScoreMin)),
     heard.reduce((sum, { decoyMinutes }) => sum + decoyMinutes, 0),
   )

@@ -9,6 +9,8 @@ export interface StageResult extends SearchResult {
   readonly decoyScoreMin: number
   /** Decoys times minutes of track. */
   readonly decoyMinutes: number
+  /** How decoys answered where they were looked up at other speeds; null where nothing was looked up. */
+  readonly decoyScoresAtSpeeds: readonly number[] | null
 }
 
 /** What listening to one file gave. */

@@ -1,10 +1,12 @@
-import { bestProposals, HEARING_RATE_HZ, type Proposal, type RawDetection, searchPlan } from '../../core/hearing'
+import { bestProposals, HEARING_RATE_HZ, type RawDetection, searchPlan } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
 import type {
   ConfirmTask,
   DecodedTrack,
   LookUpTask,
   PatchTask,
+  Proposed,
+  SearchedSound,
   SearchResult,
   SharedPatches,
   SharedWindow,
@@ -24,7 +26,13 @@ const PROPOSALS_PER_MINUTE = 100
 /** Share of a stage's work that other speeds are, for progress. */
 export const LOOKUP_SHARE = 0.3
 
-/** Looks the sounds of a stage up at other speeds, and hears what that proposes. */
+/** What is heard at other speeds, and how decoys answer there. */
+interface HeardAtSpeeds {
+  readonly finds: readonly RawDetection[]
+  readonly decoyScores: readonly number[]
+}
+
+/** Looks the sounds of a stage up at other speeds, and hears what that proposes; decoys likewise, where they are as likely as what is heard. */
 export async function lookUpAtSpeeds(
   pool: Pool,
   track: DecodedTrack,
@@ -41,13 +49,13 @@ export async function lookUpAtSpeeds(
     readonly plain: readonly RawDetection[]
   },
   options: StageOptions,
-): Promise<RawDetection[]> {
-  if (stage.lookedUp.length === 0) return []
+): Promise<HeardAtSpeeds> {
+  if (stage.lookedUp.length === 0) return { finds: [], decoyScores: [] }
   const lookedUp = new Set(stage.lookedUp)
   const { scoreMin } = searchPlan(threshold, false)
   const perMinute = PROPOSALS_PER_MINUTE + stage.lookedUp.length
   let done = 0
-  const inWindow = async (window: SharedWindow, at: number): Promise<RawDetection[]> => {
+  const inWindow = async (window: SharedWindow, at: number): Promise<HeardAtSpeeds> => {
     const { start, frames } = window
     const patches: SharedPatches = { start, frames, rows: patchMemory(options.memory, at) }
     await runTask<null>(
@@ -57,38 +65,54 @@ export async function lookUpAtSpeeds(
       taskOptions(options),
     )
     const most = Math.ceil((perMinute * Math.max(frames, HEARING_RATE_HZ)) / HEARING_RATE_HZ / 60)
-    const tasks = inBatches(stage.lookedUp, LOOKED_UP_PER_TASK).map(
-      (some): LookUpTask => ({ patches, sounds: some.map((index) => searchedSound(reference, index)), most }),
-    )
+    const inTasks = (indices: readonly number[]): SearchedSound[][] =>
+      inBatches(indices, LOOKED_UP_PER_TASK).map((some) => some.map((index) => searchedSound(reference, index)))
+    const tasks: LookUpTask[] = [
+      ...inTasks(stage.lookedUp).map((sounds) => ({ patches, sounds, decoys: [], most })),
+      ...inTasks(stage.decoys).map((decoys) => ({ patches, sounds: [], decoys, most })),
+    ]
     const proposed = await Promise.all(
-      tasks.map((task) => runTask<readonly Proposal[]>(pool, 'lookUpSounds', task, taskOptions(options))),
+      tasks.map((task) => runTask<Proposed>(pool, 'lookUpSounds', task, taskOptions(options))),
     )
     const here = plain.filter(({ lag, from, soundIndex }) => {
       const heardAt = Math.max(0, lag + from)
       return lookedUp.has(soundIndex) && heardAt >= start && heardAt < start + frames
     })
-    const best = bestProposals(proposed.flat(), most)
+    const all = proposed.flatMap(({ ofSounds }) => ofSounds)
+    const best = bestProposals(all, most)
     const [proposals, plainFinds] = [bySound(best), bySound(here)]
     const sounds = [...new Set([...proposals.keys(), ...plainFinds.keys()])].map((index) => ({
       sound: searchedSound(reference, index),
       proposals: proposals.get(index) ?? [],
       plain: plainFinds.get(index) ?? [],
     }))
+    // A decoy is heard where it would be if it were one of the sounds: among the likeliest.
+    const zMin = all.length > most ? Math.min(...best.map(({ z }) => z)) : Number.NEGATIVE_INFINITY
+    const likely = proposed.flatMap(({ ofDecoys }) => ofDecoys).filter(({ z }) => z >= zMin)
+    const decoys = [...bySound(bestProposals(likely, likely.length))].map(([index, some]) => ({
+      sound: searchedSound(reference, index),
+      proposals: some,
+    }))
+    const about = { track: track.shared, window, threshold, scoreMin }
+    const confirmations: ConfirmTask[] = [
+      ...inBatches(sounds, CONFIRMED_PER_TASK).map((some) => ({ ...about, sounds: some, decoys: [] })),
+      ...inBatches(decoys, CONFIRMED_PER_TASK).map((some) => ({ ...about, sounds: [], decoys: some })),
+    ]
     const confirmed = await Promise.all(
-      inBatches(sounds, CONFIRMED_PER_TASK).map((some) =>
-        runTask<SearchResult>(
-          pool,
-          'confirmProposals',
-          { track: track.shared, window, sounds: some, threshold, scoreMin } satisfies ConfirmTask,
-          taskOptions(options),
-        ),
-      ),
+      confirmations.map((task) => runTask<SearchResult>(pool, 'confirmProposals', task, taskOptions(options))),
     )
     done++
     options.report(1 - LOOKUP_SHARE + (LOOKUP_SHARE * done) / windows.length)
-    return confirmed.flatMap(({ finds }) => finds)
+    return joined(confirmed)
   }
-  return (await Promise.all(windows.map(inWindow))).flat()
+  return joined(await Promise.all(windows.map(inWindow)))
+}
+
+function joined(some: readonly HeardAtSpeeds[]): HeardAtSpeeds {
+  return {
+    finds: some.flatMap(({ finds }) => finds),
+    decoyScores: some.flatMap(({ decoyScores }) => decoyScores),
+  }
 }
 
 function bySound<T extends { readonly soundIndex: number }>(items: readonly T[]): Map<number, T[]> {

@@ -92,7 +92,7 @@ export async function listStoredFiles(dataDir: string, folder: 'blobs' | 'featur
   const entries = await fs.promises.readdir(top, { recursive: true, withFileTypes: true })
   const found: StoredBlob[] = []
   for (const entry of entries) {
-    const sha256 = /^([0-9a-f]{64})(?:\.features|\.templates)?$/.exec(entry.name)?.[1]
+    const sha256 = /^([0-9a-f]{64})(?:\.(?:features|templates|decoy))?$/.exec(entry.name)?.[1]
     if (!entry.isFile() || !sha256) continue
     const file = path.join(entry.parentPath ?? entry.path, entry.name)
     const stat = await fs.promises.stat(file).catch(() => null)

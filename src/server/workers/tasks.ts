@@ -151,8 +151,16 @@ export interface PatchTask {
 export interface LookUpTask {
   readonly patches: SharedPatches
   readonly sounds: readonly SearchedSound[]
+  /** Sounds of which decoys are looked up too. */
+  readonly decoys: readonly SearchedSound[]
   /** At most so many proposals are wanted. */
   readonly most: number
+}
+
+/** Places and speeds at which sounds may be, and those that are proposed for decoys of some of them. */
+export interface Proposed {
+  readonly ofSounds: readonly Proposal[]
+  readonly ofDecoys: readonly Proposal[]
 }
 
 /** Hears what was looked up. */
@@ -165,6 +173,8 @@ export interface ConfirmTask {
     /** Finds of the plain search for the sound in this window. */
     readonly plain: readonly RawDetection[]
   }[]
+  /** Sounds of which decoys are heard, with what is proposed for these. */
+  readonly decoys: readonly { readonly sound: SearchedSound; readonly proposals: readonly Proposal[] }[]
   /** Plain finds from this score on need no other explanation. */
   readonly threshold: number
   /** Lower finds are left out. */
@@ -177,6 +187,8 @@ export interface OverlapTask {
   readonly paths: readonly string[]
   readonly durationS: number
   readonly chance: FalsePositiveModel
+  /** The same where sounds were looked up at other speeds. */
+  readonly chanceAtSpeeds: FalsePositiveModel
   readonly groups: readonly (readonly number[])[]
   readonly shortlist: readonly number[]
 }

@@ -3,6 +3,7 @@ import {
   type Detection,
   decodedFeatures,
   decodedTemplates,
+  decoyOf,
   encodedTemplates,
   FeaturesError,
   type PreparedSound,
@@ -50,25 +51,41 @@ export function loadedOrReason({ path }: SearchedSound): { sound: PreparedSound 
   }
 }
 
-/** File of what a sound is looked up by, beside its features. */
-function templatesPath(featurePath: string): string {
-  return `${featurePath.replace(/\.features$/, '')}.templates`
+/** File of what a sound or its decoy is looked up by, beside its features. */
+function templatesPath(featurePath: string, ending: 'templates' | 'decoy'): string {
+  return `${featurePath.replace(/\.features$/, '')}.${ending}`
 }
 
 /** What a sound is looked up by: as it was stored, else made from its features and stored. @throws {FeaturesError} */
 export function loadedTemplates(featurePath: string): TemplateRows | null {
-  const path = templatesPath(featurePath)
-  const stored = withErrorsSuppressed(() => decodedTemplates(fs.readFileSync(path)))
-  return stored ?? storedTemplates(featurePath)
+  return readTemplates(templatesPath(featurePath, 'templates')) ?? storedTemplates(featurePath)
+}
+
+/** What a decoy of a sound is looked up by, likewise. @throws {FeaturesError} */
+export function loadedDecoyTemplates(featurePath: string): TemplateRows | null {
+  const path = templatesPath(featurePath, 'decoy')
+  return readTemplates(path) ?? makeTemplates(featurePath, path, decoyOf)
 }
 
 /** Makes what a sound is looked up by of its stored features, and stores it beside them. @throws {FeaturesError} */
 export function storedTemplates(featurePath: string): TemplateRows | null {
+  return makeTemplates(featurePath, templatesPath(featurePath, 'templates'), (sound) => sound)
+}
+
+function readTemplates(path: string): TemplateRows | null {
+  return withErrorsSuppressed(() => decodedTemplates(fs.readFileSync(path)))
+}
+
+function makeTemplates(
+  featurePath: string,
+  path: string,
+  made: (sound: PreparedSound) => PreparedSound,
+): TemplateRows | null {
   const sound = loadedSound(featurePath)
   if (!sound) return null
-  const templates = soundTemplates(sound.samples)
+  const templates = soundTemplates(made(sound).samples)
   // Where it cannot be stored it is made again the next time.
-  withErrorsSuppressed(() => writeAtomically(templatesPath(featurePath), encodedTemplates(templates)))
+  withErrorsSuppressed(() => writeAtomically(path, encodedTemplates(templates)))
   return templates
 }
 

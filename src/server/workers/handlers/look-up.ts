@@ -1,6 +1,7 @@
 import {
   bestProducts,
   bestProposals,
+  decoyOf,
   LookedUpSearcher,
   PATCH_COMPONENTS,
   type PatchProducts,
@@ -8,10 +9,20 @@ import {
   type Proposal,
   patchCount,
   proposalsIn,
+  type TemplateRows,
   trackPatches,
 } from '../../../core/hearing'
-import type { ConfirmTask, LookUpTask, PatchTask, SearchResult, SharedPatches, TaskResult } from '../tasks'
-import { loadedSound, loadedTemplates, withErrorsSuppressed } from './features-files'
+import type {
+  ConfirmTask,
+  LookUpTask,
+  PatchTask,
+  Proposed,
+  SearchedSound,
+  SearchResult,
+  SharedPatches,
+  TaskResult,
+} from '../tasks'
+import { loadedDecoyTemplates, loadedSound, loadedTemplates, withErrorsSuppressed } from './features-files'
 import { trackFrom, windowFrom } from './shared-memory'
 import { sharedSearcher } from './shared-searcher'
 import { asTaskResult } from './task-result'
@@ -28,17 +39,18 @@ export function preparePatches({ track, patches }: PatchTask): Promise<TaskResul
   })
 }
 
-/** Looks some sounds up in a stretch of track. A sound whose features cannot be read is named by the search in full. */
-export function lookUpSounds({ patches, sounds, most }: LookUpTask): Promise<TaskResult<readonly Proposal[]>> {
+/** Looks some sounds up in a stretch of track, and decoys. A sound whose features cannot be read is named by the search in full. */
+export function lookUpSounds({ patches, sounds, decoys, most }: LookUpTask): Promise<TaskResult<Proposed>> {
   return asTaskResult(async () => {
     products ??= bestProducts()
+    const using = products
     const rows: PatchRows = { start: patches.start, rows: rowsOf(patches) }
-    const templates = sounds.map(({ path }) => withErrorsSuppressed(() => loadedTemplates(path)))
-    const proposals = proposalsIn(rows, templates, products)
-    return bestProposals(proposals, most).map((one) => ({
-      ...one,
-      soundIndex: sounds[one.soundIndex]?.index ?? -1,
-    }))
+    const proposed = (some: readonly SearchedSound[], load: (path: string) => TemplateRows | null): Proposal[] => {
+      const templates = some.map(({ path }) => withErrorsSuppressed(() => load(path)))
+      const proposals = proposalsIn(rows, templates, using)
+      return bestProposals(proposals, most).map((one) => ({ ...one, soundIndex: some[one.soundIndex]?.index ?? -1 }))
+    }
+    return { ofSounds: proposed(sounds, loadedTemplates), ofDecoys: proposed(decoys, loadedDecoyTemplates) }
   })
 }
 
@@ -56,7 +68,12 @@ export function confirmProposals(task: ConfirmTask): Promise<TaskResult<SearchRe
       const about = { soundIndex: index, proposals, plain, threshold, scoreMin }
       return prepared ? using.search(track, window, prepared, about) : []
     })
-    return { finds, decoyScores: [], unreadable: [] }
+    const decoyScores = task.decoys.flatMap(({ sound: { index, path }, proposals }) => {
+      const prepared = withErrorsSuppressed(() => loadedSound(path))
+      const about = { soundIndex: index, proposals, plain: [], threshold, scoreMin }
+      return prepared ? using.search(track, window, decoyOf(prepared), about).map(({ score }) => score) : []
+    })
+    return { finds, decoyScores, unreadable: [] }
   })
 }
 
