@@ -59,6 +59,9 @@ const GAP_S: Readonly<Record<SetName, number>> = {
 const SPOKEN_S = 6
 const SPOKEN_EVERY_S = 24
 const FADE_S = 0.005
+/** How loud a sound is is measured where it sounds: in steps of 20 ms that are at most 40 dB under the loudest. */
+const ACTIVE_STEP = RATE_HZ / 50
+const ACTIVE_MIN = 0.01
 
 /** Whether what is laid into a set is listed. */
 export function isListed(set: SetName): boolean {
@@ -99,8 +102,8 @@ export function mixOf(
 function bedOf(material: Material, durationS: number, chance: Chance, withPauses: boolean) {
   const speech = material.speech(durationS, chance)
   const [left, right] = material.music(durationS, chance) as [Float32Array, Float32Array]
-  const speechGain = 0.08 / rms(speech, 0, speech.length)
-  const musicGain = 0.04 / rms(left, 0, left.length)
+  const speechGain = 0.08 / rmsOf(speech, [{ from: 0, to: speech.length }])
+  const musicGain = 0.04 / rmsOf(left, [{ from: 0, to: left.length }])
   // Music comes and goes: some stretches are speech over silence, some loud music.
   let level = 1
   for (let i = 0; i < left.length; i++) {
@@ -137,8 +140,10 @@ function laidIn(
   const first = Math.round(fromS * RATE_HZ)
   const count = isTreated ? channels.left.length : Math.round(toS * RATE_HZ) - first
   const at = Math.round(startS * RATE_HZ)
-  const level = rms(channels.left, first, first + count) || 1e-6
-  const gain = (Math.max(1e-3, rms(under.left, at, at + count)) / level) * 10 ** (ratioDb / 20)
+  const parts = activeParts(channels.left, first, first + count)
+  const level = rmsOf(channels.left, parts) || 1e-6
+  const bedParts = parts.map(({ from, to }) => ({ from: at + from - first, to: at + to - first }))
+  const gain = (Math.max(1e-3, rmsOf(under.left, bedParts)) / level) * 10 ** (ratioDb / 20)
   const leftGain = gain * Math.min(1, 1 - balance)
   const rightGain = gain * Math.min(1, 1 + balance)
   for (let n = 0; n < count && at + n < into.left.length; n++) {
@@ -175,10 +180,29 @@ function treatedAtRandom(sound: BenchSound, chance: Chance, onlySped: boolean) {
   return { treatment: 'speed-pitch-kept' as const, speed, channels: stretchedInTime(sound, speed) }
 }
 
-function rms(samples: Float32Array, from: number, to: number): number {
+interface Part {
+  readonly from: number
+  readonly to: number
+}
+
+/** The steps of a sound in which something sounds: silence in it or after it says nothing of how loud it is. */
+function activeParts(samples: Float32Array, from: number, to: number): Part[] {
+  const steps = Array.from({ length: Math.max(1, Math.ceil((to - from) / ACTIVE_STEP)) }, (_, step) => {
+    const part = { from: from + step * ACTIVE_STEP, to: Math.min(to, from + (step + 1) * ACTIVE_STEP) }
+    return { ...part, level: rmsOf(samples, [part]) }
+  })
+  const loudest = Math.max(...steps.map(({ level }) => level))
+  return steps.filter(({ level }) => level >= ACTIVE_MIN * loudest)
+}
+
+function rmsOf(samples: Float32Array, parts: readonly Part[]): number {
   let sum = 0
-  for (let i = from; i < Math.min(to, samples.length); i++) sum += (samples[i] as number) ** 2
-  return Math.sqrt(sum / Math.max(1, to - from))
+  let count = 0
+  for (const { from, to } of parts) {
+    count += to - from
+    for (let i = from; i < Math.min(to, samples.length); i++) sum += (samples[i] as number) ** 2
+  }
+  return Math.sqrt(sum / Math.max(1, count))
 }
 
 /** Joins left and right for an encoder, scaled down where it would clip; the truth moves along. */

@@ -150,12 +150,19 @@ export const clearance = {
     }),
   areMissedMoreOften: (tones: number, clicks: number) => {
     const words = [
-      ...(tones > 0 ? [plural(tones, { one: '# is a pure tone', other: '# are pure tones' })] : []),
+      ...(tones > 0
+        ? [
+            plural(tones, {
+              one: '# has most of its power in few frequencies, as tones and thumps have',
+              other: '# have most of their power in few frequencies, as tones and thumps have',
+            }),
+          ]
+        : []),
       ...(clicks > 0 ? [plural(clicks, { one: '# is a short click', other: '# are short clicks' })] : []),
     ]
-    return `Of them ${words.join(' and ')}: in a mix such sounds are missed more often than others, also above that level.`
+    return `Of them ${words.join(', and ')}: in a mix such sounds are missed more often than others, also above that level.`
   },
-  pureTone: 'pure tone',
+  fewFrequencies: 'few frequencies',
   shortClick: 'short click',
   fromWhichLevelEachWould: 'From which level each would have been heard',
   soundsThatWereNotHeard: 'Sounds that were not heard',

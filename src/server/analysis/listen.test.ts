@@ -10,6 +10,7 @@ import { createPool, runTask } from '../workers/pool'
 import { listen } from './listen'
 import type { StageResult } from './listening'
 import type { ReferenceSet } from './stages'
+import { restMemory } from './window-memory'
 
 const dir = temporaryDir('listen')
 const pool = createPool(NODE_DIR, 2)
@@ -173,5 +174,50 @@ describe('listen', () => {
     fs.rmSync(stored[0] as string)
     expect(await listened()).toEqual(first)
     expect(fs.readFileSync(stored[1] as string).equals(whole)).toBe(true)
+  })
+
+  it('hears balance in a stereo track before its rest is laid over the side, and breaks it down as one without', async () => {
+    const samples = bed({ length: 10 * RATE_HZ, rateHz: RATE_HZ, seed: 5 })
+    const right = samples.slice()
+    const sound = soundSamples('b1')
+    const at = 4 * RATE_HZ
+    const gain = (2 * rms(samples, at, at + sound.length)) / rms(sound)
+    addAt(samples, sound, at, gain)
+    addAt(right, sound, at, 0.2 * gain)
+    const heardIn = async (name: string, channels: Float32Array[]) => {
+      const file = path.join(dir, name)
+      fs.writeFileSync(file, writeWav({ sampleRateHz: RATE_HZ, channels }))
+      const { detections, breakdown } = await listen(pool, file, reference)
+      expect(detections.map(({ soundIndex }) => soundIndex)).toEqual([0])
+      return { balance: detections[0]?.balance ?? 0, breakdown }
+    }
+    const stereo = await heardIn('stereo.wav', [samples, right])
+    expect(stereo.balance).toBeLessThan(-0.5)
+    const mono = await heardIn('mono.wav', [samples.map((value, n) => (value + (right[n] as number)) / 2)])
+    expect(mono.balance).toBe(0)
+    expect(stereo.breakdown.segments).toEqual(mono.breakdown.segments)
+    expect(stereo.breakdown.unexplained).toEqual(mono.breakdown.unexplained)
+    expect(stereo.breakdown.secondsOf.heard).toBeCloseTo(mono.breakdown.secondsOf.heard, 1)
+  })
+})
+
+describe('memory for the rest of a track', () => {
+  const track = (sideBytes: number | null) => ({
+    mid: new SharedArrayBuffer(2000),
+    side: sideBytes === null ? null : new SharedArrayBuffer(sideBytes),
+    frames: 1000,
+  })
+  const none = () => ({ windows: [], patches: [], rest: null })
+
+  it('is that of the side where it is long enough, never that of the middle, and made once', () => {
+    const stereo = track(2400)
+    expect(restMemory(none(), stereo)).toBe(stereo.side)
+    for (const one of [track(null), track(1998)]) {
+      const memory = none()
+      const made = restMemory(memory, one)
+      expect(made.byteLength).toBe(2000)
+      expect([one.mid, one.side]).not.toContain(made)
+      expect(restMemory(memory, one)).toBe(made)
+    }
   })
 })

@@ -94,7 +94,7 @@ export async function listen(
     detections = await resolvedFinds(pool, track, reference, gathered, options)
   }
   options.onProgress?.(1, messages.takingStockOfTheTrack)
-  const rest = restMemory(windows, track.shared.frames)
+  const rest = restMemory(windows, track.shared)
   const about = { track: track.shared, detections, paths: reference.featurePaths, rest }
   const [breakdown, compact, sensitivity] = await Promise.all([
     voices.then((speech) =>
@@ -161,7 +161,7 @@ async function searchStageAgain(
     track: track.shared,
     detections,
     paths: reference.featurePaths,
-    rest: restMemory(memory, track.shared.frames),
+    rest: restMemory(memory, track.shared),
   }
   const rest = await runTask<SharedTrack>(pool, 'subtractFound', task, taskOptions(options))
   const doing = messages.listeningUnderWhatWasHeard

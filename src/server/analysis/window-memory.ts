@@ -1,5 +1,5 @@
 import { PATCH_COMPONENTS, patchCount, spectraLength, WINDOW_FRAMES, whitenedLength } from '../../core/hearing'
-import type { SharedWindow } from '../workers/tasks'
+import type { SharedTrack, SharedWindow } from '../workers/tasks'
 
 /** Shared memory for the windows of a stage, used again by the next one, and for the rest of the track: what is given up is freed late. */
 export interface WindowMemory {
@@ -9,9 +9,9 @@ export interface WindowMemory {
   rest: SharedArrayBuffer | null
 }
 
-/** For what is left of a track of this many frames. */
-export function restMemory(memory: WindowMemory, frames: number): SharedArrayBuffer {
-  memory.rest ??= new SharedArrayBuffer(2 * frames)
+/** For what is left of a track. It is laid over the side, of which nothing is asked once all has been searched; a mono track has none. */
+export function restMemory(memory: WindowMemory, { side, frames }: SharedTrack): SharedArrayBuffer {
+  memory.rest ??= side && side.byteLength >= 2 * frames ? side : new SharedArrayBuffer(2 * frames)
   return memory.rest
 }
 

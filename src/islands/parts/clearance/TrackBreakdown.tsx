@@ -176,7 +176,11 @@ function EventWords({ videoId, event }: { videoId: number; event: TimeRange }) {
 }
 
 /** What is said of a sound that is missed more often than others. */
-const KIND_WORDS = { tone: messages.clearance.pureTone, click: messages.clearance.shortClick, noise: null } as const
+const KIND_WORDS = {
+  tone: messages.clearance.fewFrequencies,
+  click: messages.clearance.shortClick,
+  noise: null,
+} as const
 
 /** From which level the sounds that were not heard would have been, and which of them are missed more often. */
 function Unheard({ sensitivity }: { sensitivity: readonly SensitivityWire[] }) {
