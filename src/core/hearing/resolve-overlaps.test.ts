@@ -34,6 +34,20 @@ describe('resolveOverlaps', () => {
     expect(resolveOverlaps([find(0, 0, 30), find(1, 2000, 9)], SOUNDS)).toHaveLength(2)
   })
 
+  it('holds what lies late in a long find against it, though something short ended meanwhile', () => {
+    const long = effect({ length: 10 * LENGTH, rateHz: HEARING_RATE_HZ, seed: 21 })
+    const late = long.slice(8 * LENGTH, 9 * LENGTH)
+    const sounds = [long, OTHER, late].map((samples) => preparedSound(samples))
+    const whole = { ...find(0, 0, 40), to: 10 * LENGTH }
+    const finds = [find(2, 8 * LENGTH, 25), whole, find(1, LENGTH, 20), find(1, 12 * LENGTH, 20)]
+    const standing = resolveOverlaps(finds, sounds).map(({ soundIndex, lag }) => [soundIndex, lag / LENGTH])
+    expect(standing).toEqual([
+      [0, 0],
+      [1, 1],
+      [1, 12],
+    ])
+  })
+
   it('drops a relative of what is really there, whichever comes first', () => {
     for (const finds of [
       [find(0, 100, 30), find(2, 100, 18)],

@@ -87,7 +87,7 @@ export async function lookUpAtSpeeds(
       plain: plainFinds.get(index) ?? [],
     }))
     // A decoy is heard where it would be if it were one of the sounds: among the likeliest.
-    const zMin = all.length > most ? Math.min(...best.map(({ z }) => z)) : Number.NEGATIVE_INFINITY
+    const zMin = all.length > most ? best.reduce((least, { z }) => Math.min(least, z), Infinity) : -Infinity
     const likely = proposed.flatMap(({ ofDecoys }) => ofDecoys).filter(({ z }) => z >= zMin)
     const decoys = [...bySound(bestProposals(likely, likely.length))].map(([index, some]) => ({
       sound: searchedSound(reference, index),
