@@ -12,11 +12,14 @@ export function useProposedWords(id: number) {
   })
 }
 
-/** What a part of the finished file of a video sounds like, in words. It is asked for once: a file does not change. */
-export function usePartWords(videoId: number, { startS, endS }: TimeRange) {
+/** What a part of the finished file of a video sounds like, in words. It is asked for once for each file: a file does not change. */
+export function usePartWords(
+  { videoId, exportId }: { videoId: number; exportId: number },
+  { startS, endS }: TimeRange,
+) {
   const params = new URLSearchParams({ fromS: String(startS), toS: String(endS) })
   return useQuery({
-    queryKey: ['part-words', videoId, startS, endS],
+    queryKey: ['part-words', exportId, startS, endS],
     queryFn: ({ signal }) => ask(`/api/videos/${videoId}/event-words?${params}`, WordProposalWire, { signal }),
     staleTime: Number.POSITIVE_INFINITY,
   })

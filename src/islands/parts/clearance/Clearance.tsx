@@ -92,7 +92,7 @@ export function Clearance({ check }: { check: CheckDetail }) {
         </div>
         <Credits text={check.credits} />
       </div>
-      {track && <TrackBreakdown videoId={check.videoId} track={track} onSeek={playAt} />}
+      {track && <TrackBreakdown file={check} track={track} onSeek={playAt} />}
     </div>
   )
 }

@@ -1,9 +1,11 @@
-import type { CheckedTrackWire, SensitivityWire, TrackBreakdownWire } from '../../../contract'
+import type { CheckDetail, CheckedTrackWire, SensitivityWire, TrackBreakdownWire } from '../../../contract'
 import type { TimeRange } from '../../../core/time-range'
 import { messages } from '../../../messages'
 import { useFindLikePart } from '../../api/find-queries'
 import { usePartWords } from '../../api/word-queries'
 import { clock, lengthWords, shareWords } from '../../format/words'
+
+type CheckedFile = Pick<CheckDetail, 'videoId' | 'exportId'>
 
 /** Unexplained events and unheard sounds that are listed before the rest is folded away. */
 const EVENTS_SHOWN = 6
@@ -15,11 +17,12 @@ const SAID_MIN_S = 0.5
 
 /** What the track is made of beside the findings, what stands out unexplained, and how far the check can be trusted. */
 export function TrackBreakdown({
-  videoId,
+  file,
   track,
   onSeek,
 }: {
-  videoId: number
+  /** The finished file, and the video that it is of. */
+  file: CheckedFile
   track: CheckedTrackWire
   onSeek: (timeS: number) => void
 }) {
@@ -30,7 +33,7 @@ export function TrackBreakdown({
       <h2 className="text-2xl font-semibold">{messages.clearance.theRestOfTheTrack}</h2>
       <p className="mt-1 max-w-3xl">{restSentence(breakdown)}</p>
       <div className="mt-4 grid grid-cols-2 gap-10 max-md:grid-cols-1">
-        <Unexplained videoId={videoId} breakdown={breakdown} onSeek={onSeek} isMain={track.index === 0} />
+        <Unexplained file={file} breakdown={breakdown} onSeek={onSeek} isMain={track.index === 0} />
         <div>
           <h3 className="font-semibold">{messages.clearance.howFarThisCanBe}</h3>
           <p className="mt-1">{trustSentence(decoys)}</p>
@@ -102,13 +105,13 @@ export function missedSentence(sensitivity: readonly Pick<SensitivityWire, 'kind
 
 interface UnexplainedProps {
   readonly breakdown: TrackBreakdownWire
-  readonly videoId: number
+  readonly file: CheckedFile
   readonly onSeek: (timeS: number) => void
   /** Only of the first sound track can a part be described. */
   readonly isMain: boolean
 }
 
-function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
+function Unexplained({ breakdown, file, onSeek, isMain }: UnexplainedProps) {
   const { unexplained } = breakdown
   const { findLike, error } = useFindLikePart()
   const limit = limitSentence(breakdown)
@@ -141,12 +144,12 @@ function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
                       event.levelDb.toFixed(0),
                     )}
                   </span>
-                  {isMain && at < EVENTS_DESCRIBED && <EventWords videoId={videoId} event={event} />}
+                  {isMain && at < EVENTS_DESCRIBED && <EventWords file={file} event={event} />}
                   <button
                     type="button"
                     className="text-sm underline decoration-from-font underline-offset-2"
                     aria-label={messages.clearance.findSoundsLikeTheEvent(clock(event.startS))}
-                    onClick={() => findLike({ videoId, startS: event.startS, endS: event.endS })}
+                    onClick={() => findLike({ videoId: file.videoId, startS: event.startS, endS: event.endS })}
                   >
                     {messages.clearance.soundsLikeIt}
                   </button>
@@ -167,8 +170,8 @@ function Unexplained({ breakdown, videoId, onSeek, isMain }: UnexplainedProps) {
 }
 
 /** What an event may be, by what the sounds nearest to it are called. Nothing until that is known, and where nothing is near. */
-function EventWords({ videoId, event }: { videoId: number; event: TimeRange }) {
-  const { data } = usePartWords(videoId, event)
+function EventWords({ file, event }: { file: CheckedFile; event: TimeRange }) {
+  const { data } = usePartWords(file, event)
   const names = [...(data?.category ? [data.category.name] : []), ...(data?.words ?? []).map(({ word }) => word)]
   const words = [...new Set(names.map((name) => name.toLowerCase()))].slice(0, WORDS_SHOWN)
   if (words.length === 0) return null
