@@ -31,35 +31,51 @@ function shown(key: readonly unknown[], queryFn: (context: { signal: AbortSignal
 const turns = () => new Promise((resolve) => setTimeout(resolve, 5))
 
 describe('what becomes stale', () => {
-  it('while it is asked for the first time is asked for again, and the old answer is never shown', async () => {
+  it('while it is asked for the first time is asked for again, and the old answer does not stay', async () => {
     const server = slowServer('an order is under way')
-    const { observer, seen, stop } = shown(['sound', 1], server.ask)
+    const { observer, stop } = shown(['sound', 1], server.ask)
     server.now = 'a copy is here'
-    const ended = client.invalidateQueries({ queryKey: ['sound'] })
-    expect(server.under[0]?.signal.aborted).toBe(true)
+    let isOver = false
+    const ended = client.invalidateQueries({ queryKey: ['sound'] }).then(() => {
+      isOver = true
+    })
+    await turns()
+    // What is under way is not given up for it.
+    expect(server.under).toHaveLength(1)
+    expect(server.under[0]?.signal.aborted).toBe(false)
     server.under[0]?.send()
     await turns()
     expect(server.under.map(({ read }) => read)).toEqual(['an order is under way', 'a copy is here'])
-    expect(observer.getCurrentResult().data).toBeUndefined()
+    expect(isOver).toBe(false)
     server.under[1]?.send()
     await ended
     await turns()
     expect(observer.getCurrentResult()).toMatchObject({ data: 'a copy is here', status: 'success', isFetching: false })
-    expect(seen).not.toContain('an order is under way')
     stop()
   })
 
-  it('again and again is answered by what was read last', async () => {
+  it('over and over meanwhile is shown as soon as it is answered, and asked for once more', async () => {
     const server = slowServer('0')
-    const { observer, stop } = shown(['desk'], server.ask)
+    const { observer, seen, stop } = shown(['desk'], server.ask)
     for (const now of ['1', '2', '3']) {
       server.now = now
       void client.invalidateQueries()
       await turns()
     }
-    for (const { send } of server.under) send()
+    server.under[0]?.send()
+    await turns()
+    expect(seen).toContain('0')
+    expect(server.under.map(({ read }) => read)).toEqual(['0', '3'])
+    server.under[1]?.send()
     await turns()
     expect(observer.getCurrentResult()).toMatchObject({ data: '3', isFetching: false })
+    // From now on there is an answer, and each change asks anew.
+    server.now = '4'
+    void client.invalidateQueries()
+    await turns()
+    server.under[2]?.send()
+    await turns()
+    expect(observer.getCurrentResult().data).toBe('4')
     stop()
   })
 
@@ -92,17 +108,32 @@ describe('what becomes stale', () => {
     stop()
   })
 
-  it('and fails when it is asked for again says so', async () => {
+  it('and fails at first is asked for again all the same; and fails then says so', async () => {
     let asked = 0
-    const { observer, stop } = shown(['sound', 2], async ({ signal }) => {
+    const fail: ((error: Error) => void)[] = []
+    const { observer, stop } = shown(['sound', 2], () => {
       asked++
-      if (asked > 1) throw new Error('the application does not answer')
-      return new Promise((_, reject) => signal.addEventListener('abort', () => reject(new Error('given up'))))
+      return new Promise((_, reject) => fail.push(reject))
     })
-    await client.invalidateQueries({ queryKey: ['sound'] })
+    const ended = client.invalidateQueries({ queryKey: ['sound'] })
+    fail[0]?.(new Error('it broke off'))
+    await turns()
+    expect(asked).toBe(2)
+    fail[1]?.(new Error('the application does not answer'))
+    await ended
     await turns()
     expect(observer.getCurrentResult()).toMatchObject({ status: 'error', isFetching: false })
     expect(observer.getCurrentResult().error?.message).toBe('the application does not answer')
     stop()
+  })
+
+  it('and is not looked at any more is not asked for again', async () => {
+    const server = slowServer('first')
+    const { stop } = shown(['papers', 7], server.ask)
+    void client.invalidateQueries({ queryKey: ['papers'] })
+    stop()
+    server.under[0]?.send()
+    await turns()
+    expect(server.under).toHaveLength(1)
   })
 })
