@@ -8,14 +8,16 @@ import { memoryEnvironment } from '../scripts/memory.mjs'
 import { build, checkNode, fail, installPackages, root } from '../scripts/ready.mjs'
 
 const args = process.argv.slice(2)
-if (process.env.THUD_READY !== 'yes') {
+// The process that it goes on in, and the tests, have made everything ready before.
+const isReady = process.env.THUD_READY === 'yes'
+if (!isReady) {
   const tooOld = checkNode()
   if (tooOld) fail(tooOld)
   installPackages(console.error)
   await build({ appToo: false }, console.error)
 }
 // How memory is given back is told to a process before it begins.
-if (args[0] === 'check' && process.env.THUD_READY !== 'yes') handOver()
+if (args[0] === 'check' && !isReady) handOver()
 else {
   const { main } = await import(pathToFileURL(path.join(root, 'dist', 'node', 'thud.mjs')).href)
   process.exitCode = await main(args)

@@ -5,6 +5,6 @@
 const GIVEN_BACK = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '131072', MALLOC_TRIM_THRESHOLD_: '131072' }
 
 /** The environment for a process that holds much for a while. What somebody has set is left as it is. */
-export function memoryEnvironment(environment = process.env) {
-  return { ...GIVEN_BACK, ...environment }
+export function memoryEnvironment() {
+  return { ...GIVEN_BACK, ...process.env }
 }

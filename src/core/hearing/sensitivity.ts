@@ -2,7 +2,7 @@ import { BAND_STARTS, BIN_COUNT, CELL_BANDS, type CellTransform, cellFrames } fr
 import { clickCost } from './click'
 import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound } from './prepare'
-import { bandBins, REDUNDANCY } from './sums'
+import { bandBins, phaseWeight, REDUNDANCY } from './sums'
 import type { Track } from './track'
 import { BAND_BINS_MAX, COHERENCE_WEIGHT } from './verify'
 
@@ -83,7 +83,7 @@ function soundCells(samples: Float32Array, cells: CellTransform): SoundCells {
   const { re, im } = cells.cells(samples, 0, frames)
   const powers = re.map((real, i) => real * real + (im[i] as number) ** 2)
   const faded = FADED * powers.reduce((most, power) => Math.max(most, power), 1e-30)
-  const weights = powers.map((power) => Math.sqrt(Math.sqrt(Math.sqrt(power))))
+  const weights = powers.map(phaseWeight)
   const filterWeights = weights.map((weight, i) => (weight * (powers[i] as number)) / ((powers[i] as number) + faded))
   return { frames, powers, weights, filterWeights }
 }

@@ -29,6 +29,11 @@ export interface BandSums {
 
 /** Frames of 64 ms every 16 ms tell the same thing this many times over (Hann window, time and bins). */
 export const REDUNDANCY = 3.7
+/** What the phase of a cell of this power weighs. */
+export function phaseWeight(power: number): number {
+  return Math.sqrt(Math.sqrt(Math.sqrt(power)))
+}
+
 /** The noise around a cell is averaged over this many frames to each side. */
 const NOISE_SPAN = 6
 
@@ -57,7 +62,7 @@ export function flatCells(sound: Cells, range: FrameRange): FlatCells {
     const end = frame * BIN_COUNT + (BAND_STARTS[band + 1] as number)
     for (let i = frame * BIN_COUNT + (BAND_STARTS[band] as number); i < end; i++) {
       const power = (re[i] as number) ** 2 + (im[i] as number) ** 2
-      const weight = power > 1e-12 ? Math.sqrt(Math.sqrt(Math.sqrt(power))) : 0
+      const weight = power > 1e-12 ? phaseWeight(power) : 0
       const scale = weight > 0 ? weight / Math.sqrt(power) : 0
       re[i] = (re[i] as number) * scale
       im[i] = (im[i] as number) * scale
@@ -146,7 +151,7 @@ export function bandSums(track: Cells, sound: Cells): BandSums {
         soundPower += s
         trackPower += x
         if (x <= 1e-12 || s <= 1e-12) continue
-        const weight = Math.sqrt(Math.sqrt(Math.sqrt(s)))
+        const weight = phaseWeight(s)
         agreement += (weight * product) / Math.sqrt(x * s)
         variance += (weight * weight) / 2
       }

@@ -6,9 +6,11 @@ import {
   PATCH_COMPONENTS,
   type PatchProducts,
   type PatchRows,
+  type PreparedSound,
   type Proposal,
   patchCount,
   proposalsIn,
+  type RawDetection,
   type TemplateRows,
   trackPatches,
 } from '../../../core/hearing'
@@ -63,17 +65,17 @@ export function confirmProposals(task: ConfirmTask): Promise<TaskResult<SearchRe
     const track = trackFrom(task.track)
     const window = windowFrom(task.window)
     const { threshold, scoreMin } = task
-    const finds = task.sounds.flatMap(({ sound: { index, path }, proposals, plain }) => {
+    const heard = (
+      { sound: { index, path }, proposals, plain }: ConfirmTask['sounds'][number],
+      made: (sound: PreparedSound) => PreparedSound,
+    ): RawDetection[] => {
       const prepared = withErrorsSuppressed(() => loadedSound(path))
       const about = { soundIndex: index, proposals, plain, threshold, scoreMin }
-      return prepared ? using.search(track, window, prepared, about) : []
-    })
-    const decoyScores = task.decoys.flatMap(({ sound: { index, path }, proposals }) => {
-      const prepared = withErrorsSuppressed(() => loadedSound(path))
-      const about = { soundIndex: index, proposals, plain: [], threshold, scoreMin }
-      return prepared ? using.search(track, window, decoyOf(prepared), about).map(({ score }) => score) : []
-    })
-    return { finds, decoyScores, unreadable: [] }
+      return prepared ? using.search(track, window, made(prepared), about) : []
+    }
+    const finds = task.sounds.flatMap((one) => heard(one, (sound) => sound))
+    const ofDecoys = task.decoys.flatMap((one) => heard({ ...one, plain: [] }, decoyOf))
+    return { finds, decoyScores: ofDecoys.map(({ score }) => score), unreadable: [] }
   })
 }
 
