@@ -25,12 +25,12 @@ else {
 
 /** Goes on in a process of its own, and ends as that one does. */
 function handOver() {
+  // What ends this one ends that one, which tells what it has to. Heard before that one is there, so that none is left behind.
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal))
   const child = spawn(process.execPath, [fileURLToPath(import.meta.url), ...args], {
     stdio: 'inherit',
     env: { ...memoryEnvironment(), THUD_READY: 'yes' },
   })
-  // What ends this one ends that one, which tells what it has to.
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal))
   child.once('error', (error) => fail(error.message))
   child.once('exit', (code, signal) => {
     process.exitCode = code ?? 128 + os.constants.signals[signal]

@@ -38,10 +38,17 @@ function thud(args: readonly string[], env: Record<string, string> = {}) {
   return { child, said, ended }
 }
 
-/** The processes that one has begun. */
-function begunBy({ pid }: ChildProcess): number[] {
-  const list = fs.readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8')
-  return list.split(' ').filter(Boolean).map(Number)
+/**
+ * The process to which the command handed over, and its environment, once it is itself: just begun, it still is its parent, or nothing yet, and its environment reads as the
+ * parent's or as empty.
+ */
+async function handedOverBy({ pid }: ChildProcess): Promise<{ pid: number; environment: string[] }> {
+  const children = () => fs.readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter(Boolean).map(Number)
+  const environmentOf = (begun: number) => fs.readFileSync(`/proc/${begun}/environ`, 'utf8').split('\0')
+  const itself = () => children().filter((begun) => environmentOf(begun).includes('THUD_READY=yes'))
+  await expect.poll(() => itself().length, { timeout: 60_000, interval: 5 }).toBe(1)
+  const [begun] = itself() as [number]
+  return { pid: begun, environment: environmentOf(begun) }
 }
 
 function isAlive(pid: number): boolean {
@@ -67,9 +74,7 @@ describe('the command', () => {
   describe.runIf(process.platform === 'linux')('while it checks', () => {
     it('gives memory back that was freed, and ends when it is ended', async () => {
       const { child, ended } = thud(CHECK)
-      await expect.poll(() => begunBy(child).length, { timeout: 60_000, interval: 5 }).toBe(1)
-      const [pid] = begunBy(child) as [number]
-      const environment = fs.readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0')
+      const { pid, environment } = await handedOverBy(child)
       expect(environment).toContain('MALLOC_ARENA_MAX=2')
       expect(environment.filter((line) => /^MALLOC_(MMAP|TRIM)_THRESHOLD_=\d+$/.test(line))).toHaveLength(2)
       child.kill('SIGTERM')
@@ -79,9 +84,8 @@ describe('the command', () => {
 
     it('keeps memory as somebody else has said', async () => {
       const { child, ended } = thud(CHECK, { MALLOC_ARENA_MAX: '7' })
-      await expect.poll(() => begunBy(child).length, { timeout: 60_000, interval: 5 }).toBe(1)
-      const [pid] = begunBy(child) as [number]
-      expect(fs.readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0')).toContain('MALLOC_ARENA_MAX=7')
+      const { environment } = await handedOverBy(child)
+      expect(environment).toContain('MALLOC_ARENA_MAX=7')
       expect(await ended).toBe(0)
     })
   })
