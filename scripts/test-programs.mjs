@@ -2,36 +2,35 @@
 import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
-import { CHROMIUM } from './chromium.mjs'
+import { chromiumPath } from './chromium.mjs'
 
-/** Chromium drives the browser tests; ffmpeg makes files of many kinds and is one of the two decoders under test. */
+/** Chromium drives the browser tests; ffmpeg makes files of many kinds and is one of the two decoders under test. Each is in the first of its packages that a system has. */
 const PROGRAMS = [
-  { name: 'chromium', from: 'chromium' },
-  { name: 'ffmpeg', from: 'ffmpeg' },
-  { name: 'ss', from: 'iproute2' },
-  { name: 'pgrep', from: 'procps' },
+  { name: 'chromium', from: ['chromium-headless-shell', 'chromium'] },
+  { name: 'ffmpeg', from: ['ffmpeg'] },
+  { name: 'ss', from: ['iproute2'] },
+  { name: 'pgrep', from: ['procps'] },
 ]
 
 /** @returns Names of the programs that are still missing. Never asks for a password. */
 export function readyPrograms(say = console.log) {
   const missing = PROGRAMS.filter(({ name }) => !isHere(name))
   if (missing.length === 0) return []
-  const packages = missing.map(({ from }) => from)
   const how = howToInstall({
     isRoot: process.getuid?.() === 0,
     hasApt: isHere('apt-get'),
     hasSudo: isHere('sudo') && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0,
   })
   if (how) {
-    say(`Installing ${packages.join(', ')} …`)
-    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
-    for (const args of [
-      ['update', '-qq'],
-      ['install', '-y', '-qq', '--no-install-recommends', ...packages],
-    ]) {
+    const apt = (...args) => {
       const [command, ...rest] = [...how, ...args]
+      const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
       spawnSync(command, rest, { stdio: ['ignore', 'ignore', 'inherit'], env })
     }
+    apt('update', '-qq')
+    const packages = packagesFor(missing)
+    say(`Installing ${packages.join(', ')} …`)
+    apt('install', '-y', '-qq', '--no-install-recommends', ...packages)
   }
   return missing.map(({ name }) => name).filter((name) => !isHere(name))
 }
@@ -43,9 +42,22 @@ export function howToInstall({ isRoot, hasApt, hasSudo }) {
   return hasSudo ? ['sudo', '-n', 'apt-get'] : null
 }
 
+/**
+ * The packages that some programs are in.
+ *
+ * @param has Whether a package can be installed from where this system takes its packages.
+ */
+export function packagesFor(programs, has = isOffered) {
+  return programs.map(({ from }) => from.find(has) ?? from.at(-1))
+}
+
+function isOffered(name) {
+  return spawnSync('apt-cache', ['show', '--quiet=2', name], { stdio: 'ignore' }).status === 0
+}
+
 /** The one command to type where nothing can be installed unasked. */
 export function commandFor(missing) {
-  const packages = PROGRAMS.filter(({ name }) => missing.includes(name)).map(({ from }) => from)
+  const packages = packagesFor(PROGRAMS.filter(({ name }) => missing.includes(name)))
   return isHere('apt-get')
     ? `sudo apt-get install -y ${packages.join(' ')}`
     : `the package manager of this system, for ${packages.join(', ')}`
@@ -77,6 +89,6 @@ export function testFiles(root) {
 }
 
 function isHere(program) {
-  if (program === 'chromium') return fs.existsSync(CHROMIUM.executablePath)
+  if (program === 'chromium') return chromiumPath() !== null
   return spawnSync('sh', ['-c', `command -v ${program}`], { stdio: 'ignore' }).status === 0
 }

@@ -4,7 +4,7 @@ import net from 'node:net'
 import path from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
 import { checkNode } from '../scripts/ready.mjs'
-import { howToInstall, leftOutFor, testFiles } from '../scripts/test-programs.mjs'
+import { howToInstall, leftOutFor, packagesFor, testFiles } from '../scripts/test-programs.mjs'
 import { lockFolder } from '../src/server/database/folder-lock'
 import { ROOT, temporaryDir } from './world'
 
@@ -83,6 +83,15 @@ describe('the programs that tests need', () => {
     expect(howToInstall({ ...here, isRoot: true })).toEqual(['apt-get'])
     expect(howToInstall({ ...here, hasSudo: true })).toEqual(['sudo', '-n', 'apt-get'])
     expect(howToInstall({ isRoot: true, hasApt: false, hasSudo: true })).toBeNull()
+  })
+
+  it('are taken from the first package that a system has', () => {
+    const browser = { name: 'chromium', from: ['small', 'whole'] }
+    const from = (...offered: string[]) => packagesFor([browser], (name: string) => offered.includes(name))
+    expect(from('small', 'whole')).toEqual(['small'])
+    expect(from('whole')).toEqual(['whole'])
+    // What no package has is asked for by the name that most systems know, and so is said to be missing.
+    expect(from()).toEqual(['whole'])
   })
 
   it('leave out just the tests that call them', () => {
