@@ -7,8 +7,10 @@ export default defineConfig({
     // Signal processing and real processes take their time on a small machine; the limit only ends what hangs.
     testTimeout: 120_000,
     hookTimeout: 120_000,
-    // Twice as many as cores of a small machine: a third of the time they wait for processes, disks and other threads.
-    maxWorkers: 4,
+    // One more than the cores of a small machine: for a part of their time they wait for processes, disks and other threads.
+    maxWorkers: 3,
+    // Short tests in many threads: helpers for the collector of each take more of the cores than they save.
+    execArgv: ['--single-threaded-gc'],
     // What one file has loaded, and the threads that it started, are there for the next one: a third of the time.
     isolate: false,
     reporters: ['default', ['json', { outputFile: 'test-results/unit.json' }]],

@@ -43,7 +43,8 @@ function thud(args: readonly string[], env: Record<string, string> = {}) {
  * parent's or as empty.
  */
 async function handedOverBy({ pid }: ChildProcess): Promise<{ pid: number; environment: string[] }> {
-  const children = () => fs.readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter(Boolean).map(Number)
+  const children = () =>
+    fs.readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter(Boolean).map(Number)
   const environmentOf = (begun: number) => fs.readFileSync(`/proc/${begun}/environ`, 'utf8').split('\0')
   const itself = () => children().filter((begun) => environmentOf(begun).includes('THUD_READY=yes'))
   await expect.poll(() => itself().length, { timeout: 60_000, interval: 5 }).toBe(1)

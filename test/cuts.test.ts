@@ -98,7 +98,7 @@ describe('a rough cut', () => {
   })
 
   it('has a waveform at every zoom that is that of its samples', async () => {
-    const samples = Float32Array.from({ length: 96_000 }, (_, i) => 0.8 * Math.sin(i / 300) * (i > 48_000 ? 0.25 : 1))
+    const samples = new Float32Array(96_000).map((_, i) => 0.8 * Math.sin(i / 300) * (i > 48_000 ? 0.25 : 1))
     const file = path.join(made, 'tone.wav')
     fs.writeFileSync(file, writeWav({ sampleRateHz: 48_000, channels: [samples] }, { bits: 24 }))
     const videoId = await makeVideo(world.app)

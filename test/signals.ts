@@ -2,20 +2,22 @@
 
 /** White noise, -1 to 1, from a seed. */
 export function noise(length: number, seed: number, level = 1): Float32Array {
+  const out = new Float32Array(length)
   let state = (seed * 2654435761 + 97) >>> 0
-  return Float32Array.from({ length }, () => {
+  for (let n = 0; n < length; n++) {
     state ^= state << 13
-    state >>>= 0
     state ^= state >>> 17
     state ^= state << 5
-    state >>>= 0
-    return level * ((2 * state) / 4294967296 - 1)
-  })
+    out[n] = level * ((2 * (state >>> 0)) / 4294967296 - 1)
+  }
+  return out
 }
 
 export function sine(options: { length: number; rateHz: number; frequencyHz: number; level?: number }): Float32Array {
   const { length, rateHz, frequencyHz, level = 1 } = options
-  return Float32Array.from({ length }, (_, n) => level * Math.sin((2 * Math.PI * frequencyHz * n) / rateHz))
+  const out = new Float32Array(length)
+  for (let n = 0; n < length; n++) out[n] = level * Math.sin((2 * Math.PI * frequencyHz * n) / rateHz)
+  return out
 }
 
 export function rms(samples: Float32Array, from = 0, to = samples.length): number {

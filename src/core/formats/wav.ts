@@ -113,16 +113,15 @@ export function writeWav(audio: WavAudio, options: { readonly bits: 16 | 24 } = 
   putTag(out, 36, 'data')
   view.setUint32(40, dataSize, true)
   const full = 2 ** (options.bits - 1)
-  let at = 44
-  for (let frame = 0; frame < frames; frame++) {
-    for (const channel of channels) {
+  channels.forEach((channel, n) => {
+    let at = 44 + n * bytesEach
+    for (let frame = 0; frame < frames; frame++, at += bytesEach * channels.length) {
       const value = Math.max(-full, Math.min(full - 1, Math.round((channel[frame] as number) * full)))
-      view.setUint8(at, value & 255)
-      view.setUint8(at + 1, (value >> 8) & 255)
-      if (bytesEach === 3) view.setUint8(at + 2, (value >> 16) & 255)
-      at += bytesEach
+      out[at] = value
+      out[at + 1] = value >> 8
+      if (bytesEach === 3) out[at + 2] = value >> 16
     }
-  }
+  })
   return out
 }
 

@@ -4,7 +4,7 @@ import { addsUp } from './adds-up'
 
 const [PAD, FIGURE, PULSE] = [noise(16_000, 3, 0.5), noise(16_000, 8, 0.4), noise(16_000, 21, 0.2)]
 const sumOf = (...stems: readonly Float32Array[]): Float32Array =>
-  Float32Array.from({ length: 16_000 }, (_, n) => stems.reduce((sum, stem) => sum + (stem[n] as number), 0))
+  new Float32Array(16_000).map((_, n) => stems.reduce((sum, stem) => sum + (stem[n] as number), 0))
 const WHOLE = sumOf(PAD, FIGURE, PULSE)
 const shifted = (samples: Float32Array, by: number): Float32Array => samples.map((_, n) => samples[n + by] ?? 0)
 

@@ -11,7 +11,7 @@ const PIECE = { start: 4000, end: 12000 }
 function whiteSummary(): ChunkSummary {
   const wobble = noise(CHUNKS, 2)
   return {
-    peak: Float32Array.from({ length: CHUNKS }, (_, chunk) => 3.1 + 0.4 * (wobble[chunk] as number)),
+    peak: new Float32Array(CHUNKS).map((_, chunk) => 3.1 + 0.4 * (wobble[chunk] as number)),
     peakAt: Int32Array.from({ length: CHUNKS }, (_, chunk) => chunk * CHUNK_FRAMES + 100),
     meanSquare: new Float32Array(CHUNKS).fill(1),
   }

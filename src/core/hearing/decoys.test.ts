@@ -30,7 +30,7 @@ function answer(one: PreparedSound, other: PreparedSound): number {
 }
 
 const made = (lengthS: number, sampleAt: (t: number, n: number) => number): PreparedSound =>
-  preparedSound(Float32Array.from({ length: lengthS * 16000 }, (_, n) => sampleAt(n / 16000, n))) as PreparedSound
+  preparedSound(new Float32Array(lengthS * 16000).map((_, n) => sampleAt(n / 16000, n))) as PreparedSound
 
 describe('decoyOf', () => {
   it('is the sound backwards, piece for piece', () => {

@@ -52,7 +52,7 @@ describe('finalDetections', () => {
   })
 
   it('calls a tone at another speed possible, however well it answers: it is as good as another tone', () => {
-    const tone = preparedSound(Float32Array.from({ length: 16000 }, (_, n) => Math.sin(0.3 * n) * Math.exp(-n / 8000)))
+    const tone = preparedSound(new Float32Array(16000).map((_, n) => Math.sin(0.3 * n) * Math.exp(-n / 8000)))
     const settled = (soundIndex: number, more: Partial<RawDetection>): Detection | undefined =>
       finalDetections([find(soundIndex, 16000, 40, more)], [SOUNDS[0] ?? null, tone], {
         durationS: 600,

@@ -53,7 +53,7 @@ describe('subtracted', () => {
 
   it.each([0.5, -0.5, 0.3])('takes away what lies %f of a frame beside the find, high as it may be', (frames) => {
     // Between 4 and 6.5 kHz half a frame is most of half a turn.
-    const hiss = Float32Array.from({ length: EFFECT.length }, (_, n) => {
+    const hiss = new Float32Array(EFFECT.length).map((_, n) => {
       const partials = Array.from({ length: 12 }, (_, k) =>
         Math.sin((2 * Math.PI * (4000 + 227 * k) * n) / RATE_HZ + k * k),
       )
@@ -109,10 +109,10 @@ describe('hearableFromDb', () => {
 
   it('asks for more of a pure tone than of noise of the same power in the same band: a matched filter gains little of it', () => {
     const levels = bandLevels(trackOf(bed({ length: 20 * RATE_HZ, rateHz: RATE_HZ, seed: 5 })), cells)
-    const tone = Float32Array.from({ length: RATE_HZ }, (_, n) => 0.2 * Math.sin((2 * Math.PI * 1000 * n) / RATE_HZ))
+    const tone = new Float32Array(RATE_HZ).map((_, n) => 0.2 * Math.sin((2 * Math.PI * 1000 * n) / RATE_HZ))
     // The same tone with its pitch wandering over a third of an octave.
     let phase = 0
-    const wide = Float32Array.from({ length: RATE_HZ }, (_, n) => {
+    const wide = new Float32Array(RATE_HZ).map((_, n) => {
       phase += (2 * Math.PI * (1000 + 130 * Math.sin(n / 61) + 90 * Math.sin(n / 17.3))) / RATE_HZ
       return 0.2 * Math.sin(phase)
     })

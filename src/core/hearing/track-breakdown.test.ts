@@ -11,7 +11,7 @@ const RATE_HZ = 16000
 /** Probabilities of a voice: 1 in the given stretches, s. */
 function speechIn(durationS: number, stretches: readonly (readonly [number, number])[]): Float32Array {
   const steps = Math.ceil((durationS * RATE_HZ) / BREAKDOWN_HOP)
-  return Float32Array.from({ length: steps }, (_, step) => {
+  return new Float32Array(steps).map((_, step) => {
     const second = (step * BREAKDOWN_HOP) / RATE_HZ
     return stretches.some(([from, to]) => second >= from && second < to) ? 0.95 : 0.02
   })
@@ -19,7 +19,7 @@ function speechIn(durationS: number, stretches: readonly (readonly [number, numb
 
 /** Chords that change: what music looks like to the analysis. */
 function chords(durationS: number): Float32Array {
-  return Float32Array.from({ length: durationS * RATE_HZ }, (_, n) => {
+  return new Float32Array(durationS * RATE_HZ).map((_, n) => {
     const t = n / RATE_HZ
     const root = 220 * 2 ** (([0, 5, 7, 3][Math.floor(t / 1.5) % 4] as number) / 12)
     // Each comes and goes softly.

@@ -5,7 +5,7 @@ import { canLoop } from '../audio'
 import { alikeFraction, LIKENESS_LENGTH, likenessOf, type Traits, traitDifferences } from './index'
 
 function tone(hz: number, durationS: number, rateHz = 48000, envelope: (s: number) => number = () => 1): Float32Array {
-  return Float32Array.from({ length: Math.round(durationS * rateHz) }, (_, at) => {
+  return new Float32Array(Math.round(durationS * rateHz)).map((_, at) => {
     return 0.5 * envelope(at / rateHz) * Math.sin((2 * Math.PI * hz * at) / rateHz)
   })
 }

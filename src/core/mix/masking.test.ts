@@ -26,7 +26,7 @@ const lostAt = (db: number): number => maskingOf(soundAt(db), VOICE, SPEECH, RAT
 
 /** A tone with its overtones left out. */
 function tone(hz: number, db: number, lengthS = 1): Float32Array {
-  const samples = Float32Array.from({ length: lengthS * RATE_HZ }, (_, n) => Math.sin((2 * Math.PI * hz * n) / RATE_HZ))
+  const samples = new Float32Array(lengthS * RATE_HZ).map((_, n) => Math.sin((2 * Math.PI * hz * n) / RATE_HZ))
   return times(samples, db)
 }
 
@@ -86,7 +86,7 @@ describe('a sound under speech', () => {
   })
 
   test('is heard in a band that the voice leaves free, though it is much softer than the voice', () => {
-    const low = Float32Array.from({ length: 6 * RATE_HZ }, (_, n) => 0.2 * Math.sin((2 * Math.PI * 150 * n) / RATE_HZ))
+    const low = new Float32Array(6 * RATE_HZ).map((_, n) => 0.2 * Math.sin((2 * Math.PI * 150 * n) / RATE_HZ))
     const whistle = { samples: tone(5000, -46), startS: 11 }
     expect(maskingOf(whistle, { samples: low, startS: 9 }, SPEECH, RATE_HZ).soundLostFraction).toBe(0)
   })

@@ -27,7 +27,7 @@ const RATE_HZ = 48_000
 const SHA = 'a'.repeat(64)
 
 function sine(frequencyHz: number, lengthS: number, sampleRateHz = RATE_HZ): Float32Array {
-  return Float32Array.from({ length: Math.round(lengthS * sampleRateHz) }, (_, n) =>
+  return new Float32Array(Math.round(lengthS * sampleRateHz)).map((_, n) =>
     Math.sin((2 * Math.PI * frequencyHz * n) / sampleRateHz),
   )
 }
@@ -35,7 +35,7 @@ function sine(frequencyHz: number, lengthS: number, sampleRateHz = RATE_HZ): Flo
 /** Noise that is the same each time. */
 function noise(frames: number, seed: number): Float32Array {
   let state = seed
-  return Float32Array.from({ length: frames }, () => {
+  return new Float32Array(frames).map(() => {
     state = (Math.imul(state, 1664525) + 1013904223) | 0
     return state / 2 ** 32
   })
@@ -136,7 +136,7 @@ describe('closed forms, to 1e-6', () => {
   })
 
   it('a sound turned round ends with its first sample', () => {
-    const ramp = Float32Array.from({ length: RATE_HZ }, (_, n) => n / RATE_HZ)
+    const ramp = new Float32Array(RATE_HZ).map((_, n) => n / RATE_HZ)
     const [left] = one({ isReversed: true }, ramp, RATE_HZ)
     expect(offBy(left, (n) => (RATE_HZ - 1 - n) / RATE_HZ)).toBeLessThan(1e-6)
   })

@@ -13,7 +13,7 @@ beforeAll(async () => {
 })
 
 const sine = (hz: number, lengthS: number): Float32Array =>
-  Float32Array.from({ length: lengthS * RATE_HZ }, (_, n) => 0.5 * Math.sin((2 * Math.PI * hz * n) / RATE_HZ))
+  new Float32Array(lengthS * RATE_HZ).map((_, n) => 0.5 * Math.sin((2 * Math.PI * hz * n) / RATE_HZ))
 
 /** Short knocks at whole seconds. */
 function knocks(atS: readonly number[], lengthS: number): Float32Array {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { MadeAhead } from './made-ahead'
 
 function ramp(fromFrame: number, length: number): MadeAhead {
-  const left = Float32Array.from({ length }, (_, n) => fromFrame + n)
+  const left = new Float32Array(length).map((_, n) => fromFrame + n)
   return new MadeAhead(
     fromFrame,
     left,

@@ -83,7 +83,7 @@ describe('how a placement is drawn', () => {
 
 describe('the meter of what is played', () => {
   const tone = (level: number, frames = 48_000 * 4): Float32Array =>
-    Float32Array.from({ length: frames }, (_, n) => level * Math.sin((2 * Math.PI * 997 * n) / 48_000))
+    new Float32Array(frames).map((_, n) => level * Math.sin((2 * Math.PI * 997 * n) / 48_000))
 
   it('reads a sine as the norm says, alike on both sides', () => {
     const meter = new MixMeter(48_000)

@@ -16,7 +16,7 @@ function gathering(durationS: number | null = null) {
 }
 
 function ramp(from: number, count: number): Float32Array {
-  return Float32Array.from({ length: count }, (_, i) => from + i)
+  return new Float32Array(count).map((_, i) => from + i)
 }
 
 describe('SoundTimeline', () => {

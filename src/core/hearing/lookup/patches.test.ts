@@ -18,7 +18,7 @@ import { patchCount, ROW_MAX, trackPatches } from './track-patches'
 const RATE_HZ = 16000
 
 function tone(hz: number, frames: number): Float32Array {
-  return Float32Array.from({ length: frames }, (_, n) => 0.3 * Math.sin((2 * Math.PI * hz * n) / RATE_HZ))
+  return new Float32Array(frames).map((_, n) => 0.3 * Math.sin((2 * Math.PI * hz * n) / RATE_HZ))
 }
 
 function loudestBand(samples: Float32Array, frame: number): number {
