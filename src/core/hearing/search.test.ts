@@ -50,7 +50,42 @@ function heard(
   return finalDetections(raw, sounds, { durationS, soundCount, chance: PRIOR_FALSE_POSITIVE_RATE, groups })
 }
 
+/** Beeps of one pitch with two overtones, each with a soft edge. */
+function beeps(pitchHz: number, startsS: readonly number[], eachS: number, lengthS: number): Float32Array {
+  const samples = new Float32Array(lengthS * RATE_HZ)
+  const edge = 0.01 * RATE_HZ
+  for (const startS of startsS) {
+    const length = Math.round(eachS * RATE_HZ)
+    const beep = new Float32Array(length).map((_, n) => {
+      const phase = (2 * Math.PI * pitchHz * n) / RATE_HZ
+      const tones = Math.sin(phase) + 0.15 * Math.sin(3 * phase) + 0.04 * Math.sin(5 * phase)
+      return 0.5 * Math.min(1, n / edge, (length - n) / edge) * tones
+    })
+    addAt(samples, beep, startS * RATE_HZ)
+  }
+  return samples
+}
+
 describe('a search', () => {
+  it('hears short beeps of one pitch, which ring with themselves, and not where another tone of that pitch is', () => {
+    const signal = beeps(1056, [0, 0.24], 0.14, 0.6)
+    const listed = [preparedSound(signal)]
+    const track = makeBed(20, 8)
+    lay(track, signal, 6 * RATE_HZ, 3)
+    const found = heard(track, listed)
+    expect(found).toHaveLength(1)
+    expect(found[0]?.startS).toBeCloseTo(6, 2)
+    for (const other of [
+      beeps(1056, [0], 2.5, 2.6),
+      beeps(1056, [0, 0.4, 0.8], 0.3, 1.2),
+      beeps(1078, [0, 0.24], 0.14, 0.6),
+    ]) {
+      const without = makeBed(20, 8)
+      lay(without, other, 6 * RATE_HZ, 3)
+      expect(heard(without, listed)).toEqual([])
+    }
+  })
+
   it('names relatives that share their recordings once, the other as what it may as well be', () => {
     // Four rounds, and five of the same gun that begin with another one.
     const rounds = Array.from({ length: 6 }, (_, k) => effect({ length: 4000, rateHz: RATE_HZ, seed: 90 + k }))

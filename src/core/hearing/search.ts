@@ -1,4 +1,12 @@
-import { coarsePlaces, flaggedBlocks, heightsOf, type PiecePeak, piecePeaks } from './candidates'
+import {
+  coarsePlaces,
+  flaggedBlocks,
+  heightsOf,
+  type PiecePeak,
+  piecePeaks,
+  type Ringing,
+  ringingOf,
+} from './candidates'
 import { CellTransform } from './cells'
 import { clickCost } from './click'
 import { HEARING_RATE_HZ, PART_MIN_S } from './constants'
@@ -41,6 +49,7 @@ interface Item {
   readonly piece: Piece
   flags: Uint8Array
   scale: number
+  ringing: Ringing
 }
 
 /** Pieces that are looked for with one template in the first pass. */
@@ -48,6 +57,7 @@ interface Group {
   readonly members: readonly Item[]
   readonly template: Float32Array
   readonly pass: CoarsePass
+  readonly ringing: Ringing
   /** Each member in the lower half of the band, and what it must show there, where its places are looked at there; else null. */
   readonly half: { readonly templates: readonly Float32Array[]; readonly heightMin: number } | null
 }
@@ -73,7 +83,7 @@ export class Searcher {
     const items = sounds.flatMap((sound, soundIndex) =>
       (sound?.pieces ?? [])
         .slice(0, plan.piecesMax)
-        .map((piece): Item => ({ soundIndex, piece, flags: new Uint8Array(0), scale: 1 })),
+        .map((piece): Item => ({ soundIndex, piece, flags: new Uint8Array(0), scale: 1, ringing: [0, 0] })),
     )
     const groups = groupsOf(items, plan)
     return windows.flatMap((window) => {
@@ -92,13 +102,14 @@ export class Searcher {
   private flagBlocks(window: PreparedWindow, groups: readonly Group[]): void {
     const blocks = blockCount(window.frames)
     const all = new Uint8Array(blocks).fill(1)
-    for (const { members, template, pass, half } of groups) {
+    for (const { members, template, pass, half, ringing } of groups) {
       const summary = this.correlator.summary(window, template, pass.halvings, half ? all : undefined)
-      const { z, scale } = heightsOf(summary, pass.halvings)
+      const { z, scale } = heightsOf(summary, pass.halvings, { ringing })
       const flags = half ? new Uint8Array(0) : flaggedBlocks(z, pass.flagMin, blocks)
       const places = half ? coarsePlaces(z, summary, pass.flagMin) : []
       members.forEach((item, at) => {
         item.scale = scale
+        item.ringing = ringing
         item.flags = half
           ? this.correlator.answeringBlocks(window, half.templates[at] as Float32Array, places, half.heightMin * scale)
           : flags
@@ -119,7 +130,7 @@ export class Searcher {
       const summary = this.correlator.summary(window, samples, 0, item.flags)
       const range = { start, end: start + samples.length }
       const limits = { windowStart: window.start, zMin: scoreMin - MERGE_ALLOWANCE }
-      take(item, piecePeaks(summary, heightsOf(summary, 0, item.scale), range, limits))
+      take(item, piecePeaks(summary, heightsOf(summary, 0, item), range, limits))
     }
   }
 
@@ -176,15 +187,19 @@ function groupsOf(items: readonly Item[], { coarse, halfMin }: SearchPlan): Grou
     pass.halvings === 0 || piece.lowShares[pass.halvings === 2 ? 1 : 0] >= LOW_SHARES_MIN[pass.halvings]
   return passes.flatMap((pass, at) => {
     const fit = items.filter((item) => passes.findIndex((each) => fitFor(each, item)) === at)
-    return grouped(fit, pass.groupSize).map((members) => ({
-      members,
-      template: halvedTimes(summedTemplate(members), pass.halvings),
-      pass,
-      half:
-        pass.halvings === 2 && halfMin !== null
-          ? { templates: members.map(({ piece }) => unitNorm(halved(piece.samples))), heightMin: halfMin }
-          : null,
-    }))
+    return grouped(fit, pass.groupSize).map((members) => {
+      const template = halvedTimes(summedTemplate(members), pass.halvings)
+      return {
+        members,
+        template,
+        ringing: ringingOf(template, pass.halvings),
+        pass,
+        half:
+          pass.halvings === 2 && halfMin !== null
+            ? { templates: members.map(({ piece }) => unitNorm(halved(piece.samples))), heightMin: halfMin }
+            : null,
+      }
+    })
   })
 }
 
