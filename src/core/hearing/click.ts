@@ -26,6 +26,11 @@ export function clickCost(sound: PreparedSound): number {
   return lengthS > 0 ? COST_A_HALVING * Math.max(0, Math.log2(CLICK_S / lengthS)) : 0
 }
 
+/** Whether a sound is so short to the ear that it is hardly told from other clicks. */
+export function isMereClick(sound: PreparedSound): boolean {
+  return effectiveLengthS(sound) < CLICK_S
+}
+
 function filledFrames(samples: Float32Array): number {
   let all = 0
   let squares = 1e-30

@@ -70,6 +70,26 @@ describe('finalDetections', () => {
     expect(settled(1, { treatment: 'speed', speed: 1.1, score: 7.6 })?.confidence).toBeLessThanOrEqual(0.85)
   })
 
+  it('is not certain of a click that its relatives answer to as well, and of one in a list only says that it is possible', () => {
+    const tick = (length: number) =>
+      preparedSound(effect({ length: 4800, rateHz: 16000, seed: 5 }).map((v, n) => v * Math.exp(-n / length)))
+    // A few milliseconds, and a few hundredths of a second.
+    const sounds = [tick(40), tick(900)]
+    const certainty = (soundIndex: number, score: number, shortlist: number[] = []) => {
+      const settings = { durationS: 600, soundCount: 2, chance: PRIOR_FALSE_POSITIVE_RATE, groups: [] }
+      const shortlisted = new Set(shortlist)
+      const part = find(soundIndex, 16000, score, { to: 4800 })
+      const [one] = finalDetections([part], sounds, { ...settings, shortlist: shortlisted })
+      return certaintyOf(one?.confidence ?? 0)
+    }
+    expect(certainty(0, 11)).toBe('possible')
+    expect(certainty(0, 11, [0])).toBe('very likely')
+    expect(certainty(0, 13)).toBe('certain')
+    expect(certainty(1, 11)).toBe('certain')
+    // Nothing is believed more for being a click.
+    expect(certainty(0, 7.5, [0])).toBe(certainty(1, 7.5, [1]))
+  })
+
   it('believes what was looked up at another speed less where decoys answer to that, and nothing else', () => {
     const restless = { chanceAtSpeeds: falsePositiveModel([8, 9, 9.5], 7, 240) }
     const sped = { treatment: 'speed', speed: 1.1 } as const

@@ -1,3 +1,4 @@
+import { isMereClick } from './click'
 import { confidences, type FalsePositiveModel, soundMinutesOf } from './confidence'
 import { HEARING_RATE_HZ } from './constants'
 import type { PreparedSound, SoundsByIndex } from './prepare'
@@ -46,6 +47,14 @@ const ROOM_ECHOES_MIN = 1.3
  */
 const TONE_AT_SPEED_MAX = 0.85
 
+/**
+ * A click of a few milliseconds is answered to by its relatives, other clicks of the same make at nearly its pitch: under this score one is called very likely where there are papers
+ * of it, and possible where it is one of a list. Measured: four such finds in sixteen minutes of mixes with forty listed ones, at 8 to 11, were called certain and very likely.
+ */
+const CLICK_CERTAIN_SCORE = 12.5
+const CLICK_WITH_PAPERS_MAX = 0.95
+const CLICK_LISTED_MAX = 0.85
+
 /** From here on a find is reported. */
 const CONFIDENCE_MIN = 0.5
 
@@ -91,7 +100,7 @@ export function finalDetections(
       soundMinutesOf({ soundCount: count, durationS }),
     )
     finds.forEach((find, index) => {
-      const most = isToneAtSpeed(find, sounds.at(find.soundIndex) ?? null) ? TONE_AT_SPEED_MAX : 1
+      const most = mostConfidence(find, sounds.at(find.soundIndex) ?? null, short)
       confidenceOf.set(find, Math.min(most, certainty[index] as number))
     })
   }
@@ -101,8 +110,12 @@ export function finalDetections(
   })
 }
 
-function isToneAtSpeed({ treatment }: RawDetection, sound: PreparedSound | null): boolean {
-  return treatment === 'speed' && sound !== null && soundKind(sound.samples, HEARING_RATE_HZ) === 'tone'
+/** What a find may be believed at most, by the kind of its sound. @param hasPapers Whether there are papers of it, or it is likely there for another reason. */
+function mostConfidence({ treatment, score }: RawDetection, sound: PreparedSound | null, hasPapers: boolean): number {
+  if (!sound) return 1
+  if (treatment === 'speed' && soundKind(sound.samples, HEARING_RATE_HZ) === 'tone') return TONE_AT_SPEED_MAX
+  if (score < CLICK_CERTAIN_SCORE && isMereClick(sound)) return hasPapers ? CLICK_WITH_PAPERS_MAX : CLICK_LISTED_MAX
+  return 1
 }
 
 function detectionOf(
