@@ -95,8 +95,17 @@ function bedSound(
   return { ...barn(id, title, 'Quiet Harbour', 'plan'), ...music, ...(of ? { of: { id: 'bed', ...of } } : {}) }
 }
 
+const samplesOf = new Map<string, Float32Array>()
+
 /** Samples of a library sound, 48 kHz mono: each id has its own. */
 export function soundSamples(id: string): Float32Array {
+  const known = samplesOf.get(id) ?? madeSamples(id)
+  samplesOf.set(id, known)
+  // Whoever asks may change them.
+  return known.slice()
+}
+
+function madeSamples(id: string): Float32Array {
   const [made] = BED_RECIPES[id]?.() ?? []
   if (made) return made.map((value) => BED_GAIN * value)
   const seed = [...id].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7) % 9973

@@ -108,6 +108,24 @@ describe('resolveOverlaps', () => {
     expect(resolveOverlaps([whole, longer], sounds)[0]?.soundIndex).toBe(3)
   })
 
+  it('tells the one of which all is heard also where the longer one explains more, and the longer one where more of it is heard', () => {
+    const long = effect({ length: 4 * LENGTH, rateHz: HEARING_RATE_HZ, seed: 31 })
+    const sounds = [long, long.slice(0, LENGTH)].map((samples) => preparedSound(samples))
+    const named = (heardOfLong: number, evidences: readonly [long: number, short: number]): number[] => {
+      const part = { ...find(0, 0, 20, 1, evidences[0]), to: heardOfLong }
+      const whole = find(1, 0, 21, 1, evidences[1])
+      const orders = [
+        [part, whole],
+        [whole, part],
+      ]
+      return orders.flatMap((order) => resolveOverlaps(order, sounds).map(({ soundIndex }) => soundIndex))
+    }
+    expect(named(LENGTH, [900, 700])).toEqual([1, 1])
+    expect(named(1.2 * LENGTH, [900, 700])).toEqual([1, 1])
+    // Under a half of the long one, but twice what the short one is.
+    expect(named(2 * LENGTH, [900, 700])).toEqual([0, 0])
+  })
+
   it('names the other sounds of the same recording, heard or not', () => {
     const [only, ...more] = resolveOverlaps([find(0, 0, 30), find(2, 0, 29)], SOUNDS, [[0, 1, 2]])
     expect(more).toEqual([])

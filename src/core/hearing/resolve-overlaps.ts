@@ -222,12 +222,15 @@ function mergeRivals(
   strong.others.add(next.soundIndex)
   const shareOf = (one: RawDetection): number => (one.to - one.from) / lengthOf(one)
   const explainsMore = next.evidence > find.evidence + RIVAL_EVIDENCE_NATS
-  // Sounds of nearly one length are the same recording: a little more or less of them says nothing.
-  const isLonger = lengthOf(next) < LENGTHS_ALIKE * lengthOf(find)
-  const isWholeOfPart =
-    isLonger && shareOf(next) > WHOLE_SHARE && shareOf(find) < PART_SHARE && mostlyWithin(find, next)
+  // Sounds of nearly one length are the same recording: a little more or less of them says nothing. And of what is heard, the one must hold nearly all that the other does.
+  const isWholeOf = (whole: RawDetection, part: RawDetection): boolean =>
+    lengthOf(whole) < LENGTHS_ALIKE * lengthOf(part) &&
+    shareOf(whole) > WHOLE_SHARE &&
+    shareOf(part) < PART_SHARE &&
+    endOf(whole) - startOf(whole) > LENGTHS_ALIKE * (endOf(part) - startOf(part)) &&
+    mostlyWithin(part, whole)
   const isRival = next.soundIndex !== find.soundIndex && next.score > RIVAL_SCORE_MIN * find.score
-  if (!isRival || !(explainsMore || isWholeOfPart)) return
+  if (!isRival || isWholeOf(find, next) || !(explainsMore || isWholeOf(next, find))) return
   strong.others.add(find.soundIndex)
   // The place stays as sure as its best answer.
   strong.find = { ...next, score: find.score }
