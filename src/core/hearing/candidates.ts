@@ -30,7 +30,7 @@ const RINGING_COUNTS = 0.5
 const RINGING_LAGS = 16
 const GOLDEN = (Math.sqrt(5) - 1) / 2
 
-/** @param template At the hearing rate, or halved. */
+/** How much a piece answers to itself beside its place. @param template At the hearing rate, or halved so often. */
 export function ringingOf(template: Float32Array, halvings: Halvings): Ringing {
   const chunk = CHUNK_FRAMES >> halvings
   const own = energyOf(template) ** 2 || 1

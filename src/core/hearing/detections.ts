@@ -49,7 +49,7 @@ const TONE_AT_SPEED_MAX = 0.85
 
 /**
  * A click of a few milliseconds is answered to by its relatives, other clicks of the same make at nearly its pitch: under this score one is called very likely where there are papers
- * of it, and possible where it is one of a list. Measured: four such finds in sixteen minutes of mixes with forty listed ones, at 8 to 11, were called certain and very likely.
+ * of it, and possible where it is one of a list. Measured: four such finds in sixteen minutes of mixes with 52 listed ones, at 8 to 11, were called certain and very likely.
  */
 const CLICK_CERTAIN_SCORE = 12.5
 const CLICK_WITH_PAPERS_MAX = 0.95
@@ -110,7 +110,7 @@ export function finalDetections(
   })
 }
 
-/** What a find may be believed at most, by the kind of its sound. @param hasPapers Whether there are papers of it, or it is likely there for another reason. */
+/** What a find may be believed at most, by the kind of its sound. @param hasPapers Or it is likely there for another reason. */
 function mostConfidence({ treatment, score }: RawDetection, sound: PreparedSound | null, hasPapers: boolean): number {
   if (!sound) return 1
   if (treatment === 'speed' && soundKind(sound.samples, HEARING_RATE_HZ) === 'tone') return TONE_AT_SPEED_MAX

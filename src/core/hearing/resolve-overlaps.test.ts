@@ -124,6 +124,11 @@ describe('resolveOverlaps', () => {
     expect(named(1.2 * LENGTH, [900, 700])).toEqual([1, 1])
     // Under a half of the long one, but twice what the short one is.
     expect(named(2 * LENGTH, [900, 700])).toEqual([0, 0])
+    // A pause before it is no more of the long one.
+    const paused = preparedSound(new Float32Array([...new Float32Array(LENGTH), ...long]))
+    const part = { ...find(0, -LENGTH, 20, 1, 900), to: 2 * LENGTH }
+    const [only] = resolveOverlaps([part, find(1, 0, 19, 1, 700)], [paused, sounds[1] ?? null])
+    expect(only?.soundIndex).toBe(1)
   })
 
   it('names the other sounds of the same recording, heard or not', () => {

@@ -14,6 +14,8 @@ const RIVAL_EVIDENCE_NATS = 6
 const WHOLE_SHARE = 0.8
 const PART_SHARE = 0.6
 const LENGTHS_ALIKE = 0.7
+/** Of the energy that is heard of the longer one, so much must lie where the other is. */
+const NEARLY_ALL = 0.9
 /** How far a find may lie above what its likeness to a stronger one explains before it stands for itself. */
 const EXPLAINED_FACTOR = 1.5
 const EXPLAINED_OFFSET = 2
@@ -95,7 +97,6 @@ function overlapping(detections: readonly RawDetection[]): RawDetection[][] {
 }
 
 function settled(detections: readonly RawDetection[], { groupOf, templateOf, samplesOf }: About): ResolvedDetection[] {
-  const lengthOf = (find: RawDetection): number => samplesOf(find).length
   const retained: { find: RawDetection; others: Set<number> }[] = []
   for (const next of [...detections].sort((a, b) => rankOf(b) - rankOf(a))) {
     let explained = false
@@ -106,7 +107,7 @@ function settled(detections: readonly RawDetection[], { groupOf, templateOf, sam
       explained = true
       if (relation === 'explained' && isNearlyAsGood(strong.find, next)) strong.others.add(next.soundIndex)
       if (relation === 'same') {
-        mergeRivals(strong, next, lengthOf)
+        mergeRivals(strong, next, samplesOf)
         const rest = beyondItsRepeats(next, retained, samplesOf(next))
         if (rest) retained.push({ find: rest, others: new Set() })
       }
@@ -208,6 +209,14 @@ function energyOf(samples: Float32Array, from: number, to: number): number {
   return energy
 }
 
+/** How much of the energy that is heard of one find lies where another is. */
+function energyWithin(one: RawDetection, other: RawDetection, samples: Float32Array): number {
+  const { lag, from, to, speed = 1 } = one
+  const first = Math.max(from, Math.round((startOf(other) - lag) * speed))
+  const last = Math.min(to, Math.round((endOf(other) - lag) * speed))
+  return energyOf(samples, first, last) / (energyOf(samples, from, to) || 1)
+}
+
 /** Whether another sound answered at one place nearly as much: which of the two it is can hardly be told. */
 function isNearlyAsGood(strong: RawDetection, next: RawDetection): boolean {
   return !isKept(next) && mostlyWithin(strong, next) && next.score >= ALTERNATIVE_SCORE * strong.score
@@ -216,19 +225,20 @@ function isNearlyAsGood(strong: RawDetection, next: RawDetection): boolean {
 function mergeRivals(
   strong: { find: RawDetection; others: Set<number> },
   next: RawDetection,
-  lengthOf: (find: RawDetection) => number,
+  samplesOf: (find: RawDetection) => Float32Array,
 ): void {
   const { find } = strong
   strong.others.add(next.soundIndex)
+  const lengthOf = (one: RawDetection): number => samplesOf(one).length
   const shareOf = (one: RawDetection): number => (one.to - one.from) / lengthOf(one)
   const explainsMore = next.evidence > find.evidence + RIVAL_EVIDENCE_NATS
-  // Sounds of nearly one length are the same recording: a little more or less of them says nothing. And of what is heard, the one must hold nearly all that the other does.
+  // Sounds of nearly one length are the same recording: a little more or less of them says nothing.
   const isWholeOf = (whole: RawDetection, part: RawDetection): boolean =>
     lengthOf(whole) < LENGTHS_ALIKE * lengthOf(part) &&
     shareOf(whole) > WHOLE_SHARE &&
     shareOf(part) < PART_SHARE &&
-    endOf(whole) - startOf(whole) > LENGTHS_ALIKE * (endOf(part) - startOf(part)) &&
-    mostlyWithin(part, whole)
+    mostlyWithin(part, whole) &&
+    energyWithin(part, whole, samplesOf(part)) > NEARLY_ALL
   const isRival = next.soundIndex !== find.soundIndex && next.score > RIVAL_SCORE_MIN * find.score
   if (!isRival || isWholeOf(find, next) || !(explainsMore || isWholeOf(next, find))) return
   strong.others.add(find.soundIndex)
