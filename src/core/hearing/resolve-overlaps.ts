@@ -190,8 +190,8 @@ function beyondItsRepeats(
   const length = longest.to - longest.from
   if (own.length === 0 || length < REST_MIN_S * HEARING_RATE_HZ || length < REST_SHARE * (endOf(next) - startOf(next)))
     return null
-  const from = Math.round((longest.from - next.lag) * speed)
-  const to = Math.round((longest.to - next.lag) * speed)
+  const from = frameOf(next, longest.from)
+  const to = frameOf(next, longest.to)
   // The pause before the first of its repeats is no repeat.
   if (energyOf(samples, from, to) < REST_ENERGY * energyOf(samples, next.from, next.to)) return null
   return {
@@ -211,9 +211,9 @@ function energyOf(samples: Float32Array, from: number, to: number): number {
 
 /** How much of the energy that is heard of one find lies where another is. */
 function energyWithin(one: RawDetection, other: RawDetection, samples: Float32Array): number {
-  const { lag, from, to, speed = 1 } = one
-  const first = Math.max(from, Math.round((startOf(other) - lag) * speed))
-  const last = Math.min(to, Math.round((endOf(other) - lag) * speed))
+  const { from, to } = one
+  const first = Math.max(from, frameOf(one, startOf(other)))
+  const last = Math.min(to, frameOf(one, endOf(other)))
   return energyOf(samples, first, last) / (energyOf(samples, from, to) || 1)
 }
 
@@ -256,6 +256,11 @@ function startOf({ lag, from, speed = 1 }: RawDetection): number {
 
 function endOf({ lag, to, speed = 1 }: RawDetection): number {
   return lag + to / speed
+}
+
+/** Frame of a find's sound that falls on a frame of the track. */
+function frameOf({ lag, speed = 1 }: RawDetection, at: number): number {
+  return Math.round((at - lag) * speed)
 }
 
 function overlaps(a: RawDetection, b: RawDetection): boolean {
