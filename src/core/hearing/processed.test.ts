@@ -9,6 +9,7 @@ import { type PreparedSound, preparedSound } from './prepare'
 import { LookedUpSearcher, TreatedSearcher } from './processed'
 import { type RawDetection, Searcher } from './search'
 import { spedSound, spedStretch } from './speed'
+import { PitchPreservedSearcher } from './time-stretched'
 import { trackOf } from './track'
 
 const RATE_HZ = 16000
@@ -137,6 +138,31 @@ describe('a catalogue at other speeds', () => {
     expect(plain.length).toBeGreaterThan(0)
     expect(all.map(({ soundIndex, treatment }) => [soundIndex, treatment])).toEqual([[2, 'speed-pitch-kept']])
     expect(Math.abs((all[0]?.speed ?? 0) / 1.1 - 1)).toBeLessThan(0.02)
+  })
+
+  it.each([
+    [0, 0.85],
+    [2, 1.18],
+  ])('hears sound %i at %d of its speed with its pitch kept, of which no part was found as it is', (index, speed) => {
+    const track = makeBed(70 + index)
+    lay(track, stretchedInTime((SOUNDS[index] as PreparedSound).samples, speed), 4 * RATE_HZ, 3)
+    const { plain, all } = heardOfCatalogue(track)
+    expect(plain).toEqual([])
+    expect(all.map(({ soundIndex, treatment }) => [soundIndex, treatment])).toEqual([[index, 'speed-pitch-kept']])
+    expect(Math.abs((all[0]?.speed ?? 0) / speed - 1)).toBeLessThan(0.02)
+  })
+
+  it('looks for nothing with its pitch kept where the loudest of it is not heard, or the sound is too short', () => {
+    const kept = new PitchPreservedSearcher(searcher.correlator)
+    const track = makeBed(76)
+    const [one, other] = SOUNDS as [PreparedSound, PreparedSound]
+    lay(track, stretchedInTime(one.samples, 1.1), 4 * RATE_HZ, 0)
+    const [range] = trackWindows(track.length) as [{ start: number; frames: number }]
+    const window = preparedWindow(trackOf(track), range, searcher.correlator.kernel)
+    expect(kept.isAnswered(window, one)).toBe(true)
+    expect(kept.isAnswered(window, other)).toBe(false)
+    const short = preparedSound(one.samples.slice(0, 3900)) as PreparedSound
+    expect(kept.isAnswered(window, short)).toBe(false)
   })
 
   it('does not take a trimmed sound for one with its pitch kept, nor one that is there as it is', () => {

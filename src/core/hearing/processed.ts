@@ -12,8 +12,8 @@ import { SpedSearcher } from './varispeed'
 const PARTLY_MAX = 0.6
 
 /**
- * Hears sounds of a catalogue at other speeds where something says that they are there: places that were looked up, and plain finds of parts, which are what a
- * sound answers by whose pitch is kept. One instance a thread.
+ * Hears sounds of a catalogue at other speeds where something says that they are there: places that were looked up, and, where the pitch is kept, plain finds of
+ * parts or a loudest stretch that stands out. One instance a thread.
  */
 export class LookedUpSearcher {
   private readonly confirmer: ProposalConfirmer
@@ -49,7 +49,7 @@ export class LookedUpSearcher {
     const known = plain.filter(({ score }) => score >= threshold)
     const found = this.confirmer.confirm(track, window, sound, proposals, { known, scoreMin })
     const isPartly = plain.some(({ from, to }) => to - from < PARTLY_MAX * sound.samples.length)
-    if (!isPartly) return found
+    if (!isPartly && !this.pitchPreserved.isAnswered(window, sound)) return found
     const settings = { soundIndex, scoreMin, known: found, whitened: whitenedBands(sound.samples) }
     return [...found, ...this.pitchPreserved.search(track, [window], sound, settings)]
   }

@@ -22,6 +22,8 @@ const SOUND_MIN_FRAMES = 4000
 /** Height of an anchor from which it counts, and how many of them are combined for each window. */
 const ANCHOR_MIN = 4.9
 const ANSWERS_MAX = 48
+/** What the loudest tenth of a second must show somewhere in a window for grains to be worth a look. Measured: 38 of 53 found with it, 40 with all sounds looked for, 24 with finds of parts alone. */
+const LOUDEST_MIN = 5.5
 /** Lines that are looked at closely for each window, best first. */
 const LINES_MAX = 6
 /** Lines closer than this are one: frames, and share of the speed. */
@@ -78,6 +80,13 @@ interface GrainHeights {
 /** Finds sounds that are played faster or slower with their pitch kept. One instance a thread. */
 export class PitchPreservedSearcher {
   constructor(private readonly correlator: Correlator) {}
+
+  /** Whether the loudest tenth of a second of a sound stands out somewhere in a window: grains answer as the sound does as it is. A fraction of a search. */
+  isAnswered(window: PreparedWindow, sound: PreparedSound): boolean {
+    if (sound.samples.length < SOUND_MIN_FRAMES) return false
+    const { z } = heightsOf(this.correlator.summary(window, loudestStretch(sound), 1), 1)
+    return z.some((height) => height >= LOUDEST_MIN)
+  }
 
   /** @returns Detections of at least `scoreMin`. */
   search(
@@ -139,20 +148,31 @@ export class PitchPreservedSearcher {
 /** The loudest stretch in each part of a sound. */
 function anchorsOf(samples: Float32Array): number[] {
   const count = Math.max(2, Math.min(ANCHORS_MAX, Math.floor(samples.length / (1.5 * ANCHOR_FRAMES))))
-  const step = ANCHOR_FRAMES / 8
   return Array.from({ length: count }, (_, part) => {
     const from = Math.floor((part * (samples.length - ANCHOR_FRAMES)) / count)
     const to = Math.floor(((part + 1) * (samples.length - ANCHOR_FRAMES)) / count)
-    let best = from
-    let most = -1
-    for (let start = from; start < to; start += step) {
-      const energy = energyOf(samples.subarray(start, start + ANCHOR_FRAMES))
-      if (energy <= most) continue
-      most = energy
-      best = start
-    }
-    return best & ~1
+    return loudestAt(samples, from, to) & ~1
   })
+}
+
+/** Where the loudest stretch begins, from one frame to another. */
+function loudestAt(samples: Float32Array, from: number, to: number): number {
+  let best = from
+  let most = -1
+  for (let start = from; start < to; start += ANCHOR_FRAMES / 8) {
+    const energy = energyOf(samples.subarray(start, start + ANCHOR_FRAMES))
+    if (energy <= most) continue
+    most = energy
+    best = start
+  }
+  return best
+}
+
+/** The loudest stretch of the loudest piece, in the lower half of the band. */
+function loudestStretch({ samples, pieces }: PreparedSound): Float32Array {
+  const [{ start, samples: whitened }] = pieces as [PreparedSound['pieces'][number]]
+  const at = loudestAt(samples, start, start + Math.max(1, whitened.length - ANCHOR_FRAMES)) - start
+  return unitNorm(halved(whitened.subarray(at, at + ANCHOR_FRAMES)))
 }
 
 function grainsOf(samples: Float32Array, half: Float32Array): Grain[] {

@@ -5,7 +5,7 @@ import type { Db } from '../database/open'
 import type { ReferenceSounds } from './reference-sounds'
 
 /** Raised whenever a stage does something else: what an older one found is not gone on from. */
-const STAGES_VERSION = 4
+const STAGES_VERSION = 5
 
 /**
  * Finished stages of a check's file in the database. They speak of sounds by their place in the list, so they hold for that list alone; a
