@@ -23,10 +23,10 @@ export interface Laid {
 }
 
 /**
- * `sped` holds only what is played at another speed, with its pitch moving along or kept. In `absent` and `unlisted` nothing is listed of what was laid in;
+ * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone. In `absent` and `unlisted` nothing is listed of what was laid in;
  * in `unlisted` voices pause for most of the time.
  */
-export type SetName = 'untouched' | 'edited' | 'treated' | 'sped' | 'absent' | 'unlisted' | 'long'
+export type SetName = 'untouched' | 'edited' | 'panned' | 'treated' | 'sped' | 'absent' | 'unlisted' | 'long'
 
 export interface Mix {
   readonly set: SetName
@@ -40,6 +40,7 @@ export interface Mix {
 const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
   untouched: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
   edited: [-12, -9, -6, -3, 0, 3, 6],
+  panned: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
   treated: [-6, -3, 0, 3, 6],
   sped: [-6, -3, 0, 3, 6],
   absent: [0],
@@ -49,6 +50,7 @@ const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
 const GAP_S: Readonly<Record<SetName, number>> = {
   untouched: 2,
   edited: 2,
+  panned: 2,
   treated: 2,
   sped: 2,
   absent: 1,
@@ -129,7 +131,7 @@ function laidIn(
   const edit = set === 'edited'
   const fromS = edit && durationS > 0.6 && chance.unit() < 0.5 ? durationS * chance.between(0, 0.35) : 0
   const toS = edit && durationS > 0.6 && chance.unit() < 0.5 ? durationS * chance.between(0.65, 1) : durationS
-  const balance = edit && chance.unit() < 0.5 ? chance.between(-0.9, 0.9) : 0
+  const balance = balanceIn(set, chance)
   const longFade = edit && toS - fromS > 1.5
   const fadeInS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
   const fadeOutS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
@@ -167,6 +169,11 @@ function laidIn(
     speed,
     treatment,
   }
+}
+
+function balanceIn(set: SetName, chance: Chance): number {
+  if (set === 'panned') return chance.unit() < 0.5 ? -1 : 1
+  return set === 'edited' && chance.unit() < 0.5 ? chance.between(-0.9, 0.9) : 0
 }
 
 function treatedAtRandom(sound: BenchSound, chance: Chance, onlySped: boolean) {

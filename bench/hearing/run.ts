@@ -20,7 +20,7 @@ import { encodersAreThere, writeMix, writeSounds } from './write'
  *
  * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
  */
-const SETS: readonly SetName[] = ['untouched', 'edited', 'treated', 'sped', 'absent', 'unlisted', 'long']
+const SETS: readonly SetName[] = ['untouched', 'edited', 'panned', 'treated', 'sped', 'absent', 'unlisted', 'long']
 /** What the tasks of a check are, for figures. */
 const STAGE_WORDS: Readonly<Record<string, string>> = {
   decodeTrack: 'decoding',
