@@ -143,6 +143,48 @@ test('listening goes on from place to place', async ({ page }) => {
   expect(await audioAdvances(page)).toBe(true)
 })
 
+test('while a sound plays, the playheads, the meter and the time change, and nothing else is drawn anew', async ({
+  page,
+}) => {
+  await page.goto('/find?q=bed')
+  await expect(page.getByRole('row').nth(1)).toBeVisible()
+  await page.keyboard.press('ArrowDown')
+  await expect.poll(() => audioAdvances(page)).toBe(true)
+  const playhead = page.locator('[role=row][aria-selected=true] [data-playhead]')
+  const leftPx = async (): Promise<number> => (await playhead.locator('span').boundingBox())?.x ?? Number.NaN
+  const firstPx = await leftPx()
+  await expect.poll(leftPx).toBeGreaterThan(firstPx)
+  // What is loaded for the chosen sound has come by then.
+  await expect(page.getByRole('complementary', { name: 'Selected sound' }).getByRole('heading').first()).toBeVisible()
+  await page.waitForLoadState('networkidle')
+  const changed = await page.evaluate(
+    () =>
+      new Promise<string[]>((resolve) => {
+        const seen = new Set<string>()
+        const observer = new MutationObserver((all) => {
+          for (const { target } of all) {
+            const element = target instanceof Element ? target : target.parentElement
+            seen.add(
+              element?.closest('[data-playhead], [data-meter], [data-testid=listening-time]')?.tagName === undefined
+                ? (element?.outerHTML.slice(0, 200) ?? 'something')
+                : 'what shows where it stands',
+            )
+          }
+        })
+        observer.observe(document.body, { subtree: true, childList: true, characterData: true, attributes: true })
+        setTimeout(() => resolve([...seen]), 700)
+      }),
+  )
+  expect(changed).toEqual(['what shows where it stands'])
+  // An outline would lie over the playhead, and have the whole list drawn again for each of its steps.
+  await expect(page.getByRole('grid')).toBeFocused()
+  await expect(page.locator('[role=row][aria-selected=true]')).toHaveCSS('outline-style', 'none')
+  await expect(page.locator('[role=row][aria-selected=true]')).toHaveCSS(
+    'box-shadow',
+    /2px inset|inset 2px|0px 0px 0px 2px/,
+  )
+})
+
 test('a finished video is checked: verdicts, places and credits', async ({ page }) => {
   await page.goto('/videos')
   await page.getByRole('button', { name: 'Add a video' }).first().click()

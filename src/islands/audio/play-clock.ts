@@ -19,10 +19,10 @@ export class PlayClock {
   }
 }
 
-const NEVER = (): (() => void) => () => {}
-const NONE = (): null => null
-
-/** Follows a clock, s. @param follows Whether at all; null where not. */
-export function usePlayTime(clock: PlayClock, follows: boolean): number | null {
-  return useSyncExternalStore(follows ? clock.subscribe : NEVER, follows ? clock.now : NONE, NONE)
+/** Follows a clock, s, in whole steps: what shows tenths is drawn again ten times a second and not with every frame. @param stepS Every change where it is left out. */
+export function usePlayTime(clock: PlayClock, stepS?: number): number {
+  const now = (): number => (stepS === undefined ? clock.now() : Math.round(clock.now() / stepS) * stepS)
+  return useSyncExternalStore(clock.subscribe, now, NEVER_PLAYED)
 }
+
+const NEVER_PLAYED = (): number => 0

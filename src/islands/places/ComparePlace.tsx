@@ -5,7 +5,6 @@ import type { SoundSummary } from '../../contract'
 import { messages } from '../../messages'
 import { useShelf, useToggleKept } from '../api/shelf-queries'
 import { listeningGainDb } from '../audio/listening-options'
-import { usePlayTime } from '../audio/play-clock'
 import { usePlayer } from '../audio/player'
 import { fitCondition, lengthWords } from '../format/words'
 import { PrintView } from '../parts/shared/PrintView'
@@ -95,7 +94,6 @@ function Row({
   // What was pinned is as it was then; the Shelf knows what is kept now.
   const kept = useShelf().data?.sounds.find(({ id }) => id === sound.id)?.kept ?? false
   const current = player.sound?.id === sound.id
-  const timeS = usePlayTime(player.clock, current)
   const gainDb = listeningGainDb(sound.loudnessLufs, player.options.matched)
   return (
     <li
@@ -156,7 +154,7 @@ function Row({
           widthPx={widthPx}
           heightPx={PRINT_PX}
           pxPerS={widthPx / scaleS}
-          timeS={timeS}
+          clock={current ? player.clock : null}
           part={current ? player.part : null}
           onPick={(at) => player.play(sound, at)}
           onScrub={player.seek}

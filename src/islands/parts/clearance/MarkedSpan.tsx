@@ -17,7 +17,7 @@ interface MarkedSpanProps {
 
 /** The part of the sound track that is marked: by dragging over the time map, or from where the video stands; and what can be done with it. */
 export function MarkedSpan({ videoId, durationS, clock: playClock, span, onMark, onPlay }: MarkedSpanProps) {
-  const timeS = usePlayTime(playClock, true) ?? 0
+  const timeS = usePlayTime(playClock, 0.1)
   const { findLike, isPending, error } = useFindLikePart()
   return (
     <section aria-label={messages.clearance.markedPart} className="flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
@@ -29,10 +29,14 @@ export function MarkedSpan({ videoId, durationS, clock: playClock, span, onMark,
         <span className="quiet">{messages.clearance.dragOverTheMapTo}</span>
       )}
       <span className="flex gap-1">
-        <button type="button" className="btn btn-xs" onClick={() => onMark(startedAt(span, timeS, durationS))}>
+        <button
+          type="button"
+          className="btn btn-xs"
+          onClick={() => onMark(startedAt(span, playClock.now(), durationS))}
+        >
           {messages.clearance.startAt(clock(timeS))}
         </button>
-        <button type="button" className="btn btn-xs" onClick={() => onMark(endedAt(span, timeS))}>
+        <button type="button" className="btn btn-xs" onClick={() => onMark(endedAt(span, playClock.now()))}>
           {messages.clearance.endAt(clock(timeS))}
         </button>
       </span>

@@ -5,7 +5,6 @@ import { type PlaceForSound, placeFit } from '../../../core/moments'
 import { messages } from '../../../messages'
 import { isUnderWay } from '../../api/job-list'
 import { useJobOf } from '../../api/jobs'
-import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
 import { fitCondition, lengthWords } from '../../format/words'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
@@ -161,7 +160,6 @@ function RowPrint({
 }) {
   const player = usePlayer()
   const current = player.sound?.id === sound.id
-  const timeS = usePlayTime(player.clock, current)
   if (!sound.print) return <span className="quiet pl-2 text-xs">{messages.find.notListenedToYet}</span>
   return (
     <PrintView
@@ -170,7 +168,7 @@ function RowPrint({
       widthPx={PRINT_PX}
       heightPx={34}
       pxPerS={PRINT_PX / (fitEach ? Math.max(0.05, sound.durationS) : SCALE_S)}
-      timeS={timeS}
+      clock={current ? player.clock : null}
       part={current ? player.part : null}
       onPick={onHear}
       {...(player.options.hover ? { onHover: () => player.play(sound) } : {})}

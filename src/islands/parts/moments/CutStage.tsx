@@ -53,7 +53,7 @@ export function CutStage({ cut, player }: CutStageProps) {
 
 /** Where the cut stands. */
 function TimeNow({ cut, player }: CutStageProps) {
-  const timeS = usePlayTime(player.clock, true) ?? 0
+  const timeS = usePlayTime(player.clock)
   return (
     <span className="text-xl font-semibold tabular-nums" data-testid="timecode">
       {shortTimecode(timeS, cutRate(cut), cutDrops(cut))}

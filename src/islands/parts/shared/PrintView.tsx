@@ -1,7 +1,9 @@
 import { memo, type PointerEvent, useMemo } from 'react'
 import type { PrintWire } from '../../../contract'
 import type { TimeRange } from '../../../core/time-range'
+import type { PlayClock } from '../../audio/play-clock'
 import { printPaths } from '../../format/print-shapes'
+import { Playhead } from './Playhead'
 
 interface PrintViewProps {
   readonly print: PrintWire
@@ -10,8 +12,8 @@ interface PrintViewProps {
   readonly heightPx: number
   /** Shared scale in a list; the whole sound in the width when left out. */
   readonly pxPerS?: number
-  /** Playhead, or null while the sound does not play. */
-  readonly timeS?: number | null
+  /** Of the sound, while it is the one that is heard: it has a playhead then. */
+  readonly clock?: PlayClock | null
   /** A place in the print was clicked, or dragged to. Seconds from the start of the sound. */
   readonly onPick?: (timeS: number) => void
   /** Follows the pointer while it is held down. */
@@ -22,7 +24,7 @@ interface PrintViewProps {
 }
 
 /** The picture of a sound: four bands stacked as a ribbon over time. */
-export function PrintView({ print, durationS, widthPx, heightPx, pxPerS, timeS = null, ...rest }: PrintViewProps) {
+export function PrintView({ print, durationS, widthPx, heightPx, pxPerS, clock = null, ...rest }: PrintViewProps) {
   const { onPick, onScrub, onHover, part = null } = rest
   const scale = pxPerS ?? widthPx / Math.max(0.05, durationS)
   const pick = (event: PointerEvent<SVGSVGElement>): void => {
@@ -40,41 +42,32 @@ export function PrintView({ print, durationS, widthPx, heightPx, pxPerS, timeS =
   }
   const cut = durationS * scale > widthPx + 1
   return (
-    <svg
-      viewBox={`0 0 ${widthPx} ${heightPx}`}
-      preserveAspectRatio="none"
-      width={widthPx}
-      height={heightPx}
-      className={`block max-w-full ${onPick ? 'cursor-pointer' : ''} ${cut ? 'fade-right' : ''}`}
-      onPointerDown={pick}
-      onPointerMove={scrub}
-      onPointerEnter={onHover}
-      aria-hidden="true"
-      data-print
-    >
-      {part && (
-        <rect
-          x={part.startS * scale}
-          width={Math.max(1, (part.endS - part.startS) * scale)}
-          y="0"
-          height={heightPx}
-          fill="var(--color-primary)"
-          opacity="0.35"
-          data-part
-        />
-      )}
-      <Bands print={print} heightPx={heightPx} pxPerS={scale} maxWidthPx={widthPx} />
-      {timeS !== null && (
-        <line
-          x1={timeS * scale}
-          x2={timeS * scale}
-          y1="0"
-          y2={heightPx}
-          stroke="var(--color-primary)"
-          strokeWidth="2"
-        />
-      )}
-    </svg>
+    <div className="relative max-w-full overflow-hidden" style={{ width: widthPx, height: heightPx }}>
+      <svg
+        viewBox={`0 0 ${widthPx} ${heightPx}`}
+        preserveAspectRatio="none"
+        className={`block size-full ${onPick ? 'cursor-pointer' : ''} ${cut ? 'fade-right' : ''}`}
+        onPointerDown={pick}
+        onPointerMove={scrub}
+        onPointerEnter={onHover}
+        aria-hidden="true"
+        data-print
+      >
+        {part && (
+          <rect
+            x={part.startS * scale}
+            width={Math.max(1, (part.endS - part.startS) * scale)}
+            y="0"
+            height={heightPx}
+            fill="var(--color-primary)"
+            opacity="0.35"
+            data-part
+          />
+        )}
+        <Bands print={print} heightPx={heightPx} pxPerS={scale} maxWidthPx={widthPx} />
+      </svg>
+      {clock && <Playhead clock={clock} widthS={widthPx / scale} />}
+    </div>
   )
 }
 

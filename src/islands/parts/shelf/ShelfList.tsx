@@ -4,7 +4,6 @@ import { Bookmark, Check, GripVertical } from 'lucide-react'
 import { type KeyboardEvent, useRef } from 'react'
 import type { Shelf, ShelfSound } from '../../../contract'
 import { messages } from '../../../messages'
-import { usePlayTime } from '../../audio/play-clock'
 import { usePlayer } from '../../audio/player'
 import { fitCondition, lengthWords } from '../../format/words'
 import { PrintView } from '../shared/PrintView'
@@ -117,7 +116,6 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
   })
   const player = usePlayer()
   const current = player.sound?.id === sound.id
-  const timeS = usePlayTime(player.clock, current)
   const moved = transform ? `translate3d(${transform.x}px, ${transform.y}px, 0)` : undefined
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list handles the keys
@@ -173,7 +171,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
             widthPx={PRINT_PX}
             heightPx={34}
             pxPerS={PRINT_PX / SCALE_S}
-            timeS={timeS}
+            clock={current ? player.clock : null}
           />
         )}
       </span>

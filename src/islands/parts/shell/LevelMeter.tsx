@@ -21,7 +21,7 @@ export function LevelMeter() {
   if (!sound) return null
   return (
     <span className="block h-1.5 w-full overflow-hidden rounded-sm bg-base-300" aria-hidden="true" data-meter>
-      <span ref={barRef} className="block h-full origin-left bg-base-content" style={SILENT} />
+      <span ref={barRef} className="block h-full origin-left bg-base-content will-change-transform" style={SILENT} />
     </span>
   )
 }

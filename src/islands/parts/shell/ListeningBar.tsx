@@ -14,7 +14,6 @@ import { LevelMeter } from './LevelMeter'
 export function ListeningBar() {
   const player = usePlayer()
   const { sound, playing, error, part, next, toggle, play, seek } = player
-  const timeS = usePlayTime(player.clock, true) ?? 0
   const boxRef = useRef<HTMLDivElement>(null)
   const widthPx = useWidth(boxRef, 100)
   return (
@@ -51,7 +50,7 @@ export function ListeningBar() {
             durationS={sound.durationS}
             widthPx={widthPx}
             heightPx={44}
-            timeS={timeS}
+            clock={player.clock}
             part={part}
             onPick={(at) => (playing ? seek(at) : play(sound, at))}
             onScrub={seek}
@@ -59,9 +58,7 @@ export function ListeningBar() {
         )}
       </div>
       <div className="w-36 shrink-0 text-right text-sm max-sm:hidden">
-        <p className="leading-tight" data-testid="listening-time" data-playing={playing}>
-          {sound ? `${clock(timeS)} / ${clock(sound.durationS)}` : ''}
-        </p>
+        <TimeHeard />
         <Loudness />
         <LevelMeter />
       </div>
@@ -71,6 +68,16 @@ export function ListeningBar() {
         <HeardBefore />
       </div>
     </section>
+  )
+}
+
+function TimeHeard() {
+  const { clock: playClock, playing, sound } = usePlayer()
+  const timeS = usePlayTime(playClock, 0.1)
+  return (
+    <p className="leading-tight" data-testid="listening-time" data-playing={playing}>
+      {sound ? `${clock(timeS)} / ${clock(sound.durationS)}` : ''}
+    </p>
   )
 }
 
