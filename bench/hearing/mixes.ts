@@ -23,10 +23,20 @@ export interface Laid {
 }
 
 /**
- * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone. In `absent` and `unlisted` nothing is listed of what was laid in;
+ * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone; `excerpts` only
+ * parts of long sounds, under a voice. In `absent` and `unlisted` nothing is listed of what was laid in;
  * in `unlisted` voices pause for most of the time.
  */
-export type SetName = 'untouched' | 'edited' | 'panned' | 'treated' | 'sped' | 'absent' | 'unlisted' | 'long'
+export type SetName =
+  | 'untouched'
+  | 'edited'
+  | 'treated'
+  | 'sped'
+  | 'panned'
+  | 'excerpts'
+  | 'absent'
+  | 'unlisted'
+  | 'long'
 
 export interface Mix {
   readonly set: SetName
@@ -41,6 +51,7 @@ const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
   untouched: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
   edited: [-12, -9, -6, -3, 0, 3, 6],
   panned: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
+  excerpts: [-15, -9, -3],
   treated: [-6, -3, 0, 3, 6],
   sped: [-6, -3, 0, 3, 6],
   absent: [0],
@@ -51,6 +62,7 @@ const GAP_S: Readonly<Record<SetName, number>> = {
   untouched: 2,
   edited: 2,
   panned: 2,
+  excerpts: 2,
   treated: 2,
   sped: 2,
   absent: 1,
@@ -61,6 +73,9 @@ const GAP_S: Readonly<Record<SetName, number>> = {
 const SPOKEN_S = 6
 const SPOKEN_EVERY_S = 24
 const FADE_S = 0.005
+/** How long the parts of long sounds are, s, and how long they fade. */
+const EXCERPTS_S = [4, 6, 10, 20]
+const EXCERPT_FADE_S = 0.2
 /** How loud a sound is is measured where it sounds: in steps of 20 ms that are at most 40 dB under the loudest. */
 const ACTIVE_STEP = RATE_HZ / 50
 const ACTIVE_MIN = 0.01
@@ -78,13 +93,14 @@ export function mixOf(
   { durationS, seed }: { readonly durationS: number; readonly seed: number },
 ): Mix {
   const chance = new Chance(seed)
-  const { left, right } = bedOf(material, durationS, chance, set === 'unlisted')
+  const { left, right } = bedOf(material, durationS, chance, set)
   const under = { left: left.slice(), right: right.slice() }
   const laid: Laid[] = []
   const ratios = RATIOS_DB[set]
   for (let startS = 1.5; ; ) {
     const sound = sounds[Math.floor(chance.unit() * sounds.length)] as BenchSound
-    if (startS + (2 * sound.left.length) / RATE_HZ > durationS - 1) break
+    const mostS = set === 'excerpts' ? Math.max(...EXCERPTS_S) : (2 * sound.left.length) / RATE_HZ
+    if (startS + mostS > durationS - 1) break
     const one = laidIn(
       { left, right },
       under,
@@ -101,16 +117,16 @@ export function mixOf(
   return { set, left, right, laid: listed, unlisted }
 }
 
-function bedOf(material: Material, durationS: number, chance: Chance, withPauses: boolean) {
+function bedOf(material: Material, durationS: number, chance: Chance, set: SetName) {
   const speech = material.speech(durationS, chance)
   const [left, right] = material.music(durationS, chance) as [Float32Array, Float32Array]
   const speechGain = 0.08 / rmsOf(speech, [{ from: 0, to: speech.length }])
-  const musicGain = 0.04 / rmsOf(left, [{ from: 0, to: left.length }])
+  const musicGain = set === 'excerpts' ? 0 : 0.04 / rmsOf(left, [{ from: 0, to: left.length }])
   // Music comes and goes: some stretches are speech over silence, some loud music.
   let level = 1
   for (let i = 0; i < left.length; i++) {
     if (i % (8 * RATE_HZ) === 0) level = [0.1, 0.7, 1, 1.6][Math.floor(chance.unit() * 4)] as number
-    const isSpoken = !withPauses || i % (SPOKEN_EVERY_S * RATE_HZ) < SPOKEN_S * RATE_HZ
+    const isSpoken = set !== 'unlisted' || i % (SPOKEN_EVERY_S * RATE_HZ) < SPOKEN_S * RATE_HZ
     const voice = isSpoken ? (speech[i] as number) * speechGain : 0
     left[i] = voice + (left[i] as number) * musicGain * level
     right[i] = voice + (right[i] as number) * musicGain * level
@@ -129,12 +145,14 @@ function laidIn(
 ): Laid {
   const durationS = sound.left.length / RATE_HZ
   const edit = set === 'edited'
-  const fromS = edit && durationS > 0.6 && chance.unit() < 0.5 ? durationS * chance.between(0, 0.35) : 0
-  const toS = edit && durationS > 0.6 && chance.unit() < 0.5 ? durationS * chance.between(0.65, 1) : durationS
+  const { fromS, toS } = partIn(set, durationS, chance)
   const balance = balanceIn(set, chance)
   const longFade = edit && toS - fromS > 1.5
-  const fadeInS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
-  const fadeOutS = longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
+  const fadeS = (): number => {
+    if (set === 'excerpts') return EXCERPT_FADE_S
+    return longFade && chance.unit() < 0.4 ? chance.between(0.2, 0.4) * (toS - fromS) : 0
+  }
+  const [fadeInS, fadeOutS] = [fadeS(), fadeS()]
   const isTreated = set === 'treated' || set === 'sped'
   const { treatment, speed, channels } = isTreated
     ? treatedAtRandom(sound, chance, set === 'sped')
@@ -169,6 +187,19 @@ function laidIn(
     speed,
     treatment,
   }
+}
+
+/** The part of a sound that is laid in, s. */
+function partIn(set: SetName, durationS: number, chance: Chance): { readonly fromS: number; readonly toS: number } {
+  if (set === 'excerpts') {
+    const lengthS = EXCERPTS_S[Math.floor(chance.unit() * EXCERPTS_S.length)] as number
+    const fromS = chance.between(0, durationS - lengthS)
+    return { fromS, toS: fromS + lengthS }
+  }
+  const edit = set === 'edited' && durationS > 0.6
+  const fromS = edit && chance.unit() < 0.5 ? durationS * chance.between(0, 0.35) : 0
+  const toS = edit && chance.unit() < 0.5 ? durationS * chance.between(0.65, 1) : durationS
+  return { fromS, toS }
 }
 
 function balanceIn(set: SetName, chance: Chance): number {

@@ -2,12 +2,12 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
-import { RATE_HZ } from '../../demo/synthesis/toolkit'
+import { Chance, RATE_HZ } from '../../demo/synthesis/toolkit'
 import { indexSounds } from '../../src/cli/feature-cache'
 import { type RecordingRelations, soundKind } from '../../src/core/hearing'
 import { listen } from '../../src/server/analysis/listen'
 import { createPool, runTask, secondsByTask } from '../../src/server/workers/pool'
-import { folderMaterial, half, type Material, ownMaterial } from './material'
+import { type BenchSound, folderMaterial, half, type Material, ownMaterial } from './material'
 import { isListed, mixOf, type SetName } from './mixes'
 import { type Heard, reliability, report, type Scored, scored } from './score'
 import { unexplainedReport } from './unexplained'
@@ -20,7 +20,17 @@ import { encodersAreThere, writeMix, writeSounds } from './write'
  *
  * --folder names recordings to use in place of the synthesised material: sub-folders `sounds`, `speech`, `music`.
  */
-const SETS: readonly SetName[] = ['untouched', 'edited', 'panned', 'treated', 'sped', 'absent', 'unlisted', 'long']
+const SETS: readonly SetName[] = [
+  'untouched',
+  'edited',
+  'treated',
+  'sped',
+  'absent',
+  'unlisted',
+  'long',
+  'panned',
+  'excerpts',
+]
 /** What the tasks of a check are, for figures. */
 const STAGE_WORDS: Readonly<Record<string, string>> = {
   decodeTrack: 'decoding',
@@ -35,6 +45,9 @@ const STAGE_WORDS: Readonly<Record<string, string>> = {
   breakDownTrack: 'breaking down the rest',
   measureSensitivity: 'sensitivity',
 }
+/** Pieces of music that are listed where parts of them are laid in, and how long they are, s. */
+const SONGS = 8
+const SONG_S = 150
 /** Sounds that are laid into the sets without listed ones. */
 const UNLISTED = 60
 const [root, ...args] = process.argv.slice(2) as [string, ...string[]]
@@ -65,7 +78,10 @@ try {
 async function measured(): Promise<void> {
   const material: Material = values.folder ? folderMaterial(values.folder) : ownMaterial(soundCount + UNLISTED)
   const unlisted = values.folder ? [] : material.sounds.slice(soundCount)
-  const listed = { ...material, sounds: values.folder ? material.sounds : material.sounds.slice(0, soundCount) }
+  const effects = { ...material, sounds: values.folder ? material.sounds : material.sounds.slice(0, soundCount) }
+  const sets = (values.sets as string).split(',') as SetName[]
+  const songs = sets.includes('excerpts') ? songsOf(material) : []
+  const listed = { ...effects, sounds: [...effects.sounds, ...songs] }
   const files = writeSounds(path.join(work, 'sounds'), listed.sounds)
   const indexMs = performance.now()
   const indexed = await indexSounds(
@@ -80,11 +96,15 @@ async function measured(): Promise<void> {
   const everyOne = indexed.map((_, index) => index)
   const shortlist = values.stage === 'copies' ? everyOne : []
   console.log(`${indexed.length} listed sounds, ${perSoundMs.toFixed(1)} ms each to prepare, ${groups.length} groups`)
+  const laidInto = (name: SetName): readonly BenchSound[] => {
+    if (name === 'excerpts') return songs
+    if (isListed(name)) return half(effects, which)
+    return unlisted.length > 0 ? unlisted : [silence()]
+  }
   const results: Scored[] = []
-  for (const [at, set] of (values.sets as string).split(',').entries()) {
-    const name = set as SetName
+  for (const [at, name] of sets.entries()) {
     const length = name === 'long' ? 900 : durationS
-    const laidIn = isListed(name) ? half(listed, which) : unlisted.length > 0 ? unlisted : [silence()]
+    const laidIn = laidInto(name)
     const mix = mixOf(name, material, laidIn, { durationS: length, seed: 900 + 7 * at + (which === 'aside' ? 3 : 0) })
     const codec = encodersAreThere() ? (at % 2 === 0 ? 'aac' : 'opus') : 'wav'
     const { file, laid } = writeMix(work, name, mix, codec)
@@ -121,6 +141,14 @@ function stageTimes(before: ReadonlyMap<string, number>, after: ReadonlyMap<stri
     .sort((a, b) => b.spentS - a.spentS)
     .map(({ name, spentS }) => `${STAGE_WORDS[name] ?? name} ${spentS.toFixed(1)} s`)
     .join(', ')
+}
+
+/** Music that is no bed of the other mixes. */
+function songsOf(material: Material): BenchSound[] {
+  return Array.from({ length: SONGS }, (_, index) => {
+    const [left, right] = material.music(SONG_S, new Chance(5000 + index))
+    return { name: `song-${index}`, left, right }
+  })
 }
 
 function silence() {

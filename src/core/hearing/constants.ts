@@ -5,8 +5,14 @@ export const WHITEN_SIZE = 1024
 export const WHITEN_HOP = 512
 /** Longest piece of a sound that is correlated at once, frames (1 s): longer ones break on the first trim. */
 export const PIECE_MAX_FRAMES = 16000
-/** At most this many pieces, the most energetic, are searched for each sound. */
+/** At most this many pieces, the most energetic, are searched for each sound that is not long. */
 export const PIECES_MAX = 5
+/** A longer sound (music, an ambience) is seldom used as a whole: it has a piece in each stretch of so many pieces (3 s), wherever it is cut. */
+export const LONG_S = 15
+export const LONG_FRAMES = LONG_S * HEARING_RATE_HZ
+export const STRETCH_PIECES = 3
+/** At most so many stretches: of what is over ten minutes long they are longer. */
+export const STRETCHES_MAX = 200
 /** Overlap-save block, frames: the cheapest size for 1 s pieces. */
 export const BLOCK_FRAMES = 65536
 /** The correlation is summarised in chunks of this many frames (32 ms). */

@@ -1,7 +1,9 @@
 import type { Piece, PreparedSound } from './prepare'
 
 /** Raised whenever preparing gives something else, so that stored features are made anew. */
-export const FEATURES_VERSION = 2
+export const FEATURES_VERSION = 3
+/** Features before this version have a long sound by its loudest seconds alone: a part of it was mostly not heard. */
+export const LONG_SOUNDS_SINCE = 3
 
 const MAGIC = 0x46485447
 /** Words of 32 bits: magic, version, frames, pieces, marks, side of middle, peak. */

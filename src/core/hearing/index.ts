@@ -13,7 +13,7 @@ export {
   scoreThreshold,
   soundMinutesOf,
 } from './confidence'
-export { HEARING_RATE_HZ, SOUND_MIN_S, WINDOW_FRAMES } from './constants'
+export { HEARING_RATE_HZ, LONG_S, SOUND_MIN_S, WINDOW_FRAMES } from './constants'
 export {
   bestKernel,
   type PreparedWindow,
@@ -24,7 +24,14 @@ export {
 } from './correlate'
 export { decoyIndices, decoyOf } from './decoys'
 export { type Detection, finalDetections, type Treatment } from './detections'
-export { decodedFeatures, decodedMarks, encodedFeatures, FEATURES_VERSION, FeaturesError } from './features'
+export {
+  decodedFeatures,
+  decodedMarks,
+  encodedFeatures,
+  FEATURES_VERSION,
+  FeaturesError,
+  LONG_SOUNDS_SINCE,
+} from './features'
 export { findInTracks, type StoredTrack } from './find-in-tracks'
 export {
   isPieceOf,

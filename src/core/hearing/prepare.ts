@@ -1,5 +1,13 @@
 import { Fft } from '../audio/fft'
-import { HEARING_RATE_HZ, PIECE_MAX_FRAMES, PIECES_MAX, SOUND_MIN_S } from './constants'
+import {
+  HEARING_RATE_HZ,
+  LONG_FRAMES,
+  PIECE_MAX_FRAMES,
+  PIECES_MAX,
+  SOUND_MIN_S,
+  STRETCH_PIECES,
+  STRETCHES_MAX,
+} from './constants'
 import { soundMarks } from './marks'
 import { energyOf, unitNorm } from './products'
 import { whitenedSound } from './whiten'
@@ -52,15 +60,35 @@ export function preparedSound(samples: Float32Array, side: Float32Array | null =
   const strongest = Math.max(...candidates.map((piece) => piece.energy))
   if (!(strongest > 1e-9)) return null
   const floor = strongest * 10 ** (-PIECE_RANGE_DB / 10)
-  const pieces = candidates
+  const pieces = chosen(candidates, isLong(samples))
     .filter((piece) => piece.energy > floor)
-    .sort((a, b) => b.energy - a.energy)
-    .slice(0, PIECES_MAX)
     .map(({ start, end }) => {
       const part = unitNorm(whitened.subarray(start, end))
       return { start, samples: part, lowShares: lowShares(part) }
     })
   return { samples, sideOfMid: sideOfMid(samples, side), pieces, marks: soundMarks(samples) }
+}
+
+/** Whether a sound has pieces all along, and not only where it is loudest. @param samples At the hearing rate. */
+export function isLong(samples: Float32Array): boolean {
+  return samples.length > LONG_FRAMES
+}
+
+interface Candidate {
+  readonly start: number
+  readonly end: number
+  readonly energy: number
+}
+
+/** The pieces that are looked for, the most energetic first: of all, or, of a long sound, of each stretch. */
+function chosen(candidates: readonly Candidate[], long: boolean): Candidate[] {
+  const byEnergy = (some: readonly Candidate[]): Candidate[] => [...some].sort((a, b) => b.energy - a.energy)
+  if (!long) return byEnergy(candidates).slice(0, PIECES_MAX)
+  const each = Math.max(STRETCH_PIECES, Math.ceil(candidates.length / STRETCHES_MAX))
+  const stretches = Array.from({ length: Math.ceil(candidates.length / each) }, (_, k) =>
+    candidates.slice(k * each, (k + 1) * each),
+  )
+  return byEnergy(stretches.flatMap((stretch) => byEnergy(stretch).slice(0, 1)))
 }
 
 function sideOfMid(mid: Float32Array, side: Float32Array | null): number {

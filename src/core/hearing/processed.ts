@@ -1,7 +1,7 @@
 import type { CellTransform } from './cells'
 import type { Correlator, PreparedWindow } from './correlate'
 import { type Proposal, ProposalConfirmer } from './lookup'
-import type { PreparedSound } from './prepare'
+import { isLong, type PreparedSound } from './prepare'
 import type { RawDetection } from './search'
 import { whitenedBands } from './speed-fit'
 import { PitchPreservedSearcher } from './time-stretched'
@@ -48,6 +48,8 @@ export class LookedUpSearcher {
   ): RawDetection[] {
     const known = plain.filter(({ score }) => score >= threshold)
     const found = this.confirmer.confirm(track, window, sound, proposals, { known, scoreMin })
+    // Of a long sound a part is the usual thing, and all of it would have to be cut into grains.
+    if (isLong(sound.samples)) return found
     const isPartly = plain.some(({ from, to }) => to - from < PARTLY_MAX * sound.samples.length)
     if (!isPartly && !this.pitchPreserved.isAnswered(window, sound)) return found
     const settings = { soundIndex, scoreMin, known: found, whitened: whitenedBands(sound.samples) }

@@ -352,6 +352,77 @@ function lowPassed(samples: Float32Array, cutoffHz: number): Float32Array {
   return out
 }
 
+/** A piece of music of its own: notes of many pitches over hiss, no bar like another. Its first ten seconds are the loudest. */
+function music(durationS: number, seed: number): Float32Array {
+  const samples = noise(durationS * RATE_HZ, seed, 0.02)
+  const turns = noise(Math.ceil(durationS / 0.3), seed + 1)
+  for (const [beat, turn] of turns.entries())
+    addAt(
+      samples,
+      effect({
+        length: 0.8 * RATE_HZ,
+        rateHz: RATE_HZ,
+        seed: 900 * seed + beat,
+        frequencyHz: 220 * 2 ** Math.abs(2.5 * turn),
+      }),
+      Math.round(beat * 0.3 * RATE_HZ),
+    )
+  return samples.map((value, n) => value * (n < 10 * RATE_HZ ? 1 : 0.4))
+}
+
+describe('a long sound', () => {
+  const song = music(100, 17)
+  const listed = [preparedSound(song), preparedSound(music(100, 18))]
+
+  /** Lays a part of the song, with soft edges, from a second of the track on. */
+  function excerpt(track: Float32Array, [fromS, toS]: readonly [number, number], atS: number, ratioDb: number): void {
+    const part = song.slice(fromS * RATE_HZ, toS * RATE_HZ)
+    const edge = 0.2 * RATE_HZ
+    lay(
+      track,
+      part.map((value, n) => value * Math.min(1, n / edge, (part.length - n) / edge)),
+      atS * RATE_HZ,
+      ratioDb,
+    )
+  }
+
+  it.each([
+    [[33, 41], -12],
+    [[62, 67], -6],
+    [[78, 98], -15],
+  ] as const)('is heard by an excerpt from anywhere in it (%j s, at %d dB), as what it is', (part, ratioDb) => {
+    const track = makeBed(30, 45)
+    excerpt(track, part, 5, ratioDb)
+    const [find, ...more] = heard(track, listed)
+    expect(more).toEqual([])
+    expect(find).toMatchObject({ soundIndex: 0, treatment: 'as-is' })
+    expect(Math.abs((find?.fromS ?? 0) - part[0])).toBeLessThan(0.4)
+    expect(Math.abs((find?.toS ?? 0) - part[1])).toBeLessThan(0.4)
+    expect(Math.abs((find?.startS ?? 0) - (find?.fromS ?? 0) - 5 + part[0])).toBeLessThan(0.01)
+  })
+
+  it('is said once where it goes on across a seam between two windows', () => {
+    const track = makeBed(140, 46)
+    excerpt(track, [40, 64], 108, -9)
+    const found = heard(track, listed)
+    expect(found.map(({ soundIndex }) => soundIndex)).toEqual([0])
+    expect(Math.abs((found[0]?.startS ?? 0) - 108)).toBeLessThan(0.4)
+    expect(Math.abs((found[0]?.endS ?? 0) - 132)).toBeLessThan(0.4)
+  })
+
+  it('is heard twice where two parts of it are used, and not where another piece of its make is', () => {
+    const track = makeBed(50, 47)
+    excerpt(track, [50, 56], 4, -6)
+    excerpt(track, [20, 26], 16, -6)
+    lay(track, music(100, 19).slice(30 * RATE_HZ, 45 * RATE_HZ), 30 * RATE_HZ, 0)
+    const found = heard(track, listed)
+    expect(found.map(({ soundIndex, startS }) => [soundIndex, Math.round(startS)])).toEqual([
+      [0, 4],
+      [0, 16],
+    ])
+  })
+})
+
 describe('preparedSound', () => {
   it.each([
     ['nothing', new Float32Array(0)],
@@ -370,6 +441,25 @@ describe('preparedSound', () => {
       expect(piece.start).toBeGreaterThanOrEqual(3 * RATE_HZ - 1)
       expect(rms(piece.samples) * Math.sqrt(piece.samples.length)).toBeCloseTo(1, 4)
     }
+  })
+
+  it('takes of a long sound the loudest second of every three, wherever it is loudest, and the loudest of these first', () => {
+    // Loud at its beginning, quiet then; within every three seconds the second one is the loudest.
+    const samples = noise(60 * RATE_HZ, 6).map((value, n) => {
+      const second = Math.floor(n / RATE_HZ)
+      return value * (second < 9 ? 1 : 0.1) * (second % 3 === 1 ? 1 : 0.7)
+    })
+    const starts = preparedSound(samples)?.pieces.map(({ start }) => start / RATE_HZ) ?? []
+    expect([...starts].sort((a, b) => a - b)).toEqual(Array.from({ length: 20 }, (_, k) => 3 * k + 1))
+    expect(starts.slice(0, 3).every((start) => start < 9)).toBe(true)
+  })
+
+  it('has fewer pieces, farther apart, of what is over ten minutes long', () => {
+    const lengthS = 640
+    const samples = new Float32Array(lengthS * RATE_HZ).map((_, n) => ((n * 7919) % 1000) / 1000 - 0.5)
+    const starts = preparedSound(samples)?.pieces.map(({ start }) => start / RATE_HZ) ?? []
+    expect(starts).toHaveLength(lengthS / 4)
+    expect(Math.max(...starts)).toBeGreaterThanOrEqual(lengthS - 4)
   })
 
   it('leaves out pieces that are far quieter than the rest', () => {

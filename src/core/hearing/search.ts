@@ -9,11 +9,12 @@ import {
 } from './candidates'
 import { CellTransform } from './cells'
 import { clickCost } from './click'
-import { HEARING_RATE_HZ, PART_MIN_S } from './constants'
+import { HEARING_RATE_HZ, PART_MIN_S, PIECES_MAX } from './constants'
 import { blockCount, Correlator, halved, halvedTimes, type PreparedWindow } from './correlate'
+import { heardAround } from './excerpt'
 import type { Halvings } from './kernel/block-kernel'
 import { type CoarsePass, HALF_MIN, type SearchPlan } from './plan'
-import type { Piece, PreparedSound } from './prepare'
+import { isLong, type Piece, type PreparedSound } from './prepare'
 import { unitNorm } from './products'
 import type { Track } from './track'
 import { COHERENCE_WEIGHT, type Verification, Verifier } from './verify'
@@ -43,6 +44,9 @@ const VERIFY_PER_MINUTE = 8
 const LOW_SHARES_MIN = [0, 0.4, 0.3] as const
 /** Several pieces raise a peak by this at most, so peaks this much under the wanted score are retained. */
 const MERGE_ALLOWANCE = 1.2
+
+/** Finds by chance halve for each so much that is asked more. Measured. */
+const COST_OF_DOUBLING = 0.5
 
 interface Item {
   readonly soundIndex: number
@@ -82,7 +86,7 @@ export class Searcher {
   ): RawDetection[] {
     const items = sounds.flatMap((sound, soundIndex) =>
       (sound?.pieces ?? [])
-        .slice(0, plan.piecesMax)
+        .slice(0, sound && isLong(sound.samples) ? undefined : plan.piecesMax)
         .map((piece): Item => ({ soundIndex, piece, flags: new Uint8Array(0), scale: 1, ringing: [0, 0] })),
     )
     const groups = groupsOf(items, plan)
@@ -144,8 +148,9 @@ export class Searcher {
   ): RawDetection[] {
     const strong = candidates.filter(({ z }) => z >= scoreMin)
     if (strong.length === 0) return []
-    const cost = clickCost(sound)
-    const verifier = new Verifier(this.cells, sound, (scoreMin + cost) / COHERENCE_WEIGHT)
+    const cost = clickCost(sound) + trialsCost(sound)
+    const agreementMin = (scoreMin + cost) / COHERENCE_WEIGHT
+    const whole = isLong(sound.samples) ? null : new Verifier(this.cells, sound, agreementMin)
     const minutes = Math.max(1, window.frames / HEARING_RATE_HZ / 60)
     const found: RawDetection[] = []
     // What proves true elsewhere costs nothing of it: a sound may be used any number of times. One that repeats itself answers at each of its repeats.
@@ -153,10 +158,13 @@ export class Searcher {
     for (const candidate of strong) {
       if (triesLeft === 0) break
       if (found.some((other) => Math.abs(other.lag - candidate.lag) < SAME_LAG_FRAMES * 8)) continue
-      const verification = verifier.verify(track, candidate.lag, {
-        from: candidate.pieceFrom,
-        to: candidate.pieceTo,
-      })
+      const hint = { from: candidate.pieceFrom, to: candidate.pieceTo }
+      const verification = heardAround(sound, hint, ({ sound: excerpt, start }) =>
+        (whole ?? new Verifier(this.cells, excerpt, agreementMin)).verify(track, candidate.lag + start, {
+          from: hint.from - start,
+          to: hint.to - start,
+        }),
+      )?.heard
       const score = verification ? combinedScore(candidate, verification) - cost : 0
       if (!verification || score < scoreMin || partTooShort(verification, sound)) {
         triesLeft--
@@ -170,6 +178,11 @@ export class Searcher {
     }
     return found
   }
+}
+
+/** What more pieces than others have take off a score: chance has that many more tries. */
+function trialsCost({ samples, pieces }: PreparedSound): number {
+  return isLong(samples) ? Math.max(0, COST_OF_DOUBLING * Math.log2(pieces.length / PIECES_MAX)) : 0
 }
 
 /** Whether most of a find lies over another one. */

@@ -1,5 +1,6 @@
 import type { CellTransform } from './cells'
 import { halved, halvedTimes, type PreparedWindow, whitenedStretch } from './correlate'
+import { heardAround } from './excerpt'
 import type { PreparedSound } from './prepare'
 import { dot, energyOf } from './products'
 import type { RawDetection } from './search'
@@ -91,25 +92,29 @@ export function verifiedAtSpeed(
   },
 ): RawDetection | null {
   const { speed } = found
-  const played: PreparedSound = { ...sound, samples: spedSound(sound.samples, speed), pieces: [] }
-  const middle = centre / speed
-  const lag = Math.round(found.at - middle)
-  const verification = new Verifier(cells, played, scoreMin / COHERENCE_WEIGHT).verify(track, lag, {
-    from: Math.max(0, Math.round(middle - frames / 2)),
-    to: Math.min(played.samples.length, Math.round(middle + frames / 2)),
+  const around = { from: centre - frames / 2, to: centre + frames / 2 }
+  const place = heardAround(sound, around, ({ sound: excerpt, start }) => {
+    const played: PreparedSound = { ...excerpt, samples: spedSound(excerpt.samples, speed), pieces: [] }
+    const middle = (centre - start) / speed
+    const lag = Math.round(found.at - middle)
+    const verification = new Verifier(cells, played, scoreMin / COHERENCE_WEIGHT).verify(track, lag, {
+      from: Math.max(0, Math.round(middle - frames / 2)),
+      to: Math.min(played.samples.length, Math.round(middle + frames / 2)),
+    })
+    const end = excerpt.samples.length
+    return (
+      verification && {
+        ...verification,
+        lag,
+        from: verification.from * speed,
+        to: Math.min(end, verification.to * speed),
+      }
+    )
   })
-  if (!verification) return null
-  const { evidence, coherence, from, to } = verification
+  if (!place) return null
+  const { evidence, coherence, from, to } = place.heard
   const score = Math.min(found.z, COHERENCE_WEIGHT * coherence, Math.sqrt(2 * Math.max(0, evidence))) - cost
-  if (score < scoreMin || to - from < 0.9 * Math.min(frames, played.samples.length)) return null
-  return {
-    ...verification,
-    soundIndex,
-    lag,
-    score,
-    speed,
-    treatment: 'speed',
-    from: from * speed,
-    to: Math.min(sound.samples.length, to * speed),
-  }
+  if (score < scoreMin || to - from < 0.9 * Math.min(frames * speed, sound.samples.length)) return null
+  const lag = Math.round(place.heard.lag - place.start / speed)
+  return { ...place.heard, soundIndex, lag, score, speed, treatment: 'speed' }
 }

@@ -2,6 +2,7 @@ import type { CellTransform } from '../cells'
 import { clickCost } from '../click'
 import { HEARING_RATE_HZ } from '../constants'
 import { halvedTimes, type PreparedWindow, whitenedStretch } from '../correlate'
+import { excerptAround } from '../excerpt'
 import type { BlockKernel } from '../kernel/block-kernel'
 import type { PreparedSound } from '../prepare'
 import { energyOf, unitNorm } from '../products'
@@ -40,6 +41,8 @@ const GROWTH_MIN = 0.9
 const PLAIN_RANGE = 0.004
 /** All sounds at all speeds are proposed, and the best of them are taken: chance reaches this much higher. Measured. */
 const TRIALS_COST = 4.5
+/** Of a long sound so much to both sides of a place is whitened, frames (4 s): more than the longest look and the window of whitening. */
+const NEAR_FRAMES = 4 * HEARING_RATE_HZ
 /** Halving needs this much around a stretch, frames. */
 const MARGIN = 64
 
@@ -67,9 +70,11 @@ export class ProposalConfirmer {
       if ([...known, ...found].some((find) => explains(find, proposal))) continue
       const answer = this.bestAnswer(window, sound, proposal)
       if (!answer) continue
-      // Few come this far: only for them the sound is whitened as a whole.
-      bands ??= whitenedBands(sound.samples)
-      const find = this.lookedAt(track, window, sound, bands, answer, proposal.soundIndex, scoreMin)
+      // Few come this far: only for them the sound is whitened, a long one around the place.
+      const { sound: near, start } = excerptAround(sound, { from: answer.centre, to: answer.centre }, NEAR_FRAMES)
+      bands = bands && near === sound ? bands : whitenedBands(near.samples)
+      const about = { soundIndex: proposal.soundIndex, scoreMin }
+      const find = this.lookedAt(track, window, sound, { bands, start }, answer, about)
       if (find) found.push(find)
     }
     return found
@@ -111,14 +116,13 @@ export class ProposalConfirmer {
     track: Track,
     window: PreparedWindow,
     sound: PreparedSound,
-    bands: Bands,
+    whitened: { readonly bands: Bands; readonly start: number },
     answer: Answer,
-    soundIndex: number,
-    scoreMin: number,
+    { soundIndex, scoreMin }: { readonly soundIndex: number; readonly scoreMin: number },
   ): RawDetection | null {
     const { centre } = answer
     const fitted = (look: Look, guess: SpedPlace): SpedPlace =>
-      bestFit(window, bands, centre, look.frames, guess, { ...look, halvings: 0 })
+      bestFit(window, whitened.bands, centre - whitened.start, look.frames, guess, { ...look, halvings: 0 })
     let best = fitted(FIRST_LOOK, answer)
     if (best.z < FIRST_LOOK_MIN) return null
     for (const look of LONGER_LOOKS) {
