@@ -7,7 +7,7 @@ import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { checkAgain } from '../src/server/checks/start-check'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
-import { getFacts } from '../src/server/rows/check-facts'
+import { getFacts, storeFacts } from '../src/server/rows/check-facts'
 import { getVideo } from '../src/server/videos/videos'
 import { openCheckedFilm } from './checked-film'
 import { bringExport, download, finishedTrack, makeVideo, soundId, type World } from './world'
@@ -108,6 +108,36 @@ describe('a check', () => {
     const found = carried.tracks[0]?.beyondHeard ?? []
     expect(Math.abs(coveredS(found) - coveredS(beyond ?? []))).toBeLessThan(0.1)
     expect(coveredFraction(found[0] as TimeRange, beyond ?? [])).toBeGreaterThan(0.8)
+  })
+
+  it('by an earlier version, which heard long sounds in part, is carried on with these, and with no others', async () => {
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    const facts = await factsOf(checkId)
+    const id = await soundId(world.app, 'Servo number 9')
+    const analysis = world.app.db.updateTable('analyses').where('sound_id', '=', id)
+    const { duration_s } = await world.app.db
+      .selectFrom('analyses')
+      .select('duration_s')
+      .where('sound_id', '=', id)
+      .executeTakeFirstOrThrow()
+    await analysis.set({ duration_s: 20 }).execute()
+    const grown = async (): Promise<readonly number[]> => {
+      const { points } = await getCheckDetail(world.app, checkId, todayIso())
+      return points.find(({ kind }) => kind === 'list-grew')?.soundIds ?? []
+    }
+    // What was heard by this version is not asked about, however long.
+    expect(await grown()).toEqual([])
+    const earlier = { ...facts, engine: { ...facts.engine, featuresVersion: 2 } }
+    await world.app.db.transaction().execute((trx) => storeFacts(trx, checkId, earlier))
+    expect(await grown()).toEqual([id])
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    expect(await grown()).toEqual([])
+    const carried = await factsOf(checkId)
+    expect(carried.engine.featuresVersion).toBe(FEATURES_VERSION)
+    expect(carried.reference.listenedFor).toEqual(facts.reference.listenedFor)
+    await analysis.set({ duration_s }).execute()
   })
 
   it('that is asked for twice is one', async () => {

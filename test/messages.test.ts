@@ -175,7 +175,7 @@ describe('a number and what is counted', () => {
   })
 
   it('is written the same way where the core counts', () => {
-    expect(wording.clearance.cameOrChangedSince(1)).toMatch(/^1 sound came .* and was /)
-    expect(wording.clearance.cameOrChangedSince(1234)).toMatch(/^1,234 sounds came .* and were /)
+    expect(wording.clearance.cameOrChangedSince(1)).toMatch(/^1 sound came .* or was /)
+    expect(wording.clearance.cameOrChangedSince(1234)).toMatch(/^1,234 sounds came .* or were /)
   })
 })

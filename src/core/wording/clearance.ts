@@ -42,8 +42,8 @@ export const clearance = {
   noSoundWasListenedFor: 'No sound was listened for. Add a source and check again.',
   cameOrChangedSince: (count: number) =>
     count === 1
-      ? '1 sound came or changed since, and was not listened for. Check again.'
-      : `${count.toLocaleString('en-GB')} sounds came or changed since, and were not listened for. Check again.`,
+      ? '1 sound came or changed since, or was listened for only in part. Check again.'
+      : `${count.toLocaleString('en-GB')} sounds came or changed since, or were listened for only in part. Check again.`,
   yourSourcesCouldNotBe: (count: string) => `${count} of your sources could not be listened for.`,
   wasNotListenedTo: (name: string, notListenedReason: string) => `${name} was not listened to: ${notListenedReason}`,
   wasNotSearchedEndCheck: (name: string) => `${name} was not searched to the end. Check again.`,

@@ -1,5 +1,5 @@
 import { ABOUT_WHICH, type CheckFacts, type DetectionFacts, type TrackFacts } from '../../core/clearance'
-import { COMPACT_VERSION, type Detection, scoreThreshold } from '../../core/hearing'
+import { COMPACT_VERSION, type Detection, FEATURES_VERSION, scoreThreshold } from '../../core/hearing'
 import { coveredFraction, type TimeRange } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
 import { listUnlistedSounds } from '../clearance/clearance-input'
@@ -73,7 +73,8 @@ export async function catchUp(services: Services, videoId: number, context: JobC
     .select((eb) => eb.fn.max('number').as('number'))
     .executeTakeFirst()
   const facts = await getFacts(db, factsSha256)
-  const targets = (await findTargets(db, videoId, facts)).slice(0, MAX_SOUNDS)
+  const wanted = await findTargets(db, videoId, facts)
+  const targets = wanted.slice(0, MAX_SOUNDS)
   const stored = await loadStoredTracks(db, checkId)
   const found = await searchTracks(services, stored, facts, { targets, context })
   if (found === null) return messages.tracksAreNotStoredIn
@@ -81,7 +82,8 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
   const tracks = await tracksWithRest(services, stored, { facts, detections, fresh, signal: context.signal })
   const heard = { tracks, detections }
-  const carried = carriedOn(facts, { factsSha256, targets, heard, upToChange: Number(newest?.number ?? 0) })
+  const upToChange = Number(newest?.number ?? 0)
+  const carried = carriedOn(facts, { factsSha256, targets, isAll: targets.length === wanted.length, heard, upToChange })
   await db.transaction().execute(async (trx) => {
     await writeDetections(trx, checkId, carried.detections)
     const sha256 = await storeFacts(trx, checkId, carried)
@@ -191,11 +193,14 @@ function carriedOn(
   {
     factsSha256,
     targets,
+    isAll,
     heard,
     upToChange,
   }: {
     readonly factsSha256: string
     readonly targets: readonly Target[]
+    /** Nothing is left that this version would listen for and the check did not. */
+    readonly isAll: boolean
     readonly heard: Pick<CheckFacts, 'tracks' | 'detections'>
     readonly upToChange: number
   },
@@ -206,6 +211,7 @@ function carriedOn(
     ...heard,
     finishedAt: nowIso(),
     carriesOn: factsSha256,
+    engine: isAll ? { ...facts.engine, featuresVersion: FEATURES_VERSION } : facts.engine,
     reference: {
       listenedFor: [
         ...facts.reference.listenedFor.filter(([soundId]) => !looked.has(soundId)),

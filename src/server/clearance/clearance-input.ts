@@ -7,7 +7,7 @@ import {
   type PointAnswer,
   type SoundOnFile,
 } from '../../core/clearance'
-import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
+import { FEATURES_VERSION, LONG_S, LONG_SOUNDS_SINCE, SOUND_MIN_S } from '../../core/hearing'
 import type { Offer, Uses } from '../../core/rights'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
@@ -227,14 +227,45 @@ async function loadAnswers(db: Db, videoId: number): Promise<PointAnswer[]> {
 }
 
 /**
- * Sounds that can be listened for now and that a check did not listen for: they came since, or their audio became another one. A
+ * Sounds that can be listened for now and that a check did not listen for: they came since, their audio became another one, or it listened for less of them than is listened for now. A
  * library's file that is the same recording as the preview that was listened for is not another one. What a library that is searched answered since, and
  * nobody took, does not count: a whole check listens for it, and a search in Find changes no verdict.
  */
 export async function listUnlistedSounds(
   db: Db,
-  { reference }: Pick<CheckFacts, 'reference'>,
-): Promise<{ readonly soundId: number; readonly audioSha256: string }[]> {
+  facts: Pick<CheckFacts, 'reference' | 'engine'>,
+): Promise<UnlistedSound[]> {
+  const inPart = await listHeardInPart(db, facts)
+  const changed = await listChangedSounds(db, facts)
+  const changedIds = new Set(changed.map(({ soundId }) => soundId))
+  return [...changed, ...inPart.filter(({ soundId }) => !changedIds.has(soundId))]
+}
+
+interface UnlistedSound {
+  readonly soundId: number
+  readonly audioSha256: string
+}
+
+/** Long sounds that an earlier version listened for by their loudest seconds alone. */
+async function listHeardInPart(
+  db: Db,
+  { reference, engine }: Pick<CheckFacts, 'reference' | 'engine'>,
+): Promise<UnlistedSound[]> {
+  if (engine.featuresVersion >= LONG_SOUNDS_SINCE) return []
+  const rows = await db
+    .selectFrom('analyses')
+    .select(['sound_id', 'audio_sha256'])
+    .where('feature_version', '=', FEATURES_VERSION)
+    .where('duration_s', '>', LONG_S)
+    .orderBy('sound_id')
+    .execute()
+  const listed = new Map(reference.listenedFor)
+  return rows
+    .filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) === audio_sha256)
+    .map(({ sound_id, audio_sha256 }) => ({ soundId: sound_id, audioSha256: audio_sha256 }))
+}
+
+async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'reference'>): Promise<UnlistedSound[]> {
   const rows = await db
     .selectFrom('audio_changes')
     .innerJoin('analyses', 'analyses.sound_id', 'audio_changes.sound_id')
