@@ -87,8 +87,21 @@ export async function listenToOne(
   }
 }
 
-/** Looks through all sounds of all libraries for those that are the same recording or lie in another, and writes that down anew. */
-export async function groupRecordings({ db, store, pool }: Services, signal: AbortSignal): Promise<void> {
+const grouping = new WeakMap<Db, Promise<void>>()
+
+/**
+ * Looks through all sounds of all libraries for those that are the same recording or lie in another, and writes that down anew. One after another: of two at
+ * once, the one that began with fewer sounds could be the last to write.
+ */
+export function groupRecordings(services: Services, signal: AbortSignal): Promise<void> {
+  const before = grouping.get(services.db) ?? Promise.resolve()
+  const own = before.catch(() => undefined).then(() => groupAnew(services, signal))
+  grouping.set(services.db, own)
+  return own
+}
+
+async function groupAnew({ db, store, pool }: Services, signal: AbortSignal): Promise<void> {
+  signal.throwIfAborted()
   const rows = await db
     .selectFrom('analyses')
     .select(['sound_id', 'audio_sha256'])
