@@ -2,7 +2,7 @@ import { HEARING_RATE_HZ } from './constants'
 import { isLong, type PreparedSound } from './prepare'
 import type { FrameRange } from './sums'
 
-/** so much to both sides of what answered is looked at first, frames (3 s), and each time so many times as much. */
+/** So much to both sides of what answered is looked at first, frames (3 s), and each time so many times as much. */
 const FIRST_MARGIN_FRAMES = 3 * HEARING_RATE_HZ
 const GROWTH = 3
 /** What ends this near to where an excerpt was cut may go on beyond it, frames (0.25 s). */
@@ -15,7 +15,7 @@ export interface Excerpt {
   readonly start: number
 }
 
-/** What lies around some frames of a sound: of one that is not long, all of it. It has no pieces of its own. */
+/** What lies around some frames of a sound: of one that is not long, the sound itself. An excerpt has no pieces. */
 export function excerptAround(sound: PreparedSound, { from, to }: FrameRange, marginFrames: number): Excerpt {
   if (!isLong(sound.samples)) return { sound, start: 0 }
   const start = Math.max(0, Math.floor(from - marginFrames))
