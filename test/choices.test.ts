@@ -1,6 +1,7 @@
 import { sql } from 'kysely'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { FindingWire, SoundDetail } from '../src/contract'
+import { groupRecordings } from '../src/server/analysis/listen-to-sounds'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { listPapers } from '../src/server/papers/papers-list'
@@ -90,6 +91,23 @@ describe('music in stems and parts', () => {
     world.heron.control.withdrawn = []
     await mirrorAll(world, ['heron-slate'])
     expect((await detailOf(WHOLE)).choices).toHaveLength(5)
+  })
+
+  it('is not what some of its stems add up to while another one was not listened to, however quiet that is', async () => {
+    const { app } = world
+    const { signal } = new AbortController()
+    const sums = () => app.db.selectFrom('recording_sums').selectAll().execute()
+    const before = await sums()
+    expect(before).toHaveLength(1)
+    for (const stem of JSON.parse(before[0]?.stem_ids_json ?? '') as number[]) {
+      const heard = await app.db.selectFrom('analyses').selectAll().where('sound_id', '=', stem).execute()
+      await app.db.deleteFrom('analyses').where('sound_id', '=', stem).execute()
+      await groupRecordings(app, signal)
+      expect(await sums()).toEqual([])
+      await app.db.insertInto('analyses').values(heard).execute()
+    }
+    await groupRecordings(app, signal)
+    expect(await sums()).toEqual(before)
   })
 
   it('keeps its choices when nothing changed, and tells of none that are new', async () => {

@@ -1,7 +1,14 @@
 import { energyOf } from './products'
 
-/** What of a whole may be left when its stems are taken from it, as a share of its energy: a codec takes its part of each of them. */
-const LEFT_MOST = 0.05
+/**
+ * What of a whole may be left when its stems are taken from it, as a share of its energy: a codec takes its part of each of them. Measured with three stems in Vorbis: 0.1 %
+ * is left of the whole, and without the quietest of them, a pulse, 4 %.
+ */
+const LEFT_MOST = 0.01
+/** In no stretch may more be left, frames (half a second): a stem may be silent but for a moment. */
+const STRETCH_FRAMES = 8000
+/** What a stretch may have left beyond that, as a share of the mean energy of a stretch: in a pause a codec leaves something of what went before. */
+const PAUSE_LEFT_MOST = 1e-4
 /** The stems may stand this many frames apart from the whole: encoders add a little at the start. */
 const LAG_MOST_FRAMES = 40
 /** And end this much sooner or later, frames. */
@@ -17,15 +24,27 @@ export function addsUp(whole: Float32Array, stems: readonly Float32Array[]): boo
     return false
   const sum = new Float32Array(whole.length)
   for (const stem of stems) for (let n = 0; n < sum.length; n++) sum[n] = (sum[n] as number) + (stem[n] ?? 0)
-  const energy = energyOf(whole)
-  if (energy === 0) return false
+  const energies = stretches(whole.length).map(({ from, to }) => energyOf(whole.subarray(from, to)))
+  const pauseMost = (PAUSE_LEFT_MOST * energies.reduce((total, one) => total + one, 0)) / energies.length
+  if (!(pauseMost > 0)) return false
   for (let lag = 0; lag <= LAG_MOST_FRAMES; lag++)
-    for (const side of lag === 0 ? [0] : [lag, -lag]) if (leftOf(whole, sum, side) <= LEFT_MOST * energy) return true
+    for (const side of lag === 0 ? [0] : [lag, -lag])
+      if (energies.every((energy, k) => leftOf(whole, sum, side, k) <= LEFT_MOST * energy + pauseMost)) return true
   return false
 }
 
-function leftOf(whole: Float32Array, sum: Float32Array, lag: number): number {
+function stretches(frames: number): { readonly from: number; readonly to: number }[] {
+  return Array.from({ length: Math.ceil(frames / STRETCH_FRAMES) }, (_, k) => stretchAt(k, frames))
+}
+
+function stretchAt(k: number, frames: number): { readonly from: number; readonly to: number } {
+  return { from: k * STRETCH_FRAMES, to: Math.min(frames, (k + 1) * STRETCH_FRAMES) }
+}
+
+/** Energy of what is left in a stretch. */
+function leftOf(whole: Float32Array, sum: Float32Array, lag: number, stretch: number): number {
+  const { from, to } = stretchAt(stretch, whole.length)
   let left = 0
-  for (let n = 0; n < whole.length; n++) left += ((whole[n] as number) - (sum[n + lag] ?? 0)) ** 2
+  for (let n = from; n < to; n++) left += ((whole[n] as number) - (sum[n + lag] ?? 0)) ** 2
   return left
 }

@@ -132,7 +132,10 @@ async function groupAnew({ db, store, pool }: Services, signal: AbortSignal): Pr
   })
 }
 
-/** Entries that are what all of their stems add up to: that a library lists some stems does not make them all that there are. */
+/**
+ * Entries that are what all of their stems add up to: that a library lists some stems does not make them all that there are. Of an entry with a stem that was
+ * not listened to, nothing is known.
+ */
 async function findSums(
   { db, store, pool }: Pick<Services, 'db' | 'store' | 'pool'>,
   signal: AbortSignal,
@@ -142,7 +145,9 @@ async function findSums(
     .innerJoin('sounds as entry', (join) =>
       join.onRef('entry.source_id', '=', 'stem.source_id').onRef('entry.external_id', '=', 'stem.choice_of'),
     )
-    .innerJoin('analyses as heard', 'heard.sound_id', 'stem.id')
+    .leftJoin('analyses as heard', (join) =>
+      join.onRef('heard.sound_id', '=', 'stem.id').on('heard.feature_version', '=', FEATURES_VERSION),
+    )
     .innerJoin('analyses as whole', 'whole.sound_id', 'entry.id')
     .select([
       'entry.id as whole_id',
@@ -152,7 +157,6 @@ async function findSums(
     ])
     .where('stem.choice_of', 'is not', null)
     .where('stem.choice_role', '=', 'stem')
-    .where('heard.feature_version', '=', FEATURES_VERSION)
     .where('whole.feature_version', '=', FEATURES_VERSION)
     .orderBy('stem.id')
     .execute()
@@ -161,7 +165,8 @@ async function findSums(
   const sums: { whole_id: number; stem_ids_json: string }[] = []
   for (const [whole_id, stems] of entries) {
     const whole = stems[0]?.whole_sha ?? ''
-    const parts = stems.map(({ stem_sha }) => stem_sha)
+    const parts = stems.flatMap(({ stem_sha }) => (stem_sha === null ? [] : [stem_sha]))
+    if (parts.length < stems.length) continue
     const task: SumTask = { whole: store.featurePath(whole), stems: parts.map((sha256) => store.featurePath(sha256)) }
     let isSum = await knownSum(db, whole, parts)
     if (isSum === null) {

@@ -62,6 +62,7 @@ describe('openDatabase', () => {
       { name: '0026-choices' },
       { name: '0027-comparisons' },
       { name: '0028-possible-finds' },
+      { name: '0029-sums-anew' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()
