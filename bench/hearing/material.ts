@@ -4,7 +4,7 @@ import path from 'node:path'
 import { DEMO_SOUNDS } from '../../demo/synthesis/catalogue'
 import { bedCutDown, bedPart, bedStem, musicBed } from '../../demo/synthesis/music'
 import {
-  Chance,
+  type Chance,
   drawn,
   filtered,
   finished,
@@ -16,6 +16,7 @@ import {
   strike,
   whiteNoise,
 } from '../../demo/synthesis/toolkit'
+import { WideChance } from './wide-chance'
 
 /** A sound of the material: left and right (the same array for mono), at 48 kHz. */
 export interface BenchSound {
@@ -47,7 +48,7 @@ export function ownMaterial(count: number): Material {
   const effects = DEMO_SOUNDS.filter(({ recipe }) => !OF_MUSIC.includes(recipe))
   const sounds = Array.from({ length: count }, (_, index): BenchSound => {
     const base = effects[index % effects.length] as (typeof effects)[number]
-    const chance = new Chance(7001 + index * 13)
+    const chance = new WideChance(7001 + index * 13)
     const numbers = base.numbers.map((value) => (index < effects.length ? value : varied(value, chance)))
     const [left, right] = finished(base.recipe(chance, ...numbers)) as [Float32Array, Float32Array?]
     return { name: `own-${String(index).padStart(4, '0')}`, left, right: right ?? left }

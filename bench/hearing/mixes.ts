@@ -1,6 +1,7 @@
-import { Chance, RATE_HZ } from '../../demo/synthesis/toolkit'
+import { type Chance, RATE_HZ } from '../../demo/synthesis/toolkit'
 import type { BenchSound, Material } from './material'
 import { muffled, roomy, spedWithPitch, stretchedInTime } from './treat'
+import { WideChance } from './wide-chance'
 
 export type Treatment = 'as-is' | 'muffled' | 'room' | 'speed' | 'speed-pitch-kept'
 
@@ -92,7 +93,7 @@ export function mixOf(
   sounds: readonly BenchSound[],
   { durationS, seed }: { readonly durationS: number; readonly seed: number },
 ): Mix {
-  const chance = new Chance(seed)
+  const chance = new WideChance(seed)
   const { left, right } = bedOf(material, durationS, chance, set)
   const under = { left: left.slice(), right: right.slice() }
   const laid: Laid[] = []

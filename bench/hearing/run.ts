@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
-import { Chance, RATE_HZ } from '../../demo/synthesis/toolkit'
+import { RATE_HZ } from '../../demo/synthesis/toolkit'
 import { indexSounds } from '../../src/cli/feature-cache'
 import { type RecordingRelations, soundKind } from '../../src/core/hearing'
 import { listen } from '../../src/server/analysis/listen'
@@ -11,6 +11,7 @@ import { type BenchSound, folderMaterial, half, type Material, ownMaterial } fro
 import { isListed, mixOf, type SetName } from './mixes'
 import { type Heard, reliability, report, type Scored, scored } from './score'
 import { unexplainedReport } from './unexplained'
+import { WideChance } from './wide-chance'
 import { encodersAreThere, writeMix, writeSounds } from './write'
 
 /*
@@ -146,7 +147,7 @@ function stageTimes(before: ReadonlyMap<string, number>, after: ReadonlyMap<stri
 /** Music that is no bed of the other mixes. */
 function songsOf(material: Material): BenchSound[] {
   return Array.from({ length: SONGS }, (_, index) => {
-    const [left, right] = material.music(SONG_S, new Chance(5000 + index))
+    const [left, right] = material.music(SONG_S, new WideChance(5000 + index))
     return { name: `song-${index}`, left, right }
   })
 }
