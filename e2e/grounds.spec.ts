@@ -1,12 +1,13 @@
+import { execFileSync } from 'node:child_process'
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
-import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test } from '@playwright/test'
+import { expectNoFaults } from './accessibility'
 import { ROOT } from './launch'
 import { openWorld } from './worlds'
 
-openWorld('demo')
+openWorld('demo', { without: ['pell-marrow', 'skerryview'] })
 
 const VIDEO = path.join(ROOT, 'demo', 'files', 'three-signals-before-dawn.mp4')
 const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-grounds-'))
@@ -29,10 +30,25 @@ async function openVideo(page: Page, title: string): Promise<void> {
   await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible()
 }
 
-/** A video of its own whose finished file breaks off. */
+/** A video of its own whose finished file, of 10 s, breaks off. */
 async function makeCutOff(page: Page, title: string): Promise<void> {
-  const whole = fs.readFileSync(VIDEO)
+  const opening = path.join(dir, 'opening.mp4')
   const cut = path.join(dir, 'cut-off.mp4')
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    VIDEO,
+    '-c',
+    'copy',
+    '-t',
+    '10',
+    '-movflags',
+    'faststart',
+    opening,
+  ])
+  const whole = fs.readFileSync(opening)
   fs.writeFileSync(cut, whole.subarray(0, Math.floor(whole.length * 0.6)))
   await makeVideo(page, title)
   await page.getByLabel('Finished video file').setInputFiles(cut)
@@ -62,8 +78,7 @@ test('what nothing explains is settled by a name and a reason, stays visible, an
   const part = page.locator('[data-point="undecoded"]')
   await part.getByRole('button', { name: 'Accept it' }).click()
   const dialog = page.getByRole('dialog')
-  const results = await new AxeBuilder({ page }).include('[role=dialog]').analyze()
-  expect(results.violations).toEqual([])
+  await expectNoFaults(page, 'dialog')
   // Without a reason nothing is accepted.
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(dialog).toBeVisible()

@@ -26,17 +26,22 @@ const ports = ((first) => {
 
 /**
  * A server for the tests of the file or group that calls this, on data of their own: a copy of the demo's, or none. What other files do is not seen
- * here. `each` starts a new one for every test.
+ * here. `each` starts a new one for every test. `without` names libraries of the demo that are disconnected: among fewer sounds a check is done sooner.
  */
 export function openWorld(
   from: 'demo' | 'empty',
-  { each = false, env = {} }: { each?: boolean; env?: Readonly<Record<string, string>> } = {},
+  {
+    each = false,
+    env = {},
+    without = [],
+  }: { each?: boolean; env?: Readonly<Record<string, string>>; without?: readonly string[] } = {},
 ): World {
   const port = ports()
   let running: Launched | null = null
   test.use({ baseURL: `http://localhost:${port}` })
   const start = async (): Promise<void> => {
     running = await launch({ port, data: from === 'demo' ? copyOfDemo() : emptyData(), env })
+    for (const id of without) await disconnect(running, id)
   }
   const stop = async (): Promise<void> => {
     if (!running) return
@@ -65,6 +70,15 @@ export function openWorld(
       running = await launch({ port, data, env })
     },
   }
+}
+
+async function disconnect({ url }: Launched, id: string): Promise<void> {
+  const answer = await fetch(`${url}/api/sources/${id}/removal`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ removed: true }),
+  })
+  if (!answer.ok) throw new Error(`${id} could not be disconnected: ${await answer.text()}`)
 }
 
 function copyOfDemo(): string {
