@@ -1,7 +1,4 @@
-import fs from 'node:fs'
-import path from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { KERNELS, kernelModule } from '../../../../scripts/build-kernel.mjs'
 import { noise } from '../../../../test/signals'
 import { type PatchProducts, TEMPLATES_AT_ONCE } from './patch-products'
 import { PlainProducts } from './plain-products'
@@ -58,10 +55,4 @@ describe('the products of patches and templates', () => {
       expect(one.multiply(templatesOf(3))).toHaveLength(0)
     }
   })
-
-  it('are compiled from the source that stands beside them', async () => {
-    const { out } = KERNELS.products
-    const stands = fs.readFileSync(path.resolve('src/core', out), 'utf8')
-    expect(stands).toBe(await kernelModule(KERNELS.products))
-  }, 60_000)
 })
