@@ -278,3 +278,31 @@ export function reorder(from: usize, to: usize, order: usize, size: i32): void {
     store<f32>(to + at, load<f32>(from + (<usize>load<u32>(o, 12) << 2)), 12)
   }
 }
+
+/** Takes `size` values under a window, in place. */
+export function underWindow(at: usize, window: usize, size: i32): void {
+  const bytes = <usize>size << 2
+  for (let n: usize = 0; n < bytes; n += 16) v128.store(at + n, f32x4.mul(v128.load(at + n), v128.load(window + n)))
+}
+
+/**
+ * Powers of two real signals that were transformed as the real and the imaginary part of one, in natural order: value k of the spectrum stands at
+ * index `order[k]`. Of k <= size / 2.
+ */
+export function powersOfTwo(re: usize, im: usize, order: usize, first: usize, second: usize, size: i32): void {
+  for (let k = 0; k <= size >> 1; k++) {
+    const at = <usize>load<u32>(order + (<usize>k << 2)) << 2
+    const mirrored = <usize>load<u32>(order + (<usize>((size - k) & (size - 1)) << 2)) << 2
+    const zr = load<f32>(re + at)
+    const zi = load<f32>(im + at)
+    const yr = load<f32>(re + mirrored)
+    const yi = load<f32>(im + mirrored)
+    const ar = zr + yr
+    const ai = zi - yi
+    const br = zi + yi
+    const bi = yr - zr
+    const to = <usize>k << 2
+    store<f32>(first + to, <f32>0.25 * (ar * ar + ai * ai))
+    store<f32>(second + to, <f32>0.25 * (br * br + bi * bi))
+  }
+}

@@ -90,3 +90,57 @@ describe('Fft', () => {
     expect(() => new Fft(size)).toThrow(RangeError)
   })
 })
+
+describe('two frames of a sound', () => {
+  const size = 128
+  const window = noise(size, 21)
+  const sound = noise(300, 22)
+  /** A frame by the definition: silence outside of the sound, each value by the window's. */
+  const frame = (start: number): Float32Array =>
+    Float32Array.from({ length: size }, (_, n) => (sound[start + n] ?? 0) * (window[n] as number))
+  const spectrumOf = (start: number) => plainTransform(frame(start), new Float32Array(size))
+
+  it.each([
+    ['within it', 20, 75],
+    ['from before its start to within', -60, 4],
+    ['from within to behind its end', 172, 227],
+    ['of which the second lies behind its end', 250, 305],
+  ])('%s are transformed as one, compiled and plain', (_where, first, second) => {
+    const [one, other] = [spectrumOf(first), spectrumOf(second)]
+    for (const compiled of [true, false]) {
+      const [re, im] = [noise(size, 23), noise(size, 24)]
+      new Fft(size, compiled).forwardFrames(re, im, sound, { first, second, window })
+      for (let k = 0; k < size; k++) {
+        expect(re[k]).toBeCloseTo((one.re[k] as number) - (other.im[k] as number), 3)
+        expect(im[k]).toBeCloseTo((one.im[k] as number) + (other.re[k] as number), 3)
+      }
+    }
+  })
+
+  it.each([
+    ['two', 20, 75],
+    ['one alone', 20, null],
+    ['two outside of the sound', 400, -200],
+  ] as const)('give the powers of their spectra, from the mean to the highest: %s', (_which, first, second) => {
+    const expected = [first, second].map((start) => (start === null ? null : spectrumOf(start)))
+    for (const compiled of [true, false]) {
+      const powers = [noise(size / 2 + 1, 25), noise(size / 2 + 1, 26)] as const
+      new Fft(size, compiled).framePowers(...powers, sound, { first, second, window })
+      for (const at of [0, 1] as const)
+        for (let k = 0; k <= size / 2; k++) {
+          const power = (expected[at]?.re[k] ?? 0) ** 2 + (expected[at]?.im[k] ?? 0) ** 2
+          expect(powers[at][k]).toBeCloseTo(power, 2)
+        }
+    }
+  })
+
+  it('leave nothing of themselves for the next two, and the sound as it was', () => {
+    const before = sound.slice()
+    const fft = new Fft(size)
+    const powers = [new Float32Array(size / 2 + 1), new Float32Array(size / 2 + 1)] as const
+    fft.framePowers(...powers, sound, { first: 0, second: 64, window })
+    fft.framePowers(...powers, sound, { first: -500, second: null, window })
+    expect([...powers[0], ...powers[1]].every((power) => power === 0)).toBe(true)
+    expect(sound).toEqual(before)
+  })
+})

@@ -1,4 +1,5 @@
-import { type CompiledFft, compiledFft } from './wasm-fft'
+import { frameInto } from './frame-into'
+import { type CompiledFft, compiledFft, type TwoFrames } from './wasm-fft'
 
 /**
  * Complex fast Fourier transform of one fixed size, radix-4 Stockham (no bit reversal), real and imaginary parts apart. In SIMD
@@ -44,6 +45,50 @@ export class Fft {
   /** Inverse transform in place, unscaled: divide by `size` for the identity. */
   inverse(re: Float32Array, im: Float32Array): void {
     this.forward(im, re)
+  }
+
+  /** Transforms two frames of a sound, the first as the real part and the second as the imaginary one, into both arrays. */
+  forwardFrames(re: Float32Array, im: Float32Array, samples: Float32Array, frames: TwoFrames): void {
+    if (this.compiled) this.compiled.forwardFrames(re, im, samples, frames)
+    else this.plainForwardFrames(re, im, samples, frames)
+  }
+
+  /**
+   * Powers of the spectra of two frames of a sound, |X[k]|^2 for k <= size / 2.
+   *
+   * @param first Filled, `size / 2 + 1` values, as is `second`. Each may be off by what single precision is of the louder frame: some 130 dB under it.
+   */
+  framePowers(first: Float32Array, second: Float32Array, samples: Float32Array, frames: TwoFrames): void {
+    if (this.compiled) this.compiled.framePowers(first, second, samples, frames)
+    else this.plainFramePowers(first, second, samples, frames)
+  }
+
+  private plainFramePowers(first: Float32Array, second: Float32Array, samples: Float32Array, frames: TwoFrames): void {
+    const { size } = this
+    const [re, im] = [new Float32Array(size), new Float32Array(size)]
+    this.plainForwardFrames(re, im, samples, frames)
+    for (let k = 0; k <= size / 2; k++) {
+      const m = (size - k) % size
+      const [zr, zi, yr, yi] = [re[k], im[k], re[m], im[m]] as [number, number, number, number]
+      first[k] = ((zr + yr) ** 2 + (zi - yi) ** 2) / 4
+      second[k] = ((zi + yi) ** 2 + (yr - zr) ** 2) / 4
+    }
+  }
+
+  private plainForwardFrames(
+    re: Float32Array,
+    im: Float32Array,
+    samples: Float32Array,
+    { first, second, window }: TwoFrames,
+  ): void {
+    frameInto(re, samples, first)
+    if (second === null) im.fill(0)
+    else frameInto(im, samples, second)
+    for (let n = 0; n < this.size; n++) {
+      re[n] = (re[n] as number) * (window[n] as number)
+      im[n] = (im[n] as number) * (window[n] as number)
+    }
+    this.plainForward(re, im)
   }
 
   private plainForward(re: Float32Array, im: Float32Array): void {

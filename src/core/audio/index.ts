@@ -14,4 +14,3 @@ export {
 export { compiledFir, FIR_TAPS_MAX, type Fir, Resampler, type ResamplerOptions, resampled } from './resample'
 export { takeBounds } from './take-bounds'
 export { TRUE_PEAK_DELAY, TRUE_PEAK_GROUP, TruePeak, truePeakAt, truePeakWithin } from './true-peak'
-export { windowedInto } from './windowed'

@@ -1,4 +1,5 @@
 import { FFT_HEX } from './fft-bytes'
+import { frameInto } from './frame-into'
 import { WASM_PAGE_BYTES, type WasmHost, WasmLayout, wasmHost, wasmModule } from './wasm-host'
 
 /** Sizes that the compiled transform takes: powers of two in this range. */
@@ -9,6 +10,18 @@ const SIZE_MAX = 1 << 18
 export interface CompiledFft {
   /** Transforms in place, unscaled; both arrays have as many elements as the size. */
   forward(re: Float32Array, im: Float32Array): void
+  /** As `Fft.forwardFrames`. */
+  forwardFrames(re: Float32Array, im: Float32Array, samples: Float32Array, frames: TwoFrames): void
+  /** As `Fft.framePowers`. */
+  framePowers(first: Float32Array, second: Float32Array, samples: Float32Array, frames: TwoFrames): void
+}
+
+/** Two frames of a sound under a window as long as the transform. A frame may begin before the sound and end behind it: there is silence. */
+export interface TwoFrames {
+  readonly first: number
+  /** Null for silence. */
+  readonly second: number | null
+  readonly window: Float32Array
 }
 
 const made = new Map<number, CompiledFft | null>()
@@ -33,17 +46,23 @@ class WasmFft implements CompiledFft {
   private readonly im: Float32Array
   private readonly naturalRe: Float32Array
   private readonly naturalIm: Float32Array
+  private readonly window: Float32Array
+  private readonly firstPowers: Float32Array
+  private readonly secondPowers: Float32Array
   private readonly run: () => void
+  private readonly runWindow: () => void
+  private readonly runPowers: () => void
 
   constructor(host: WasmHost, module: object, size: number) {
     const layout = new WasmLayout()
     const [re, im, naturalRe, naturalIm, order] = Array.from({ length: 5 }, () => layout.floats(size)) as FiveOffsets
     const [cos, sin, cosHalf, sinHalf] = Array.from({ length: 4 }, () => layout.floats(size / 2)) as FourOffsets
+    const [window, firstPowers, secondPowers] = [size, size / 2 + 1, size / 2 + 1].map((count) =>
+      layout.floats(count),
+    ) as ThreeOffsets
     const memory = new host.Memory({ initial: Math.ceil(layout.bytes / WASM_PAGE_BYTES) })
-    const { forward, reorder } = new host.Instance(module, { env: { memory } }).exports as Record<
-      'forward' | 'reorder',
-      (...values: number[]) => void
-    >
+    const { forward, reorder, underWindow, powersOfTwo } = new host.Instance(module, { env: { memory } })
+      .exports as Record<'forward' | 'reorder' | 'underWindow' | 'powersOfTwo', (...values: number[]) => void>
     const array = (at: number, length: number): Float32Array<ArrayBuffer> => new Float32Array(memory.buffer, at, length)
     const table = (at: number): Float32Array => array(at, size / 2)
     fillTwiddles({ cos: table(cos), sin: table(sin), cosHalf: table(cosHalf), sinHalf: table(sinHalf) }, size)
@@ -51,6 +70,9 @@ class WasmFft implements CompiledFft {
     this.im = array(im, size)
     this.naturalRe = array(naturalRe, size)
     this.naturalIm = array(naturalIm, size)
+    this.window = array(window, size)
+    this.firstPowers = array(firstPowers, size / 2 + 1)
+    this.secondPowers = array(secondPowers, size / 2 + 1)
     const transform = (): void => forward(re, im, cos, sin, cosHalf, sinHalf, size)
     // An impulse at place 1 turns once around over the whole spectrum: its angle tells which value stands where.
     this.re[1] = 1
@@ -65,17 +87,51 @@ class WasmFft implements CompiledFft {
       reorder(re, naturalRe, order, size)
       reorder(im, naturalIm, order, size)
     }
+    this.runWindow = () => {
+      underWindow(re, window, size)
+      underWindow(im, window, size)
+    }
+    this.runPowers = () => {
+      transform()
+      powersOfTwo(re, im, order, firstPowers, secondPowers, size)
+    }
   }
 
   forward(re: Float32Array, im: Float32Array): void {
     this.re.set(re)
     this.im.set(im)
     this.run()
+    this.give(re, im)
+  }
+
+  forwardFrames(re: Float32Array, im: Float32Array, samples: Float32Array, frames: TwoFrames): void {
+    this.load(samples, frames)
+    this.run()
+    this.give(re, im)
+  }
+
+  framePowers(first: Float32Array, second: Float32Array, samples: Float32Array, frames: TwoFrames): void {
+    this.load(samples, frames)
+    this.runPowers()
+    first.set(this.firstPowers)
+    second.set(this.secondPowers)
+  }
+
+  private give(re: Float32Array, im: Float32Array): void {
     re.set(this.naturalRe)
     im.set(this.naturalIm)
   }
+
+  private load(samples: Float32Array, { first, second, window }: TwoFrames): void {
+    frameInto(this.re, samples, first)
+    if (second === null) this.im.fill(0)
+    else frameInto(this.im, samples, second)
+    this.window.set(window)
+    this.runWindow()
+  }
 }
 
+type ThreeOffsets = [number, number, number]
 type FiveOffsets = [number, number, number, number, number]
 type FourOffsets = [number, number, number, number]
 

@@ -1,5 +1,4 @@
 import { Fft } from '../audio/fft'
-import { windowedInto } from '../audio/windowed'
 import { HEARING_RATE_HZ } from './constants'
 
 /** Window and hop of the grid on which a place is verified: 64 ms windows every 16 ms. */
@@ -73,14 +72,9 @@ export class CellTransform {
    *   (re[k] + re[m], im[k] - im[m]) / 2 and the second (im[k] + im[m], re[m] - re[k]) / 2 at bin k.
    */
   pair(samples: Float32Array, start: number): { readonly re: Float32Array; readonly im: Float32Array } {
-    this.load(this.re, samples, start)
-    this.load(this.im, samples, start + CELL_HOP)
-    this.fft.forward(this.re, this.im)
+    const first = start + CELL_HOP / 2 - CELL_SIZE / 2
+    this.fft.forwardFrames(this.re, this.im, samples, { first, second: first + CELL_HOP, window: this.window })
     return this.both
-  }
-
-  private load(into: Float32Array, samples: Float32Array, centreFrom: number): void {
-    windowedInto(into, samples, centreFrom + CELL_HOP / 2 - CELL_SIZE / 2, this.window)
   }
 
   private split(re: Float32Array, im: Float32Array, frame: number, both: boolean): void {

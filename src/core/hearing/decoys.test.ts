@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { effect, noise, rms } from '../../../test/signals'
+import { Fft } from '../audio'
 import { effectiveLengthS } from './click'
 import { decoyIndices, decoyOf } from './decoys'
 import { type PreparedSound, preparedSound } from './prepare'
@@ -18,15 +19,27 @@ describe('decoyIndices', () => {
 
 /** How much one sound answers to another at its best: the highest normalised correlation of their first pieces. */
 function answer(one: PreparedSound, other: PreparedSound): number {
-  const [a, b] = [one, other].map(({ pieces }) => pieces[0]?.samples as Float32Array) as [Float32Array, Float32Array]
-  let best = 0
-  for (let lag = -b.length; lag < a.length; lag++) {
-    let sum = 0
-    for (let n = Math.max(0, lag); n < Math.min(a.length, b.length + lag); n++)
-      sum += (a[n] as number) * (b[n - lag] as number)
-    best = Math.max(best, Math.abs(sum))
-  }
-  return best
+  const [a, b] = [one, other].map(({ pieces }) => spectrumOf(pieces[0]?.samples as Float32Array)) as [
+    Spectrum,
+    Spectrum,
+  ]
+  const re = a.re.map((value, k) => value * (b.re[k] as number) + (a.im[k] as number) * (b.im[k] as number))
+  const im = a.im.map((value, k) => value * (b.re[k] as number) - (a.re[k] as number) * (b.im[k] as number))
+  new Fft(SPAN).inverse(re, im)
+  return re.reduce((best, value) => Math.max(best, Math.abs(value) / SPAN), 0)
+}
+
+/** Room for two pieces of a second at every displacement. */
+const SPAN = 32768
+
+type Spectrum = { readonly re: Float32Array; readonly im: Float32Array }
+
+function spectrumOf(samples: Float32Array): Spectrum {
+  expect(samples.length).toBeLessThanOrEqual(SPAN / 2)
+  const [re, im] = [new Float32Array(SPAN), new Float32Array(SPAN)]
+  re.set(samples)
+  new Fft(SPAN).forward(re, im)
+  return { re, im }
 }
 
 const made = (lengthS: number, sampleAt: (t: number, n: number) => number): PreparedSound =>

@@ -51,10 +51,8 @@ export function encodedFeatures(sound: PreparedSound | null): Uint8Array {
   for (const mark of marks) word(mark, 'u')
   for (const samples of [sound?.samples ?? new Float32Array(0), ...pieces.map((piece) => piece.samples)]) {
     const scale = 32767 / (peakOf(samples) || 1)
-    for (const value of samples) {
-      view.setInt16(at, Math.round(value * scale), true)
-      at += 2
-    }
+    writeCodes(bytes, at, samples, scale)
+    at += 2 * samples.length
   }
   return new Uint8Array(bytes)
 }
@@ -109,6 +107,16 @@ function codesIn(bytes: Uint8Array, at: number, count: number): Int16Array {
   return Int16Array.from({ length: count }, (_, i) => view.getInt16(2 * i, true))
 }
 
+/** Writes numbers of 16 bits, low byte first. @param at Even. */
+function writeCodes(bytes: ArrayBuffer, at: number, samples: Float32Array, scale: number): void {
+  const codes = new Int16Array(bytes, at, samples.length)
+  // Math.round takes three times as long.
+  for (let n = 0; n < codes.length; n++) codes[n] = Math.floor((samples[n] as number) * scale + 0.5)
+  if (IS_LITTLE_ENDIAN) return
+  const view = new DataView(bytes, at)
+  for (let n = 0; n < codes.length; n++) view.setInt16(2 * n, codes[n] as number, true)
+}
+
 function headerOf(bytes: Uint8Array) {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length < 4 * HEADER_WORDS || view.getUint32(0, true) !== MAGIC)
@@ -143,6 +151,6 @@ function pieceTable(view: DataView, count: number) {
 
 function peakOf(samples: Float32Array | undefined): number {
   let peak = 0
-  for (const value of samples ?? []) peak = Math.max(peak, Math.abs(value))
+  for (let n = 0; n < (samples?.length ?? 0); n++) peak = Math.max(peak, Math.abs(samples?.[n] as number))
   return peak
 }

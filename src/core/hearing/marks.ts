@@ -1,5 +1,4 @@
 import { Fft } from '../audio/fft'
-import { windowedInto } from '../audio/windowed'
 import { HEARING_RATE_HZ } from './constants'
 
 /**
@@ -25,21 +24,18 @@ export function soundMarks(samples: Float32Array): Uint32Array {
     edges[band] = Math.max(edges[band] as number, (edges[band - 1] as number) + 1)
   const frames = Math.max(1, Math.ceil(samples.length / MARK_HOP))
   const marks = new Uint32Array(frames)
-  const re = new Float32Array(MARK_SIZE)
-  const im = new Float32Array(MARK_SIZE)
+  const both = [new Float32Array(MARK_SIZE / 2 + 1), new Float32Array(MARK_SIZE / 2 + 1)] as const
   let before = new Float32Array(BANDS)
   for (let frame = 0; frame < frames; frame++) {
     const first = frame * MARK_HOP + MARK_HOP / 2 - MARK_SIZE / 2
-    windowedInto(re, samples, first, window)
-    im.fill(0)
-    fft.forward(re, im)
+    if (frame % 2 === 0) fft.framePowers(...both, samples, { first, second: first + MARK_HOP, window })
+    const spectrum = both[frame % 2] as Float32Array
     const energies = new Float32Array(BANDS)
     let total = 0
     for (let band = 0; band < BANDS; band++) {
       let sum = 0
       const end = edges[band + 1] as number
-      for (let k = edges[band] as number; k < end; k++)
-        sum += (re[k] as number) * (re[k] as number) + (im[k] as number) * (im[k] as number)
+      for (let k = edges[band] as number; k < end; k++) sum += spectrum[k] as number
       energies[band] = sum
       total += sum
     }

@@ -23,7 +23,9 @@ export function energyOf(samples: Float32Array): number {
 /** The same direction with norm 1; silence stays silence. */
 export function unitNorm(samples: Float32Array): Float32Array {
   const scale = 1 / (Math.sqrt(energyOf(samples)) || 1)
-  return samples.map((value) => value * scale)
+  const out = new Float32Array(samples.length)
+  for (let n = 0; n < out.length; n++) out[n] = (samples[n] as number) * scale
+  return out
 }
 
 /** Arithmetic mean; 0 of no values. */

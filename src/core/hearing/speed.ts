@@ -50,15 +50,15 @@ export function spedSound(samples: Float32Array, speed: number): Float32Array {
   return spedStretch(samples, speed, (frames >> 1) * speed, frames)
 }
 
-const tables = new Map<number, Float32Array>()
+const tables = new Map<number, Float64Array>()
 
 /** Windowed sinc for each phase; the pass band narrows where playing is faster, so that nothing folds back. */
-function tapTable(speed: number): Float32Array {
+function tapTable(speed: number): Float64Array {
   // A hundredth of the band does not matter; so the tables can be shared.
   const cutoff = Math.min(1, Math.round(100 / speed) / 100)
   const known = tables.get(cutoff)
   if (known) return known
-  const table = new Float32Array((PHASES + 1) * TAPS)
+  const table = new Float64Array((PHASES + 1) * TAPS)
   for (let phase = 0; phase <= PHASES; phase++) {
     for (let k = 0; k < TAPS; k++) {
       const x = k - TAPS / 2 + 1 - phase / PHASES

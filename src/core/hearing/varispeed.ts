@@ -1,7 +1,7 @@
 import { heightsOf } from './candidates'
 import type { CellTransform } from './cells'
 import { CHUNK_FRAMES, HEARING_RATE_HZ } from './constants'
-import { blockCount, type Correlator, halvedTimes, type PreparedWindow } from './correlate'
+import { blockCount, type Correlator, halved, type PreparedWindow } from './correlate'
 import type { PreparedSound } from './prepare'
 import { energyOf, unitNorm } from './products'
 import type { RawDetection } from './search'
@@ -11,7 +11,7 @@ import type { Track } from './track'
 
 /** The stretch of a sound that is looked for at all speeds, frames (0.32 s): a longer one fits fewer speeds at once. */
 const ANCHOR_FRAMES = 5120
-/** The coarse pass uses the lower quarter of the band: there an anchor fits speeds of four times the range. */
+/** The coarse pass uses the lower quarter of the band, halved twice: there an anchor fits speeds of four times the range. */
 const COARSE_HALVINGS = 2
 /** Steps between speeds at which the lower quarter of an anchor still answers with nine tenths of its height. */
 const COARSE_STEP = 0.0064
@@ -159,9 +159,11 @@ function templateFrames(anchorFrames: number): number {
 
 function coarseTemplates(whitened: Float32Array, { centre, frames }: Anchor): Template[] {
   const half = frames >> 1
-  const cut = whitened.slice(Math.max(0, centre - half), centre + half)
-  const cutCentre = centre - Math.max(0, centre - half)
-  const length = templateFrames(frames)
+  const start = Math.max(0, centre - half)
+  // Half of the band holds what is in the lower quarter at every speed: there it takes half of the time.
+  const cut = halved(whitened.slice(start, centre + half))
+  const cutCentre = (centre - start) / 2
+  const length = Math.ceil(templateFrames(frames) / 2)
   const templates: Template[] = []
   // A shorter anchor fits more speeds at once.
   const step = COARSE_STEP * (ANCHOR_FRAMES / frames)
@@ -175,7 +177,7 @@ function coarseTemplates(whitened: Float32Array, { centre, frames }: Anchor): Te
       for (let n = 0; n < length; n++) sum[n] = (sum[n] as number) + (stretch[n] as number) / norm
     }
     templates.push({
-      samples: unitNorm(halvedTimes(sum, COARSE_HALVINGS)),
+      samples: unitNorm(halved(sum)),
       speed: speedAt(first + (SPEEDS_A_TEMPLATE - 1) / 2),
     })
   }

@@ -1,11 +1,8 @@
 import { Fft } from '../audio/fft'
-import { windowedInto } from '../audio/windowed'
 import { WHITEN_HOP, WHITEN_SIZE } from './constants'
 
 /** Cells of a sound this far under its strongest cell fade out, dB: they are noise floor, not sound. */
 const SOUND_FLOOR_DB = 60
-/** Exponent of the sound's own whitening: a quarter of the level contrast is retained, so that its strong cells weigh more. */
-const SOUND_EXPONENT = -0.75
 /** Cells of the track under this magnitude (about -110 dB full scale) are silence and stay so. */
 const TRACK_SILENCE = 1e-3
 
@@ -16,7 +13,7 @@ const TRACK_SILENCE = 1e-3
  * @returns As many samples; about unit variance wherever there is sound.
  */
 export function whitenedTrack(samples: Float32Array): Float32Array {
-  return reshaped(samples, (power) => (power > TRACK_SILENCE ** 2 ? 1 / Math.sqrt(power) : 1 / TRACK_SILENCE))
+  return reshaped(samples, null)
 }
 
 /**
@@ -25,59 +22,60 @@ export function whitenedTrack(samples: Float32Array): Float32Array {
  * @param samples Mono at the hearing rate. Not modified.
  */
 export function whitenedSound(samples: Float32Array): Float32Array {
-  let strongest = 0
-  eachSpectrum(samples, ({ re, im }) =>
-    scaleBoth(re, im, (power) => {
-      if (power > strongest) strongest = power
-      return 0
-    }),
-  )
+  const strongest = strongestPower(samples)
   if (strongest <= 0) return new Float32Array(samples.length)
-  const floor = strongest * 10 ** (-SOUND_FLOOR_DB / 10)
-  return reshaped(samples, (power) => (power + floor * 1e-3) ** (SOUND_EXPONENT / 2) * (power / (power + floor)))
+  return reshaped(samples, strongest * 10 ** (-SOUND_FLOOR_DB / 10))
 }
 
-/** Overlap-add with square-root Hann windows; two real frames ride in one complex transform. */
-function reshaped(samples: Float32Array, scaleOfPower: (power: number) => number): Float32Array {
+/** By how much a cell of this power is multiplied. @param floor Power under which cells of a sound fade out; null for a track. */
+function scaleOf(power: number, floor: number | null): number {
+  if (floor === null) return power > TRACK_SILENCE ** 2 ? 1 / Math.sqrt(power) : 1 / TRACK_SILENCE
+  // The magnitude to -0.75: a quarter of the level contrast is retained, so that strong cells weigh more. By roots, which take a tenth of the time.
+  const root = Math.sqrt(Math.sqrt(power + floor * 1e-3))
+  return power / (power + floor) / (root * Math.sqrt(root))
+}
+
+function strongestPower(samples: Float32Array): number {
+  const fft = new Fft(WHITEN_SIZE)
+  const [one, other] = [new Float32Array(WHITEN_SIZE / 2 + 1), new Float32Array(WHITEN_SIZE / 2 + 1)]
+  let strongest = 0
+  eachPairOfFrames(samples, (frames) => {
+    fft.framePowers(one, other, samples, frames)
+    for (let k = 1; k < WHITEN_SIZE / 2; k++) strongest = Math.max(strongest, one[k] as number, other[k] as number)
+  })
+  return strongest
+}
+
+/** Overlap-add with square-root Hann windows. */
+function reshaped(samples: Float32Array, floor: number | null): Float32Array {
+  const fft = new Fft(WHITEN_SIZE)
+  const [re, im] = [new Float32Array(WHITEN_SIZE), new Float32Array(WHITEN_SIZE)]
   const out = new Float32Array(samples.length)
-  eachSpectrum(samples, ({ fft, window, re, im, first }) => {
-    scaleBoth(re, im, scaleOfPower)
+  eachPairOfFrames(samples, (frames) => {
+    fft.forwardFrames(re, im, samples, frames)
+    scaleBoth(re, im, floor)
     fft.inverse(re, im)
-    addFrame(out, re, window, first, 1 / WHITEN_SIZE)
-    addFrame(out, im, window, first + WHITEN_HOP, 1 / WHITEN_SIZE)
+    addFrame(out, re, frames.window, frames.first, 1 / WHITEN_SIZE)
+    addFrame(out, im, frames.window, frames.second, 1 / WHITEN_SIZE)
   })
   return out
 }
 
-interface SpectrumOfTwo {
-  readonly fft: Fft
-  readonly window: Float32Array
-  /** The transform of two frames, one in each part; may be written over. */
-  readonly re: Float32Array
-  readonly im: Float32Array
-  /** Where the first of them begins; the second begins a hop later. */
-  readonly first: number
-}
+const WINDOW = Float32Array.from({ length: WHITEN_SIZE }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / WHITEN_SIZE))
 
-/** Goes through a sound by the transforms of its windowed frames. */
-function eachSpectrum(samples: Float32Array, visit: (spectrum: SpectrumOfTwo) => void): void {
-  const size = WHITEN_SIZE
-  const half = size / 2
-  const fft = new Fft(size)
-  const window = Float32Array.from({ length: size }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / size))
-  const re = new Float32Array(size)
-  const im = new Float32Array(size)
-  const frames = Math.ceil((samples.length + half) / WHITEN_HOP)
+/** Goes through a sound by frames that overlap by half, two at a time. */
+function eachPairOfFrames(
+  samples: Float32Array,
+  visit: (frames: { readonly first: number; readonly second: number; readonly window: Float32Array }) => void,
+): void {
+  const frames = Math.ceil((samples.length + WHITEN_SIZE / 2) / WHITEN_HOP)
   for (let frame = 0; frame < frames; frame += 2) {
-    const first = frame * WHITEN_HOP - half
-    windowedInto(re, samples, first, window)
-    windowedInto(im, samples, first + WHITEN_HOP, window)
-    fft.forward(re, im)
-    visit({ fft, window, re, im, first })
+    const first = frame * WHITEN_HOP - WHITEN_SIZE / 2
+    visit({ first, second: first + WHITEN_HOP, window: WINDOW })
   }
 }
 
-function scaleBoth(re: Float32Array, im: Float32Array, scaleOfPower: (power: number) => number): void {
+function scaleBoth(re: Float32Array, im: Float32Array, floor: number | null): void {
   const size = re.length
   re[0] = 0
   im[0] = 0
@@ -93,8 +91,8 @@ function scaleBoth(re: Float32Array, im: Float32Array, scaleOfPower: (power: num
     let ai = (zi - yi) / 2
     let br = (zi + yi) / 2
     let bi = (yr - zr) / 2
-    const a = scaleOfPower(ar * ar + ai * ai)
-    const b = scaleOfPower(br * br + bi * bi)
+    const a = scaleOf(ar * ar + ai * ai, floor)
+    const b = scaleOf(br * br + bi * bi, floor)
     ar *= a
     ai *= a
     br *= b

@@ -1,4 +1,4 @@
-import { Fft, windowedInto } from '../audio'
+import { Fft } from '../audio'
 
 /** Bands of a spectrum that stands for how a moment sounds: third octaves from 80 Hz on. */
 export const BANDS = 24
@@ -26,7 +26,8 @@ export function spectraOf(samples: Float32Array, sampleRateHz: number): Spectra 
   const frames = Math.max(1, Math.ceil(samples.length / step))
   const size = Math.max(FFT_MIN, 2 ** Math.round(Math.log2(4 * step)))
   const fft = new Fft(size)
-  const [re, im] = [new Float32Array(size), new Float32Array(size)]
+  const both = [new Float32Array(size / 2 + 1), new Float32Array(size / 2 + 1)] as const
+  const startOf = (frame: number): number => Math.round((frame + 0.5) * step - size / 2)
   const window = Float32Array.from({ length: size }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / size) ** 2)
   const windowPower = window.reduce((sum, value) => sum + value * value, 0)
   const bandOfBin = Int8Array.from({ length: size / 2 }, (_, bin) =>
@@ -39,14 +40,15 @@ export function spectraOf(samples: Float32Array, sampleRateHz: number): Spectra 
   const frameDb = new Float32Array(frames)
   const power = new Float64Array(BANDS)
   for (let frame = 0; frame < frames; frame++) {
-    const from = Math.round((frame + 0.5) * step - size / 2)
-    windowedInto(re, samples, from, window)
-    im.fill(0)
-    fft.forward(re, im)
+    if (frame % 2 === 0) {
+      const second = frame + 1 < frames ? startOf(frame + 1) : null
+      fft.framePowers(...both, samples, { first: startOf(frame), second, window })
+    }
+    const spectrum = both[frame % 2] as Float32Array
     power.fill(0)
     for (let bin = 1; bin < size / 2; bin++) {
       const band = bandOfBin[bin] as number
-      if (band >= 0) power[band] = (power[band] as number) + 2 * ((re[bin] as number) ** 2 + (im[bin] as number) ** 2)
+      if (band >= 0) power[band] = (power[band] as number) + 2 * (spectrum[bin] as number)
     }
     let sum = 0
     for (let band = 0; band < BANDS; band++) {

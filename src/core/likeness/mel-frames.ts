@@ -1,4 +1,4 @@
-import { Fft, windowedInto } from '../audio'
+import { Fft } from '../audio'
 
 /** Bands of the mel scale. */
 export const MEL_BANDS = 40
@@ -35,17 +35,19 @@ export function melFrames(samples: Float32Array, sampleRateHz: number): MelFrame
   const bands = melBands(size, sampleRateHz)
   const window = Float32Array.from({ length: size }, (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (at + 0.5)) / size))
   const fft = new Fft(size)
-  const re = new Float32Array(size)
-  const im = new Float32Array(size)
+  const both = [new Float32Array(size / 2 + 1), new Float32Array(size / 2 + 1)] as const
+  const startOf = (frame: number): number => Math.round(frame * hop - size / 2 + hop / 2)
   const powers = new Float32Array(count * MEL_BANDS)
   const energies = new Float32Array(count)
   let loudest = 0
   for (let frame = 0; frame < count; frame++) {
-    windowedInto(re, samples, Math.round(frame * hop - size / 2 + hop / 2), window)
-    im.fill(0)
-    fft.forward(re, im)
+    if (frame % 2 === 0) {
+      const second = frame + 1 < count ? startOf(frame + 1) : null
+      fft.framePowers(...both, samples, { first: startOf(frame), second, window })
+    }
+    const spectrum = both[frame % 2] as Float32Array
     for (let band = 0; band < MEL_BANDS; band++) {
-      const sum = bandPower(re, im, bands[band] as Band)
+      const sum = bandPower(spectrum, bands[band] as Band)
       powers[frame * MEL_BANDS + band] = sum
       energies[frame] = (energies[frame] as number) + sum
       if (sum > loudest) loudest = sum
@@ -58,13 +60,9 @@ export function melFrames(samples: Float32Array, sampleRateHz: number): MelFrame
 }
 
 /** What a band holds of a spectrum. */
-function bandPower(re: Float32Array, im: Float32Array, { first, weights }: Band): number {
+function bandPower(powers: Float32Array, { first, weights }: Band): number {
   let sum = 0
-  for (let step = 0; step < weights.length; step++) {
-    const real = re[first + step] as number
-    const imaginary = im[first + step] as number
-    sum += (weights[step] as number) * (real * real + imaginary * imaginary)
-  }
+  for (let step = 0; step < weights.length; step++) sum += (weights[step] as number) * (powers[first + step] as number)
   return sum
 }
 

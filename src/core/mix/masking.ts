@@ -1,4 +1,4 @@
-import { Fft, windowedInto } from '../audio'
+import { Fft } from '../audio'
 import { joinedRanges, type TimeRange } from '../time-range'
 
 /** Limits of the critical bands, Hz. Source: ANSI S3.5-1997, table 1. */
@@ -101,20 +101,18 @@ interface Frame {
 /** Levels of the bands in each frame, dB. Frame k lies around sample k * HOP. */
 function bandLevels(samples: Float32Array, sampleRateHz: number): Frame[] {
   const fft = new Fft(FRAME)
-  const [re, im] = [new Float32Array(FRAME), new Float32Array(FRAME)]
+  const both = [new Float32Array(FRAME / 2 + 1), new Float32Array(FRAME / 2 + 1)] as const
   const window = Float32Array.from({ length: FRAME }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / FRAME))
   const bins = EDGES_HZ.map((hz) => Math.min(FRAME / 2, Math.round((hz * FRAME) / sampleRateHz)))
   const frames: Frame[] = []
   for (let from = -HOP; from + HOP < samples.length; from += HOP) {
-    windowedInto(re, samples, from, window)
-    im.fill(0)
-    fft.forward(re, im)
+    if (frames.length % 2 === 0) fft.framePowers(...both, samples, { first: from, second: from + HOP, window })
+    const spectrum = both[frames.length % 2] as Float32Array
     const levelsDb = new Float64Array(BANDS)
     let total = 0
     for (let band = 0; band < BANDS; band++) {
       let power = 0
-      for (let k = bins[band] as number; k < (bins[band + 1] as number); k++)
-        power += (re[k] as number) ** 2 + (im[k] as number) ** 2
+      for (let k = bins[band] as number; k < (bins[band + 1] as number); k++) power += spectrum[k] as number
       levelsDb[band] = decibels(power)
       total += power
     }

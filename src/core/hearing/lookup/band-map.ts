@@ -1,4 +1,4 @@
-import { Fft, windowedInto } from '../../audio'
+import { Fft } from '../../audio'
 import { HEARING_RATE_HZ } from '../constants'
 
 /** Bands of the map: 24 an octave from 160 Hz on, the highest at about 7 kHz. A change of speed moves a sound along them. */
@@ -36,38 +36,22 @@ export function bandMap(
   for (const { size, bands } of tables()) {
     const fft = new Fft(size)
     const window = Float32Array.from({ length: size }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / size))
-    const re = new Float32Array(size)
-    const im = new Float32Array(size)
-    const firstBins = new Float64Array(size)
-    const secondBins = new Float64Array(size)
-    const firstOfAll = Math.min(...bands.map(({ firstBin }) => firstBin))
-    const lastOfAll = Math.max(...bands.map(({ firstBin, weights }) => firstBin + weights.length - 1))
-    // Two real frames ride in one complex transform.
+    const firstBins = new Float32Array(size / 2 + 1)
+    const secondBins = new Float32Array(size / 2 + 1)
     for (let frame = 0; frame < frames; frame += 2) {
       const start = (range.from + frame) * hop - size / 2
-      windowedInto(re, samples, start, window)
-      if (frame + 1 < frames) windowedInto(im, samples, start + hop, window)
-      else im.fill(0)
-      fft.forward(re, im)
-      for (let k = firstOfAll; k <= lastOfAll; k++) {
-        const m = (size - k) % size
-        const sumRe = (re[k] as number) + (re[m] as number)
-        const sumIm = (im[k] as number) - (im[m] as number)
-        const lessRe = (im[k] as number) + (im[m] as number)
-        const lessIm = (re[m] as number) - (re[k] as number)
-        firstBins[k] = sumRe * sumRe + sumIm * sumIm
-        secondBins[k] = lessRe * lessRe + lessIm * lessIm
-      }
+      const second = frame + 1 < frames ? start + hop : null
+      fft.framePowers(firstBins, secondBins, samples, { first: start, second, window })
       for (const { band, firstBin, weights } of bands) {
-        let first = 0
-        let second = 0
+        let sum = 0
+        let nextSum = 0
         for (let i = 0; i < weights.length; i++) {
-          const weight = 0.25 * (weights[i] as number)
-          first += weight * (firstBins[firstBin + i] as number)
-          second += weight * (secondBins[firstBin + i] as number)
+          const weight = weights[i] as number
+          sum += weight * (firstBins[firstBin + i] as number)
+          nextSum += weight * (secondBins[firstBin + i] as number)
         }
-        power[frame * MAP_BANDS + band] = first
-        if (frame + 1 < frames) power[(frame + 1) * MAP_BANDS + band] = second
+        power[frame * MAP_BANDS + band] = sum
+        if (second !== null) power[(frame + 1) * MAP_BANDS + band] = nextSum
       }
     }
   }

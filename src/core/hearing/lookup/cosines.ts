@@ -16,9 +16,9 @@ const IN_TIME = cosines(PATCH_FRAMES)
 const HALF_BANDS = PATCH_BANDS / 2
 
 /** Transforms rows of `PATCH_BANDS` values in band. @returns Rows of `BAND_ORDERS_USED` values. */
-export function bandCosines(rows: Float32Array): Float32Array {
+export function bandCosines(rows: Float64Array): Float64Array {
   const count = rows.length / PATCH_BANDS
-  const out = new Float32Array(count * BAND_ORDERS_USED)
+  const out = new Float64Array(count * BAND_ORDERS_USED)
   // A cosine is symmetric about the middle, or turned about it: half of the products do, four orders at a time.
   const sums = new Float64Array(HALF_BANDS)
   const differences = new Float64Array(HALF_BANDS)
@@ -59,7 +59,7 @@ export function bandCosines(rows: Float32Array): Float32Array {
  * @param bands Rows of `BAND_ORDERS_USED` values. @param first Row that the patch begins with; rows outside are 0.
  * @param into Gets `COMPONENTS` values.
  */
-export function patchComponents(bands: Float32Array, first: number, into: Float32Array): void {
+export function patchComponents(bands: Float64Array, first: number, into: Float32Array): void {
   const from = Math.max(0, -first)
   const to = Math.min(PATCH_FRAMES, bands.length / BAND_ORDERS_USED - first)
   for (let k = 0; k < COMPONENTS; k++) {

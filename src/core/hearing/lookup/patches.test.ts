@@ -52,7 +52,7 @@ describe('the map of a sound', () => {
 })
 
 describe('the components of a patch', () => {
-  const rows = noise(PATCH_FRAMES * PATCH_BANDS, 4)
+  const rows = Float64Array.from(noise(PATCH_FRAMES * PATCH_BANDS, 4))
   const values = new Float32Array(COMPONENTS)
   patchComponents(bandCosines(rows), 0, values)
 
@@ -77,7 +77,7 @@ describe('the components of a patch', () => {
     expect(new Set(names).size).toBe(COMPONENTS)
     expect(names).not.toContain('0 0')
     const even = new Float32Array(COMPONENTS)
-    patchComponents(bandCosines(new Float32Array(rows.length).fill(2)), 0, even)
+    patchComponents(bandCosines(new Float64Array(rows.length).fill(2)), 0, even)
     expect(Math.max(...even.map(Math.abs))).toBeLessThan(1e-4)
   })
 
@@ -85,7 +85,7 @@ describe('the components of a patch', () => {
     const bands = bandCosines(rows)
     const late = new Float32Array(COMPONENTS)
     patchComponents(bands, -10, late)
-    const padded = new Float32Array(bands.length + 10 * BAND_ORDERS_USED)
+    const padded = new Float64Array(bands.length + 10 * BAND_ORDERS_USED)
     padded.set(bands, 10 * BAND_ORDERS_USED)
     const same = new Float32Array(COMPONENTS)
     patchComponents(padded.subarray(0, bands.length), 0, same)

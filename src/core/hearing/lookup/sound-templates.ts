@@ -68,7 +68,7 @@ function anchorsOf(power: Float32Array, frames: number): number[] {
   for (let n = 0; n < frames; n++) {
     let contrast = 0
     for (let band = 0; band < MAP_BANDS; band++)
-      contrast += Math.log10(1 + (CONTRAST * (power[n * MAP_BANDS + band] as number)) / loudest)
+      contrast += Math.log1p((CONTRAST * (power[n * MAP_BANDS + band] as number)) / loudest)
     sums[n + 1] = (sums[n] as number) + contrast
   }
   const told = Float64Array.from({ length: frames }, (_, n) => {
@@ -95,7 +95,7 @@ function middleOfPlateau(told: Float64Array, from: number): number {
 }
 
 /** Mean power of each frame. */
-function levelsOf(power: Float32Array, frames: number): Float64Array {
+function levelsOf(power: Float32Array | Float64Array, frames: number): Float64Array {
   const levels = new Float64Array(frames)
   for (let n = 0; n < frames; n++) {
     let sum = 0
@@ -115,10 +115,10 @@ function templateOf(power: Float32Array, frames: number, anchor: number, at: num
   const loud = levels.reduce((sum, value) => sum + value, 0) / levels.length
   if (!(loud > 0)) return null
   const gain = CONTRAST / loud
-  const rows = new Float32Array(PATCH_FRAMES * PATCH_BANDS)
+  const rows = new Float64Array(PATCH_FRAMES * PATCH_BANDS)
   for (let pair = 0; pair < rows.length; pair++) {
     const both = (1 + gain * (map[2 * pair] as number)) * (1 + gain * (map[2 * pair + 1] as number))
-    rows[pair] = 0.5 * Math.log10(both)
+    rows[pair] = (0.5 / Math.LN10) * Math.log(both)
   }
   const values = new Float32Array(COMPONENTS)
   patchComponents(bandCosines(rows), 0, values)
@@ -151,8 +151,8 @@ function movedBands(speed: number): { readonly low: Uint8Array; readonly part: F
 const MOVED_BANDS = LOOKUP_SPEEDS.map(movedBands)
 
 /** The map around a place as it is at another speed: time by that factor, bands moved along; silence outside of the sound. */
-function playedMap(power: Float32Array, frames: number, anchor: number, at: number): Float32Array {
-  const out = new Float32Array(PATCH_FRAMES * MAP_BANDS)
+function playedMap(power: Float32Array, frames: number, anchor: number, at: number): Float64Array {
+  const out = new Float64Array(PATCH_FRAMES * MAP_BANDS)
   const { low, part, count } = MOVED_BANDS[at] as (typeof MOVED_BANDS)[number]
   const step = (TRACK_HOP / SOUND_HOP) * (LOOKUP_SPEEDS[at] as number)
   for (let n = 0; n < PATCH_FRAMES; n++) {

@@ -55,7 +55,7 @@ function mapRange(start: number, frames: number) {
 }
 
 /** By how much each pair of bands stands over what lies around it in time; frame after frame, up to the end of the track. */
-function risesOf(track: Track, from: number, to: number): Float32Array {
+function risesOf(track: Track, from: number, to: number): Float64Array {
   const lastFrame = Math.ceil(track.frames / TRACK_HOP)
   const first = Math.max(0, from - AROUND)
   const last = Math.max(first, Math.min(lastFrame, to + AROUND))
@@ -64,11 +64,11 @@ function risesOf(track: Track, from: number, to: number): Float32Array {
   const samples = track.midSamples((first - lead) * TRACK_HOP, (last + lead) * TRACK_HOP)
   const { power } = bandMap(samples, TRACK_HOP, { from: lead, to: lead + last - first })
   const count = Math.max(0, Math.min(to, last) - from)
-  const out = new Float32Array(count * PATCH_BANDS)
+  const out = new Float64Array(count * PATCH_BANDS)
   const sums = new Float64Array(last - first + 1)
   for (let band = 0; band < MAP_BANDS; band++) {
     for (let n = 0; n < last - first; n++)
-      sums[n + 1] = (sums[n] as number) + Math.log10((power[n * MAP_BANDS + band] as number) + POWER_FLOOR)
+      sums[n + 1] = (sums[n] as number) + Math.log((power[n * MAP_BANDS + band] as number) + POWER_FLOOR) / Math.LN10
     for (let row = 0; row < count; row++) {
       const n = row + from - first
       const low = Math.max(0, n - AROUND)
@@ -83,7 +83,7 @@ function risesOf(track: Track, from: number, to: number): Float32Array {
 }
 
 /** @param first Row of the rises in the middle of the first patch. */
-function fillRows(rises: Float32Array, first: number, count: number, into: Int16Array): void {
+function fillRows(rises: Float64Array, first: number, count: number, into: Int16Array): void {
   const bands = bandCosines(rises)
   const values = new Float32Array(count * COMPONENTS)
   const sums = runningSums(rises)
@@ -127,7 +127,7 @@ function blended(squares: Float64Array, means: Float64Array, count: number): Flo
 }
 
 /** Sums and sums of squares of all rows before each, for the norm of a patch. */
-function runningSums(rises: Float32Array) {
+function runningSums(rises: Float64Array) {
   const count = rises.length / PATCH_BANDS
   const sum = new Float64Array(count + 1)
   const square = new Float64Array(count + 1)
