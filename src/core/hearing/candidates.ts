@@ -167,22 +167,22 @@ function inserted(sorted: Float32Array, count: number, value: number): number {
 
 /** Mean square of the two chunks on each side, which ring with the peak when the piece is a tone: as far as the piece itself does not account for it. */
 function neighbourFloor({ peak, meanSquare }: ChunkSummary, chunk: number, ringing: Ringing): number {
-  const power = (peak[chunk] as number) ** 2
-  let sum = 0
-  let own = 0
-  let count = 0
-  for (let offset = -2; offset <= 2; offset++) {
-    const value = offset === 0 ? 0 : (meanSquare[chunk + offset] ?? 0)
-    if (value === 0) continue
-    sum += value
-    own += RINGING_COUNTS * power * (ringing[Math.abs(offset) - 1] as number)
-    count++
-  }
-  return count > 0 ? Math.max(0, sum - own) / count : 0
+  // Written out: every chunk of every template comes by here. Chunks that were not computed, or are beyond the ends, are 0.
+  const one = chunk > 0 ? (meanSquare[chunk - 1] as number) : 0
+  const two = chunk > 1 ? (meanSquare[chunk - 2] as number) : 0
+  const next = chunk + 1 < meanSquare.length ? (meanSquare[chunk + 1] as number) : 0
+  const second = chunk + 2 < meanSquare.length ? (meanSquare[chunk + 2] as number) : 0
+  const near = (one === 0 ? 0 : 1) + (next === 0 ? 0 : 1)
+  const far = (two === 0 ? 0 : 1) + (second === 0 ? 0 : 1)
+  if (near + far === 0) return 0
+  const own = RINGING_COUNTS * (peak[chunk] as number) ** 2 * (near * ringing[0] + far * ringing[1])
+  return Math.max(0, one + two + next + second - own) / (near + far)
 }
 
 /** Of every fourth value: enough for a scale. */
 function percentile90(values: Float32Array): number {
-  const some = Float32Array.from({ length: Math.ceil(values.length / 4) }, (_, i) => values[4 * i] as number).sort()
+  const some = new Float32Array(Math.ceil(values.length / 4))
+  for (let i = 0; i < some.length; i++) some[i] = values[4 * i] as number
+  some.sort()
   return some[Math.floor(some.length * 0.9)] ?? 0
 }
