@@ -1,7 +1,8 @@
+import { Fft } from '../audio'
 import type { ChunkSummary } from './chunk-summary'
 import { BLOCK_CHUNKS, CHUNK_FRAMES } from './constants'
 import type { Halvings } from './kernel/block-kernel'
-import { dot, energyOf } from './products'
+import { energyOf } from './products'
 
 /** A place where a piece stands out of the correlation. */
 export interface PiecePeak {
@@ -34,15 +35,28 @@ const GOLDEN = (Math.sqrt(5) - 1) / 2
 export function ringingOf(template: Float32Array, halvings: Halvings): Ringing {
   const chunk = CHUNK_FRAMES >> halvings
   const own = energyOf(template) ** 2 || 1
+  const answers = autocorrelation(template, 3 * chunk)
   const meanSquare = (from: number): number => {
     let sum = 0
-    for (let k = 0; k < RINGING_LAGS; k++) {
-      const lag = from + Math.floor(chunk * ((k * GOLDEN) % 1))
-      if (lag < template.length) sum += dot(template.subarray(0, template.length - lag), template, lag) ** 2
-    }
+    for (let k = 0; k < RINGING_LAGS; k++)
+      sum += (answers[from + Math.floor(chunk * ((k * GOLDEN) % 1))] as number) ** 2
     return sum / RINGING_LAGS / own
   }
   return [meanSquare(chunk / 2), meanSquare((3 * chunk) / 2)]
+}
+
+/** What a template answers to itself at each of so many displacements, from 0 on, by way of its power spectrum. */
+function autocorrelation(template: Float32Array, lags: number): Float32Array {
+  const size = 2 ** Math.ceil(Math.log2(template.length + lags))
+  const [re, im] = [new Float32Array(size), new Float32Array(size)]
+  re.set(template)
+  const fft = new Fft(size)
+  fft.forward(re, im)
+  for (let k = 0; k < size; k++) re[k] = ((re[k] as number) ** 2 + (im[k] as number) ** 2) / size
+  im.fill(0)
+  fft.inverse(re, im)
+  // Beyond its own length it answers nothing; the transform gives what its precision leaves.
+  return re.subarray(0, lags).fill(0, Math.min(lags, template.length))
 }
 
 /** Chunks that share one floor: the median of the mean squares of FLOOR_GROUPS such groups (1.5 s to each side). */

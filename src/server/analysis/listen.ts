@@ -1,3 +1,4 @@
+import fs from 'node:fs'
 import type { StageFacts } from '../../core/clearance'
 import {
   type Detection,
@@ -29,7 +30,7 @@ import type {
 } from '../workers/tasks'
 import { decodeWatched } from './decode-watched'
 import {
-  inBatches,
+  inBatchesByWeight,
   type ListeningResult,
   type ListenOptions,
   type StageOptions,
@@ -50,8 +51,10 @@ import { memoryFor, restMemory, type WindowMemory } from './window-memory'
 
 /** Share of the work that decoding is, for progress. */
 const DECODE_SHARE = 0.2
-/** Sounds searched in one window in one task at most: small enough to spread over the workers and to show progress. */
+/** Sounds searched in one task at most: small enough to spread over the workers and to show progress. */
 const SOUNDS_PER_TASK = 16
+/** And their features, bytes: in a thread they take some four times as much. Sixteen pieces of music would be half a gigabyte. */
+const FEATURES_PER_TASK_BYTES = 16e6
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_PER_WORKER = 4
 const SENSITIVITIES_PER_TASK = 250
@@ -259,14 +262,21 @@ async function searchStage(
   options: StageOptions,
 ): Promise<StageResult> {
   const threshold = scoreThreshold({ soundCount: stage.indices.length, durationS: track.durationS })
-  const size = Math.min(SOUNDS_PER_TASK, Math.ceil(stage.indices.length / (pool.maxThreads * TASKS_PER_WORKER)))
   const shared = { track: track.shared, threshold, treated: stage.treated }
-  const chunks = (indices: readonly number[]): SearchedSound[][] =>
-    inBatches(indices, size).map((some) => some.map((index) => searchedSound(reference, index)))
-  const tasks: SearchTask[] = windows.flatMap((window) => [
-    ...chunks(stage.indices).map((sounds) => ({ ...shared, windows: [window], sounds, decoys: [] })),
-    ...chunks(stage.decoys).map((decoys) => ({ ...shared, windows: [window], sounds: [], decoys })),
-  ])
+  const inTasks = (indices: readonly number[]): SearchedSound[][] =>
+    inBatchesByWeight(
+      indices.map((index) => searchedSound(reference, index)),
+      {
+        size: Math.min(SOUNDS_PER_TASK, Math.ceil(indices.length / (pool.maxThreads * TASKS_PER_WORKER))),
+        most: FEATURES_PER_TASK_BYTES,
+        weightOf: featureBytes,
+      },
+    )
+  // All windows of the stage in one task: what a sound is searched by is made once, and not for each window.
+  const tasks: SearchTask[] = [
+    ...inTasks(stage.indices).map((sounds) => ({ ...shared, windows, sounds, decoys: [] })),
+    ...inTasks(stage.decoys).map((decoys) => ({ ...shared, windows, sounds: [], decoys })),
+  ]
   const searchShare = stage.lookedUp.length > 0 ? 1 - LOOKUP_SHARE : 1
   let done = 0
   const results = await Promise.all(
@@ -287,6 +297,11 @@ async function searchStage(
     decoyMinutes: stage.decoys.length * stageMinutes(stage),
     unreadable: results.flatMap(({ unreadable }) => unreadable),
   }
+}
+
+/** What the features of a sound weigh; nothing where they are gone, which the task that wants them says. */
+function featureBytes({ path }: SearchedSound): number {
+  return fs.statSync(path, { throwIfNoEntry: false })?.size ?? 0
 }
 
 function resolvedFinds(

@@ -63,3 +63,24 @@ export function taskOptions({ signal }: ListenOptions): { signal?: AbortSignal }
 export function inBatches<T>(items: readonly T[], size: number): T[][] {
   return Array.from({ length: Math.ceil(items.length / size) }, (_, at) => items.slice(at * size, (at + 1) * size))
 }
+
+/** Batches, in order, of at most so many items that together weigh no more than `most`; what weighs more is alone. */
+export function inBatchesByWeight<T>(
+  items: readonly T[],
+  { size, most, weightOf }: { readonly size: number; readonly most: number; readonly weightOf: (item: T) => number },
+): T[][] {
+  const batches: T[][] = []
+  let weight = Number.POSITIVE_INFINITY
+  for (const item of items) {
+    const own = weightOf(item)
+    const open = batches.at(-1)
+    if (open && open.length < size && weight + own <= most) {
+      open.push(item)
+      weight += own
+    } else {
+      batches.push([item])
+      weight = own
+    }
+  }
+  return batches
+}
