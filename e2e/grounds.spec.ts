@@ -68,8 +68,8 @@ test('a file that was cut off is partly examined: on the page, in the top bar, i
   await expect(page.locator('[data-point="undecoded"]')).toContainText('could not be decoded')
   await expect(page.getByTestId('not-decoded').first()).toBeAttached()
   const open = page.getByRole('list', { name: 'Open points' }).getByRole('listitem')
-  await expect(open.first()).toContainText('could not be decoded from 0:21.1 to 0:38.0')
-  await expect(page.getByRole('region', { name: 'Summary' })).toContainText('0:21.1 of 0:38.0')
+  await expect(open.first()).toContainText('could not be decoded from 0:06.1 to 0:10.0')
+  await expect(page.getByRole('region', { name: 'Summary' })).toContainText('0:06.1 of 0:10.0')
   await expectState(page, 'Cut off', 'partly examined')
 })
 

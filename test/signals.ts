@@ -26,6 +26,17 @@ export function rms(samples: Float32Array, from = 0, to = samples.length): numbe
   return Math.sqrt(sum / Math.max(1, to - from))
 }
 
+/** The most by which two signals of one length differ at any sample; infinite where one has no number, or their lengths differ. */
+export function worstDifference(one: Float32Array, other: Float32Array): number {
+  if (one.length !== other.length) return Number.POSITIVE_INFINITY
+  let worst = 0
+  for (let n = 0; n < one.length; n++) {
+    const difference = Math.abs((one[n] as number) - (other[n] as number))
+    if (!(difference <= worst)) worst = Number.isNaN(difference) ? Number.POSITIVE_INFINITY : difference
+  }
+  return worst
+}
+
 /** A short effect with a character of its own: coloured noise and a falling tone under a decaying envelope. */
 export function effect(options: { length: number; rateHz: number; seed: number; frequencyHz?: number }): Float32Array {
   const { length, rateHz, seed, frequencyHz = 700 } = options

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { noise, rms, sine } from '../../../test/signals'
+import { noise, rms, sine, worstDifference } from '../../../test/signals'
 import { compiledFir, Resampler, resampled } from './resample'
 
 const RATES = [8000, 11025, 16000, 22050, 32000, 44100, 48000, 96000]
@@ -62,10 +62,8 @@ describe('the compiled loop', () => {
   ])('agrees with the plain one from %i to %i Hz, over several batches', (fromHz, toHz) => {
     const input = noise(90000, 4)
     const [plain, compiled] = [false, true].map((choice) => new Resampler({ fromHz, toHz }, choice).push(input))
-    expect(compiled?.length).toBe(plain?.length)
-    plain?.forEach((value, i) => {
-      expect(Math.abs(value - (compiled?.[i] as number))).toBeLessThan(1e-5)
-    })
+    expect(plain?.length).toBeGreaterThan(29_000)
+    expect(worstDifference(plain as Float32Array, compiled as Float32Array)).toBeLessThan(1e-5)
   })
 })
 

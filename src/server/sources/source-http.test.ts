@@ -134,13 +134,12 @@ describe('a file', () => {
   })
 
   it('ends with the signal of whoever wants it', async () => {
+    const controller = new AbortController()
     handle = (_request, response) => {
       response.writeHead(200, HEAD)
-      response.write(FILE.subarray(0, 10))
+      response.write(FILE.subarray(0, 10), () => controller.abort())
     }
-    const controller = new AbortController()
     const fetching = fetched(controller.signal)
-    setTimeout(() => controller.abort(), 30)
     await expect(fetching).rejects.toMatchObject({ name: 'AbortError' })
     expect(asked).toHaveLength(1)
   })
