@@ -7,6 +7,7 @@ import { todayIso } from '../src/server/database/open'
 import { listPapers } from '../src/server/papers/papers-list'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
+import type { Pool } from '../src/server/workers/pool'
 import {
   bringExport,
   download,
@@ -108,6 +109,42 @@ describe('music in stems and parts', () => {
     }
     await groupRecordings(app, signal)
     expect(await sums()).toEqual(before)
+  })
+
+  it('has its parts also where sounds are grouped twice at once, and the one that began before a part was there ends last', async () => {
+    const { app } = world
+    const { signal } = new AbortController()
+    const pieces = () => app.db.selectFrom('recording_pieces').selectAll().orderBy('piece_id').execute()
+    const before = await pieces()
+    expect(before.length).toBeGreaterThan(0)
+    const part = before[0]?.piece_id as number
+    const heard = await app.db.selectFrom('analyses').selectAll().where('sound_id', '=', part).execute()
+    await app.db.deleteFrom('analyses').where('sound_id', '=', part).execute()
+    let [hasRead, goOn] = [() => {}, () => {}]
+    const read = new Promise<void>((resolve) => {
+      hasRead = resolve
+    })
+    const allowed = new Promise<void>((resolve) => {
+      goOn = resolve
+    })
+    const heldUp = Object.create(app.pool, {
+      run: {
+        value: async (task: unknown, options: Parameters<Pool['run']>[1]) => {
+          hasRead()
+          await allowed
+          return app.pool.run(task, options)
+        },
+      },
+    }) as Pool
+    const early = groupRecordings({ ...app, pool: heldUp }, signal)
+    await read
+    await app.db.insertInto('analyses').values(heard).execute()
+    const late = groupRecordings(app, signal)
+    // It has ended by then, or waits for the other one.
+    await Promise.race([late, new Promise((resolve) => setTimeout(resolve, 500))])
+    goOn()
+    await Promise.all([early, late])
+    expect(await pieces()).toEqual(before)
   })
 
   it('keeps its choices when nothing changed, and tells of none that are new', async () => {
