@@ -3,6 +3,7 @@ export { hitPointS } from './hit-point'
 export { canLoop } from './loops'
 export { AudioInputError, clipLoudness, type Loudness, LoudnessMeter } from './loudness'
 export { coarser, PEAK_FRAMES, PeakMeter, type Peaks, peakLevelFor } from './peaks'
+export { eachPowerSpectrum } from './power-spectra'
 export {
   PRINT_BAND_EDGES_HZ,
   PRINT_BANDS,

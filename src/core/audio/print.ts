@@ -1,4 +1,4 @@
-import { Fft } from './fft'
+import { eachPowerSpectrum } from './power-spectra'
 
 /** Edges of the four bands of a print, Hz: body, low middle, presence, air. Chosen an even share of effects' energy each. */
 export const PRINT_BAND_EDGES_HZ = [40, 250, 1000, 4000, 16000] as const
@@ -33,16 +33,11 @@ export function soundPrint(samples: Float32Array, sampleRateHz: number): Print {
   const power = new Float64Array(columns * PRINT_BANDS)
   const weight = new Float64Array(columns)
   const bandOfBin = binBands(size, sampleRateHz)
-  const fft = new Fft(size)
-  const both = [new Float32Array(size / 2 + 1), new Float32Array(size / 2 + 1)] as const
   const window = Float32Array.from({ length: size }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / size) ** 2)
   const hop = Math.max(64, Math.min(size / 2, Math.round(columnS * sampleRateHz * 0.5)))
-  for (let frame = 0; frame * hop < samples.length; frame++) {
-    const centre = frame * hop
-    const first = centre - size / 2
-    if (frame % 2 === 0) fft.framePowers(...both, samples, { first, second: first + hop, window })
-    const spectrum = both[frame % 2] as Float32Array
-    const column = Math.min(columns - 1, Math.floor(centre / sampleRateHz / columnS))
+  const count = Math.ceil(samples.length / hop)
+  eachPowerSpectrum(samples, { window, count, startOf: (frame) => frame * hop - size / 2 }, (spectrum, frame) => {
+    const column = Math.min(columns - 1, Math.floor((frame * hop) / sampleRateHz / columnS))
     weight[column] = (weight[column] as number) + 1
     for (let k = 1; k < size / 2; k++) {
       const band = bandOfBin[k] as number
@@ -50,7 +45,7 @@ export function soundPrint(samples: Float32Array, sampleRateHz: number): Print {
       const at = column * PRINT_BANDS + band
       power[at] = (power[at] as number) + (spectrum[k] as number)
     }
-  }
+  })
   return { columnS, levels: scaledLevels(power, weight) }
 }
 

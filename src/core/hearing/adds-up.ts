@@ -24,26 +24,31 @@ export function addsUp(whole: Float32Array, stems: readonly Float32Array[]): boo
     return false
   const sum = new Float32Array(whole.length)
   for (const stem of stems) for (let n = 0; n < sum.length; n++) sum[n] = (sum[n] as number) + (stem[n] ?? 0)
-  const energies = stretches(whole.length).map(({ from, to }) => energyOf(whole.subarray(from, to)))
-  const pauseMost = (PAUSE_LEFT_MOST * energies.reduce((total, one) => total + one, 0)) / energies.length
+  const stretches = stretchesOf(whole)
+  const pauseMost = (PAUSE_LEFT_MOST * stretches.reduce((total, { energy }) => total + energy, 0)) / stretches.length
   if (!(pauseMost > 0)) return false
   for (let lag = 0; lag <= LAG_MOST_FRAMES; lag++)
     for (const side of lag === 0 ? [0] : [lag, -lag])
-      if (energies.every((energy, k) => leftOf(whole, sum, side, k) <= LEFT_MOST * energy + pauseMost)) return true
+      if (stretches.every((one) => leftOf(whole, sum, side, one) <= LEFT_MOST * one.energy + pauseMost)) return true
   return false
 }
 
-function stretches(frames: number): { readonly from: number; readonly to: number }[] {
-  return Array.from({ length: Math.ceil(frames / STRETCH_FRAMES) }, (_, k) => stretchAt(k, frames))
+interface Stretch {
+  readonly from: number
+  readonly to: number
+  readonly energy: number
 }
 
-function stretchAt(k: number, frames: number): { readonly from: number; readonly to: number } {
-  return { from: k * STRETCH_FRAMES, to: Math.min(frames, (k + 1) * STRETCH_FRAMES) }
+function stretchesOf(whole: Float32Array): Stretch[] {
+  return Array.from({ length: Math.ceil(whole.length / STRETCH_FRAMES) }, (_, k) => {
+    const from = k * STRETCH_FRAMES
+    const to = Math.min(whole.length, from + STRETCH_FRAMES)
+    return { from, to, energy: energyOf(whole.subarray(from, to)) }
+  })
 }
 
 /** Energy of what is left in a stretch. */
-function leftOf(whole: Float32Array, sum: Float32Array, lag: number, stretch: number): number {
-  const { from, to } = stretchAt(stretch, whole.length)
+function leftOf(whole: Float32Array, sum: Float32Array, lag: number, { from, to }: Stretch): number {
   let left = 0
   for (let n = from; n < to; n++) left += ((whole[n] as number) - (sum[n + lag] ?? 0)) ** 2
   return left

@@ -1,4 +1,4 @@
-import { Fft } from '../audio/fft'
+import { eachPowerSpectrum } from '../audio/power-spectra'
 import { HEARING_RATE_HZ } from './constants'
 
 /**
@@ -15,7 +15,6 @@ const HIGH_HZ = 6500
 
 /** @param samples Mono at the hearing rate. @returns A mark each 256 frames; 0 where the sound is silent. */
 export function soundMarks(samples: Float32Array): Uint32Array {
-  const fft = new Fft(MARK_SIZE)
   const window = Float32Array.from({ length: MARK_SIZE }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / MARK_SIZE) ** 2)
   const edges = Array.from({ length: BANDS + 1 }, (_, band) =>
     Math.round((LOW_HZ * (HIGH_HZ / LOW_HZ) ** (band / BANDS) * MARK_SIZE) / HEARING_RATE_HZ),
@@ -24,12 +23,9 @@ export function soundMarks(samples: Float32Array): Uint32Array {
     edges[band] = Math.max(edges[band] as number, (edges[band - 1] as number) + 1)
   const frames = Math.max(1, Math.ceil(samples.length / MARK_HOP))
   const marks = new Uint32Array(frames)
-  const both = [new Float32Array(MARK_SIZE / 2 + 1), new Float32Array(MARK_SIZE / 2 + 1)] as const
+  const startOf = (frame: number): number => frame * MARK_HOP + MARK_HOP / 2 - MARK_SIZE / 2
   let before = new Float32Array(BANDS)
-  for (let frame = 0; frame < frames; frame++) {
-    const first = frame * MARK_HOP + MARK_HOP / 2 - MARK_SIZE / 2
-    if (frame % 2 === 0) fft.framePowers(...both, samples, { first, second: first + MARK_HOP, window })
-    const spectrum = both[frame % 2] as Float32Array
+  eachPowerSpectrum(samples, { window, count: frames, startOf }, (spectrum, frame) => {
     const energies = new Float32Array(BANDS)
     let total = 0
     for (let band = 0; band < BANDS; band++) {
@@ -41,7 +37,7 @@ export function soundMarks(samples: Float32Array): Uint32Array {
     }
     if (frame > 0 && total > 1e-6) marks[frame] = markOf(energies, before)
     before = energies
-  }
+  })
   return marks
 }
 

@@ -1,4 +1,5 @@
 import { Fft } from '../audio/fft'
+import { eachPowerSpectrum } from '../audio/power-spectra'
 import { WHITEN_HOP, WHITEN_SIZE } from './constants'
 
 /** Cells of a sound this far under its strongest cell fade out, dB: they are noise floor, not sound. */
@@ -36,12 +37,10 @@ function scaleOf(power: number, floor: number | null): number {
 }
 
 function strongestPower(samples: Float32Array): number {
-  const fft = new Fft(WHITEN_SIZE)
-  const [one, other] = [new Float32Array(WHITEN_SIZE / 2 + 1), new Float32Array(WHITEN_SIZE / 2 + 1)]
   let strongest = 0
-  eachPairOfFrames(samples, (frames) => {
-    fft.framePowers(one, other, samples, frames)
-    for (let k = 1; k < WHITEN_SIZE / 2; k++) strongest = Math.max(strongest, one[k] as number, other[k] as number)
+  const frames = { window: WINDOW, count: frameCount(samples), startOf: frameStart }
+  eachPowerSpectrum(samples, frames, (powers) => {
+    for (let k = 1; k < WHITEN_SIZE / 2; k++) strongest = Math.max(strongest, powers[k] as number)
   })
   return strongest
 }
@@ -51,28 +50,26 @@ function reshaped(samples: Float32Array, floor: number | null): Float32Array {
   const fft = new Fft(WHITEN_SIZE)
   const [re, im] = [new Float32Array(WHITEN_SIZE), new Float32Array(WHITEN_SIZE)]
   const out = new Float32Array(samples.length)
-  eachPairOfFrames(samples, (frames) => {
-    fft.forwardFrames(re, im, samples, frames)
+  for (let frame = 0; frame < frameCount(samples); frame += 2) {
+    const [first, second] = [frameStart(frame), frameStart(frame + 1)]
+    fft.forwardFrames(re, im, samples, { first, second, window: WINDOW })
     scaleBoth(re, im, floor)
     fft.inverse(re, im)
-    addFrame(out, re, frames.window, frames.first, 1 / WHITEN_SIZE)
-    addFrame(out, im, frames.window, frames.second, 1 / WHITEN_SIZE)
-  })
+    addFrame(out, re, WINDOW, first, 1 / WHITEN_SIZE)
+    addFrame(out, im, WINDOW, second, 1 / WHITEN_SIZE)
+  }
   return out
 }
 
 const WINDOW = Float32Array.from({ length: WHITEN_SIZE }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / WHITEN_SIZE))
 
-/** Goes through a sound by frames that overlap by half, two at a time. */
-function eachPairOfFrames(
-  samples: Float32Array,
-  visit: (frames: { readonly first: number; readonly second: number; readonly window: Float32Array }) => void,
-): void {
-  const frames = Math.ceil((samples.length + WHITEN_SIZE / 2) / WHITEN_HOP)
-  for (let frame = 0; frame < frames; frame += 2) {
-    const first = frame * WHITEN_HOP - WHITEN_SIZE / 2
-    visit({ first, second: first + WHITEN_HOP, window: WINDOW })
-  }
+/** Number of frames, overlapping by half, that a sound is covered by. */
+function frameCount(samples: Float32Array): number {
+  return Math.ceil((samples.length + WHITEN_SIZE / 2) / WHITEN_HOP)
+}
+
+function frameStart(frame: number): number {
+  return frame * WHITEN_HOP - WHITEN_SIZE / 2
 }
 
 function scaleBoth(re: Float32Array, im: Float32Array, floor: number | null): void {

@@ -1,4 +1,4 @@
-import { Fft } from '../audio'
+import { eachPowerSpectrum } from '../audio'
 
 /** Bands of a spectrum that stands for how a moment sounds: third octaves from 80 Hz on. */
 export const BANDS = 24
@@ -25,8 +25,6 @@ export function spectraOf(samples: Float32Array, sampleRateHz: number): Spectra 
   const step = Math.round(FRAME_STEP_S * sampleRateHz)
   const frames = Math.max(1, Math.ceil(samples.length / step))
   const size = Math.max(FFT_MIN, 2 ** Math.round(Math.log2(4 * step)))
-  const fft = new Fft(size)
-  const both = [new Float32Array(size / 2 + 1), new Float32Array(size / 2 + 1)] as const
   const startOf = (frame: number): number => Math.round((frame + 0.5) * step - size / 2)
   const window = Float32Array.from({ length: size }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / size) ** 2)
   const windowPower = window.reduce((sum, value) => sum + value * value, 0)
@@ -39,12 +37,7 @@ export function spectraOf(samples: Float32Array, sampleRateHz: number): Spectra 
   const levelsDb = new Float32Array(frames * BANDS)
   const frameDb = new Float32Array(frames)
   const power = new Float64Array(BANDS)
-  for (let frame = 0; frame < frames; frame++) {
-    if (frame % 2 === 0) {
-      const second = frame + 1 < frames ? startOf(frame + 1) : null
-      fft.framePowers(...both, samples, { first: startOf(frame), second, window })
-    }
-    const spectrum = both[frame % 2] as Float32Array
+  eachPowerSpectrum(samples, { window, count: frames, startOf }, (spectrum, frame) => {
     power.fill(0)
     for (let bin = 1; bin < size / 2; bin++) {
       const band = bandOfBin[bin] as number
@@ -57,7 +50,7 @@ export function spectraOf(samples: Float32Array, sampleRateHz: number): Spectra 
       levelsDb[frame * BANDS + band] = decibels(mean)
     }
     frameDb[frame] = decibels(sum)
-  }
+  })
   return { stepS: step / sampleRateHz, frames, levelsDb, frameDb }
 }
 

@@ -1,4 +1,4 @@
-import { Fft } from '../audio'
+import { eachPowerSpectrum } from '../audio'
 
 /** Bands of the mel scale. */
 export const MEL_BANDS = 40
@@ -34,25 +34,18 @@ export function melFrames(samples: Float32Array, sampleRateHz: number): MelFrame
   const count = Math.max(1, Math.ceil(samples.length / hop))
   const bands = melBands(size, sampleRateHz)
   const window = Float32Array.from({ length: size }, (_, at) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (at + 0.5)) / size))
-  const fft = new Fft(size)
-  const both = [new Float32Array(size / 2 + 1), new Float32Array(size / 2 + 1)] as const
   const startOf = (frame: number): number => Math.round(frame * hop - size / 2 + hop / 2)
   const powers = new Float32Array(count * MEL_BANDS)
   const energies = new Float32Array(count)
   let loudest = 0
-  for (let frame = 0; frame < count; frame++) {
-    if (frame % 2 === 0) {
-      const second = frame + 1 < count ? startOf(frame + 1) : null
-      fft.framePowers(...both, samples, { first: startOf(frame), second, window })
-    }
-    const spectrum = both[frame % 2] as Float32Array
+  eachPowerSpectrum(samples, { window, count, startOf }, (spectrum, frame) => {
     for (let band = 0; band < MEL_BANDS; band++) {
       const sum = bandPower(spectrum, bands[band] as Band)
       powers[frame * MEL_BANDS + band] = sum
       energies[frame] = (energies[frame] as number) + sum
       if (sum > loudest) loudest = sum
     }
-  }
+  })
   // Quieter than the noise of 24 bits is silence.
   if (loudest < 1e-9) return null
   const levelsDb = powers.map((power) => Math.max(FLOOR_DB, 10 * Math.log10(Math.max(power / loudest, 1e-12))))

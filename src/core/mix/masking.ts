@@ -1,4 +1,4 @@
-import { Fft } from '../audio'
+import { eachPowerSpectrum } from '../audio'
 import { joinedRanges, type TimeRange } from '../time-range'
 
 /** Limits of the critical bands, Hz. Source: ANSI S3.5-1997, table 1. */
@@ -100,14 +100,11 @@ interface Frame {
 
 /** Levels of the bands in each frame, dB. Frame k lies around sample k * HOP. */
 function bandLevels(samples: Float32Array, sampleRateHz: number): Frame[] {
-  const fft = new Fft(FRAME)
-  const both = [new Float32Array(FRAME / 2 + 1), new Float32Array(FRAME / 2 + 1)] as const
   const window = Float32Array.from({ length: FRAME }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / FRAME))
   const bins = EDGES_HZ.map((hz) => Math.min(FRAME / 2, Math.round((hz * FRAME) / sampleRateHz)))
   const frames: Frame[] = []
-  for (let from = -HOP; from + HOP < samples.length; from += HOP) {
-    if (frames.length % 2 === 0) fft.framePowers(...both, samples, { first: from, second: from + HOP, window })
-    const spectrum = both[frames.length % 2] as Float32Array
+  const count = Math.ceil(samples.length / HOP)
+  eachPowerSpectrum(samples, { window, count, startOf: (frame) => (frame - 1) * HOP }, (spectrum) => {
     const levelsDb = new Float64Array(BANDS)
     let total = 0
     for (let band = 0; band < BANDS; band++) {
@@ -117,7 +114,7 @@ function bandLevels(samples: Float32Array, sampleRateHz: number): Frame[] {
       total += power
     }
     frames.push({ levelsDb, totalDb: decibels(total) })
-  }
+  })
   return frames
 }
 

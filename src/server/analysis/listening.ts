@@ -61,7 +61,7 @@ export function taskOptions({ signal }: ListenOptions): { signal?: AbortSignal }
 }
 
 export function inBatches<T>(items: readonly T[], size: number): T[][] {
-  return Array.from({ length: Math.ceil(items.length / size) }, (_, at) => items.slice(at * size, (at + 1) * size))
+  return inBatchesByWeight(items, { size, most: Number.POSITIVE_INFINITY, weightOf: () => 0 })
 }
 
 /** Batches, in order, of at most so many items that together weigh no more than `most`; what weighs more is alone. */
@@ -70,7 +70,7 @@ export function inBatchesByWeight<T>(
   { size, most, weightOf }: { readonly size: number; readonly most: number; readonly weightOf: (item: T) => number },
 ): T[][] {
   const batches: T[][] = []
-  let weight = Number.POSITIVE_INFINITY
+  let weight = 0
   for (const item of items) {
     const own = weightOf(item)
     const open = batches.at(-1)

@@ -33,9 +33,8 @@ export function bandMap(
 ): BandMap {
   const frames = range.to - range.from
   const power = new Float32Array(frames * MAP_BANDS)
-  for (const { size, bands } of tables()) {
+  for (const { size, window, bands } of tables()) {
     const fft = new Fft(size)
-    const window = Float32Array.from({ length: size }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / size))
     const firstBins = new Float32Array(size / 2 + 1)
     const secondBins = new Float32Array(size / 2 + 1)
     for (let frame = 0; frame < frames; frame += 2) {
@@ -65,7 +64,13 @@ interface BandWeights {
   readonly weights: Float32Array
 }
 
-let made: { readonly size: number; readonly bands: readonly BandWeights[] }[] | null = null
+interface Table {
+  readonly size: number
+  readonly window: Float32Array
+  readonly bands: readonly BandWeights[]
+}
+
+let made: Table[] | null = null
 
 function tables() {
   made ??= SIZES.map(({ size, fromHz }, at) => {
@@ -73,7 +78,8 @@ function tables() {
     const bands = Array.from({ length: MAP_BANDS }, (_, band) => band)
       .filter((band) => bandHz(band) >= fromHz && bandHz(band) < toHz)
       .map((band) => weightsOf(band, size))
-    return { size, bands }
+    const window = Float32Array.from({ length: size }, (_, n) => 0.5 - 0.5 * Math.cos((2 * Math.PI * n) / size))
+    return { size, window, bands }
   })
   return made
 }
