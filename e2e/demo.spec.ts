@@ -177,7 +177,7 @@ test('while a sound plays, the playheads, the meter and the time change, and not
   )
   expect(changed).toEqual(['what shows where it stands'])
   // An outline would lie over the playhead, and have the whole list drawn again for each of its steps.
-  await expect(page.getByRole('grid')).toBeFocused()
+  await expect(page.locator('[role=row][aria-selected=true]')).toBeFocused()
   await expect(page.locator('[role=row][aria-selected=true]')).toHaveCSS('outline-style', 'none')
   await expect(page.locator('[role=row][aria-selected=true]')).toHaveCSS(
     'box-shadow',

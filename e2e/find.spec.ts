@@ -40,7 +40,7 @@ test('the down arrow is at work from the moment the page is seen, wherever the f
   await expect(page.getByRole('searchbox', { name: 'Search everything' })).toBeVisible()
   await page.keyboard.press('ArrowDown')
   await expect(selected).toHaveCount(1)
-  await expect(grid(page)).toBeFocused()
+  await expect(selected).toBeFocused()
   await expect.poll(() => audioAdvances(page)).toBe(true)
   // In an open menu it belongs to the menu; as soon as that is closed, to the results.
   await page.reload()
@@ -60,6 +60,58 @@ test('the down arrow is at work from the moment the page is seen, wherever the f
   await page.keyboard.press('ArrowDown')
   expect(await page.evaluate(() => document.activeElement?.closest('select') !== null)).toBe(true)
   await expect(selected).toHaveCount(0)
+})
+
+test('the list is one stop of the Tab key, and keys go on from the row with the focus however far it was scrolled away', async ({
+  page,
+}) => {
+  await page.goto('/find?q=[over 1 s]')
+  await expect(page.getByRole('row').nth(1)).toBeVisible()
+  const selected = page.locator('[role=row][data-selected=true]')
+  const rowOf = (number: number) => page.locator(`[role=row][aria-rowindex="${number + 1}"]`)
+  // Coming to the list is not hearing it; then its keys begin with the first row.
+  await page.getByRole('button', { name: /^(Fit each|One scale)$/i }).focus()
+  await page.keyboard.press('Tab')
+  await expect(rowOf(1)).toBeFocused()
+  await expect(selected).toHaveCount(0)
+  await expect(heardNow(page)).toHaveCount(0)
+  // The first row is not pushed under the headings of the columns.
+  expect(await grid(page).evaluate((list) => list.scrollTop)).toBe(0)
+  await page.keyboard.press('ArrowDown')
+  await expect(rowOf(1)).toHaveAttribute('data-selected', 'true')
+  await page.keyboard.press('PageDown')
+  await expect(rowOf(11)).toHaveAttribute('data-selected', 'true')
+  await expect(rowOf(11)).toBeFocused()
+  // Far below, the row is still there and has the focus; the next key comes back to it.
+  await grid(page).evaluate((list) => list.scrollTo({ top: 4000 }))
+  await expect(rowOf(90)).toBeVisible()
+  await expect(rowOf(11)).not.toBeInViewport()
+  await expect(rowOf(11)).toBeFocused()
+  await page.keyboard.press('ArrowDown')
+  await expect(rowOf(12)).toBeFocused()
+  await expect(rowOf(12)).toBeInViewport()
+  await page.keyboard.press('End')
+  await expect(selected).toBeFocused()
+  await expect(selected).toBeInViewport()
+  expect(Number(await selected.getAttribute('aria-rowindex'))).toBeGreaterThan(140)
+  await page.keyboard.press('Home')
+  await expect(rowOf(1)).toBeFocused()
+  // One step leads out of all the rows, and one back to the same.
+  await page.keyboard.press('Tab')
+  expect(await grid(page).evaluate((list) => list.contains(document.activeElement))).toBe(false)
+  await page.keyboard.press('Shift+Tab')
+  await expect(rowOf(1)).toBeFocused()
+  // A button of a row that was clicked leaves the arrows to the list.
+  await rowOf(3)
+    .getByRole('button', { name: /^Keep / })
+    .click()
+  await page.keyboard.press('ArrowDown')
+  await expect(rowOf(4)).toBeFocused()
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('searchbox', { name: 'Search everything' })).toBeFocused()
 })
 
 test('before anything is asked, Find shows what suits the video in hand; the whole list is one key away', async ({
@@ -327,6 +379,42 @@ test('a sound is kept with a note, found on the Shelf, renamed, put into a colle
   await target.click()
   await expect(page.getByRole('row')).toHaveCount(4)
   await expect(page.getByRole('row').last()).toContainText('Gong for openings')
+})
+
+test('the Shelf is gone through, picked from and put in order by keys alone', async ({ page }) => {
+  await page.goto('/shelf')
+  await page
+    .getByRole('list', { name: 'Collections' })
+    .getByRole('button', { name: /^The dome/ })
+    .click()
+  const rows = page.getByRole('grid').getByRole('row')
+  const titles = () => rows.locator('[role=gridcell]:nth-child(2) > span:first-child').allTextContents()
+  await expect(rows).toHaveCount(4)
+  const [first, second, third, fourth] = await titles()
+  await rows.first().click()
+  await page.keyboard.press('ArrowDown')
+  await expect(rows.nth(1)).toBeFocused()
+  await expect(page.getByTestId('listening-title')).toHaveText(second ?? '')
+  await page.keyboard.press('Enter')
+  await expect(rows.nth(1).getByRole('checkbox')).toBeChecked()
+  // What the row holds comes after it, and then no other row.
+  await page.keyboard.press('Tab')
+  await expect(rows.nth(1).getByRole('button', { name: `Move ${second}` })).toBeFocused()
+  // While it is moved, the arrows are those of the handle.
+  await page.keyboard.press('Space')
+  const told = page.getByRole('status').filter({ hasText: second })
+  await expect(told).toHaveText(`${second} is over ${second}.`)
+  await page.keyboard.press('ArrowDown')
+  await expect(told).toHaveText(`${second} is over ${third}.`)
+  await page.keyboard.press('Space')
+  await expect.poll(titles).toEqual([first, third, second, fourth])
+  await expect(page.getByTestId('listening-title')).toHaveText(second ?? '')
+  await page.keyboard.press('Tab')
+  await expect(page.getByRole('checkbox', { name: new RegExp(`${second}`) })).toBeFocused()
+  await page.keyboard.press('Space')
+  await expect(page.getByRole('checkbox', { name: new RegExp(`${second}`) })).not.toBeChecked()
+  await page.keyboard.press('Tab')
+  expect(await page.getByRole('grid').evaluate((list) => list.contains(document.activeElement))).toBe(false)
 })
 
 test('a part of a copy is saved with the very samples of the copy', async ({ page }) => {

@@ -5,6 +5,7 @@ import {
   KeyboardSensor,
   PointerSensor,
   pointerWithin,
+  type UniqueIdentifier,
   useSensor,
   useSensors,
 } from '@dnd-kit/core'
@@ -62,6 +63,10 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
       edit.mutate({ do: 'put', soundIds: [moved], collectionId: view.id, beforeId })
     }
   }
+  const nameOf = (id: UniqueIdentifier): string =>
+    shelf.sounds.find((one) => one.id === id)?.title ??
+    shelf.collections.find((one) => `collection-${one.id}` === id)?.name ??
+    ''
   if (shelf.sounds.length === 0)
     return (
       <Empty
@@ -78,6 +83,19 @@ function ShelfOf({ shelf }: { shelf: Shelf }) {
   return (
     <DndContext
       sensors={sensors}
+      accessibility={{
+        screenReaderInstructions: { draggable: messages.shelf.howToMove },
+        announcements: {
+          onDragStart: ({ active }) => messages.shelf.moving(nameOf(active.id)),
+          onDragOver: ({ active, over }) =>
+            over ? messages.shelf.movingOver(nameOf(active.id), nameOf(over.id)) : undefined,
+          onDragEnd: ({ active, over }) =>
+            over
+              ? messages.shelf.movedTo(nameOf(active.id), nameOf(over.id))
+              : messages.shelf.notMoved(nameOf(active.id)),
+          onDragCancel: ({ active }) => messages.shelf.notMoved(nameOf(active.id)),
+        },
+      }}
       collisionDetection={(args) => {
         const within = pointerWithin(args)
         return within.length > 0 ? within : closestCenter(args)

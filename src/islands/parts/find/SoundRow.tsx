@@ -1,5 +1,6 @@
 import { Bookmark, Check, Columns2, Download, ShoppingBag } from 'lucide-react'
 import { memo } from 'react'
+import type { ListState } from 'react-stately'
 import type { SoundSummary } from '../../../contract'
 import { type PlaceForSound, placeFit } from '../../../core/moments'
 import { messages } from '../../../messages'
@@ -9,6 +10,7 @@ import { usePlayer } from '../../audio/player'
 import { fitCondition, lengthWords } from '../../format/words'
 import { SOUND_DRAG_TYPE } from '../../score/sound-drag'
 import { PrintView } from '../shared/PrintView'
+import { useSoundRow } from '../shared/use-sound-rows'
 import { FitMark } from '../shared/VerdictMark'
 
 export const ROW_PX = 44
@@ -16,16 +18,20 @@ export const PRINT_PX = 156
 /** Seconds that the print column shows: one scale for all rows, so that length is seen. */
 export const SCALE_S = 6
 
-interface SoundRowProps {
+interface SoundRowProps extends CellsProps {
+  readonly state: ListState<SoundSummary>
+  readonly topPx: number
+  readonly picked: boolean
+  readonly onPickUp: (index: number) => void
+}
+
+interface CellsProps {
   readonly sound: SoundSummary
   readonly index: number
-  readonly topPx: number
   readonly selected: boolean
-  readonly picked: boolean
   readonly pinned: boolean
   readonly fitEach: boolean
   readonly onHear: (index: number, fromS?: number) => void
-  readonly onPickUp: (index: number) => void
   readonly onDownload: (sound: SoundSummary) => void
   readonly onKeep: (sound: SoundSummary) => void
   readonly onPin: (sound: SoundSummary) => void
@@ -37,8 +43,9 @@ interface SoundRowProps {
 }
 
 /** One result: its print on the shared scale, length and loudness, source and cost, what its terms allow, and its state. */
-export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
-  const { sound, index, topPx, selected, picked, fitEach, onHear, onPickUp } = props
+export function SoundRow({ state, topPx, picked, onPickUp, ...cells }: SoundRowProps) {
+  const { sound, index, selected, onHear } = cells
+  const { ref, rowProps } = useSoundRow(state, sound.id)
   const ground = selected
     ? 'bg-base-300 shadow-[inset_4px_0_0_var(--color-primary)]'
     : picked
@@ -47,13 +54,15 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the grid handles the keys
     <div
+      ref={ref}
       role="row"
+      {...rowProps}
       id={`sound-${sound.id}`}
       aria-rowindex={index + 2}
       aria-selected={selected || picked}
       data-selected={selected}
       className={`sound-columns absolute inset-x-0 grid cursor-default items-center gap-2.5 px-4 ${ground}`}
-      data-for-moment={props.place !== null}
+      data-for-moment={cells.place !== null}
       style={{ height: ROW_PX, top: topPx }}
       draggable
       onDragStart={({ dataTransfer }) => {
@@ -62,6 +71,16 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       }}
       onClick={(event) => (event.ctrlKey || event.metaKey || event.shiftKey ? onPickUp(index) : onHear(index))}
     >
+      <SoundCells {...cells} />
+    </div>
+  )
+}
+
+/** What the row says; drawn anew only when that changes, and not with the focus. */
+const SoundCells = memo(function SoundCells(props: CellsProps) {
+  const { sound, index, selected, fitEach, onHear } = props
+  return (
+    <>
       <span role="gridcell" className="min-w-0">
         <span className="block truncate font-semibold leading-tight" title={sound.title}>
           {sound.title}
@@ -101,7 +120,7 @@ export const SoundRow = memo(function SoundRow(props: SoundRowProps) {
       <span role="gridcell" className="flex items-center justify-end gap-0.5">
         <StateMarks {...props} />
       </span>
-    </div>
+    </>
   )
 })
 
@@ -177,7 +196,7 @@ function RowPrint({
 }
 
 /** Used before, kept, pinned, and whether a copy is here; else the button that fetches one. */
-function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: SoundRowProps) {
+function StateMarks({ sound, pinned, onDownload, onKeep, onPin }: CellsProps) {
   return (
     <>
       {sound.usedCount > 0 && (

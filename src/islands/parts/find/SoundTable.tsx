@@ -1,14 +1,13 @@
-import { useVirtualizer } from '@tanstack/react-virtual'
-import { Fragment, type KeyboardEvent, type RefObject, useCallback, useEffect, useRef } from 'react'
+import { Fragment, type RefObject, useCallback, useEffect, useRef } from 'react'
 import type { SectionHeading, SoundSummary } from '../../../contract'
 import { messages } from '../../../messages'
 import { useToggleKept } from '../../api/shelf-queries'
 import type { MomentTarget } from '../../moments/use-moment-target'
 import { useCompare } from '../../state/compare'
+import { useSoundRows } from '../shared/use-sound-rows'
 import { HEADING_PX, SectionRow } from './SectionRow'
 import { PRINT_PX, ROW_PX, SCALE_S, SoundRow } from './SoundRow'
 
-const PAGE_ROWS = 10
 const HEADER_PX = 22
 const SCALE_TICKS_S = [0, 1, 2, 3]
 
@@ -41,46 +40,45 @@ export function SoundTable(props: SoundTableProps) {
   const { ref, sounds, headings, selectedIndex, onHear, onDownload, onLeave, onEnd, onShown } = props
   const compare = useCompare()
   const toggleKept = useToggleKept()
-  const rows = useVirtualizer({
-    count: sounds.length,
-    getScrollElement: () => ref.current,
-    estimateSize: (index) => ROW_PX + (headings.has(index) ? HEADING_PX : 0),
-    overscan: 6,
+  const scrollerRef = useRef<HTMLDivElement>(null)
+  const selected = sounds[selectedIndex]
+  const {
+    state,
+    virtual: rows,
+    drawn,
+    rowsProps,
+  } = useSoundRows({
+    label: messages.common.sounds,
+    sounds,
+    selectedIndex,
+    scrollerRef,
+    rowsRef: ref,
+    heightPx: (index) => ROW_PX + (headings.has(index) ? HEADING_PX : 0),
     // The header row lies over the list.
-    scrollPaddingStart: HEADER_PX,
-    scrollMargin: HEADER_PX,
+    headerPx: HEADER_PX,
+    overscan: 6,
+    keysOfControls: true,
+    onReach: onHear,
+    onKey: ({ key }) => {
+      const action = keyAction(key)
+      action?.()
+      return action !== null
+    },
   })
   // Where headings stand changes with every question.
   // biome-ignore lint/correctness/useExhaustiveDependencies: `headings` names what is measured anew
   useEffect(() => rows.measure(), [rows, headings])
   const items = rows.getVirtualItems()
-  const firstIndex = items[0]?.index ?? 0
-  const lastIndex = items[items.length - 1]?.index ?? 0
+  const [firstIndex, lastIndex] = drawn
   useEffect(() => onShown([firstIndex, lastIndex + 1]), [firstIndex, lastIndex, onShown])
   useEffect(() => {
     if (lastIndex >= sounds.length - AHEAD_ROWS) onEnd()
   }, [lastIndex, sounds.length, onEnd])
 
-  const move = (index: number): void => {
-    const to = Math.max(0, Math.min(sounds.length - 1, index))
-    rows.scrollToIndex(to)
-    onHear(to)
-  }
-  const selected = sounds[selectedIndex]
   const keyAction = (key: string): (() => void) | null => {
     switch (key) {
-      case 'ArrowDown':
-        return () => move(selectedIndex + 1)
       case 'ArrowUp':
-        return selectedIndex <= 0 ? onLeave : () => move(selectedIndex - 1)
-      case 'Home':
-        return () => move(0)
-      case 'End':
-        return () => move(sounds.length - 1)
-      case 'PageDown':
-        return () => move(selectedIndex + PAGE_ROWS)
-      case 'PageUp':
-        return () => move(selectedIndex - PAGE_ROWS)
+        return selectedIndex <= 0 ? onLeave : null
       case 'Escape':
         return onLeave
       case 'd':
@@ -97,13 +95,6 @@ export function SoundTable(props: SoundTableProps) {
         return null
     }
   }
-  const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey) return
-    const action = keyAction(event.key)
-    if (!action) return
-    event.preventDefault()
-    action()
-  }
   // Rows are drawn again only when they change, however often the list is.
   const acts = useRef(props)
   acts.current = props
@@ -117,18 +108,22 @@ export function SoundTable(props: SoundTableProps) {
   const pin = useCallback((sound: SoundSummary) => marks.current.compare.toggle(sound), [])
   return (
     <div
-      ref={ref}
+      ref={scrollerRef}
       role="grid"
       aria-label={messages.common.sounds}
       aria-rowcount={props.total + 1}
       aria-multiselectable="true"
-      aria-activedescendant={selected ? `sound-${selected.id}` : undefined}
-      tabIndex={0}
-      onKeyDown={onKeyDown}
       className="relative min-h-0 flex-1 overflow-y-auto"
+      style={{ scrollPaddingTop: HEADER_PX }}
     >
       <Header fitEach={props.fitEach} onFitEach={props.onFitEach} isForMoment={props.target !== null} />
-      <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
+      <div
+        ref={ref}
+        role="rowgroup"
+        {...rowsProps}
+        className="sound-rows relative"
+        style={{ height: rows.getTotalSize() }}
+      >
         {items.map(({ index, start }) => {
           const sound = sounds[index] as SoundSummary
           const heading = headings.get(index)
@@ -137,6 +132,7 @@ export function SoundTable(props: SoundTableProps) {
             <Fragment key={sound.id}>
               {heading && <SectionRow heading={heading} topPx={topPx} />}
               <SoundRow
+                state={state}
                 sound={sound}
                 index={index}
                 topPx={topPx + (heading ? HEADING_PX : 0)}

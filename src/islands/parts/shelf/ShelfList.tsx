@@ -1,12 +1,14 @@
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
-import { useVirtualizer } from '@tanstack/react-virtual'
 import { Bookmark, Check, GripVertical } from 'lucide-react'
-import { type KeyboardEvent, useRef } from 'react'
+import { useMemo, useRef } from 'react'
+import { mergeRefs } from 'react-aria'
+import type { ListState } from 'react-stately'
 import type { Shelf, ShelfSound } from '../../../contract'
 import { messages } from '../../../messages'
 import { usePlayer } from '../../audio/player'
 import { fitCondition, lengthWords } from '../../format/words'
 import { PrintView } from '../shared/PrintView'
+import { useSoundRow, useSoundRows } from '../shared/use-sound-rows'
 import { FitMark } from '../shared/VerdictMark'
 
 const ROW_PX = 48
@@ -27,53 +29,58 @@ interface ShelfListProps {
 
 /** Sounds of the Shelf: moved through and heard by the arrow keys, dragged by their handle. */
 export function ShelfList({ sounds, duplicates, sortable, selectedId, picked, onSelect, onPick }: ShelfListProps) {
-  const ref = useRef<HTMLDivElement>(null)
+  const scrollerRef = useRef<HTMLDivElement>(null)
+  const rowsRef = useRef<HTMLDivElement>(null)
   const player = usePlayer()
-  const rows = useVirtualizer({
-    count: sounds.length,
-    getScrollElement: () => ref.current,
-    estimateSize: () => ROW_PX,
-    overscan: 8,
-  })
   const at = sounds.findIndex(({ id }) => id === selectedId)
   const hear = (index: number): void => {
-    const sound = sounds[Math.max(0, Math.min(sounds.length - 1, index))]
+    const sound = sounds[index]
     if (!sound) return
     onSelect(sound.id)
     player.play(sound)
-    player.setUpcoming(sounds.slice(sounds.indexOf(sound) + 1, sounds.indexOf(sound) + 20))
+    player.setUpcoming(sounds.slice(index + 1, index + 20))
     player.prefetch(sounds.slice(Math.max(0, index - 1), index + 4))
-    rows.scrollToIndex(Math.max(0, index))
   }
-  const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return
-    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 }[event.key]
-    if (step !== undefined) hear(at + step)
-    else if (event.key === 'Home') hear(0)
-    else if (event.key === 'End') hear(sounds.length - 1)
-    else if (event.key === 'Enter' && at >= 0) onPick((sounds[at] as ShelfSound).id)
-    else return
-    event.preventDefault()
-  }
+  const {
+    state,
+    virtual: rows,
+    rowsProps,
+  } = useSoundRows({
+    label: messages.shelf.soundsOnTheShelf,
+    sounds,
+    selectedIndex: at,
+    scrollerRef,
+    rowsRef,
+    heightPx: () => ROW_PX,
+    overscan: 8,
+    // The handle is moved by arrow keys itself.
+    keysOfControls: false,
+    onReach: hear,
+    onKey: ({ key }) => {
+      const selected = sounds[at]
+      if (key !== 'Enter' || !selected) return false
+      onPick(selected.id)
+      return true
+    },
+  })
   return (
     <div
-      ref={ref}
+      ref={scrollerRef}
       role="grid"
       aria-label={messages.shelf.soundsOnTheShelf}
       aria-multiselectable="true"
       aria-rowcount={sounds.length}
-      aria-activedescendant={at >= 0 ? `shelf-${selectedId}` : undefined}
-      tabIndex={0}
-      onKeyDown={onKeyDown}
       className="relative min-h-0 flex-1 overflow-y-auto"
     >
       <SortableContext items={sounds.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-        <div role="presentation" className="relative" style={{ height: rows.getTotalSize() }}>
+        <div ref={rowsRef} role="rowgroup" {...rowsProps} className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start }) => {
             const sound = sounds[index] as ShelfSound
             return (
               <Row
                 key={sound.id}
+                state={state}
+                index={index}
                 sound={sound}
                 topPx={start}
                 sortable={sortable}
@@ -99,6 +106,8 @@ function twiceWords(duplicates: Shelf['duplicates'], id: number): string | null 
 }
 
 interface RowProps {
+  readonly state: ListState<ShelfSound>
+  readonly index: number
   readonly sound: ShelfSound
   readonly topPx: number
   readonly sortable: boolean
@@ -109,21 +118,24 @@ interface RowProps {
   readonly onPick: () => void
 }
 
-function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }: RowProps) {
+function Row({ state, index, sound, topPx, sortable, selected, picked, twice, onHear, onPick }: RowProps) {
   const { setNodeRef, attributes, listeners, transform, isDragging } = useSortable({
     id: sound.id,
     disabled: { droppable: !sortable },
   })
+  const { ref, rowProps, isCurrent } = useSoundRow(state, sound.id)
+  const bothRefs = useMemo(() => mergeRefs<HTMLDivElement>(setNodeRef, ref), [setNodeRef, ref])
   const player = usePlayer()
   const current = player.sound?.id === sound.id
   const moved = transform ? `translate3d(${transform.x}px, ${transform.y}px, 0)` : undefined
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list handles the keys
     <div
-      ref={setNodeRef}
-      id={`shelf-${sound.id}`}
+      ref={bothRefs}
       role="row"
-      tabIndex={-1}
+      {...rowProps}
+      id={`shelf-${sound.id}`}
+      aria-rowindex={index + 1}
       aria-selected={selected || picked}
       className={`absolute inset-x-0 flex cursor-default items-center gap-3 pr-4 pl-1 ${selected ? 'bg-base-300 shadow-[inset_4px_0_0_var(--color-primary)]' : 'hover:bg-base-200'} ${isDragging ? 'z-20 opacity-80 shadow-lg' : ''}`}
       style={{ top: topPx, height: ROW_PX, transform: moved }}
@@ -135,6 +147,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
           className="btn btn-ghost btn-xs btn-square cursor-grab"
           {...attributes}
           {...listeners}
+          tabIndex={isCurrent ? 0 : -1}
           aria-label={messages.shelf.move(sound.title)}
           onClick={(event) => event.stopPropagation()}
         >
@@ -143,6 +156,7 @@ function Row({ sound, topPx, sortable, selected, picked, twice, onHear, onPick }
         <input
           type="checkbox"
           className="checkbox checkbox-sm"
+          tabIndex={isCurrent ? 0 : -1}
           aria-label={messages.shelf.pick(sound.title)}
           checked={picked}
           onClick={(event) => event.stopPropagation()}
