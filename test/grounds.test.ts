@@ -452,6 +452,16 @@ describe('a state that is kept', () => {
         true,
         () => db.updateTable('analyses').set({ feature_version: 1 }).where('sound_id', '=', thud).execute(),
       ],
+      [
+        'how long a sound is listed as',
+        true,
+        () => db.updateTable('sounds').set({ duration_s: 90 }).where('id', '=', thud).execute(),
+      ],
+      [
+        'the same length once more',
+        false,
+        () => db.updateTable('sounds').set({ duration_s: 90 }).where('id', '=', thud).execute(),
+      ],
       ['a group', true, () => db.insertInto('recording_groups').values({ sound_id: thud, group_id: thud }).execute()],
     ]
     for (const [name, takes, change] of changes) {

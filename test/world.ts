@@ -244,6 +244,28 @@ export async function openWorldWithBed(name: string): Promise<World> {
   return worldOn(temporaryDir(name), await serveStandins(made), sharedPools())
 }
 
+/** A recording of two effects, the other one far behind the first. */
+export function excerptedSamples(): Float32Array {
+  const whole = new Float32Array(8 * RATE_HZ)
+  whole.set(soundSamples('b1'))
+  whole.set(soundSamples('behind'), 5 * RATE_HZ)
+  return whole
+}
+
+/** A world in which the preview of “Ice crack” is an excerpt: the first two of its eight seconds. */
+export async function openWorldWithExcerpt(name: string): Promise<World> {
+  const made = temporaryDir('excerpt-libraries')
+  await makeLibraries(made)
+  const whole = excerptedSamples()
+  const barnDir = path.join(made, 'tin-barn')
+  fs.writeFileSync(path.join(barnDir, 'b1.wav'), writeWav({ sampleRateHz: RATE_HZ, channels: [whole] }))
+  fs.writeFileSync(path.join(barnDir, 'b1.preview.ogg'), await previewOf([whole.subarray(0, 2 * RATE_HZ)]))
+  const list = path.join(barnDir, 'catalogue.json')
+  const rows = JSON.parse(fs.readFileSync(list, 'utf8')) as LibrarySound[]
+  fs.writeFileSync(list, JSON.stringify(rows.map((row) => (row.id === 'b1' ? { ...row, durationS: 8 } : row))))
+  return worldOn(temporaryDir(name), await serveStandins(made), sharedPools())
+}
+
 async function serveLibraries(): Promise<Standins> {
   librariesDir ??= (async () => {
     const made = temporaryDir('libraries')

@@ -269,7 +269,7 @@ function familySounds(plan: LibraryPlan): DemoSound[] {
         one.recipe === make.owl || one.recipe === make.pips
           ? [numbers[0] as number, Math.round(numbers[1] as number), numbers[2] as number]
           : numbers,
-      ...(index % 23 === 11 ? { listedDurationS: 12.5 } : {}),
+      ...(index % 23 === 11 ? { listedDurationS: 0.1 } : {}),
       kind: one.category === 'Ambience' || one.category === 'Weather' ? 'ambience' : 'effect',
     }
   })

@@ -227,9 +227,14 @@ describe('what was not examined', () => {
 
   it('names tracks, parts and sounds', () => {
     const notExamined = [1, 2].map((soundId) => ({ soundId, title: '', reason: '' }))
-    const points = [point('track'), point('undecoded'), point('list-grew', { soundIds: [7] })]
+    const points = [
+      point('track'),
+      point('undecoded'),
+      point('list-grew', { soundIds: [7] }),
+      point('known-in-part', { soundIds: [8] }),
+    ]
     expect(notExaminedWords({ notExamined, points })).toBe(
-      '1 track, 1 part of the file, 2 listed sounds, 1 sound added since, sounds from elsewhere',
+      '1 track, 1 part of the file, 2 listed sounds, 1 listed sound beyond the preview, 1 sound added since, sounds from elsewhere',
     )
   })
 })

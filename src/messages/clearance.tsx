@@ -179,6 +179,8 @@ export const clearance = {
   nothingListenedForTitle: 'Nothing was listened for',
   newSoundsSinceTheCheck: 'New sounds since the check',
   soundsThatCouldNotBe: 'Sounds that could not be listened for',
+  beyondTheirPreviews: (sounds: string) => `${sounds} beyond the preview`,
+  soundsKnownByAnExcerpt: 'Sounds known by an excerpt',
   notSearchedToTheEnd: 'Not searched to the end',
   aTrackThatWasNot: 'A track that was not listened to',
   aPartThatCouldNot: 'A part that could not be decoded',

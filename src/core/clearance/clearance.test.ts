@@ -146,6 +146,7 @@ function input(more: Partial<ClearanceInput> & { only?: readonly SoundOnFile[] }
     offers: new Map(),
     answers: [],
     unlistedIds: [],
+    inPartIds: [],
     ownSpeech: null,
     ...rest,
   }
@@ -191,6 +192,7 @@ describe('the state of a video', () => {
       'partly examined',
     ],
     ['the list grew', { unlistedIds: [9] }, 'partly examined'],
+    ['a sound is known by an excerpt', { inPartIds: [2] }, 'partly examined'],
     [
       'a sound could not be listened for',
       {
@@ -298,6 +300,15 @@ describe('an answer', () => {
     expect(words({ facts: missing(7, 8, 9), answers: [accepted] })).toBe('partly examined')
   })
 
+  it('about sounds that are known by an excerpt does not cover one more', () => {
+    const accepted = answer({ pointKind: 'known-in-part', trackIndex: null, places: [], soundIds: [7, 8] })
+    expect(words({ inPartIds: [7, 8], answers: [accepted] })).toBe('ready, with 1 point accepted by Ann')
+    expect(words({ inPartIds: [7], answers: [accepted] })).toBe('ready, with 1 point accepted by Ann')
+    expect(words({ inPartIds: [7, 8, 9], answers: [accepted] })).toBe('partly examined')
+    const own = answer({ ...accepted, kind: 'own' })
+    expect(words({ inPartIds: [7, 8], answers: [own] })).toBe('partly examined')
+  })
+
   it('about the voices of the channel holds for speech, and for nothing else', () => {
     const segments = [
       { kind: 'speech', startS: 0, endS: 9 },
@@ -330,6 +341,20 @@ describe('what stands out', () => {
     const answers = [answer({ pointKind: 'event', places: [{ startS: 1, endS: 1.2 }] })]
     expect(words({ ...withTrack({ unexplained: [event(1)] }), answers })).toContain('ready')
     expect(words({ ...withTrack({ unexplained: [event(1), event(30)] }), answers })).toBe('1 point open')
+  })
+
+  it('is none about what lies within a sound that was heard later, unless more is there than that explains', () => {
+    const detections = [heard(1, { startS: 10, endS: 14 })]
+    const open = (startS: number, endS: number, beyondHeard?: TrackFacts['beyondHeard']): string =>
+      words({ facts: facts({ detections, tracks: [track({ unexplained: [event(startS, { endS })], beyondHeard })] }) })
+    expect(open(11, 12, [])).toBe('ready')
+    expect(open(9.95, 14.05, [])).toBe('ready')
+    // It was not looked whether more is there.
+    expect(open(11, 12)).toBe('1 point open')
+    expect(open(11, 12, [{ startS: 11.5, endS: 13 }])).toBe('1 point open')
+    expect(open(11, 12, [{ startS: 12.5, endS: 13 }])).toBe('ready')
+    expect(open(13.5, 14.2, [])).toBe('1 point open')
+    expect(open(20, 21, [])).toBe('1 point open')
   })
   it('in music is explained where a listed sound is heard', () => {
     const bed = heard(1, { startS: 0, endS: 41 })

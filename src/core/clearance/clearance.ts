@@ -25,6 +25,8 @@ export interface ClearanceInput {
   readonly answers: readonly PointAnswer[]
   /** Sounds that can be listened for now and were not listened for. */
   readonly unlistedIds: readonly number[]
+  /** Sounds that were listened for by an excerpt: they are listed as longer than what could be heard of them. */
+  readonly inPartIds: readonly number[]
   readonly ownSpeech: PointSources['ownSpeech']
 }
 

@@ -1,5 +1,5 @@
 import type { UnexplainedEvent } from '../hearing'
-import { joinedRanges, rangesWithout, type TimeRange } from '../time-range'
+import { coveredFraction, joinedRanges, rangesWithout, type TimeRange } from '../time-range'
 import { clearance as messages } from '../wording/clearance'
 import { type AnswerKind, findAnswer, type PointAnswer } from './answers'
 import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
@@ -30,12 +30,16 @@ const STRETCH_MIN_S = 1
 const MUSIC_GAP_S = 4
 /** What a heard sound explains reaches this far beyond its ends, s. */
 const HEARD_MARGIN_S = 0.3
+/** What stands out is taken for a heard sound up to this far beyond its ends, s: less than what a check leaves out around one. */
+const EVENT_MARGIN_S = 0.1
 
 /** What points are made from. */
 export interface PointSources {
   readonly facts: CheckFacts
   /** Sounds that can be listened for now and were not listened for. */
   readonly unlistedIds: readonly number[]
+  /** Sounds that were listened for by an excerpt of them. */
+  readonly inPartIds: readonly number[]
   readonly answers: readonly PointAnswer[]
   /** Who said for the whole channel that its voices are its own; null while nobody did. */
   readonly ownSpeech: { readonly by: string; readonly at: string } | null
@@ -43,11 +47,8 @@ export interface PointSources {
 
 /** Every point of a check but those about the papers of a sound, in the order of {@link POINT_KINDS}. */
 export function pointsOf(sources: PointSources): Point[] {
-  const { facts, unlistedIds } = sources
-  return [
-    ...listPoints(facts, unlistedIds),
-    ...facts.tracks.flatMap((track) => trackPoints(track, facts.detections, sources)),
-  ]
+  const { facts } = sources
+  return [...listPoints(sources), ...facts.tracks.flatMap((track) => trackPoints(track, facts.detections, sources))]
     .map((point) => answeredPoint(point, sources))
     .sort((a, b) => POINT_KINDS.indexOf(a.kind) - POINT_KINDS.indexOf(b.kind))
 }
@@ -55,7 +56,10 @@ export function pointsOf(sources: PointSources): Point[] {
 type Draft = Pick<Point, 'kind' | 'trackIndex' | 'places' | 'soundIds' | 'sentence' | 'answerKinds'>
 
 /** A point with the answer to it, if there is one. A stretch that is said to be from a sound is settled only by that sound being heard there. */
-export function answeredPoint(draft: Draft, { facts, answers, ownSpeech }: Omit<PointSources, 'unlistedIds'>): Point {
+export function answeredPoint(
+  draft: Draft,
+  { facts, answers, ownSpeech }: Omit<PointSources, 'unlistedIds' | 'inPartIds'>,
+): Point {
   const isUnexamined = UNEXAMINED.includes(draft.kind)
   if (draft.kind === 'speech' && ownSpeech) return { ...draft, answer: null, isOpen: false, isUnexamined }
   const found = findAnswer(draft, facts.file.sha256, answers)
@@ -64,7 +68,7 @@ export function answeredPoint(draft: Draft, { facts, answers, ownSpeech }: Omit<
   return { ...draft, answer, isOpen, isUnexamined }
 }
 
-function listPoints({ reference }: CheckFacts, unlistedIds: readonly number[]): Draft[] {
+function listPoints({ facts: { reference }, unlistedIds, inPartIds }: PointSources): Draft[] {
   const whole = { trackIndex: null, places: [] }
   const count = reference.notListenedFor.length
   const points: Draft[] = []
@@ -92,6 +96,14 @@ function listPoints({ reference }: CheckFacts, unlistedIds: readonly number[]): 
       sentence: messages.yourSourcesCouldNotBe(counted(count, 'sound')),
       answerKinds: ['accepted'],
     })
+  if (inPartIds.length > 0)
+    points.push({
+      ...whole,
+      kind: 'known-in-part',
+      soundIds: inPartIds,
+      sentence: messages.knownByAnExcerpt(inPartIds.length),
+      answerKinds: ['accepted'],
+    })
   return points
 }
 
@@ -113,7 +125,7 @@ function trackPoints(track: TrackFacts, detections: readonly DetectionFacts[], s
     ...unfinishedPoints(track, name),
     ...undecodedPoints(track, name),
     ...stretchPoints(track, heard, { name, ownSpeech: sources.ownSpeech }),
-    ...eventPoints(track, name),
+    ...eventPoints(track, heard, name),
   ]
 }
 
@@ -201,8 +213,17 @@ function stretchPoints(
   return points
 }
 
-function eventPoints(track: TrackFacts, name: string): Draft[] {
-  return alikeEvents(track.unexplained).map((events) => ({
+/** What stands out, but for what lies within a heard sound: of one that was looked for later that was not known when it was found to stand out. */
+function eventPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
+  const { beyondHeard } = track
+  const explained = beyondHeard
+    ? rangesWithout(joinedRanges(heard), beyondHeard).map(({ startS, endS }) => ({
+        startS: startS - EVENT_MARGIN_S,
+        endS: endS + EVENT_MARGIN_S,
+      }))
+    : []
+  const events = track.unexplained.filter((event) => !explained.some((range) => coveredFraction(event, [range]) === 1))
+  return alikeEvents(events).map((events) => ({
     kind: 'event',
     trackIndex: track.index,
     soundIds: [],

@@ -45,6 +45,10 @@ export const clearance = {
       ? '1 sound came or changed since, or was listened for only in part. Check again.'
       : `${count.toLocaleString('en-GB')} sounds came or changed since, or were listened for only in part. Check again.`,
   yourSourcesCouldNotBe: (count: string) => `${count} of your sources could not be listened for.`,
+  knownByAnExcerpt: (count: number) =>
+    count === 1
+      ? '1 sound of your sources is longer than its preview. What the preview leaves out could not be listened for.'
+      : `${count.toLocaleString('en-GB')} sounds of your sources are longer than their previews. What the previews leave out could not be listened for.`,
   wasNotListenedTo: (name: string, notListenedReason: string) => `${name} was not listened to: ${notListenedReason}`,
   wasNotSearchedEndCheck: (name: string) => `${name} was not searched to the end. Check again.`,
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>

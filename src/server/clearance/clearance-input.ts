@@ -1,4 +1,4 @@
-import { sql } from 'kysely'
+import { type ExpressionBuilder, sql } from 'kysely'
 import {
   type CheckFacts,
   type ClearanceInput,
@@ -47,7 +47,7 @@ export async function loadClearanceInput(
     ownSpeech: await findOwnSpeech(db),
   }
   if (asked.factsSha256 === null)
-    return { ...base, facts: null, sounds: new Map(), papers: [], offers: new Map(), unlistedIds: [] }
+    return { ...base, facts: null, sounds: new Map(), papers: [], offers: new Map(), unlistedIds: [], inPartIds: [] }
   const facts = await getFacts(db, asked.factsSha256)
   const { heardIds, everyId } = await listSoundsOfFacts(db, facts)
   const tiers = await loadTierOffers(db, everyId, video.id)
@@ -65,6 +65,7 @@ export async function loadClearanceInput(
     papers: [...filed.values()].flat().map(papersOnFile),
     offers,
     unlistedIds: (await listUnlistedSounds(db, facts)).map(({ soundId }) => soundId),
+    inPartIds: await listKnownInPart(db, facts),
   }
 }
 
@@ -228,7 +229,7 @@ async function loadAnswers(db: Db, videoId: number): Promise<PointAnswer[]> {
 
 /**
  * Sounds that can be listened for now and that a check did not listen for: they came since, their audio became another one, or it listened for less of them than is listened for now. A
- * library's file that is the same recording as the preview that was listened for is not another one. What a library that is searched answered since, and
+ * library's file that is the same recording as the preview that was listened for, and no longer, is not another one. What a library that is searched answered since, and
  * nobody took, does not count: a whole check listens for it, and a search in Find changes no verdict.
  */
 export async function listUnlistedSounds(
@@ -265,27 +266,64 @@ async function listHeardInPart(
     .map(({ sound_id, audio_sha256 }) => ({ soundId: sound_id, audioSha256: audio_sha256 }))
 }
 
+/** A preview that is shorter than its file by less than this leaves nothing out, s: coders add and take off a few milliseconds. */
+const PREVIEW_SHORTER_S = 0.25
+/** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
+const LISTED_LONGER_S = 1
+
+/** Not only seen among the answers of a library that is searched: papers for it make it count. */
+function isListed({ not, exists, selectFrom, or }: ExpressionBuilder<Schema, 'analyses'>) {
+  return or([
+    not(
+      exists(
+        selectFrom('live_seen').select('live_seen.sound_id').whereRef('live_seen.sound_id', '=', 'analyses.sound_id'),
+      ),
+    ),
+    exists(selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'analyses.sound_id')),
+  ])
+}
+
+/**
+ * Sounds that a check listened for by an excerpt: what their library listed as longer than the preview that it gives. Of those whose file is here all can
+ * be heard.
+ */
+async function listKnownInPart(db: Db, { reference }: Pick<CheckFacts, 'reference'>): Promise<number[]> {
+  const rows = await db
+    .selectFrom('analyses')
+    .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
+    .innerJoin('sources', 'sources.id', 'sounds.source_id')
+    .select(['analyses.sound_id', 'analyses.audio_sha256'])
+    .where('sources.kind', '=', 'library')
+    .where('sounds.duration_s', '>', (eb) => eb('analyses.duration_s', '+', LISTED_LONGER_S))
+    .where(({ not, exists, selectFrom }) =>
+      not(
+        exists(
+          selectFrom('grants')
+            .select('grants.id')
+            .whereRef('grants.sound_id', '=', 'analyses.sound_id')
+            .whereRef('grants.served_sha256', '=', 'analyses.audio_sha256'),
+        ),
+      ),
+    )
+    .where(isListed)
+    .orderBy('analyses.sound_id')
+    .execute()
+  const listed = new Map(reference.listenedFor)
+  return rows
+    .filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) === audio_sha256)
+    .map(({ sound_id }) => sound_id)
+}
+
 async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'reference'>): Promise<UnlistedSound[]> {
   const rows = await db
     .selectFrom('audio_changes')
     .innerJoin('analyses', 'analyses.sound_id', 'audio_changes.sound_id')
-    .select(['analyses.sound_id', 'analyses.audio_sha256'])
+    .select(['analyses.sound_id', 'analyses.audio_sha256', 'analyses.duration_s'])
     .distinct()
     .where('audio_changes.number', '>', reference.upToChange)
     .where('analyses.feature_version', '=', FEATURES_VERSION)
     .where('analyses.duration_s', '>=', SOUND_MIN_S)
-    .where(({ not, exists, selectFrom, or }) =>
-      or([
-        not(
-          exists(
-            selectFrom('live_seen')
-              .select('live_seen.sound_id')
-              .whereRef('live_seen.sound_id', '=', 'analyses.sound_id'),
-          ),
-        ),
-        exists(selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'analyses.sound_id')),
-      ]),
-    )
+    .where(isListed)
     .orderBy('analyses.sound_id')
     .execute()
   if (rows.length === 0) return []
@@ -293,7 +331,7 @@ async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'refere
   const changed = rows.filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) !== audio_sha256)
   const links = await db
     .selectFrom('grants')
-    .select(['sound_id', 'served_sha256', 'heard_sha256'])
+    .select(['sound_id', 'served_sha256', 'heard_sha256', 'heard_duration_s'])
     .where(
       isOneOf(
         'sound_id',
@@ -304,12 +342,14 @@ async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'refere
     .execute()
   return changed
     .filter(
-      ({ sound_id, audio_sha256 }) =>
+      ({ sound_id, audio_sha256, duration_s }) =>
         !links.some(
           (link) =>
             link.sound_id === sound_id &&
             link.served_sha256 === audio_sha256 &&
-            link.heard_sha256 === listed.get(sound_id),
+            link.heard_sha256 === listed.get(sound_id) &&
+            link.heard_duration_s !== null &&
+            duration_s - link.heard_duration_s <= PREVIEW_SHORTER_S,
         ),
     )
     .map(({ sound_id, audio_sha256 }) => ({ soundId: sound_id, audioSha256: audio_sha256 }))

@@ -127,9 +127,13 @@ export async function acquire(services: Services, acquisition: Acquisition, cont
   const stored = await storeDownload(services, file.body, signal)
   await acquisition.onFile?.(stored.sha256)
   report(0.6, messages.checkingTheFile)
-  const before = await findAudioSha256(db, soundId)
+  const before = await findPreview(db, soundId)
   await analyseInto(services, soundId, stored.sha256, file.mime, signal)
-  const heardSha256 = await findSameRecording(services, { before, now: stored.sha256, signal })
+  const heardSha256 = await findSameRecording(services, {
+    before: before?.audio_sha256 ?? null,
+    now: stored.sha256,
+    signal,
+  })
   report(0.8, messages.writingRightsIntoFile)
   const earlier = await findEarlierGrant(db, soundId, { ref: order.ref, servedSha256: stored.sha256 })
   const rights = { ...rightsOf(sound, terms, orderKey), ...earlier?.rights }
@@ -144,6 +148,7 @@ export async function acquire(services: Services, acquisition: Acquisition, cont
       copy_sha256: copy.sha256,
       served_sha256: stored.sha256,
       heard_sha256: heardSha256,
+      heard_duration_s: heardSha256 === null ? null : (before?.duration_s ?? null),
       terms_id: termsId,
       title: order.title,
       plan_from: account.planFrom,
@@ -256,9 +261,12 @@ export function storeReceipt(trx: Db, grantId: number, receipt: StoredFile & { r
 }
 
 /** The audio by which a sound is known so far: its preview. */
-async function findAudioSha256(db: Db, soundId: number): Promise<string | null> {
-  const row = await db.selectFrom('analyses').select('audio_sha256').where('sound_id', '=', soundId).executeTakeFirst()
-  return row?.audio_sha256 ?? null
+function findPreview(db: Db, soundId: number) {
+  return db
+    .selectFrom('analyses')
+    .select(['audio_sha256', 'duration_s'])
+    .where('sound_id', '=', soundId)
+    .executeTakeFirst()
 }
 
 /** The earlier audio of a sound, if the file that came is the same recording: then papers for the one hold for what was heard of the other. */

@@ -63,6 +63,7 @@ describe('openDatabase', () => {
       { name: '0027-comparisons' },
       { name: '0028-possible-finds' },
       { name: '0029-sums-anew' },
+      { name: '0030-excerpts' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -33,6 +33,7 @@ import { choices } from './migrations/0026-choices'
 import { comparisons } from './migrations/0027-comparisons'
 import { possibleFinds } from './migrations/0028-possible-finds'
 import { sumsAnew } from './migrations/0029-sums-anew'
+import { excerpts } from './migrations/0030-excerpts'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -69,6 +70,7 @@ const MIGRATIONS = {
   '0027-comparisons': { up: comparisons },
   '0028-possible-finds': { up: possibleFinds },
   '0029-sums-anew': { up: sumsAnew },
+  '0030-excerpts': { up: excerpts },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

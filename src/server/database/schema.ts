@@ -204,6 +204,8 @@ export interface Schema {
     rights_json: string | null
     taken_back_at: string | null
     heard_sha256: string | null
+    /** Length of the preview that the sound was known by, s; null where there was none, or it was not kept. */
+    heard_duration_s: number | null
     /** Path of the text that the papers were declared after; empty for what stands for a whole folder, null for what was said of the file itself. */
     declared_after: Generated<string | null>
   }

@@ -8,6 +8,7 @@ export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
   'nothing-listened-for': messages.clearance.nothingListenedForTitle,
   'list-grew': messages.clearance.newSoundsSinceTheCheck,
   'not-listened-for': messages.clearance.soundsThatCouldNotBe,
+  'known-in-part': messages.clearance.soundsKnownByAnExcerpt,
   unfinished: messages.clearance.notSearchedToTheEnd,
   track: messages.clearance.aTrackThatWasNot,
   undecoded: messages.clearance.aPartThatCouldNot,

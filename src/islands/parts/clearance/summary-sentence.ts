@@ -16,10 +16,12 @@ export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'point
   const grown = check.points.find(({ kind }) => kind === 'list-grew')?.soundIds.length ?? 0
   const tracks = check.points.filter(({ kind }) => kind === 'track').length
   const parts = check.points.filter(({ kind }) => kind === 'undecoded').length
+  const excerpts = check.points.find(({ kind }) => kind === 'known-in-part')?.soundIds.length ?? 0
   return [
     ...(tracks > 0 ? [messages.counts.tracks(tracks)] : []),
     ...(parts > 0 ? [messages.clearance.ofTheFile(messages.counts.parts(parts))] : []),
     ...(check.notExamined.length > 0 ? [messages.counts.listedSounds(check.notExamined.length)] : []),
+    ...(excerpts > 0 ? [messages.clearance.beyondTheirPreviews(messages.counts.listedSounds(excerpts))] : []),
     ...(grown > 0 ? [messages.clearance.addedSince(messages.counts.sounds(grown))] : []),
     messages.clearance.soundsFromElsewhere,
   ].join(', ')
