@@ -37,11 +37,12 @@ const TrackFactsSchema = z.object({
     }),
   ),
   decoys: z.object({ listenedFor: z.number().int(), heard: z.number().int() }),
-  sensitivity: z.array(z.tuple([z.number().int(), z.number().nullable(), SoundKindWire.optional()])),
+  sensitivity: z.array(z.tuple([z.number().int(), z.number().nullable(), SoundKindWire.nullish()])),
   segments: z.array(SegmentWire),
   unexplained: z.array(UnexplainedWire),
   /** Facts from before it was looked at have none. */
   beyondHeard: z.array(TimeRangeWire).optional(),
+  opposed: z.array(TimeRangeWire).optional(),
   secondsOf: SecondsOf,
   explainedFraction: z.number(),
   loudness: z

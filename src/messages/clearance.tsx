@@ -180,6 +180,7 @@ export const clearance = {
   newSoundsSinceTheCheck: 'New sounds since the check',
   soundsThatCouldNotBe: 'Sounds that could not be listened for',
   beyondTheirPreviews: (sounds: string) => `${sounds} beyond the preview`,
+  leftAndRightCancel: 'Left and right cancel each other out',
   soundsKnownByAnExcerpt: 'Sounds known by an excerpt',
   notSearchedToTheEnd: 'Not searched to the end',
   aTrackThatWasNot: 'A track that was not listened to',

@@ -343,6 +343,26 @@ describe('what stands out', () => {
     expect(words({ ...withTrack({ unexplained: [event(1), event(30)] }), answers })).toBe('1 point open')
   })
 
+  it('is examined only in part where left and right oppose each other, but for what is heard there', () => {
+    const opposed = [
+      { startS: 10, endS: 12 },
+      { startS: 30, endS: 30.5 },
+    ]
+    const inFilm = (...detections: DetectionFacts[]): ClearanceInput =>
+      input({ facts: facts({ detections, tracks: [track({ opposed })] }) })
+    const { points, state } = clearance(inFilm(heard(1)))
+    expect(state.kind).toBe('partly-examined')
+    expect(points.map(({ kind, places }) => [kind, places])).toEqual([['opposed', opposed]])
+    expect(points[0]?.sentence).toMatch(/^From 0:10.0 on left and right .* in 2 places/)
+    const one = heard(1, { startS: 9, endS: 12 })
+    expect(clearance(inFilm(one)).points[0]?.places).toEqual([{ startS: 30, endS: 30.5 }])
+    expect(stateInWords(clearance(inFilm(one, heard(2, { startS: 29.95, endS: 30.45 }))).state)).toBe('ready')
+    const answers = [answer({ pointKind: 'opposed', places: opposed, kind: 'own' })]
+    expect(stateInWords(clearance({ ...inFilm(heard(1)), answers }).state)).toBe('ready')
+    const half = [answer({ pointKind: 'opposed', places: opposed.slice(0, 1), kind: 'own' })]
+    expect(clearance({ ...inFilm(heard(1)), answers: half }).state.kind).toBe('partly-examined')
+  })
+
   it('is none about what lies within a sound that was heard later, unless more is there than that explains', () => {
     const detections = [heard(1, { startS: 10, endS: 14 })]
     const open = (startS: number, endS: number, beyondHeard?: TrackFacts['beyondHeard']): string =>

@@ -47,13 +47,19 @@ export interface TrackFacts {
   readonly decoys: { readonly listenedFor: number; readonly heard: number }
   /**
    * For each sound that was not heard: its id, the level relative to its file from which it would have been, null for none, and what it is to hearing, which older
-   * facts do not say: tones and clicks are missed more often than their level says.
+   * facts do not say, nor any of a silent sound: tones and clicks are missed more often than their level says.
    */
-  readonly sensitivity: readonly (readonly [soundId: number, fromDb: number | null, kind?: SoundKind | undefined])[]
+  readonly sensitivity: readonly (readonly [
+    soundId: number,
+    fromDb: number | null,
+    kind?: SoundKind | null | undefined,
+  ])[]
   readonly segments: readonly Segment[]
   readonly unexplained: readonly UnexplainedEvent[]
   /** Stretches of heard sounds in which more is there than they explain; undefined where that was not looked at. */
   readonly beyondHeard?: readonly TimeRange[] | undefined
+  /** Stretches in which left and right oppose each other, so that a search of their middle hears little; undefined where that was not looked at. */
+  readonly opposed?: readonly TimeRange[] | undefined
   readonly secondsOf: Readonly<Record<SegmentKind | 'heard' | 'unexplained', number>>
   readonly explainedFraction: number
   readonly loudness: {

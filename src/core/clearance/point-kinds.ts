@@ -7,6 +7,7 @@ export const POINT_KINDS = [
   'unfinished',
   'track',
   'undecoded',
+  'opposed',
   'speech',
   'music',
   'noise',
@@ -28,4 +29,5 @@ export const UNEXAMINED: readonly PointKind[] = [
   'unfinished',
   'track',
   'undecoded',
+  'opposed',
 ]

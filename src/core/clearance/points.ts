@@ -26,6 +26,8 @@ export interface Point {
 
 /** A stretch of one kind is worth a point from this length on, s. */
 const STRETCH_MIN_S = 1
+/** What is left of an opposed stretch beside heard sounds is worth a point from this length on, s: ends of sounds are told less exactly. */
+const OPPOSED_MIN_S = 0.08
 /** Stretches of music that lie no further apart are one piece of music, s. */
 const MUSIC_GAP_S = 4
 /** What a heard sound explains reaches this far beyond its ends, s. */
@@ -124,6 +126,7 @@ function trackPoints(track: TrackFacts, detections: readonly DetectionFacts[], s
   return [
     ...unfinishedPoints(track, name),
     ...undecodedPoints(track, name),
+    ...opposedPoints(track, heard, name),
     ...stretchPoints(track, heard, { name, ownSpeech: sources.ownSpeech }),
     ...eventPoints(track, heard, name),
   ]
@@ -163,6 +166,24 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
       places: [at],
       sentence: messages.atInHowMuchMissing(why, clock(track.durationS), lowerFirst(name)),
       answerKinds,
+    },
+  ]
+}
+
+/** Stretches in which left and right oppose each other, but for those of heard sounds: one point for all of a track. */
+function opposedPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
+  const places = rangesWithout(track.opposed ?? [], joinedRanges(heard)).filter(
+    ({ startS, endS }) => endS - startS >= OPPOSED_MIN_S,
+  )
+  if (places.length === 0) return []
+  return [
+    {
+      kind: 'opposed',
+      trackIndex: track.index,
+      places,
+      soundIds: [],
+      sentence: messages.leftAndRightOppose(lowerFirst(name), clock((places[0] as TimeRange).startS), places.length),
+      answerKinds: ['own', 'accepted'],
     },
   ]
 }

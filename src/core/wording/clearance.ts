@@ -53,6 +53,10 @@ export const clearance = {
   wasNotSearchedEndCheck: (name: string) => `${name} was not searched to the end. Check again.`,
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>
     `${name} could not be decoded from ${clock} to ${clock2}.`,
+  leftAndRightOppose: (name: string, clock: string, count: number) =>
+    count === 1
+      ? `At ${clock} left and right of ${name} cancel each other out. What is there could not be listened for.`
+      : `From ${clock} on left and right of ${name} cancel each other out in ${count} places. What is there could not be listened for.`,
   decodingStopped: 'Decoding stopped',
   fileBreaksOffOrDamaged: 'The file breaks off or is damaged',
   atInHowMuchMissing: (why: string, clock: string, lowerFirst: string) =>

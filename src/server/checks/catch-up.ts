@@ -1,16 +1,17 @@
 import { ABOUT_WHICH, type CheckFacts, type DetectionFacts, type TrackFacts } from '../../core/clearance'
-import { COMPACT_VERSION, type Detection, FEATURES_VERSION, scoreThreshold } from '../../core/hearing'
+import { COMPACT_VERSION, FEATURES_VERSION, scoreThreshold } from '../../core/hearing'
 import { coveredFraction, type TimeRange } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
 import { listUnlistedSounds } from '../clearance/clearance-input'
 import { verdictsEntry } from '../clearance/verdicts-entry'
 import type { Services } from '../context'
+import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso, todayIso } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
 import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
 import { runTask } from '../workers/pool'
-import type { StoredRestTask, StoredTrackTask } from '../workers/tasks'
+import type { StoredFinds, StoredRestTask, StoredTrackTask } from '../workers/tasks'
 import { writeDetections } from './run-check'
 
 /** With more new sounds than this, a whole check is quicker; the video says that its list has grown. */
@@ -78,12 +79,20 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const stored = await loadStoredTracks(db, checkId)
   const found = await searchTracks(services, stored, facts, { targets, context })
   if (found === null) return messages.tracksAreNotStoredIn
-  const fresh = found.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
+  const unheard = await withoutSilent(db, found.unheard)
+  const fresh = found.finds.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
   const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
   const tracks = await tracksWithRest(services, stored, { facts, detections, fresh, signal: context.signal })
   const heard = { tracks, detections }
   const upToChange = Number(newest?.number ?? 0)
-  const carried = carriedOn(facts, { factsSha256, targets, isAll: targets.length === wanted.length, heard, upToChange })
+  const carried = carriedOn(facts, {
+    factsSha256,
+    targets,
+    unheard,
+    isAll: targets.length === wanted.length,
+    heard,
+    upToChange,
+  })
   await db.transaction().execute(async (trx) => {
     await writeDetections(trx, checkId, carried.detections)
     const sha256 = await storeFacts(trx, checkId, carried)
@@ -101,14 +110,34 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   return messages.moreSoundsListenedForMore(targets.length, places)
 }
 
+/** What is silent cannot be in a video; what is not, and has nothing in its middle, may be. */
+async function withoutSilent(db: Db, unheard: ReadonlyMap<number, string>): Promise<Map<number, string>> {
+  if (unheard.size === 0) return new Map()
+  const silent = await db
+    .selectFrom('analyses')
+    .select('sound_id')
+    .where('loudness_lufs', 'is', null)
+    .where(isOneOf('sound_id', [...unheard.keys()]))
+    .execute()
+  const silentIds = new Set(silent.map(({ sound_id }) => sound_id))
+  return new Map([...unheard].filter(([soundId]) => !silentIds.has(soundId)))
+}
+
+interface FoundInTracks {
+  readonly finds: readonly DetectionFacts[]
+  /** Sounds that could not be listened for, and why. */
+  readonly unheard: ReadonlyMap<number, string>
+}
+
 /** Finds in every track that was listened to; null when one of them cannot be searched. */
 async function searchTracks(
   { store, pool }: Services,
   stored: StoredTracks,
   facts: CheckFacts,
   { targets, context }: { readonly targets: readonly Target[]; readonly context: JobContext },
-): Promise<DetectionFacts[] | null> {
+): Promise<FoundInTracks | null> {
   const found: DetectionFacts[] = []
+  const unheard = new Map<number, string>()
   const listened = facts.tracks.filter(({ notListenedReason }) => notListenedReason === null)
   let done = 0
   for (const track of listened) {
@@ -118,16 +147,15 @@ async function searchTracks(
     for (const { soundId, audioSha256, isClaimed } of targets) {
       context.report(done / (targets.length * listened.length), messages.listeningForSound(done + 1))
       const task: StoredTrackTask = { path: store.featurePath(audioSha256), bytes: row.bytes }
-      const finds = await runTask<readonly Detection[] | null>(pool, 'searchStoredTrack', task, {
-        signal: context.signal,
-      })
-      for (const { soundIndex: _, score, alternatives: __, ...place } of finds ?? [])
+      const { finds, reason } = await runTask<StoredFinds>(pool, 'searchStoredTrack', task, { signal: context.signal })
+      if (reason !== null) unheard.set(soundId, reason)
+      for (const { soundIndex: _, score, alternatives: __, ...place } of finds)
         if (isClaimed || score >= threshold)
           found.push({ ...place, trackIndex: track.index, soundId, audioSha256, alternativeIds: [] })
       done++
     }
   }
-  return found
+  return { finds: found, unheard }
 }
 
 type StoredTracks = Awaited<ReturnType<typeof loadStoredTracks>>
@@ -193,12 +221,15 @@ function carriedOn(
   {
     factsSha256,
     targets,
+    unheard,
     isAll,
     heard,
     upToChange,
   }: {
     readonly factsSha256: string
     readonly targets: readonly Target[]
+    /** Those of them that could not be listened for, and why. */
+    readonly unheard: ReadonlyMap<number, string>
     /** Nothing is left that this version would listen for and the check did not. */
     readonly isAll: boolean
     readonly heard: Pick<CheckFacts, 'tracks' | 'detections'>
@@ -215,9 +246,12 @@ function carriedOn(
     reference: {
       listenedFor: [
         ...facts.reference.listenedFor.filter(([soundId]) => !looked.has(soundId)),
-        ...[...looked].map(([soundId, sha256]) => [soundId, sha256] as const),
+        ...[...looked].filter(([soundId]) => !unheard.has(soundId)),
       ].sort(([a], [b]) => a - b),
-      notListenedFor: facts.reference.notListenedFor.filter(({ soundId }) => !looked.has(soundId)),
+      notListenedFor: [
+        ...facts.reference.notListenedFor.filter(({ soundId }) => !looked.has(soundId)),
+        ...[...unheard].map(([soundId, reason]) => ({ soundId, reason })),
+      ],
       claimedIds: [
         ...facts.reference.claimedIds,
         ...targets.filter(({ isClaimed }) => isClaimed).map(({ soundId }) => soundId),

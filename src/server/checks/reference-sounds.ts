@@ -11,6 +11,8 @@ export interface AudibleSound {
   readonly featurePath: string
   /** There are papers for it: it is likely to be in the video. */
   readonly acquired: boolean
+  /** There is nothing in it to listen for. */
+  readonly isSilent: boolean
   readonly groupId: number | null
 }
 
@@ -35,7 +37,13 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
     .leftJoin('recording_groups', 'recording_groups.sound_id', 'sounds.id')
     .leftJoin('live_seen', 'live_seen.sound_id', 'sounds.id')
     .select(['sounds.id', 'analyses.audio_sha256', 'analysis_failures.reason', 'analyses.duration_s'])
-    .select(['analyses.feature_version', 'recording_groups.group_id', 'sounds.withdrawn_at', 'live_seen.seen_at'])
+    .select([
+      'analyses.loudness_lufs',
+      'analyses.feature_version',
+      'recording_groups.group_id',
+      'sounds.withdrawn_at',
+      'live_seen.seen_at',
+    ])
     .select((eb) =>
       eb
         .exists(eb.selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'sounds.id'))
@@ -55,6 +63,7 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
         audioSha256: row.audio_sha256,
         featurePath,
         acquired: Boolean(row.acquired),
+        isSilent: row.loudness_lufs === null,
         groupId: row.group_id,
       })
     // What is not offered any more, was never heard and never acquired can be in no video by way of its source. What a library that is searched once

@@ -154,7 +154,12 @@ function factsOf({
 }): CheckFacts {
   const results = outcomes.flatMap((outcome) => ('result' in outcome ? [outcome.result] : []))
   const unreadable = new Map(
-    results.flatMap(({ unreadable: some }) => some.map(({ index, reason }) => [reference.audible[index]?.id, reason])),
+    results.flatMap(({ unreadable: some }) =>
+      some.flatMap(({ index, reason }) => {
+        const sound = reference.audible[index]
+        return sound && !sound.isSilent ? [[sound.id, reason] as const] : []
+      }),
+    ),
   )
   const listened = reference.audible.filter(({ id }) => !unreadable.has(id))
   return {
@@ -224,10 +229,14 @@ function trackFacts(outcome: TrackOutcome, { audible }: ReferenceSounds): TrackF
     missing: track.missing,
     stages,
     decoys: { listenedFor: decoyCount, heard: decoyFinds },
-    sensitivity: sensitivity.map(({ index: at, fromDb, kind }) => [audible[at]?.id ?? 0, fromDb, kind ?? undefined]),
+    sensitivity: sensitivity.map(({ index: at, fromDb, kind }) => {
+      const soundId = audible[at]?.id ?? 0
+      return kind ? [soundId, fromDb, kind] : [soundId, fromDb]
+    }),
     segments: breakdown.segments,
     unexplained: breakdown.unexplained,
     beyondHeard: breakdown.beyondHeard,
+    opposed: track.opposed,
     secondsOf: breakdown.secondsOf,
     explainedFraction: breakdown.explainedFraction,
     loudness: {

@@ -41,6 +41,8 @@ export interface DecodedTrack {
   readonly end: DecodeEnd
   /** What should be there and was not decoded. */
   readonly missing: readonly TimeRange[]
+  /** Where left and right oppose each other. */
+  readonly opposed: readonly TimeRange[]
   readonly integratedLufs: number | null
   readonly truePeakDbtp: number | null
   readonly momentaryLufs: Float32Array
@@ -67,6 +69,13 @@ export interface FileInspection extends MediaInfo {
 }
 
 /** A sound to look for in a track that was stored: its feature file, and the compact form of the track. */
+/** What a search of one stored track came to. */
+export interface StoredFinds {
+  readonly finds: readonly Detection[]
+  /** Why the sound could not be listened for; null where it was. */
+  readonly reason: string | null
+}
+
 export interface StoredTrackTask {
   readonly path: string
   readonly bytes: Uint8Array

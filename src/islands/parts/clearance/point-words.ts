@@ -12,6 +12,7 @@ export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
   unfinished: messages.clearance.notSearchedToTheEnd,
   track: messages.clearance.aTrackThatWasNot,
   undecoded: messages.clearance.aPartThatCouldNot,
+  opposed: messages.clearance.leftAndRightCancel,
   speech: messages.clearance.speech,
   music: messages.clearance.unexplainedMusic,
   noise: messages.clearance.unexplainedNoise,

@@ -15,7 +15,10 @@ export function summarySentence(state: VideoStateWire): string {
 export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'points'>): string {
   const grown = check.points.find(({ kind }) => kind === 'list-grew')?.soundIds.length ?? 0
   const tracks = check.points.filter(({ kind }) => kind === 'track').length
-  const parts = check.points.filter(({ kind }) => kind === 'undecoded').length
+  const parts = check.points.reduce(
+    (sum, { kind, places }) => sum + (kind === 'undecoded' ? 1 : kind === 'opposed' ? places.length : 0),
+    0,
+  )
   const excerpts = check.points.find(({ kind }) => kind === 'known-in-part')?.soundIds.length ?? 0
   return [
     ...(tracks > 0 ? [messages.counts.tracks(tracks)] : []),

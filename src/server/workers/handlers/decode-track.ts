@@ -1,8 +1,10 @@
 import { PeakMeter } from '../../../core/audio'
+import { opposedRanges } from '../../../core/hearing'
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
 import { PulseTeller } from '../pulse'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult } from '../tasks'
 import { TrackCollector } from '../track-collector'
+import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
 
 /** What a finished video or sound file holds, as the decoder that will decode it sees it. */
@@ -45,8 +47,10 @@ export function decodeTrack({
     teller.computing()
     const { integratedLufs, truePeakDbtp, momentaryLufs, shortTermMaxLufs, rangeLu } = collector.loudness()
     port?.close()
+    const shared = collector.track()
     return {
-      shared: collector.track(),
+      shared,
+      opposed: opposedRanges(trackFrom(shared)),
       durationS: media.durationS,
       hasPicture: media.hasPicture,
       end: media.end,

@@ -41,10 +41,15 @@ export function soundsOf(paths: readonly string[]): (detection: Detection) => Pr
   return ({ soundIndex }) => sounds.at(soundIndex)
 }
 
-/** A sound whose features are gone or damaged does not end the search for the others. */
-export function loadedOrReason({ path }: SearchedSound): { sound: PreparedSound | null; reason: string | null } {
+/** A sound whose features are gone or damaged does not end the search for the others. Without a sound there is a reason: what is silent cannot be listened for. */
+export function loadedOrReason({
+  path,
+}: Pick<SearchedSound, 'path'>):
+  | { readonly sound: PreparedSound; readonly reason: null }
+  | { readonly sound: null; readonly reason: string } {
   try {
-    return { sound: loadedSound(path), reason: null }
+    const sound = loadedSound(path)
+    return sound ? { sound, reason: null } : { sound, reason: messages.nothingInTheMiddle }
   } catch (error) {
     if (error instanceof FeaturesError) return { sound: null, reason: error.message }
     return { sound: null, reason: messages.storedFeaturesCouldNotBe }

@@ -1,16 +1,16 @@
-import { beyondHeardInStored, type Detection, findInTracks } from '../../../core/hearing'
+import { beyondHeardInStored, findInTracks } from '../../../core/hearing'
 import type { TimeRange } from '../../../core/time-range'
-import type { StoredRestTask, StoredTrackTask, TaskResult } from '../tasks'
-import { loadedSound, soundsOf, withErrorsSuppressed } from './features-files'
+import type { StoredFinds, StoredRestTask, StoredTrackTask, TaskResult } from '../tasks'
+import { loadedOrReason, soundsOf } from './features-files'
 import { asTaskResult } from './task-result'
 
-/** Looks for one sound, with full sensitivity, in one track that was stored. Null when the sound's features cannot be read. */
-export function searchStoredTrack({ path, bytes }: StoredTrackTask): Promise<TaskResult<readonly Detection[] | null>> {
+/** Looks for one sound, with full sensitivity, in one track that was stored. */
+export function searchStoredTrack({ path, bytes }: StoredTrackTask): Promise<TaskResult<StoredFinds>> {
   return asTaskResult(async () => {
-    const sound = withErrorsSuppressed(() => loadedSound(path))
-    if (!sound) return null
+    const { sound, reason } = loadedOrReason({ path })
+    if (!sound) return { finds: [], reason }
     const [found] = findInTracks(sound, [{ key: 0, bytes }])
-    return found?.detections ?? []
+    return { finds: found?.detections ?? [], reason }
   })
 }
 

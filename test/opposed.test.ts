@@ -1,0 +1,110 @@
+import fs from 'node:fs'
+import { Readable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { CheckDetail } from '../src/contract'
+import { stateInWords } from '../src/core/clearance'
+import { writeWav } from '../src/core/formats/wav'
+import { enqueueCatchUps } from '../src/server/checks/catch-up'
+import { getCheckDetail } from '../src/server/clearance/check-detail'
+import { todayIso } from '../src/server/database/open'
+import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
+import { getFacts, storeFacts } from '../src/server/rows/check-facts'
+import { bringExport, makeVideo, mirrorAll, openWorld, RATE_HZ, soundSamples, type World } from './world'
+
+let world: World
+beforeAll(async () => {
+  world = await openWorld('opposed')
+  await mirrorAll(world, ['tin-barn'])
+})
+afterAll(() => world.close())
+
+/** Left and right of some samples, where right is left times a factor. */
+function stereo(left: Float32Array, factor: number): Uint8Array {
+  return writeWav({ sampleRateHz: RATE_HZ, channels: [left, left.map((value) => factor * value)] })
+}
+
+/** A film of six seconds with a sound from the third on, checked. */
+async function checked(name: string, id: string, factor: number): Promise<{ videoId: number; checkId: number }> {
+  const left = new Float32Array(6 * RATE_HZ)
+  left.set(soundSamples(id), 2 * RATE_HZ)
+  const videoId = await makeVideo(world.app, name)
+  return { videoId, checkId: (await bringExport(world.app, videoId, stereo(left, factor), `${name}.wav`)).checkId }
+}
+
+const detail = (checkId: number): Promise<CheckDetail> => getCheckDetail(world.app, checkId, todayIso())
+
+async function bring(name: string, bytes: Uint8Array): Promise<number> {
+  const signal = new AbortController().signal
+  const body = Readable.from([Buffer.from(bytes)])
+  const { soundId } = await takeInFromElsewhere(world.app, { name, body, range: null, signal })
+  await world.app.jobs.idle()
+  return soundId
+}
+
+describe('a film in which left and right oppose each other', () => {
+  it('is examined only in part there, whether what is there is listed or not', async () => {
+    for (const id of ['b1', 'unlisted']) {
+      const { checkId } = await checked(`Opposed ${id}`, id, -1)
+      const { points, findings, videoState } = await detail(checkId)
+      expect(findings).toEqual([])
+      expect(stateInWords(videoState)).toBe('partly examined')
+      expect(points.map(({ kind, isOpen, isUnexamined }) => [kind, isOpen, isUnexamined])).toEqual([
+        ['opposed', true, true],
+      ])
+      expect(points[0]?.sentence).toBe(
+        'At 0:02.0 left and right of the sound track cancel each other out. What is there could not be listened for.',
+      )
+      expect(points[0]?.places[0]?.startS).toBeCloseTo(2, 1)
+    }
+  })
+
+  it('is none where they are alike, or the sound is on one side', async () => {
+    for (const factor of [1, 0]) {
+      const { points, findings } = await detail((await checked(`Not opposed ${factor}`, 'b1', factor)).checkId)
+      expect(points.filter(({ kind }) => kind === 'opposed')).toEqual([])
+      expect(findings.map(({ title }) => title)).toEqual(['Ice crack'])
+    }
+  })
+})
+
+describe('a sound that cannot be listened for', () => {
+  it('is named where its left and right oppose each other, and is not where it is silent', async () => {
+    const before = await checked('Before', 'b3', 1)
+    const silentId = await bring('silence.wav', stereo(new Float32Array(RATE_HZ), 1))
+    const opposedId = await bring('opposed.wav', stereo(soundSamples('wide'), -1))
+    // Facts from before told of a silent sound that it is of no kind: they can be carried on.
+    const facts = await getFacts(world.app.db, (await detail(before.checkId)).factsSha256 as string)
+    const tracks = facts.tracks.map((track) => ({ ...track, sensitivity: [[silentId, null, null]] as const }))
+    await expect(storeFacts(world.app.db, before.checkId, { ...facts, tracks })).resolves.toMatch(/^[0-9a-f]{64}$/)
+    // In what was checked before, and in a check from the start.
+    for (const { checkId } of [before, await checked('After', 'b3', 1)]) {
+      const { notExamined, points } = await detail(checkId)
+      expect(notExamined).toEqual([
+        { soundId: opposedId, title: 'opposed', reason: 'Nothing is left of it when its left and right are mixed.' },
+      ])
+      const [point] = points.filter(({ kind }) => kind === 'not-listened-for')
+      expect(point).toMatchObject({ soundIds: [opposedId], isOpen: true })
+    }
+  })
+
+  it('is named where what is kept of it is gone when it is looked for later', async () => {
+    const { app } = world
+    const lateId = await bring('late.wav', stereo(soundSamples('late'), 1))
+    const analyses = app.db.selectFrom('analyses').selectAll().where('sound_id', '=', lateId)
+    const analysis = await analyses.executeTakeFirstOrThrow()
+    await app.db.deleteFrom('analyses').where('sound_id', '=', lateId).execute()
+    const { checkId } = await checked('Gone', 'b3', 1)
+    // It comes back, and what it is heard by is lost meanwhile.
+    fs.rmSync(app.store.featurePath(analysis.audio_sha256))
+    await app.db.insertInto('analyses').values(analysis).execute()
+    await enqueueCatchUps(app)
+    await app.jobs.idle()
+    const { notExamined, videoState } = await detail(checkId)
+    expect(notExamined).toContainEqual({
+      soundId: lateId,
+      title: 'late',
+      reason: 'Its stored features could not be read.',
+    })
+    expect(videoState.kind).toBe('partly-examined')
+  })
+})
