@@ -41,6 +41,23 @@ describe('left and right that oppose each other', () => {
     expect(opposedRanges(stereo(left, right))).toEqual([])
   })
 
+  it('are not a moment of it over what goes on in the middle, but are where that is all there is', () => {
+    const moment = (n: number): boolean => n >= 16_000 && n < 17_600
+    const cymbal = one.map((value, n) => (moment(n) ? 0.3 * value : 0))
+    const bass = other.map((value, n) => (moment(n) ? 0 : 0.3 * value))
+    const left = cymbal.map((value, n) => value + (bass[n] as number))
+    const right = cymbal.map((value, n) => -value + (bass[n] as number))
+    expect(opposedRanges(stereo(left, right))).toEqual([])
+    expect(
+      opposedRanges(
+        stereo(
+          cymbal,
+          cymbal.map((value) => -value),
+        ),
+      ),
+    ).toEqual([{ startS: 1, endS: 1.1 }])
+  })
+
   it('are told of a softer copy too, and of the end of a track that is no whole step', () => {
     const left = one.subarray(0, 16_000 + 700)
     expect(
