@@ -4,7 +4,7 @@ import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
-import { certaintyOf, type RecordingRelations } from '../core/hearing'
+import { certaintyOf, opposedBeside, type RecordingRelations } from '../core/hearing'
 import { commands as messages } from '../messages/server/commands'
 import { inspectWatched } from '../server/analysis/decode-watched'
 import { listen } from '../server/analysis/listen'
@@ -128,7 +128,12 @@ function reportOf({
 }): CheckReport {
   const listened = outcomes.flatMap(({ result }) => result ?? [])
   const [first] = listened as [ListeningResult]
-  const whole = outcomes.every(({ result }) => result?.track.end === 'whole' && result.track.missing.length === 0)
+  const opposedIn = (result: ListeningResult | null) =>
+    result ? opposedBeside(result.track.opposed, result.detections) : []
+  const whole = outcomes.every(
+    ({ result }) =>
+      result?.track.end === 'whole' && result.track.missing.length === 0 && opposedIn(result).length === 0,
+  )
   const sum = (value: (result: ListeningResult) => number): number =>
     listened.reduce((total, result) => total + value(result), 0)
   return {
@@ -142,6 +147,7 @@ function reportOf({
       notListenedReason: reason,
       end: result?.track.end ?? null,
       missing: [...(result?.track.missing ?? [])],
+      opposed: opposedIn(result),
       unexplained: [...(result?.breakdown.unexplained ?? [])],
       segments: [...(result?.breakdown.segments ?? [])],
     })),

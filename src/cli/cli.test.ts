@@ -153,6 +153,24 @@ describe('thud check', () => {
     })
   })
 
+  it('ends with 3 where left and right cancel each other out, but not where a listed sound is heard', () => {
+    const opposed = path.join(dir, 'opposed.wav')
+    const left = new Float32Array(5 * RATE_HZ)
+    left.set(soundSamples('x1'), RATE_HZ)
+    const right = left.map((value) => -value)
+    // This one is on both sides alike.
+    for (const channel of [left, right]) channel.set(soundSamples('b1'), 3 * RATE_HZ)
+    fs.writeFileSync(opposed, writeWav({ sampleRateHz: RATE_HZ, channels: [left, right] }))
+    const out = path.join(dir, 'opposed.json')
+    const { status, stdout } = thud('check', opposed, '--sounds', sounds, '--json', out, ...AS_IT_IS)
+    expect(status).toBe(3)
+    expect(stdout).toContain('track 1: left and right cancel each other out from 0:01.000 to 0:')
+    const report = CheckReport.parse(JSON.parse(fs.readFileSync(out, 'utf8')))
+    expect(report.examined).toBe('partly')
+    expect(report.tracks[0]?.opposed).toHaveLength(1)
+    expect(report.detections.map(({ file }) => path.basename(file))).toEqual(['ice.wav'])
+  })
+
   it.each(['copies', 'catalogue'])('searches by --stage %s', (stage) => {
     const { stdout } = thud('check', film, '--sounds', sounds, '--json', '-', '--stage', stage)
     expect(CheckReport.parse(JSON.parse(stdout)).detections).toHaveLength(2)

@@ -34,7 +34,7 @@ export type UnexplainedWire = z.infer<typeof UnexplainedWire>
 /** What `thud check --json` writes. Places are in the file, parts are in the sound; all in seconds. */
 export const CheckReport = z.object({
   media: z.string(),
-  /** "partly" when a track was not listened to, or a part of one could not be decoded. */
+  /** "partly" when a track was not listened to, or a part of one could not be decoded or cancels itself out. */
   examined: z.enum(['whole', 'partly']),
   /** Every audio track of the file. Loudness, segments and unexplained events below are of the first that was listened to. */
   tracks: z.array(
@@ -47,6 +47,8 @@ export const CheckReport = z.object({
       notListenedReason: z.string().nullable(),
       end: z.enum(['whole', 'broke-off', 'stalled']).nullable(),
       missing: z.array(z.object({ startS: z.number(), endS: z.number() })),
+      /** Where left and right cancel each other out, so that nothing could be listened for, but for what is heard there. */
+      opposed: z.array(z.object({ startS: z.number(), endS: z.number() })),
       unexplained: z.array(UnexplainedWire),
       segments: z.array(SegmentWire),
     }),

@@ -1,4 +1,5 @@
 import type { UnexplainedEvent } from '../hearing'
+import { opposedBeside } from '../hearing/opposed'
 import { coveredFraction, joinedRanges, rangesWithout, type TimeRange } from '../time-range'
 import { clearance as messages } from '../wording/clearance'
 import { type AnswerKind, findAnswer, type PointAnswer } from './answers'
@@ -26,8 +27,6 @@ export interface Point {
 
 /** A stretch of one kind is worth a point from this length on, s. */
 const STRETCH_MIN_S = 1
-/** What is left of an opposed stretch beside heard sounds is worth a point from this length on, s: ends of sounds are told less exactly. */
-const OPPOSED_MIN_S = 0.08
 /** Stretches of music that lie no further apart are one piece of music, s. */
 const MUSIC_GAP_S = 4
 /** What a heard sound explains reaches this far beyond its ends, s. */
@@ -172,9 +171,7 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
 
 /** Stretches in which left and right oppose each other, but for those of heard sounds: one point for all of a track. */
 function opposedPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
-  const places = rangesWithout(track.opposed ?? [], joinedRanges(heard)).filter(
-    ({ startS, endS }) => endS - startS >= OPPOSED_MIN_S,
-  )
+  const places = opposedBeside(track.opposed ?? [], heard)
   if (places.length === 0) return []
   return [
     {

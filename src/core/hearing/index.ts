@@ -55,7 +55,7 @@ export {
   type TemplateRows,
   trackPatches,
 } from './lookup'
-export { opposedRanges } from './opposed'
+export { opposedBeside, opposedRanges } from './opposed'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { LookedUpSearcher, TreatedSearcher } from './processed'

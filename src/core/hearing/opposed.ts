@@ -1,4 +1,4 @@
-import { joinedRanges, type TimeRange } from '../time-range'
+import { joinedRanges, rangesWithout, type TimeRange } from '../time-range'
 import { HEARING_RATE_HZ } from './constants'
 import type { Track } from './track'
 
@@ -13,6 +13,9 @@ const GAP_S = 0.25
 
 /** Steps of which one at least opposes the middle together with those beside it: cymbals of a stereo mix do for a moment, over what goes on in the middle. */
 const TOGETHER_STEPS = 3
+
+/** Less than this beside a heard sound is its own end, which is told less exactly, s. */
+const LEFT_MIN_S = 0.08
 
 interface Powers {
   readonly mid: number
@@ -39,6 +42,11 @@ export function opposedRanges(track: Track): TimeRange[] {
     from = to
   }
   return joinedRanges(ranges, GAP_S)
+}
+
+/** What is left of opposed stretches beside heard sounds. */
+export function opposedBeside(opposed: readonly TimeRange[], heard: readonly TimeRange[]): TimeRange[] {
+  return rangesWithout(opposed, joinedRanges(heard)).filter(({ startS, endS }) => endS - startS >= LEFT_MIN_S)
 }
 
 /** Whether a run of steps is opposed where it is taken with what lies around it. */
