@@ -394,6 +394,9 @@ test('the Shelf is gone through, picked from and put in order by keys alone', as
   await rows.first().click()
   await page.keyboard.press('ArrowDown')
   await expect(rows.nth(1)).toBeFocused()
+  // One ring, under the playhead.
+  await expect(rows.nth(1)).toHaveCSS('outline-style', 'none')
+  await expect(rows.nth(1)).toHaveCSS('box-shadow', /0px 0px 0px 2px/)
   await expect(page.getByTestId('listening-title')).toHaveText(second ?? '')
   await page.keyboard.press('Enter')
   await expect(rows.nth(1).getByRole('checkbox')).toBeChecked()

@@ -128,29 +128,25 @@ function reportOf({
 }): CheckReport {
   const listened = outcomes.flatMap(({ result }) => result ?? [])
   const [first] = listened as [ListeningResult]
-  const opposedIn = (result: ListeningResult | null) =>
-    result ? opposedBeside(result.track.opposed, result.detections) : []
-  const whole = outcomes.every(
-    ({ result }) =>
-      result?.track.end === 'whole' && result.track.missing.length === 0 && opposedIn(result).length === 0,
-  )
   const sum = (value: (result: ListeningResult) => number): number =>
     listened.reduce((total, result) => total + value(result), 0)
+  const tracks = outcomes.map(({ track, result, reason }) => ({
+    index: track.index,
+    codec: track.codec,
+    language: track.language,
+    channelLayout: track.channelLayout,
+    notListenedReason: reason,
+    end: result?.track.end ?? null,
+    missing: [...(result?.track.missing ?? [])],
+    opposed: opposedBeside(result?.track.opposed ?? [], result?.detections ?? []),
+    unexplained: [...(result?.breakdown.unexplained ?? [])],
+    segments: [...(result?.breakdown.segments ?? [])],
+  }))
+  const whole = tracks.every(({ end, missing, opposed }) => end === 'whole' && missing.length + opposed.length === 0)
   return {
     media: file,
     examined: whole ? 'whole' : 'partly',
-    tracks: outcomes.map(({ track, result, reason }) => ({
-      index: track.index,
-      codec: track.codec,
-      language: track.language,
-      channelLayout: track.channelLayout,
-      notListenedReason: reason,
-      end: result?.track.end ?? null,
-      missing: [...(result?.track.missing ?? [])],
-      opposed: opposedIn(result),
-      unexplained: [...(result?.breakdown.unexplained ?? [])],
-      segments: [...(result?.breakdown.segments ?? [])],
-    })),
+    tracks,
     durationS: first.track.durationS,
     loudness: {
       integratedLufs: first.track.integratedLufs,

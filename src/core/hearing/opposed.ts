@@ -1,5 +1,6 @@
 import { joinedRanges, rangesWithout, type TimeRange } from '../time-range'
 import { HEARING_RATE_HZ } from './constants'
+import { energyOf } from './products'
 import type { Track } from './track'
 
 /** Left and right are compared over so long, frames: a tenth of a second. */
@@ -10,10 +11,8 @@ const OPPOSED_RATIO = 8
 const AUDIBLE_POWER = 1e-6
 /** Stretches no further apart are one, s. */
 const GAP_S = 0.25
-
 /** Steps of which one at least opposes the middle together with those beside it: cymbals of a stereo mix do for a moment, over what goes on in the middle. */
 const TOGETHER_STEPS = 3
-
 /** Less than this beside a heard sound is its own end, which is told less exactly, s. */
 const LEFT_MIN_S = 0.08
 
@@ -35,9 +34,9 @@ export function opposedRanges(track: Track): TimeRange[] {
   }
   const ranges: TimeRange[] = []
   for (let from = 0; from < steps.length; from++) {
-    if (!isOpposed(steps.slice(from, from + 1))) continue
+    if (!isOpposed([steps[from] as Powers])) continue
     let to = from + 1
-    while (to < steps.length && isOpposed(steps.slice(to, to + 1))) to++
+    while (to < steps.length && isOpposed([steps[to] as Powers])) to++
     if (isOpposedTogether(steps, from, to)) ranges.push({ startS: secondsAt(from, track), endS: secondsAt(to, track) })
     from = to
   }
@@ -68,7 +67,5 @@ function secondsAt(step: number, { frames }: Track): number {
 }
 
 function powerOf(samples: Float32Array): number {
-  let sum = 0
-  for (let i = 0; i < samples.length; i++) sum += (samples[i] as number) ** 2
-  return samples.length > 0 ? sum / samples.length : 0
+  return energyOf(samples) / samples.length
 }

@@ -19,6 +19,11 @@ import { findOffers } from './other-offers'
 import { type FiledPapers, loadPapers } from './papers-of'
 import { loadTierOffers, offeredPapers, type TierOffer } from './weigh'
 
+/** A preview that is shorter than its file by less than this leaves nothing out, s: coders add and take off a few milliseconds. */
+const PREVIEW_SHORTER_S = 0.25
+/** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
+const LISTED_LONGER_S = 1
+
 /** A video whose clearance is asked for. */
 export interface AskedVideo {
   readonly id: number
@@ -247,6 +252,15 @@ interface UnlistedSound {
   readonly audioSha256: string
 }
 
+/** Those of some sounds that were listened for by the audio that they have now. */
+function listenedForBy<Row extends Pick<Schema['analyses'], 'sound_id' | 'audio_sha256'>>(
+  rows: readonly Row[],
+  { listenedFor }: CheckFacts['reference'],
+): Row[] {
+  const listed = new Map(listenedFor)
+  return rows.filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) === audio_sha256)
+}
+
 /** Long sounds that an earlier version listened for by their loudest seconds alone. */
 async function listHeardInPart(
   db: Db,
@@ -260,16 +274,11 @@ async function listHeardInPart(
     .where('duration_s', '>', LONG_S)
     .orderBy('sound_id')
     .execute()
-  const listed = new Map(reference.listenedFor)
-  return rows
-    .filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) === audio_sha256)
-    .map(({ sound_id, audio_sha256 }) => ({ soundId: sound_id, audioSha256: audio_sha256 }))
+  return listenedForBy(rows, reference).map(({ sound_id, audio_sha256 }) => ({
+    soundId: sound_id,
+    audioSha256: audio_sha256,
+  }))
 }
-
-/** A preview that is shorter than its file by less than this leaves nothing out, s: coders add and take off a few milliseconds. */
-const PREVIEW_SHORTER_S = 0.25
-/** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
-const LISTED_LONGER_S = 1
 
 /** Not only seen among the answers of a library that is searched: papers for it make it count. */
 function isListed({ not, exists, selectFrom, or }: ExpressionBuilder<Schema, 'analyses'>) {
@@ -308,10 +317,7 @@ async function listKnownInPart(db: Db, { reference }: Pick<CheckFacts, 'referenc
     .where(isListed)
     .orderBy('analyses.sound_id')
     .execute()
-  const listed = new Map(reference.listenedFor)
-  return rows
-    .filter(({ sound_id, audio_sha256 }) => listed.get(sound_id) === audio_sha256)
-    .map(({ sound_id }) => sound_id)
+  return listenedForBy(rows, reference).map(({ sound_id }) => sound_id)
 }
 
 async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'reference'>): Promise<UnlistedSound[]> {

@@ -129,11 +129,7 @@ export async function acquire(services: Services, acquisition: Acquisition, cont
   report(0.6, messages.checkingTheFile)
   const before = await findPreview(db, soundId)
   await analyseInto(services, soundId, stored.sha256, file.mime, signal)
-  const heardSha256 = await findSameRecording(services, {
-    before: before?.audio_sha256 ?? null,
-    now: stored.sha256,
-    signal,
-  })
+  const heard = await findSameRecording(services, { before, now: stored.sha256, signal })
   report(0.8, messages.writingRightsIntoFile)
   const earlier = await findEarlierGrant(db, soundId, { ref: order.ref, servedSha256: stored.sha256 })
   const rights = { ...rightsOf(sound, terms, orderKey), ...earlier?.rights }
@@ -147,8 +143,8 @@ export async function acquire(services: Services, acquisition: Acquisition, cont
     const granted = await storeGrant(trx, sound, {
       copy_sha256: copy.sha256,
       served_sha256: stored.sha256,
-      heard_sha256: heardSha256,
-      heard_duration_s: heardSha256 === null ? null : (before?.duration_s ?? null),
+      heard_sha256: heard?.audio_sha256 ?? null,
+      heard_duration_s: heard?.duration_s ?? null,
       terms_id: termsId,
       title: order.title,
       plan_from: account.planFrom,
@@ -260,8 +256,10 @@ export function storeReceipt(trx: Db, grantId: number, receipt: StoredFile & { r
   return storeEvidence(trx, grantId, { ...stored, mime: 'application/pdf', fileName: `receipt ${ref}.pdf` })
 }
 
+type Preview = Pick<Schema['analyses'], 'audio_sha256' | 'duration_s'>
+
 /** The audio by which a sound is known so far: its preview. */
-function findPreview(db: Db, soundId: number) {
+function findPreview(db: Db, soundId: number): Promise<Preview | undefined> {
   return db
     .selectFrom('analyses')
     .select(['audio_sha256', 'duration_s'])
@@ -272,11 +270,11 @@ function findPreview(db: Db, soundId: number) {
 /** The earlier audio of a sound, if the file that came is the same recording: then papers for the one hold for what was heard of the other. */
 async function findSameRecording(
   { store, pool }: Services,
-  { before, now, signal }: { before: string | null; now: string; signal: AbortSignal },
-): Promise<string | null> {
-  if (before === null || before === now) return null
+  { before, now, signal }: { before: Preview | undefined; now: string; signal: AbortSignal },
+): Promise<Preview | null> {
+  if (!before || before.audio_sha256 === now) return null
   // A preview may be a piece of the file; both come from one listing of one library.
-  const task: PieceTask = { paths: [store.featurePath(before), store.featurePath(now)] }
+  const task: PieceTask = { paths: [store.featurePath(before.audio_sha256), store.featurePath(now)] }
   return (await runTask<boolean>(pool, 'comparePieces', task, { signal })) ? before : null
 }
 

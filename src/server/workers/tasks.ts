@@ -68,7 +68,6 @@ export interface FileInspection extends MediaInfo {
   readonly decoder: { readonly name: string; readonly version: string }
 }
 
-/** A sound to look for in a track that was stored: its feature file, and the compact form of the track. */
 /** What a search of one stored track came to. */
 export interface StoredFinds {
   readonly finds: readonly Detection[]
@@ -76,6 +75,7 @@ export interface StoredFinds {
   readonly reason: string | null
 }
 
+/** A sound to look for in a track that was stored: its feature file, and the compact form of the track. */
 export interface StoredTrackTask {
   readonly path: string
   readonly bytes: Uint8Array

@@ -95,11 +95,10 @@ export function SoundTable(props: SoundTableProps) {
         return null
     }
   }
-  // Rows are drawn again only when they change, however often the list is.
+  // What rows say is drawn again only when it changes, however often the list is.
   const acts = useRef(props)
   acts.current = props
   const hear = useCallback((index: number, fromS?: number) => acts.current.onHear(index, fromS), [])
-  const pickUp = useCallback((index: number) => acts.current.onPickUp(index), [])
   const download = useCallback((sound: SoundSummary) => acts.current.onDownload(sound), [])
   const marks = useRef({ toggleKept, compare })
   marks.current = { toggleKept, compare }
@@ -117,13 +116,7 @@ export function SoundTable(props: SoundTableProps) {
       style={{ scrollPaddingTop: HEADER_PX }}
     >
       <Header fitEach={props.fitEach} onFitEach={props.onFitEach} isForMoment={props.target !== null} />
-      <div
-        ref={ref}
-        role="rowgroup"
-        {...rowsProps}
-        className="sound-rows relative"
-        style={{ height: rows.getTotalSize() }}
-      >
+      <div ref={ref} {...rowsProps}>
         {items.map(({ index, start }) => {
           const sound = sounds[index] as SoundSummary
           const heading = headings.get(index)
@@ -140,7 +133,7 @@ export function SoundTable(props: SoundTableProps) {
                 picked={props.picked.has(sound.id)}
                 fitEach={props.fitEach}
                 onHear={hear}
-                onPickUp={pickUp}
+                onPickUp={props.onPickUp}
                 pinned={compare.has(sound.id)}
                 onDownload={download}
                 onKeep={markKept}

@@ -118,7 +118,16 @@ export function useSoundRows<Sound extends Listed>(options: SoundRowsOptions<Sou
   }
   /** First and last of the rows around what is seen; the row with the focus may be drawn far from them. */
   const drawn = [Math.max(0, startIndex - overscan), Math.min(sounds.length - 1, endIndex + overscan)] as const
-  return { state, virtual, drawn, rowsProps: { tabIndex: gridProps.tabIndex, onFocus, onBlur, onKeyDown } }
+  const rowsProps = {
+    role: 'rowgroup',
+    tabIndex: gridProps.tabIndex,
+    onFocus,
+    onBlur,
+    onKeyDown,
+    className: 'sound-rows relative',
+    style: { height: virtual.getTotalSize() },
+  }
+  return { state, virtual, drawn, rowsProps }
 }
 
 function isInRow(target: Element | null): boolean {

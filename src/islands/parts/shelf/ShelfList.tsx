@@ -73,7 +73,7 @@ export function ShelfList({ sounds, duplicates, sortable, selectedId, picked, on
       className="relative min-h-0 flex-1 overflow-y-auto"
     >
       <SortableContext items={sounds.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-        <div ref={rowsRef} role="rowgroup" {...rowsProps} className="relative" style={{ height: rows.getTotalSize() }}>
+        <div ref={rowsRef} {...rowsProps}>
           {rows.getVirtualItems().map(({ index, start }) => {
             const sound = sounds[index] as ShelfSound
             return (
