@@ -2,7 +2,7 @@ import fs from 'node:fs'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail } from '../src/contract'
-import { stateInWords } from '../src/core/clearance'
+import { type CheckFacts, stateInWords } from '../src/core/clearance'
 import { writeWav } from '../src/core/formats/wav'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
@@ -64,6 +64,50 @@ describe('a film in which left and right oppose each other', () => {
       expect(points.filter(({ kind }) => kind === 'opposed')).toEqual([])
       expect(findings.map(({ title }) => title)).toEqual(['Ice crack'])
     }
+  })
+})
+
+describe('a check by a version that did not compare left and right', () => {
+  /** The facts of a check as that version left them. */
+  async function asBefore(checkId: number): Promise<{ facts: CheckFacts; earlierSha256: string }> {
+    const facts = await getFacts(world.app.db, (await detail(checkId)).factsSha256 as string)
+    const tracks = facts.tracks.map(({ opposed: _, beyondHeard: __, ...track }) => track)
+    return { facts, earlierSha256: await storeFacts(world.app.db, checkId, { ...facts, tracks }) }
+  }
+  async function lookOnceMore(checkId: number): Promise<CheckDetail> {
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    return detail(checkId)
+  }
+
+  it('is looked at once more by itself, once, and ends as one from the start', async () => {
+    const { checkId } = await checked('Of before', 'b1', -1)
+    const { facts, earlierSha256 } = await asBefore(checkId)
+    expect((await detail(checkId)).points).toEqual([])
+    const after = await lookOnceMore(checkId)
+    expect(after.points.map(({ kind, isOpen }) => [kind, isOpen])).toEqual([['opposed', true]])
+    const carried = await getFacts(world.app.db, after.factsSha256 as string)
+    expect(carried).toMatchObject({ tracks: facts.tracks, detections: [], carriesOn: earlierSha256 })
+    expect(carried.reference.listenedFor).toEqual(facts.reference.listenedFor)
+    expect((await lookOnceMore(checkId)).factsSha256).toBe(after.factsSha256)
+  })
+
+  it('stays as it is while its file cannot be read or is gone', async () => {
+    const { checkId } = await checked('Whose file is lost', 'b2', -1)
+    const { facts, earlierSha256 } = await asBefore(checkId)
+    const file = world.app.store.blobPath(facts.file.sha256)
+    const bytes = fs.readFileSync(file)
+    // What can be told of what is stored is told all the same.
+    fs.writeFileSync(file, 'no film any more')
+    const { factsSha256 } = await lookOnceMore(checkId)
+    const [track] = (await getFacts(world.app.db, factsSha256 as string)).tracks
+    expect([track?.beyondHeard, track?.opposed]).toEqual([[], undefined])
+    expect(factsSha256).not.toBe(earlierSha256)
+    expect((await lookOnceMore(checkId)).factsSha256).toBe(factsSha256)
+    fs.rmSync(file)
+    expect((await lookOnceMore(checkId)).factsSha256).toBe(factsSha256)
+    fs.writeFileSync(file, bytes)
+    expect((await lookOnceMore(checkId)).points.map(({ kind }) => kind)).toEqual(['opposed'])
   })
 })
 

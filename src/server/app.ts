@@ -104,7 +104,7 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   await enqueueOpenCuts({ db: services.db, jobs })
   await enqueueOpenMixes({ db: services.db, jobs })
   await enqueueDescribing({ db: services.db, jobs })
-  await enqueueCatchUps({ db: services.db, jobs })
+  await enqueueCatchUps({ ...services, jobs })
   await enqueuePreparing({ db: services.db, jobs }, options.preparedBy)
   // What is heard now may be another offer of a recording that is there, and may be in a finished video.
   const onHeard = (): void => {
@@ -130,9 +130,9 @@ export async function openApp(options: ServiceOptions): Promise<App> {
 const BRINGS_AUDIO: readonly Job['kind'][] = ['mirror', 'scan', 'download', 'purchase', 'batch', 'group', 'check']
 
 /** What fails here is tried again after the next job; until then the videos concerned say that their list has grown. */
-async function catchUpAfter({ db }: Services, jobs: Jobs): Promise<void> {
+async function catchUpAfter(services: Services, jobs: Jobs): Promise<void> {
   try {
-    await enqueueCatchUps({ db, jobs })
+    await enqueueCatchUps({ ...services, jobs })
   } catch (error) {
     sayUnlessQuiet(error)
   }

@@ -10,6 +10,8 @@ export const checks = {
   partlyExamined: (heard: string) => `Partly examined: ${heard}`,
   trackOf: (index: number, count: number, doing: string) => `Track ${index} of ${count}: ${doing}`,
   lookingForNewSoundsIn: (title: string) => `Looking for new sounds in “${title}”`,
+  lookingOnceMoreAt: (title: string) => `Looking once more at “${title}”`,
+  lookedAtOnceMore: 'Looked at once more',
   thereNoFinishedCheckCarry: 'There is no finished check to carry on.',
   tracksAreNotStoredIn: 'The tracks are not stored in a form that can be searched. Check the video again.',
   moreSoundsListenedForMore: (count: number, places: number) =>

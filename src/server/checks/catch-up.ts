@@ -9,9 +9,11 @@ import { isOneOf } from '../database/is-one-of'
 import { type Db, nowIso, todayIso } from '../database/open'
 import type { JobContext, Jobs } from '../jobs/jobs'
 import { appendToLedger } from '../ledger/ledger'
+import { MediaError } from '../media/decoder'
 import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
 import { runTask } from '../workers/pool'
-import type { StoredFinds, StoredRestTask, StoredTrackTask } from '../workers/tasks'
+import type { OpposedTask, StoredFinds, StoredRestTask, StoredTrackTask } from '../workers/tasks'
+import { runWatchedTask } from '../workers/watched-task'
 import { writeDetections } from './run-check'
 
 /** With more new sounds than this, a whole check is quicker; the video says that its list has grown. */
@@ -26,16 +28,37 @@ interface Target {
   readonly isClaimed: boolean
 }
 
-/** Queues the look for new sounds in every video that was checked before they came. */
-export async function enqueueCatchUps({ db, jobs }: { readonly db: Db; readonly jobs: Jobs }): Promise<void> {
+/** Queues the look for new sounds in every video that was checked before they came, or by a version that looked at less. */
+export async function enqueueCatchUps({
+  db,
+  store,
+  jobs,
+}: Pick<Services, 'db' | 'store'> & { readonly jobs: Jobs }): Promise<void> {
   const videos = await db.selectFrom('videos').select(['id', 'title']).where('removed_at', 'is', null).execute()
   for (const { id, title } of videos) {
     const current = await findCurrentCheck(db, id)
     if (current.factsSha256 === null || current.isChecking) continue
-    const targets = await findTargets(db, id, await getFacts(db, current.factsSha256))
-    if (targets.length > 0 && targets.length <= MAX_SOUNDS)
-      await jobs.enqueue('catch-up', String(id), messages.lookingForNewSoundsIn(title))
+    const facts = await getFacts(db, current.factsSha256)
+    const targets = await findTargets(db, id, facts)
+    if (targets.length > MAX_SOUNDS) continue
+    if (targets.length > 0) await jobs.enqueue('catch-up', String(id), messages.lookingForNewSoundsIn(title))
+    else if (facts.tracks.some(isRestUnknown) || opposedUnknown(store, facts).length > 0)
+      await jobs.enqueue('catch-up', String(id), messages.lookingOnceMoreAt(title))
   }
+}
+
+/** Whether nobody looked yet for what goes on beside heard sounds, as versions before that was done. */
+function isRestUnknown({ notListenedReason, beyondHeard }: TrackFacts): boolean {
+  return notListenedReason === null && beyondHeard === undefined
+}
+
+/** Tracks in which nobody looked yet whether left and right oppose each other, and whose file is there to look. */
+function opposedUnknown(store: Services['store'], { tracks, file }: CheckFacts): TrackFacts[] {
+  const unknown = tracks.filter(
+    ({ notListenedReason, opposed, channelCount }) =>
+      notListenedReason === null && opposed === undefined && channelCount > 1,
+  )
+  return unknown.length > 0 && store.has(file.sha256) ? unknown : []
 }
 
 /** Sounds to look for: those that came since, and those that the creator named and that were not looked for yet. */
@@ -82,7 +105,12 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const unheard = await withoutSilent(db, found.unheard)
   const fresh = found.finds.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
   const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
-  const tracks = await tracksWithRest(services, stored, { facts, detections, fresh, signal: context.signal })
+  const { signal } = context
+  const opposed = await opposedInFile(services, facts, signal)
+  const withRest = await tracksWithRest(services, stored, { facts, detections, fresh, signal })
+  const tracks = withRest.map((track) => ({ ...track, opposed: opposed.get(track.index) ?? track.opposed }))
+  if (targets.length === 0 && tracks.every((track, at) => isSameLook(track, facts.tracks[at])))
+    return messages.lookedAtOnceMore
   const heard = { tracks, detections }
   const upToChange = Number(newest?.number ?? 0)
   const carried = carriedOn(facts, {
@@ -106,6 +134,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
       ...(await verdictsEntry(trx, { checkId, videoId, asOf: todayIso() })),
     })
   })
+  if (targets.length === 0) return messages.lookedAtOnceMore
   const places = carried.detections.length - facts.detections.length
   return messages.moreSoundsListenedForMore(targets.length, places)
 }
@@ -178,7 +207,35 @@ function isSamePlace(find: DetectionFacts, known: DetectionFacts): boolean {
   )
 }
 
-/** A sound that is heard later explains its place only where little is left without it, as in a check: tracks with such a find are looked at once more. */
+function isSameLook(track: TrackFacts, before: TrackFacts | undefined): boolean {
+  return track.beyondHeard === before?.beyondHeard && track.opposed === before?.opposed
+}
+
+/** Where left and right oppose each other, by index, in the tracks of which that is not known: what is stored of a track is its middle, so the file is decoded once more. */
+async function opposedInFile(
+  { store, pool }: Services,
+  facts: CheckFacts,
+  signal: AbortSignal,
+): Promise<Map<number, readonly TimeRange[]>> {
+  const found = new Map<number, readonly TimeRange[]>()
+  for (const { index, end, durationS } of opposedUnknown(store, facts)) {
+    const path = store.blobPath(facts.file.sha256)
+    // What came to no end before is read as far as it was then.
+    const task: Omit<OpposedTask, 'pulse'> = { path, trackIndex: index, untilS: end === 'whole' ? null : durationS }
+    try {
+      found.set(index, await runWatchedTask<TimeRange[]>(pool, 'findOpposed', task, { signal }))
+    } catch (error) {
+      // It stays unknown, and what is wrong with the file is said where files are gone through.
+      if (signal.aborted || !(error instanceof MediaError)) throw error
+    }
+  }
+  return found
+}
+
+/**
+ * A sound that is heard later explains its place only where little is left without it, as in a check: tracks with such a find are looked at once more, and
+ * those that were never looked at so.
+ */
 async function tracksWithRest(
   { store, pool }: Services,
   stored: StoredTracks,
@@ -197,7 +254,8 @@ async function tracksWithRest(
   return Promise.all(
     facts.tracks.map(async (track) => {
       const row = stored.find(({ track_index }) => track_index === track.index)
-      if (!row || !fresh.some(({ trackIndex }) => trackIndex === track.index)) return track
+      const isChanged = fresh.some(({ trackIndex }) => trackIndex === track.index) || isRestUnknown(track)
+      if (!row || !isChanged) return track
       const own = detections.filter(({ trackIndex }) => trackIndex === track.index)
       const audio = [...new Set(own.map(({ audioSha256 }) => audioSha256))]
       const task: StoredRestTask = {

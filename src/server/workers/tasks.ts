@@ -92,6 +92,15 @@ export interface StoredRestTask {
   readonly speech: readonly TimeRange[]
 }
 
+/** Where left and right of a track oppose each other. */
+export interface OpposedTask extends PulsedTask {
+  readonly path: string
+  /** Which audio track, 0 for the first. */
+  readonly trackIndex: number
+  /** Where to stop, s; null for the end of the track. */
+  readonly untilS: number | null
+}
+
 export interface DecodeTask extends PulsedTask {
   readonly path: string
   /** Which audio track, 0 for the first. */

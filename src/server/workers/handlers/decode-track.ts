@@ -1,8 +1,9 @@
 import { PeakMeter } from '../../../core/audio'
 import { opposedRanges } from '../../../core/hearing'
+import type { TimeRange } from '../../../core/time-range'
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
 import { PulseTeller } from '../pulse'
-import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult } from '../tasks'
+import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, OpposedTask, TaskResult } from '../tasks'
 import { TrackCollector } from '../track-collector'
 import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
@@ -63,6 +64,24 @@ export function decodeTrack({
       waveform: collector.waveform(),
       peaks: peaks?.result(media.sampleRateHz) ?? null,
     }
+  })
+}
+
+/** Where left and right of a track oppose each other, of a file that was listened to before that was looked at. */
+export function findOpposed({ path, trackIndex, untilS, pulse }: OpposedTask): Promise<TaskResult<TimeRange[]>> {
+  return asTaskResult(async () => {
+    const teller = new PulseTeller(pulse)
+    const collector = new TrackCollector()
+    await decodeMedia(chosenDecoder(), path, {
+      trackIndex,
+      ...(untilS === null ? {} : { untilS }),
+      onBlock: (channels, rate) => {
+        collector.push(channels, rate)
+        teller.decoded(channels[0]?.length ?? 0, rate)
+      },
+    })
+    teller.computing()
+    return opposedRanges(trackFrom(collector.track()))
   })
 }
 
