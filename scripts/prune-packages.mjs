@@ -20,6 +20,8 @@ const UNUSED = [
   /^dejavu-fonts-ttf\/(ttf\/(?!DejaVuSans(-Bold)?\.ttf)|status\.txt)/,
   // The styles are read by the build for this machine.
   /^@tailwindcss\/oxide-wasm32-wasi\//,
+  // Packages in the form that only bundlers read.
+  /^(vscode-(css|html)-languageservice\/lib\/esm|yaml-language-server\/lib)\//,
   // Packages in the form that only `require` reads.
   /^kysely\/dist\/cjs\//,
   /^(react-(aria|stately|aria-components)|@internationalized\/[\w-]+)\/dist\/.*\.c?js$/,
@@ -47,14 +49,20 @@ const UNUSED = [
   /^spdx-license-list\/spdx-full\.json$/,
   // Messages of the compiler in other languages, and what only an editor asks it.
   /^typescript\/lib\/[a-z]{2}(-[a-z]{2})?\//,
+  // Types are checked by the compiler for this machine; the other one is for what reads types by its library.
+  /^typescript\/lib\/_tsc\.js$/,
+  /^typescript-native\/(dist|vendor)\//,
   // Pages on which a person looks at a run of the browser tests.
   /^playwright-core\/lib\/vite\//,
   // The same icons under other names.
   /^lucide-react\/(dist\/lucide-react\.(prefixed|suffixed)\.d\.ts$|dynamic)/,
+  // What marks code in pages that are made of documents.
+  /^prismjs\/(plugins|themes)\//,
   // What packages were made from.
   /^(zod|mediabunny|node-taglib-sharp|@tanstack\/[\w-]+|@photostructure\/sqlite)\/src\//,
   // Builds of an encoder that is loaded in one.
-  /^libflacjs\/(doc\/|dist\/libflac\.dev\.)/,
+  /^libflacjs\/(doc|example|src|tools|types-compat)\//,
+  /^libflacjs\/dist\/libflac\.dev\./,
 ]
 /** What helps to look into a package, and is loaded by none. */
 const FOR_READERS = /(\.map|\.(md|markdown)|\.tsbuildinfo)$/i

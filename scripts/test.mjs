@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
+import { TYPE_CHECKS } from './check-types.mjs'
 import { makeDemoData } from './demo-data.mjs'
 import { build, checkNode, fail, installPackages, root } from './ready.mjs'
 import { commandFor, leftOutFor, readyPrograms, testFiles } from './test-programs.mjs'
@@ -27,13 +28,13 @@ const demoData = makeDemoData().then(
   (error) => error,
 )
 
-const parts = [
-  await single('types', 'node_modules/astro/astro.js', ['check', '--minimumSeverity', 'error']),
-  await single('types of the core alone', 'node_modules/typescript/bin/tsc', ['-p', 'src/core']),
+const parts = []
+for (const [name, program, args] of TYPE_CHECKS) parts.push(await single(name, program, args))
+parts.push(
   await single('lint and format', 'node_modules/@biomejs/biome/bin/biome', ['check', '--error-on-warnings', '.']),
   await single('regular expressions in linear time', 'node_modules/eslint/bin/eslint.js', ['.']),
   await counted('unit tests', 'node_modules/vitest/vitest.mjs', unitArgs(), 'unit.json', unitCounts),
-]
+)
 const noData = await demoData
 if (noData) console.error(noData.message)
 const browserFiles = files.filter((file) => file.startsWith('e2e/') && !leftOut.includes(file))
