@@ -3,6 +3,8 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   test: {
     include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'test/**/*.test.ts'],
+    // What takes long is left out of the quick run of all checks, and is all there is to the long one.
+    tags: [{ name: 'long', description: 'A test that takes more than a second or two' }],
     globalSetup: ['test/global-setup.ts'],
     // Signal processing and real processes take their time on a small machine; the limit only ends what hangs.
     testTimeout: 120_000,

@@ -55,7 +55,7 @@ describe('the demo sounds', () => {
     expect(new Set(beds.map(({ vocals }) => vocals))).toEqual(new Set([true, false]))
   })
 
-  it('are offered by two libraries in some cases, as the same recording', () => {
+  it('are offered by two libraries in some cases, as the same recording', { tags: 'long' }, () => {
     const twins = DEMO_SOUNDS.filter(({ sameAs }) => sameAs !== undefined)
     expect(twins.length).toBeGreaterThanOrEqual(4)
     for (const twin of twins) {
@@ -69,6 +69,7 @@ describe('the demo sounds', () => {
   const oneOfEach = [...new Map(DEMO_SOUNDS.map((sound) => [sound.recipe, sound])).values()]
   it.each(oneOfEach.map((sound) => [sound.title, sound] as const))(
     '%s is whole, audible, unclipped, the same every time, and the one that is shipped',
+    { tags: 'long' },
     async (_title, sound) => {
       const channels = soundOf(sound)
       const [first] = channels as [Float32Array]
@@ -94,7 +95,7 @@ describe('the demo sounds', () => {
     },
   )
 
-  it('in stems add up to the whole, and in parts join to it', () => {
+  it('in stems add up to the whole, and in parts join to it', { tags: 'long' }, () => {
     const bed = DEMO_SOUNDS.find(({ title }) => title === 'Bed, the long watch') as DemoSound
     const takes = (is: string): Float32Array[] =>
       DEMO_SOUNDS.filter(({ of }) => of?.id === bed.id && of.is === is).map((one) => soundOf(one)[0] as Float32Array)
@@ -121,7 +122,7 @@ describe('the demo sounds', () => {
     }
   })
 
-  it('are handed out as their library offers them; what it has not is not made', async () => {
+  it('are handed out as their library offers them; what it has not is not made', { tags: 'long' }, async () => {
     const sound = DEMO_SOUNDS.find(({ format }) => format === 'wav') as DemoSound
     const bytes = await originalOf(sound.library, sound.id)
     expect(bytes).toEqual(await encoded(soundOf(sound), 'wav'))

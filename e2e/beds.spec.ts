@@ -6,7 +6,9 @@ openWorld('demo', { each: true })
 
 const BED = 'Bed, the long watch'
 
-test('music in stems is one entry; a stem is heard, taken and filed by its own name', async ({ page }) => {
+test('music in stems is one entry; a stem is heard, taken and filed by its own name', { tag: '@long' }, async ({
+  page,
+}) => {
   await page.goto('/find?q=bed+watch')
   const row = page.locator('[role=row][id^=sound-]').filter({ hasText: BED })
   await expect(row).toHaveCount(1)
@@ -35,9 +37,9 @@ test('music in stems is one entry; a stem is heard, taken and filed by its own n
   await expect(page.getByText(`${BED} (stem: pulse)`).first()).toBeVisible()
 })
 
-test('a bed is placed in stems as one thing, thinned under speech, moved, laid in parts, and undone', async ({
-  page,
-}) => {
+test('a bed is placed in stems as one thing, thinned under speech, moved, laid in parts, and undone', {
+  tag: '@long',
+}, async ({ page }) => {
   await openEmptyStep(page)
   const add = page.getByRole('region', { name: 'Add a sound' })
   await add.getByLabel('Words of the sound').fill('bed long watch')

@@ -632,7 +632,7 @@ for (const [name, place] of [
   ['Shelf', '/shelf'],
   ['Compare', '/find/compare'],
 ] as const)
-  test(`${name} has no barriers in either theme`, async ({ page }) => {
+  test(`${name} has no barriers in either theme`, { tag: '@long' }, async ({ page }) => {
     await page.goto(place)
     // The room is there, and no longer waits for anything.
     await expect(page.getByRole('main').getByRole('heading', { level: 1 })).toHaveCount(1)

@@ -63,7 +63,9 @@ async function expectState(page: Page, title: string, words: RegExp | string): P
   await expect(row.locator('[data-video-state]')).toHaveText(words)
 }
 
-test('a file that was cut off is partly examined: on the page, in the top bar, in the list', async ({ page }) => {
+test('a file that was cut off is partly examined: on the page, in the top bar, in the list', { tag: '@long' }, async ({
+  page,
+}) => {
   await makeCutOff(page, 'Cut off')
   await expect(page.locator('[data-point="undecoded"]')).toContainText('could not be decoded')
   await expect(page.getByTestId('not-decoded').first()).toBeAttached()
@@ -73,7 +75,9 @@ test('a file that was cut off is partly examined: on the page, in the top bar, i
   await expectState(page, 'Cut off', 'partly examined')
 })
 
-test('what nothing explains is settled by a name and a reason, stays visible, and can be undone', async ({ page }) => {
+test('what nothing explains is settled by a name and a reason, stays visible, and can be undone', {
+  tag: '@long',
+}, async ({ page }) => {
   await makeCutOff(page, 'Broken off')
   const part = page.locator('[data-point="undecoded"]')
   await part.getByRole('button', { name: 'Accept it' }).click()
@@ -93,7 +97,7 @@ test('what nothing explains is settled by a name and a reason, stays visible, an
   await expect(page.getByTestId('summary')).toHaveText(/^Partly examined: /)
 })
 
-test('the dialog for a stretch that is from a sound wants the sound', async ({ page }) => {
+test('the dialog for a stretch that is from a sound wants the sound', { tag: '@long' }, async ({ page }) => {
   await openVideo(page, 'Three signals before dawn')
   await page.locator('[data-point="music"]').first().getByRole('button', { name: 'It is from a sound or file' }).click()
   const dialog = page.getByRole('dialog')
@@ -106,7 +110,7 @@ test('the dialog for a stretch that is from a sound wants the sound', async ({ p
   await expect(dialog).toBeHidden()
 })
 
-test('two tabs can have two videos in hand', async ({ context }) => {
+test('two tabs can have two videos in hand', { tag: '@long' }, async ({ context }) => {
   const [one, two] = [await context.newPage(), await context.newPage()]
   const take = async (page: Page, title: string): Promise<void> => {
     await page.goto('/find')
@@ -132,7 +136,7 @@ test('two tabs can have two videos in hand', async ({ context }) => {
   await two.close()
 })
 
-test('a video that is removed can be brought back from wherever one is', async ({ page }) => {
+test('a video that is removed can be brought back from wherever one is', { tag: '@long' }, async ({ page }) => {
   await makeVideo(page, 'To remove')
   await page.getByRole('button', { name: 'Remove', exact: true }).first().click()
   await expect(page.getByRole('heading', { name: 'Videos', level: 1 })).toBeVisible()
@@ -151,7 +155,7 @@ test('a video that is removed can be brought back from wherever one is', async (
   await expect(page.getByRole('button', { name: 'Restore To remove' })).toHaveCount(0)
 })
 
-test('the room that everything takes is shown under Sources', async ({ page }) => {
+test('the room that everything takes is shown under Sources', { tag: '@long' }, async ({ page }) => {
   await page.goto('/sources')
   const room = page.getByRole('region', { name: 'Disk space' })
   await expect(room.getByRole('listitem').filter({ hasText: 'Previews' })).toContainText(/\d+ MB/)

@@ -7,7 +7,9 @@ import { openWorld } from './worlds'
 
 openWorld('demo', { each: true })
 
-test('the level of a sound is drawn by hand: by keys, by its handles, by numbers, and undone', async ({ page }) => {
+test('the level of a sound is drawn by hand: by keys, by its handles, by numbers, and undone', {
+  tag: '@long',
+}, async ({ page }) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   const placed = page.locator('[data-placement]')
@@ -66,7 +68,9 @@ test('the level of a sound is drawn by hand: by keys, by its handles, by numbers
   await saved(page)
 })
 
-test('an end is dragged, with its numbers shown on the way, and the sound stays where it is', async ({ page }) => {
+test('an end is dragged, with its numbers shown on the way, and the sound stays where it is', { tag: '@long' }, async ({
+  page,
+}) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   const placed = page.locator('[data-placement]')
@@ -91,7 +95,9 @@ test('an end is dragged, with its numbers shown on the way, and the sound stays 
   await expect(field(page, 'To (s)')).toHaveValue('18')
 })
 
-test('an end that is set by a number where the sound has not died gets a fade by itself', async ({ page }) => {
+test('an end that is set by a number where the sound has not died gets a fade by itself', { tag: '@long' }, async ({
+  page,
+}) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   await field(page, 'To (s)').fill('3')
@@ -102,7 +108,9 @@ test('an end that is set by a number where the sound has not died gets a fade by
   await expect(field(page, 'Fade out, auto (s)')).toHaveValue('0.01')
 })
 
-test('a sound is found, dropped onto a layer, and replaced by any other; its row is folded', async ({ page }) => {
+test('a sound is found, dropped onto a layer, and replaced by any other; its row is folded', { tag: '@long' }, async ({
+  page,
+}) => {
   await openEmptyStep(page)
   const add = page.getByRole('region', { name: 'Add a sound' })
   await expect(add).toContainText('Type a word')
@@ -144,7 +152,9 @@ test('a sound is found, dropped onto a layer, and replaced by any other; its row
   await expect(add).toContainText('No sound here has all these words.')
 })
 
-test('what covers the voice is named at its place, and is not any more once it is softer', async ({ page }) => {
+test('what covers the voice is named at its place, and is not any more once it is softer', { tag: '@long' }, async ({
+  page,
+}) => {
   await openEmptyStep(page)
   const { document } = await scoreOf(page)
   expect(document.placements).toEqual([])
@@ -177,7 +187,9 @@ test('what covers the voice is named at its place, and is not any more once it i
   expect(answer.places[0]?.speechLostFraction).toBeLessThan(0.05)
 })
 
-test('the clearance page holds what is placed against what was heard, each a way to its place', async ({ page }) => {
+test('the clearance page holds what is placed against what was heard, each a way to its place', {
+  tag: '@long',
+}, async ({ page }) => {
   await page.goto('/videos/1/clearance')
   const planned = page.getByTestId('planned-sounds')
   await expect(planned).toContainText(/\d of 2 placed sounds/)
@@ -196,7 +208,9 @@ test('the clearance page holds what is placed against what was heard, each a way
   await expect(planned).toHaveCount(0)
 })
 
-test('a part is looped with what is placed in it, and the sound stays with the picture', async ({ page }) => {
+test('a part is looped with what is placed in it, and the sound stays with the picture', { tag: '@long' }, async ({
+  page,
+}) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   await page.keyboard.press('Escape')
@@ -232,7 +246,7 @@ test.describe('what the audio thread plays', () => {
     readonly right: number[]
   }
 
-  test('is what the files hold, under -80 dBFS', async ({ page }) => {
+  test('is what the files hold, under -80 dBFS', { tag: '@long' }, async ({ page }) => {
     await page.addInitScript(() => {
       const captured: { endFrame: number; left: number[]; right: number[] }[] = []
       ;(window as never as { captured: typeof captured }).captured = captured
@@ -293,7 +307,7 @@ test.describe('what the audio thread plays', () => {
 })
 
 test.describe('the microphone', () => {
-  test('that is refused is said with what to do, and nothing is lost', async ({ page }) => {
+  test('that is refused is said with what to do, and nothing is lost', { tag: '@long' }, async ({ page }) => {
     // Where a browser has no windows nobody can say no: this says it in their place.
     await page.addInitScript(() => {
       navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException('', 'NotAllowedError'))

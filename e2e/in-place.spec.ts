@@ -61,7 +61,9 @@ test('from a moment through its candidates to a mix that is measured, by keys al
   expect(clipLoudness([left, right], sampleRateHz).truePeakDbtp).toBeLessThanOrEqual(-1)
 })
 
-test('what is placed is there after the page is loaded anew, and is removed and brought back', async ({ page }) => {
+test('what is placed is there after the page is loaded anew, and is removed and brought back', {
+  tag: '@long',
+}, async ({ page }) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).click()
   await saved(page)
@@ -83,7 +85,9 @@ test('what is placed is there after the page is loaded anew, and is removed and 
   await expect(field(page, 'Speed')).toHaveValue('1')
 })
 
-test('what is allowed is told for this video only, never by the uses of another that is in hand', async ({ page }) => {
+test('what is allowed is told for this video only, never by the uses of another that is in hand', {
+  tag: '@long',
+}, async ({ page }) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).click()
   const used = page.getByRole('region', { name: 'What is used' })
@@ -96,7 +100,9 @@ test('what is allowed is told for this video only, never by the uses of another 
   await expect(row).toContainText('With a credit')
 })
 
-test('a bed is made as long as it is wanted, goes out with what is open, and comes back', async ({ page }) => {
+test('a bed is made as long as it is wanted, goes out with what is open, and comes back', { tag: '@long' }, async ({
+  page,
+}) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ridge wind/ }).click()
   await field(page, 'Length (s)').fill('31.5')
@@ -137,7 +143,7 @@ test('a bed is made as long as it is wanted, goes out with what is open, and com
   await expect(page.getByRole('alert')).toContainText('neither an OpenTimelineIO file')
 })
 
-test('a placed sound is dragged to a moment, which it goes to by itself', async ({ page }) => {
+test('a placed sound is dragged to a moment, which it goes to by itself', { tag: '@long' }, async ({ page }) => {
   await openEmptyStep(page)
   await page.getByRole('button', { name: /^Place Ice crack/ }).click()
   for (let frame = 0; frame < 12; frame++) await page.keyboard.press('.')
@@ -158,7 +164,7 @@ test('a placed sound is dragged to a moment, which it goes to by itself', async 
   await expect(page.getByTestId('lined-up')).toHaveText('Its hit meets “ice breaks”.')
 })
 
-test('it plays with the picture: together within a frame', async ({ page }) => {
+test('it plays with the picture: together within a frame', { tag: '@long' }, async ({ page }) => {
   await openEmptyStep(page)
   for (const name of [/^Place Ridge wind/, /^Place Dome motor/, /^Place Ice crack/]) {
     await page.getByRole('button', { name }).click()
@@ -178,7 +184,9 @@ test('it plays with the picture: together within a frame', async ({ page }) => {
   await page.keyboard.press('k')
 })
 
-test('the cut’s own sound is a layer of the mix, and a sound sits as far under it as is asked', async ({ page }) => {
+test('the cut’s own sound is a layer of the mix, and a sound sits as far under it as is asked', {
+  tag: '@long',
+}, async ({ page }) => {
   await openEmptyStep(page)
   const add = page.getByRole('combobox', { name: 'Add a layer' })
   await add.selectOption('Sound of the cut')

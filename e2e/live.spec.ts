@@ -68,7 +68,9 @@ test('a library that no code knows is connected by its description, once it was 
   await expect(ours).toContainText('not connected')
 })
 
-test('its sounds are found while one types, filled in, heard, taken with papers, and weighed', async ({ page }) => {
+test('its sounds are found while one types, filled in, heard, taken with papers, and weighed', {
+  tag: '@long',
+}, async ({ page }) => {
   await page.goto('/sources')
   const hall = page
     .getByRole('listitem')
@@ -105,7 +107,9 @@ test('its sounds are found while one types, filled in, heard, taken with papers,
   await expect(rows(page).filter({ hasText: title }).first()).toContainText(/May be used|Not allowed/)
 })
 
-test('the down arrow goes to the first sound of what is asked, however late that is answered', async ({ page }) => {
+test('the down arrow goes to the first sound of what is asked, however late that is answered', {
+  tag: '@long',
+}, async ({ page }) => {
   // The library is asked beside, and answers first.
   let letGo = (): void => {}
   const late = new Promise<void>((resolve) => {
@@ -131,7 +135,7 @@ test('the down arrow goes to the first sound of what is asked, however late that
   await expect(first).toContainText((await page.getByTestId('listening-title').textContent()) ?? 'none')
 })
 
-test('a library that does not answer is named, and nothing else waits for it', async ({ page }) => {
+test('a library that does not answer is named, and nothing else waits for it', { tag: '@long' }, async ({ page }) => {
   await page.goto('/find')
   await expect(page.getByRole('searchbox')).toBeVisible()
   await tellStandins(world.running, { fault: 'error' })
@@ -154,7 +158,7 @@ test('a library that does not answer is named, and nothing else waits for it', a
   await expect(rows(page).filter({ hasText: 'Quarry Hall' }).first()).toBeVisible()
 })
 
-test('a pack of sounds is dropped, unpacked, and searched', async ({ page }) => {
+test('a pack of sounds is dropped, unpacked, and searched', { tag: '@long' }, async ({ page }) => {
   const zip = new ZipFile()
   const film = path.join(ROOT, 'demo', 'sounds', 'tin-barn')
   const [preview = ''] = fs.readdirSync(film).filter((name) => name.endsWith('.preview.ogg'))

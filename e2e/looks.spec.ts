@@ -131,8 +131,13 @@ const VIEWS: readonly (readonly [string, string, (page: Page) => Promise<void>])
   ],
 ]
 
+/** What shows much, and takes long to be gone through. */
+const LARGE = ['find', 'moments', 'in place', 'papers', 'terms', 'basket', 'ledger', 'sources']
+
 for (const [name, address, settle] of VIEWS)
-  test(`${name} has no accessibility faults in either theme and does not scroll sideways`, async ({ page }) => {
+  test(`${name} has no accessibility faults in either theme and does not scroll sideways`, {
+    tag: LARGE.includes(name) ? '@long' : [],
+  }, async ({ page }) => {
     const answer = await page.goto(address)
     expect(answer?.status()).toBe(200)
     await settle(page)
@@ -140,7 +145,7 @@ for (const [name, address, settle] of VIEWS)
     await expectNoFaultsInEitherTheme(page)
   })
 
-test('the form of a video has no accessibility faults in either theme', async ({ page }) => {
+test('the form of a video has no accessibility faults in either theme', { tag: '@long' }, async ({ page }) => {
   await page.goto('/videos/1')
   await page.getByRole('button', { name: 'Change' }).click()
   await expect(page.getByRole('dialog', { name: 'Change this video' })).toBeVisible()
@@ -230,9 +235,9 @@ test('a menu goes when the work goes on elsewhere, and takes no click from it', 
   await expect(panel).toHaveCount(0)
 })
 
-test('the forms of libraries have no accessibility faults in either theme, and can be worked by keys', async ({
-  page,
-}) => {
+test('the forms of libraries have no accessibility faults in either theme, and can be worked by keys', {
+  tag: '@long',
+}, async ({ page }) => {
   await page.goto('/sources')
   const opener = page.getByRole('button', { name: 'Connect a library' })
   await opener.focus()
@@ -277,7 +282,9 @@ test('the keys stand on a sheet, and never clash with typing', async ({ page }) 
   await expect(page.getByRole('searchbox')).toBeFocused()
 })
 
-test('from one line every place, video, sound and action is reached, wherever the focus is', async ({ page }) => {
+test('from one line every place, video, sound and action is reached, wherever the focus is', { tag: '@long' }, async ({
+  page,
+}) => {
   await page.goto('/find')
   const dialog = page.getByRole('dialog', { name: 'Go to, or do' })
   const line = dialog.getByRole('combobox')
@@ -328,7 +335,7 @@ test('from one line every place, video, sound and action is reached, wherever th
   await expect(page.getByRole('button', { name: 'Use the light theme' })).toBeVisible()
 })
 
-test('what a page can do is on the line with its keys, and only there', async ({ page }) => {
+test('what a page can do is on the line with its keys, and only there', { tag: '@long' }, async ({ page }) => {
   const option = (name: RegExp) => page.getByRole('dialog').getByRole('option', { name })
   await page.goto('/videos/1/in-place')
   await expect(page.getByRole('button', { name: /^Place / }).first()).toBeVisible()
@@ -388,7 +395,7 @@ for (const width of [1024, 700, 390])
     }
   })
 
-test('when the application does not answer, that is said and can be retried', async ({ page }) => {
+test('when the application does not answer, that is said and can be retried', { tag: '@long' }, async ({ page }) => {
   await page.route('**/api/sounds/start', (route) => route.abort())
   await page.goto('/find')
   await expect(page.getByRole('alert').filter({ hasText: 'Good Thud does not answer.' })).toBeVisible()

@@ -9,7 +9,10 @@ test.use({
   launchOptions: { ...CHROMIUM_OPTIONS, args: [...CHROMIUM_OPTIONS.args, '--use-fake-ui-for-media-stream'] },
 })
 
-test('an effect is recorded to the picture, and is a sound with its papers at its place', async ({ page, context }) => {
+test('an effect is recorded to the picture, and is a sound with its papers at its place', { tag: '@long' }, async ({
+  page,
+  context,
+}) => {
   await context.grantPermissions(['microphone'])
   await openEmptyStep(page)
   const region = page.getByRole('region', { name: 'Record a sound' })

@@ -8,7 +8,9 @@ import { openWorld } from './worlds'
 
 openWorld('demo', { env: { THUD_DECODER: 'embedded' } })
 
-test('without a program for pictures the browser reads them, and the same is found', async ({ page }) => {
+test('without a program for pictures the browser reads them, and the same is found', { tag: '@long' }, async ({
+  page,
+}) => {
   await page.goto('/videos/2/moments')
   await page.getByLabel('Rough cut file').setInputFiles(path.join(ROOT, 'demo', 'files', 'dome-rough-cut-1.mp4'))
   await expect(page.getByRole('button', { name: /^Note a moment/ })).toBeVisible({ timeout: 90_000 })
@@ -22,7 +24,9 @@ test('without a program for pictures the browser reads them, and the same is fou
   await expect(page.getByTestId('timecode')).toHaveText(/^00:18:1[0-3]$/)
 })
 
-test('frames that come unevenly are stepped to one by one, as the browser saw them', async ({ page }) => {
+test('frames that come unevenly are stepped to one by one, as the browser saw them', { tag: '@long' }, async ({
+  page,
+}) => {
   const dir = fs.mkdtempSync(path.join(os.tmpdir(), 'thud-uneven-'))
   const file = path.join(dir, 'uneven.mp4')
   // Every fourth picture is left out: 12 s at 25 a second become steps of 40 and 80 ms.

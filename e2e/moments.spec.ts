@@ -68,9 +68,9 @@ test('moments are noted while the cut plays, corrected by frames, undone, and th
   await expect(list.getByRole('option')).toHaveCount(11)
 })
 
-test('what the cut shows is suggested with its reason, taken by one key, and never comes again once dismissed', async ({
-  page,
-}) => {
+test('what the cut shows is suggested with its reason, taken by one key, and never comes again once dismissed', {
+  tag: '@long',
+}, async ({ page }) => {
   const list = await openMoments(page)
   const suggestions = page.getByRole('grid', { name: 'Suggestions' })
   await page.getByRole('button', { name: /^Flash 1/ }).click()
@@ -93,7 +93,7 @@ test('what the cut shows is suggested with its reason, taken by one key, and nev
   await expect(list.getByRole('option', { name: new RegExp(named.trim(), 'i') }).first()).toBeVisible()
 })
 
-test('moments go out in every format and come back as they were', async ({ page }) => {
+test('moments go out in every format and come back as they were', { tag: '@long' }, async ({ page }) => {
   await openMoments(page)
   await page.getByRole('button', { name: 'Import and export' }).click()
   const dialog = page.getByRole('dialog', { name: 'Import and export moments' })
@@ -131,7 +131,7 @@ test('moments go out in every format and come back as they were', async ({ page 
   await expect(page.getByRole('listbox', { name: 'Moments' }).getByRole('option', { name: /owl calls/ })).toBeVisible()
 })
 
-test('a new cut carries the moments over, and says what changed', async ({ page }) => {
+test('a new cut carries the moments over, and says what changed', { tag: '@long' }, async ({ page }) => {
   const list = await openMoments(page)
   const kettle = list.getByRole('option', { name: /kettle whistles/ })
   const before = frameOf(await timeOf(kettle))
@@ -155,7 +155,9 @@ test('a new cut carries the moments over, and says what changed', async ({ page 
   await expect.poll(async () => Math.abs(frameOf(await timeOf(kettle)) - 18 * FRAMES_PER_S)).toBeLessThanOrEqual(1)
 })
 
-test('from a moment to sounds by one key, onto the short list, and back to hear them in the cut', async ({ page }) => {
+test('from a moment to sounds by one key, onto the short list, and back to hear them in the cut', {
+  tag: '@long',
+}, async ({ page }) => {
   const list = await openMoments(page)
   await list.getByRole('option', { name: /kettle whistles/ }).click()
   await page.keyboard.press('f')
@@ -188,7 +190,7 @@ test('from a moment to sounds by one key, onto the short list, and back to hear 
   await expect(page.getByRole('navigation', { name: 'Steps of the video' })).toContainText('7 moments, 4 settled')
 })
 
-test('two tabs on one video lose nothing', async ({ page, context }) => {
+test('two tabs on one video lose nothing', { tag: '@long' }, async ({ page, context }) => {
   const list = await openMoments(page)
   const other = await context.newPage()
   const otherList = await openMoments(other)
@@ -208,7 +210,9 @@ test('two tabs on one video lose nothing', async ({ page, context }) => {
   await expect(otherList.getByRole('option', { name: /motor groans/ })).toBeVisible()
 })
 
-test('after a seek and after each step the frame that is shown is the one at that time', async ({ page }) => {
+test('after a seek and after each step the frame that is shown is the one at that time', { tag: '@long' }, async ({
+  page,
+}) => {
   const file = numberedFilm()
   await page.goto('/videos/2/moments')
   await page.getByLabel('Rough cut file').setInputFiles(file)

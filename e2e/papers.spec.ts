@@ -109,7 +109,7 @@ async function buySingle(page: Page, title: string): Promise<Locator> {
   return panel
 }
 
-test('a sound is bought for the video in hand, with its receipt', async ({ page }) => {
+test('a sound is bought for the video in hand, with its receipt', { tag: '@long' }, async ({ page }) => {
   const panel = await buySingle(page, 'torch button, close')
   await expect(panel.getByText('It is on record that it is for the video in hand.')).toBeVisible()
   await expect(panel.getByRole('link', { name: /receipt PM-/ })).toBeVisible()
@@ -148,7 +148,7 @@ test('a page tells of terms in plain words, with what changed', async ({ page })
   await expect(page.getByText('The video may earn from adverts, sponsors and members').first()).toBeVisible()
 })
 
-test('a file from elsewhere has no papers until someone says where it is from', async ({ page }) => {
+test('a file from elsewhere has no papers until someone says where it is from', { tag: '@long' }, async ({ page }) => {
   await page.goto('/sources')
   await page.getByLabel('File from elsewhere').setInputFiles(soundFile('found clank.wav', 31))
   const dialog = page.getByRole('dialog', { name: 'Where is it from?' })
@@ -179,9 +179,9 @@ test('a file from elsewhere has no papers until someone says where it is from', 
   await expect(panel.getByText('No papers.')).toBeVisible()
 })
 
-test('a folder of one’s own is looked through, and a text beside the files is proposed, not assumed', async ({
-  page,
-}) => {
+test('a folder of one’s own is looked through, and a text beside the files is proposed, not assumed', {
+  tag: '@long',
+}, async ({ page }) => {
   soundFile('mine/ROCKFall_Scree slides_SMHR_HILL.wav', 41)
   fs.writeFileSync(path.join(dir, 'mine', 'LICENSE.txt'), 'SPDX-License-Identifier: CC0-1.0\n')
   await page.goto('/sources')
@@ -208,7 +208,9 @@ test('a folder of one’s own is looked through, and a text beside the files is 
   await expect(rowOf(page, 'Scree slides')).toBeVisible()
 })
 
-test('a text that takes back beside what it gives allows nothing until someone has read it', async ({ page }) => {
+test('a text that takes back beside what it gives allows nothing until someone has read it', { tag: '@long' }, async ({
+  page,
+}) => {
   soundFile('tricky/GATECreak_Iron gate_SMHR_HILL.wav', 52)
   const said = 'You may use the sounds in online videos. You may edit the sounds. The maker may call this off.'
   fs.writeFileSync(path.join(dir, 'tricky', 'LICENSE.txt'), said)

@@ -57,9 +57,9 @@ function findingOf(page: Page, title: string): Locator {
   return page.locator(`[data-finding="${title}"]`)
 }
 
-test('a file that changed is not cleared by the papers of the file before, and says how to settle it', async ({
-  page,
-}) => {
+test('a file that changed is not cleared by the papers of the file before, and says how to settle it', {
+  tag: '@long',
+}, async ({ page }) => {
   const folder = path.join(dir, 'changed')
   const file = wavFile('changed/GATECreak_Old gate_SMHR_HILL.wav', samples(71))
   await addFolder(page, folder, { mine: false })
@@ -90,9 +90,9 @@ test('a file that changed is not cleared by the papers of the file before, and s
   await expect(findingOf(page, 'Old gate')).toContainText('clear')
 })
 
-test('a file of one’s own that is a library’s sound is a point, settled by saying which one was used', async ({
-  page,
-}) => {
+test('a file of one’s own that is a library’s sound is a point, settled by saying which one was used', {
+  tag: '@long',
+}, async ({ page }) => {
   const found = await (await page.request.get('/api/sounds?q="owl, four calls"')).json()
   const { id } = found.sounds.find(({ title }: { title: string }) => title === 'Owl, four calls')
   const served = path.join(dir, 'served')
@@ -118,7 +118,7 @@ test('a file of one’s own that is a library’s sound is a point, settled by s
   await expect(page.locator('[data-point="which-copy"][data-open="false"]')).toContainText('Ann')
 })
 
-test('what was acquired under a plan is not cleared for a day after its end', async ({ page }) => {
+test('what was acquired under a plan is not cleared for a day after its end', { tag: '@long' }, async ({ page }) => {
   await page.goto('/videos')
   await page
     .getByRole('main')
@@ -136,7 +136,9 @@ test('what was acquired under a plan is not cleared for a day after its end', as
   await expect(page.getByTestId('summary')).toHaveText(/^Not ready/)
 })
 
-test('an imported policy counts for nothing until its points are confirmed, and then for those', async ({ page }) => {
+test('an imported policy counts for nothing until its points are confirmed, and then for those', {
+  tag: '@long',
+}, async ({ page }) => {
   const { terms } = await (await page.request.get('/api/terms')).json()
   const { id } = terms.find(({ title }: { title: string }) => title === 'Creative Commons BY 4.0')
   const policy = await (await page.request.get(`/api/terms/${id}/odrl`)).json()
@@ -175,7 +177,9 @@ test('an imported policy counts for nothing until its points are confirmed, and 
   await expect(finding).toContainText('Ask the library in writing whether the licence of the video is yours to choose.')
 })
 
-test('the ledger tells what happened, whether it holds, and knows its own last line', async ({ page }) => {
+test('the ledger tells what happened, whether it holds, and knows its own last line', { tag: '@long' }, async ({
+  page,
+}) => {
   await page.goto('/papers/ledger')
   const entries = page.getByRole('region', { name: 'Entries, the newest first' })
   await expect(entries.getByRole('listitem').first()).toBeVisible()

@@ -67,9 +67,9 @@ test.describe('with nothing in it', () => {
     await expect(page.getByTestId('first-steps-notice')).toHaveCount(0)
   })
 
-  test('first steps that are left are offered until they are done; a film that cannot be read is said there', async ({
-    page,
-  }) => {
+  test('first steps that are left are offered until they are done; a film that cannot be read is said there', {
+    tag: '@long',
+  }, async ({ page }) => {
     await page.goto('/first-steps')
     await page.getByRole('link', { name: 'Desk' }).click()
     const notice = page.getByTestId('first-steps-notice')
@@ -104,7 +104,7 @@ test.describe('with nothing in it', () => {
     expect(videos).toMatchObject([{ uses: { earns: true, places: ['online', 'broadcast'] } }])
   })
 
-  test('a library that is down is named, in words, and works when it is back', async ({ page }) => {
+  test('a library that is down is named, in words, and works when it is back', { tag: '@long' }, async ({ page }) => {
     await tellStandins(world.running, { fault: 'error' })
     await page.goto('/sources')
     const row = page.getByRole('listitem').filter({ hasText: 'Tin Barn Commons' })
@@ -118,7 +118,9 @@ test.describe('with nothing in it', () => {
     await expect(page.getByText(/50 sounds in the catalogue: 50 new/).first()).toBeVisible({ timeout: 600_000 })
   })
 
-  test('markup in the titles of a catalogue is shown as text, and a sync mends it', async ({ page }) => {
+  test('markup in the titles of a catalogue is shown as text, and a sync mends it', { tag: '@long' }, async ({
+    page,
+  }) => {
     await tellStandins(world.running, { fault: 'html-titles' })
     await page.goto('/first-steps')
     await page.getByRole('button', { name: 'Connect Heron & Slate' }).click()
@@ -205,7 +207,7 @@ test.describe('after a cut of power in the middle', () => {
   const idOf = async (query: string): Promise<number> =>
     (await json<{ sounds: { id: number }[] }>(`/api/sounds?q=${query}`)).sounds[0]?.id as number
 
-  test('a check completes, a download is whole, and an upload can be repeated', async ({ page }) => {
+  test('a check completes, a download is whole, and an upload can be repeated', { tag: '@long' }, async ({ page }) => {
     await makeVideo(page, 'Cut of power')
     const { videos } = await json<{ videos: { id: number; title: string }[] }>('/api/videos')
     const videoId = videos.find(({ title }) => title === 'Cut of power')?.id
@@ -257,7 +259,7 @@ test.describe('after a cut of power in the middle', () => {
     await expect(page.getByText(/Listening to/)).toBeVisible()
   })
 
-  test('a sync goes on', async () => {
+  test('a sync goes on', { tag: '@long' }, async () => {
     await tellStandins(world.running, { fault: 'slow' })
     const { lastSyncAt } = await pellMarrow()
     await json('/api/sources/pell-marrow/sync', { method: 'POST' })
@@ -269,7 +271,7 @@ test.describe('after a cut of power in the middle', () => {
     expect(sounds[0]?.sold).toBe(true)
   })
 
-  test('a purchase is made once', async () => {
+  test('a purchase is made once', { tag: '@long' }, async () => {
     const placed = path.join(world.running.data, 'standins', 'pellMarrow.orders.json')
     const ordersPlaced = (): number => (JSON.parse(fs.readFileSync(placed, 'utf8')) as unknown[]).length
     const ordersBefore = ordersPlaced()
@@ -294,7 +296,7 @@ test.describe('after a cut of power in the middle', () => {
 test.describe('a check', () => {
   openWorld('demo')
 
-  test('can be stopped', async ({ page }) => {
+  test('can be stopped', { tag: '@long' }, async ({ page }) => {
     await makeVideo(page, 'Stopped half way')
     await page.getByLabel('Finished video file').setInputFiles(FILM)
     // While the file is sent there is a button of the same name, which stops the upload.
@@ -304,9 +306,9 @@ test.describe('a check', () => {
   })
 })
 
-test('a demo that begins with nothing shows its first library and how far the rest is, and ends at any time', async ({
-  page,
-}) => {
+test('a demo that begins with nothing shows its first library and how far the rest is, and ends at any time', {
+  tag: '@long',
+}, async ({ page }) => {
   const data = path.join(dir, 'fresh-demo')
   const first = await launch({ port: 4887, data, demo: true })
   await page.goto(`${first.url}/find`)

@@ -1,4 +1,5 @@
 // All checks: types, lint, unit and browser tests. Installs what they need, and ends with one line that counts everything.
+// Tests that take long are left out, and are all that is run with --long.
 import { spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
@@ -19,41 +20,40 @@ if (missing.length > 0) {
   if (process.env.CI === 'true') fail(words)
   console.log(`${words}\nUntil then these tests are left out:\n${leftOut.map((file) => `  ${file}`).join('\n')}`)
 }
-await build({ appToo: true })
 fs.mkdirSync(path.join(root, 'test-results'), { recursive: true })
 
-// While one core checks types, the other makes the demo's data for the browser tests.
-const demoData = makeDemoData().then(
+const isLong = process.argv.includes('--long')
+const building = build({ appToo: true })
+// While one core builds, and makes the demo's data for the browser tests, the other checks.
+const demoData = building.then(makeDemoData).then(
   () => null,
   (error) => error,
 )
-
 const parts = []
-for (const [name, program, args] of TYPE_CHECKS) parts.push(await single(name, program, args))
-parts.push(
-  await single('lint and format', 'node_modules/@biomejs/biome/bin/biome', ['check', '--error-on-warnings', '.']),
-  await single('regular expressions in linear time', 'node_modules/eslint/bin/eslint.js', ['.']),
-  await counted('unit tests', 'node_modules/vitest/vitest.mjs', unitArgs(), 'unit.json', unitCounts),
-)
+if (!isLong) {
+  parts.push(
+    await single('lint and format', 'node_modules/@biomejs/biome/bin/biome', ['check', '--error-on-warnings', '.']),
+    await single('regular expressions in linear time', 'node_modules/eslint/bin/eslint.js', ['.']),
+  )
+}
+await building
+if (!isLong) for (const [name, program, args] of TYPE_CHECKS) parts.push(await single(name, program, args))
+parts.push(await counted('unit tests', 'node_modules/vitest/vitest.mjs', unitArgs(), 'unit.json', unitCounts))
 const noData = await demoData
 if (noData) console.error(noData.message)
 const browserFiles = files.filter((file) => file.startsWith('e2e/') && !leftOut.includes(file))
-if (browserFiles.length > 0)
-  parts.push(
-    await counted(
-      'browser tests',
-      'node_modules/@playwright/test/cli.js',
-      ['test', ...browserFiles],
-      'browser.json',
-      browserCounts,
-    ),
-  )
+if (browserFiles.length > 0) {
+  const args = ['test', ...browserFiles, isLong ? '--grep' : '--grep-invert', '@long']
+  const cli = 'node_modules/@playwright/test/cli.js'
+  parts.push(await counted('browser tests', cli, args, 'browser.json', browserCounts))
+}
 console.log('')
 for (const { name, failures } of parts) for (const one of failures) console.log(`failed in ${name}: ${one}`)
 for (const { name, passed, failed } of parts) console.log(`${name.padEnd(26)} ${passed} passed, ${failed} failed`)
 const total = (key) => parts.reduce((sum, part) => sum + part[key], 0)
 const skipped = leftOut.length > 0 ? `, ${leftOut.length} skipped` : ''
 if (skipped) console.log(`${leftOut.length} files of tests were left out: ${missing.join(', ')} is missing.`)
+if (!isLong) console.log('What takes long was left out; it is tested by: npm run test:long')
 console.log(`\n${total('passed')} passed, ${total('failed')} failed${skipped}`)
 process.exitCode = total('failed') === 0 ? 0 : 1
 
@@ -75,7 +75,8 @@ async function counted(name, script, args, file, count) {
 }
 
 function unitArgs() {
-  return ['run', ...leftOut.filter((file) => !file.startsWith('e2e/')).flatMap((file) => ['--exclude', file])]
+  const filter = `--tagsFilter=${isLong ? 'long' : '!long'}`
+  return ['run', filter, ...leftOut.filter((file) => !file.startsWith('e2e/')).flatMap((file) => ['--exclude', file])]
 }
 
 /** A file that fails without a failed test of its own, in being read for one, counts as one. */

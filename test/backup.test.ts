@@ -30,7 +30,7 @@ function filesIn(folder: string): string[] {
 }
 
 describe('a backup', () => {
-  it('made while the application works is restored whole, in another folder', async () => {
+  it('made while the application works is restored whole, in another folder', { tags: 'long' }, async () => {
     await download(world().app, 'Ice crack')
     const folder = fresh()
     const busy = world().app.jobs.enqueue('mirror', 'tin-barn', 'Sync')
@@ -164,7 +164,7 @@ function flip(file: string): void {
 }
 
 describe('a data folder', () => {
-  it('is used by one process at a time', async () => {
+  it('is used by one process at a time', { tags: 'long' }, async () => {
     await expect(lockFolder(dataDir())).rejects.toMatchObject({
       code: 'in-use',
       message: expect.stringContaining(`process ${process.pid}`),
@@ -182,7 +182,7 @@ describe('a data folder', () => {
     await (await lockFolder(copy))()
   })
 
-  it('whose process was killed is free at once', async () => {
+  it('whose process was killed is free at once', { tags: 'long' }, async () => {
     const dir = fresh()
     fs.mkdirSync(dir, { recursive: true })
     const script = path.join(top, 'hold.mjs')
@@ -227,7 +227,7 @@ describe('a data folder', () => {
     await expect(openDatabase(dir)).rejects.toMatchObject({ code: 'no-database' })
   })
 
-  it('with a damaged database says so, and what to do', async () => {
+  it('with a damaged database says so, and what to do', { tags: 'long' }, async () => {
     const dir = fresh()
     await (await openDatabase(dir)).destroy()
     for (const name of fs.readdirSync(dir))
@@ -240,7 +240,7 @@ describe('a data folder', () => {
     expect(await main(['videos', '--data', dir])).toBe(1)
   })
 
-  it('keeps a copy of its database before the schema is changed', async () => {
+  it('keeps a copy of its database before the schema is changed', { tags: 'long' }, async () => {
     const dir = fresh()
     await (await openDatabase(dir)).destroy()
     expect(fs.existsSync(path.join(dir, 'before-update'))).toBe(false)

@@ -186,7 +186,7 @@ describe('a download', () => {
 describe('a licence label that does not fit its text', () => {
   const world = worldForEach('label', (first) => mirrorAll(first))
 
-  it('gives nothing, and is told on the source and the Desk', async () => {
+  it('gives nothing, and is told on the source and the Desk', { tags: 'long' }, async () => {
     const fitting = await searchSounds(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, null)
     expect(fitting.sounds[0]?.licence).toBe('CC BY')
     world().barn.control.addendum = '\n\nSounds of this library may not be used in videos that are published online.'
@@ -204,7 +204,7 @@ describe('a licence label that does not fit its text', () => {
     expect(mended.sounds[0]).toMatchObject({ licence: 'CC BY', fit: 'fits-with-credit' })
   })
 
-  it('gives a download under terms that are not known, which say what label it was', async () => {
+  it('gives a download under terms that are not known, which say what label it was', { tags: 'long' }, async () => {
     world().barn.control.addendum = '\n\nNot for videos.'
     await download(world().app, 'Bronze bell')
     world().barn.control.addendum = ''

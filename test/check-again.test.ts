@@ -1,3 +1,4 @@
+// @module-tag long
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail } from '../src/contract'
 import type { CheckFacts } from '../src/core/clearance'

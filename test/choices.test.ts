@@ -1,3 +1,4 @@
+// @module-tag long
 import { sql } from 'kysely'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { FindingWire, SoundDetail } from '../src/contract'

@@ -1,3 +1,4 @@
+// @module-tag long
 import { type ChildProcess, spawn } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'

@@ -59,7 +59,9 @@ describe('an examination', () => {
     expect((await loadDesk(world().app, todayIso())).notices.filter(({ title }) => /damaged/.test(title))).toEqual([])
   })
 
-  it('names one changed byte, a missing file and missing features, each with what repairs it', async () => {
+  it('names one changed byte, a missing file and missing features, each with what repairs it', {
+    tags: 'long',
+  }, async () => {
     await download(world().app, 'Ice crack')
     await buy('Crate lands')
     const ice = await copyOf('Ice crack')
@@ -109,7 +111,9 @@ describe('an examination', () => {
 })
 
 describe('a repair', () => {
-  it('brings back a lost copy as that copy, with the papers that are there, and sets a damaged one aside', async () => {
+  it('brings back a lost copy as that copy, with the papers that are there, and sets a damaged one aside', {
+    tags: 'long',
+  }, async () => {
     await download(world().app, 'Ice crack')
     const before = await copyOf('Ice crack')
     fs.writeFileSync(blob(before.copySha256), 'damaged')
@@ -200,7 +204,7 @@ describe('a repair', () => {
     fs.rmSync(folder, { recursive: true })
   })
 
-  it('reads a file of an own folder again where it still lies there', async () => {
+  it('reads a file of an own folder again where it still lies there', { tags: 'long' }, async () => {
     const folder = temporaryDir('doctor-folder')
     fs.writeFileSync(path.join(folder, 'gate.wav'), writeWav({ sampleRateHz: 48000, channels: [soundSamples('o1')] }))
     await addFolder(world().app, { path: folder, name: 'Own', defaultTerms: { kind: 'own' } })

@@ -1,3 +1,4 @@
+// @module-tag long
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail, PointWire } from '../src/contract'
 import { type CheckFacts, stateInWords } from '../src/core/clearance'

@@ -46,7 +46,7 @@ describe('an export', () => {
     await expect(takeInExport(world.app, id, upload)).rejects.toMatchObject({ code: 'too-large' })
   })
 
-  it('that breaks off leaves nothing behind and can be brought again', async () => {
+  it('that breaks off leaves nothing behind and can be brought again', { tags: 'long' }, async () => {
     const id = await makeVideo(world.app)
     const body = Readable.from(
       (function* () {

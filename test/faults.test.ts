@@ -48,7 +48,7 @@ describe('a watched folder', () => {
     return id
   }
 
-  it('does not gain a sound at each scan by a file that cannot be read', async () => {
+  it('does not gain a sound at each scan by a file that cannot be read', { tags: 'long' }, async () => {
     put('deep/good.wav', wav('o1'))
     put('deep/bad.wav', `RIFF${'x'.repeat(100)}`)
     const id = await watchDeep()
@@ -125,7 +125,7 @@ describe('a file from elsewhere', () => {
 })
 
 describe('a library', () => {
-  it('whose sound is not sold any more has no price for it left', async () => {
+  it('whose sound is not sold any more has no price for it left', { tags: 'long' }, async () => {
     await mirrorAll(world(), ['pell-marrow'])
     const crate = await soundId(world().app, 'Crate lands')
     const tiers = () => world().app.db.selectFrom('sound_tiers').select('key').where('sound_id', '=', crate).execute()

@@ -198,7 +198,7 @@ describe('sounds alike', () => {
     expect(fs.readdirSync(path.join(world.dir, 'incoming'))).toEqual([])
   })
 
-  it('are told again for sounds that were listened to before they could be compared', async () => {
+  it('are told again for sounds that were listened to before they could be compared', { tags: 'long' }, async () => {
     await world.app.db.deleteFrom('likeness').execute()
     await world.app.db.updateTable('analyses').set({ channels: null }).execute()
     await world.reopen()
@@ -318,7 +318,7 @@ describe('words of the captions', () => {
 })
 
 describe('a part of a finished video', () => {
-  it('is told in words by what sounds like it', async () => {
+  it('is told in words by what sounds like it', { tags: 'long' }, async () => {
     const videoId = await inHand(['online'])
     const samples = new Float32Array(4 * RATE_HZ)
     samples.set(soundSamples('h3'), RATE_HZ)

@@ -68,7 +68,9 @@ function say(id: number, terms: Parameters<typeof declarePapers>[2]['terms']): P
 const DOOR = 'Doors/DOORWood_Kitchen door_SMHR_DOME.wav'
 
 describe('a folder of the creator’s own', () => {
-  it('is looked through with all that is in it; names of folders and files become words', async () => {
+  it('is looked through with all that is in it; names of folders and files become words', {
+    tags: 'long',
+  }, async () => {
     put(DOOR, wav('o1'))
     put('Wind/high/gust at the fence.wav', wav('o2'))
     put('.hidden/secret.wav', wav('o3'))
@@ -403,6 +405,7 @@ describe('a file from elsewhere', () => {
 
     it.each(['This holds for subscribers only.', 'Adverts are another matter. The rest ends with your plan.'])(
       'allow nothing while nobody has read what stands beside it: %s',
+      { tags: 'long' },
       async (more) => {
         const { soundId: id } = await bring('beside.wav', wav('e32'))
         await expect(say(id, text(more))).rejects.toMatchObject({ code: 'bad-clauses' })

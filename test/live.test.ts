@@ -1,3 +1,4 @@
+// @module-tag long
 import { describe, expect, it, vi } from 'vitest'
 import { connectLibrary, setPaused } from '../src/server/accounts/connect-library'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'

@@ -1,3 +1,4 @@
+// @module-tag long
 import { setTimeout } from 'node:timers/promises'
 import { CompiledQuery } from 'kysely'
 import { describe, expect, it } from 'vitest'

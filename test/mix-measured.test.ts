@@ -175,7 +175,7 @@ describe('a mix that was written, measured', () => {
     expect(peak(end, end + 4800)).toBe(0)
   })
 
-  it('is heard in a check as it was planned: every sound, each within 20 ms', async () => {
+  it('is heard in a check as it was planned: every sound, each within 20 ms', { tags: 'long' }, async () => {
     const mix = channelsOf('mix')
     const { checkId } = await bringExport(world.app, videoId, writeWav({ sampleRateHz: RATE_HZ, channels: [...mix] }))
     const found = await value(PlannedHeard, plannedRoute, 'GET', params())

@@ -116,7 +116,9 @@ describe('the basket', () => {
     expect((await loadBasket(world().app, todayIso())).lines).toEqual([])
   })
 
-  it('does not buy again what was bought for this video in this tier, and does for another', async () => {
+  it('does not buy again what was bought for this video in this tier, and does for another', {
+    tags: 'long',
+  }, async () => {
     const [first, second] = [await video('First'), await video('Second')]
     await put('Crate lands', 'web', first)
     await pay()
@@ -255,7 +257,7 @@ describe('an order whose answer was lost', () => {
 })
 
 describe('the money journal', () => {
-  it('lists every order and what was paid by library and month, also as a table', async () => {
+  it('lists every order and what was paid by library and month, also as a table', { tags: 'long' }, async () => {
     await put('Crate lands', 'web', await video('=cmd|calc'))
     await put('Vault closes', 'web')
     await pay()

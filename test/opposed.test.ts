@@ -1,3 +1,4 @@
+// @module-tag long
 import fs from 'node:fs'
 import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'

@@ -114,7 +114,7 @@ describe('what an empty folder is filled with', () => {
     expect((await preparing(next))?.state).toBe('done')
   })
 
-  it('tells which step it is at, and weighs the steps by how long they take', async () => {
+  it('tells which step it is at, and weighs the steps by how long they take', { tags: 'long' }, async () => {
     let letGo: () => void = () => {}
     const held = new Promise<void>((resolve) => {
       letGo = resolve
@@ -170,7 +170,7 @@ describe('what an empty folder is filled with', () => {
     expect((await preparing(strict))?.state).toBe('failed')
   })
 
-  it('is left where it is when the application is started without it', async () => {
+  it('is left where it is when the application is started without it', { tags: 'long' }, async () => {
     await open([
       step(
         'slow',

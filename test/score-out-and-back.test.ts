@@ -292,7 +292,7 @@ describe('back', () => {
 })
 
 describe('planned and heard', () => {
-  it('are held against each other, and what was changed since is said', async () => {
+  it('are held against each other, and what was changed since is said', { tags: 'long' }, async () => {
     const videoId = await videoWith([await copyOf('Ice crack'), await copyOf('Dull thud')])
     const before = await value(PlannedHeard, plannedRoute, 'GET', params(videoId))
     expect(before).toMatchObject({ checkId: null, both: [], plannedOnly: [] })
@@ -323,7 +323,7 @@ describe('the command line', () => {
     return spawnSync(process.execPath, ['--input-type=module', '-e', script], { encoding: 'utf8' })
   }
 
-  it('writes the mix of a video with its stems, and says what it is without', async () => {
+  it('writes the mix of a video with its stems, and says what it is without', { tags: 'long' }, async () => {
     const videoId = await videoWith([await copyOf('Ice crack'), { kind: 'preview', soundId: 999_999 }])
     const out = path.join(world.dir, 'mixes')
     const { status, stdout, stderr } = thud('mix', String(videoId), '--out', out, '--stems')
@@ -338,7 +338,7 @@ describe('the command line', () => {
     expect(first).toBeLessThan(1.1)
   })
 
-  it('takes a list from one video to another, and names what it cannot place', async () => {
+  it('takes a list from one video to another, and names what it cannot place', { tags: 'long' }, async () => {
     const from = await videoWith([await copyOf('Ice crack'), await copyOf('Dull thud')])
     const file = path.join(world.dir, 'list.edl')
     expect(thud('score', 'export', String(from), '--format', 'edl', '--out', file).status).toBe(0)
@@ -352,7 +352,7 @@ describe('the command line', () => {
     expect(document.placements).toMatchObject([{ startS: 1, audio: await copyOf('Ice crack') }])
   })
 
-  it('says in one line what it cannot do', async () => {
+  it('says in one line what it cannot do', { tags: 'long' }, async () => {
     expect(thud('mix', 'no such video', '--out', world.dir)).toMatchObject({ status: 1 })
     const empty = thud('mix', String(await makeVideo(world.app, 'Empty')), '--out', path.join(world.dir, 'x'))
     expect([empty.status, empty.stderr.trim()]).toEqual([1, 'Nothing is placed in Empty.'])

@@ -132,7 +132,7 @@ describe('a list for an editing program', () => {
 })
 
 describe('a mix', () => {
-  it('has each sound where its hit was put, at its level, under its ceiling', async () => {
+  it('has each sound where its hit was put, at its level, under its ceiling', { tags: 'long' }, async () => {
     const videoId = await makeVideo(world.app)
     const once = await placed('p', 'Dull thud', { startS: 2.345, toS: 0.4 })
     const again = await placed('q', 'Dull thud', { startS: 5, gainDb: -12, toS: 0.4 })

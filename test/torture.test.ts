@@ -1,3 +1,4 @@
+// @module-tag long
 import fs from 'node:fs'
 import { afterAll, describe, expect, it } from 'vitest'
 import { disk } from '../bench/torture/disk'

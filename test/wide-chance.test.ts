@@ -22,7 +22,7 @@ function sharedRun(one: Chance, other: Chance): number {
 }
 
 describe('the chance that the material of measurements is made of', () => {
-  it('shares nothing where that of the demo shares a stretch of noise', () => {
+  it('shares nothing where that of the demo shares a stretch of noise', { tags: 'long' }, () => {
     // Two sounds of a measurement: one was heard as the other.
     const [one, other] = [7001 + 114 * 13, 7001 + 250 * 13]
     expect(sharedRun(new Chance(one), new Chance(other))).toBe(1000)

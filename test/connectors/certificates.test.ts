@@ -50,7 +50,9 @@ async function askedWith(env: Readonly<Record<string, string>>): Promise<string>
   return stdout.trim()
 }
 
-it('a library behind a certificate of one’s own is asked once the certificate is named, and not before', async () => {
+it('a library behind a certificate of one’s own is asked once the certificate is named, and not before', {
+  tags: 'long',
+}, async () => {
   expect(await askedWith({})).toContain('The library cannot be reached')
   expect(await askedWith({ NODE_EXTRA_CA_CERTS: PEM })).toBe('Inside')
   // A proxy for the web is not asked for this machine.

@@ -25,7 +25,7 @@ describe('creditLine', () => {
     )
   })
 
-  it('stays one line whatever the source sends', () => {
+  it('stays one line whatever the source sends', { tags: 'long' }, () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary' }), fc.string({ unit: 'binary' }), (title, maker) => {
         // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must not be there

@@ -163,7 +163,7 @@ const words = fc
 const conditions = fc.uniqueArray(filterOf, { maxLength: 3, selector: ({ kind }) => kind })
 
 describe('the search against a plain look through everything', () => {
-  it('finds the same sounds, counts them, and says the same of what conditions hide', () => {
+  it('finds the same sounds, counts them, and says the same of what conditions hide', { tags: 'long' }, () => {
     fc.assert(
       fc.property(catalogue, words, conditions, (sounds, text, filters) => {
         const finder = finderOf(sounds)

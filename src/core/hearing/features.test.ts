@@ -28,7 +28,7 @@ describe('stored features', () => {
     expect(decodedMarks(encodedFeatures(null))).toBeNull()
   })
 
-  it('give their marks without the rest', () => {
+  it('give their marks without the rest', { tags: 'long' }, () => {
     const bytes = encodedFeatures(SOUND)
     expect([...(decodedMarks(bytes) as Uint32Array)]).toEqual([...SOUND.marks])
     // Stored bytes may lie anywhere in a larger buffer.

@@ -59,7 +59,7 @@ describe('a compact track', () => {
 })
 
 describe('findInTracks', () => {
-  it('finds a new sound in the tracks that it is in, a track at a time', () => {
+  it('finds a new sound in the tracks that it is in, a track at a time', { tags: 'long' }, () => {
     const sound = preparedSound(EFFECT) as PreparedSound
     const read: string[] = []
     function* kept() {

@@ -86,7 +86,7 @@ describe('the search at other speeds', () => {
   it.each([
     [0, 0.85],
     [2, 1.18],
-  ])('finds sound %i at %d of its speed, pitch kept', (index, speed) => {
+  ])('finds sound %i at %d of its speed, pitch kept', { tags: 'long' }, (index, speed) => {
     const track = makeBed(70 + index)
     lay(track, stretchedInTime((SOUNDS[index] as PreparedSound).samples, speed), 4 * RATE_HZ, 3)
     const [find, ...more] = heard(track)
@@ -130,7 +130,7 @@ function heardOfCatalogue(samples: Float32Array) {
 }
 
 describe('a catalogue at other speeds', () => {
-  it('says once what answers in grains: a sound with its pitch kept', () => {
+  it('says once what answers in grains: a sound with its pitch kept', { tags: 'long' }, () => {
     const track = makeBed(72)
     lay(track, stretchedInTime((SOUNDS[2] as PreparedSound).samples, 1.1, 3200), 4 * RATE_HZ, 6)
     const { plain, all } = heardOfCatalogue(track)
@@ -143,14 +143,18 @@ describe('a catalogue at other speeds', () => {
   it.each([
     [0, 0.85],
     [2, 1.18],
-  ])('hears sound %i at %d of its speed with its pitch kept, of which no part was found as it is', (index, speed) => {
-    const track = makeBed(70 + index)
-    lay(track, stretchedInTime((SOUNDS[index] as PreparedSound).samples, speed), 4 * RATE_HZ, 3)
-    const { plain, all } = heardOfCatalogue(track)
-    expect(plain).toEqual([])
-    expect(all.map(({ soundIndex, treatment }) => [soundIndex, treatment])).toEqual([[index, 'speed-pitch-kept']])
-    expect(Math.abs((all[0]?.speed ?? 0) / speed - 1)).toBeLessThan(0.02)
-  })
+  ])(
+    'hears sound %i at %d of its speed with its pitch kept, of which no part was found as it is',
+    { tags: 'long' },
+    (index, speed) => {
+      const track = makeBed(70 + index)
+      lay(track, stretchedInTime((SOUNDS[index] as PreparedSound).samples, speed), 4 * RATE_HZ, 3)
+      const { plain, all } = heardOfCatalogue(track)
+      expect(plain).toEqual([])
+      expect(all.map(({ soundIndex, treatment }) => [soundIndex, treatment])).toEqual([[index, 'speed-pitch-kept']])
+      expect(Math.abs((all[0]?.speed ?? 0) / speed - 1)).toBeLessThan(0.02)
+    },
+  )
 
   it('looks for nothing with its pitch kept where the loudest of it is not heard, or the sound is too short', () => {
     const kept = new PitchPreservedSearcher(searcher.correlator)
@@ -165,7 +169,9 @@ describe('a catalogue at other speeds', () => {
     expect(kept.isAnswered(window, short)).toBe(false)
   })
 
-  it('does not take a trimmed sound for one with its pitch kept, nor one that is there as it is', () => {
+  it('does not take a trimmed sound for one with its pitch kept, nor one that is there as it is', {
+    tags: 'long',
+  }, () => {
     const track = makeBed(73)
     const whole = (SOUNDS[2] as PreparedSound).samples
     lay(track, whole.slice(0.4 * RATE_HZ, RATE_HZ), 2 * RATE_HZ, 3)
@@ -177,7 +183,7 @@ describe('a catalogue at other speeds', () => {
     ])
   })
 
-  it('hears one that is slower with its pitch, and nothing in a bed alone', () => {
+  it('hears one that is slower with its pitch, and nothing in a bed alone', { tags: 'long' }, () => {
     const track = makeBed(74)
     lay(track, spedSound((SOUNDS[0] as PreparedSound).samples, 0.86), 5 * RATE_HZ, 0)
     const { sped, settled, all } = heardOfCatalogue(track)

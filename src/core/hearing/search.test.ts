@@ -67,7 +67,9 @@ function beeps(pitchHz: number, startsS: readonly number[], eachS: number, lengt
 }
 
 describe('a search', () => {
-  it('hears short beeps of one pitch, which ring with themselves, and not where another tone of that pitch is', () => {
+  it('hears short beeps of one pitch, which ring with themselves, and not where another tone of that pitch is', {
+    tags: 'long',
+  }, () => {
     const signal = beeps(1056, [0, 0.24], 0.14, 0.6)
     const listed = [preparedSound(signal)]
     const track = makeBed(20, 8)
@@ -86,7 +88,7 @@ describe('a search', () => {
     }
   })
 
-  it('names relatives that share their recordings once, the other as what it may as well be', () => {
+  it('names relatives that share their recordings once, the other as what it may as well be', { tags: 'long' }, () => {
     // Four rounds, and five of the same gun that begin with another one.
     const rounds = Array.from({ length: 6 }, (_, k) => effect({ length: 4000, rateHz: RATE_HZ, seed: 90 + k }))
     const salvo = (of: readonly number[]): Float32Array => {
@@ -108,25 +110,29 @@ describe('a search', () => {
     }
   })
 
-  it.each([6, 0, -6, -12])('finds every effect %i dB against speech and music, in place and level', (ratioDb) => {
-    const track = makeBed(24, 5)
-    const truth = EFFECTS.map((samples, index) => {
-      const at = Math.round((1.37 + 3.6 * index) * RATE_HZ)
-      return { index, at, gain: lay(track, samples, at, ratioDb) }
-    })
-    const found = heard(track)
-    expect(found.map(({ soundIndex }) => soundIndex)).toEqual(truth.map(({ index }) => index))
-    for (const [k, { at, gain, index }] of truth.entries()) {
-      const find = found[k] as Detection
-      expect(Math.abs(find.startS - find.fromS - at / RATE_HZ)).toBeLessThan(0.002)
-      expect(Math.abs(find.gainDb - 20 * Math.log10(gain))).toBeLessThan(1.5)
-      // Ends may be given up where the decayed tail drowns in the bed.
-      expect(find.fromS).toBeLessThan(0.05)
-      expect(find.toS).toBeLessThanOrEqual((EFFECTS[index] as Float32Array).length / RATE_HZ)
-      expect(find.confidence).toBeGreaterThan(0.5)
-      expect(find.confidence).toBeLessThanOrEqual(1)
-    }
-  })
+  it.each([6, 0, -6, -12])(
+    'finds every effect %i dB against speech and music, in place and level',
+    { tags: 'long' },
+    (ratioDb) => {
+      const track = makeBed(24, 5)
+      const truth = EFFECTS.map((samples, index) => {
+        const at = Math.round((1.37 + 3.6 * index) * RATE_HZ)
+        return { index, at, gain: lay(track, samples, at, ratioDb) }
+      })
+      const found = heard(track)
+      expect(found.map(({ soundIndex }) => soundIndex)).toEqual(truth.map(({ index }) => index))
+      for (const [k, { at, gain, index }] of truth.entries()) {
+        const find = found[k] as Detection
+        expect(Math.abs(find.startS - find.fromS - at / RATE_HZ)).toBeLessThan(0.002)
+        expect(Math.abs(find.gainDb - 20 * Math.log10(gain))).toBeLessThan(1.5)
+        // Ends may be given up where the decayed tail drowns in the bed.
+        expect(find.fromS).toBeLessThan(0.05)
+        expect(find.toS).toBeLessThanOrEqual((EFFECTS[index] as Float32Array).length / RATE_HZ)
+        expect(find.confidence).toBeGreaterThan(0.5)
+        expect(find.confidence).toBeLessThanOrEqual(1)
+      }
+    },
+  )
 
   it.each([11, 12, 13])('hears nothing in speech and music alone (bed %i)', (seed) => {
     expect(heard(makeBed(40, seed))).toEqual([])
@@ -247,7 +253,7 @@ describe('a search', () => {
     expect(find).toMatchObject({ soundIndex: 0, treatment: 'as-is', cutoffHz: null })
   })
 
-  it('finds a sound as often as it is used', () => {
+  it('finds a sound as often as it is used', { tags: 'long' }, () => {
     const track = makeBed(60, 31)
     const atS = Array.from({ length: 40 }, (_, index) => 1 + 1.37 * index)
     for (const one of atS) lay(track, EFFECTS[0] as Float32Array, Math.round(one * RATE_HZ), 0)
@@ -257,7 +263,9 @@ describe('a search', () => {
     )
   })
 
-  it('hears a sound that repeats itself once for each time it is placed, and all of what is laid end to end', () => {
+  it('hears a sound that repeats itself once for each time it is placed, and all of what is laid end to end', {
+    tags: 'long',
+  }, () => {
     const beep = effect({ length: 0.25 * RATE_HZ, rateHz: RATE_HZ, seed: 7, frequencyHz: 900 })
     const alarm = new Float32Array(3 * RATE_HZ)
     for (let beat = 0; beat < 6; beat++) addAt(alarm, beep, 0.5 * beat * RATE_HZ)
@@ -290,7 +298,7 @@ describe('a search', () => {
     expect(Math.abs((find?.startS ?? 0) - (find?.fromS ?? 0) - 3)).toBeLessThan(0.005)
   })
 
-  it('finds sounds across the seam between two windows', () => {
+  it('finds sounds across the seam between two windows', { tags: 'long' }, () => {
     const [, second] = trackWindows(130 * RATE_HZ)
     const seam = second?.start as number
     const track = makeBed(130, 22)
@@ -390,18 +398,22 @@ describe('a long sound', () => {
     [[33, 41], -12],
     [[62, 67], -6],
     [[78, 98], -15],
-  ] as const)('is heard by an excerpt from anywhere in it (%j s, at %d dB), as what it is', (part, ratioDb) => {
-    const track = makeBed(30, 45)
-    excerpt(track, part, 5, ratioDb)
-    const [find, ...more] = heard(track, listed)
-    expect(more).toEqual([])
-    expect(find).toMatchObject({ soundIndex: 0, treatment: 'as-is' })
-    expect(Math.abs((find?.fromS ?? 0) - part[0])).toBeLessThan(0.4)
-    expect(Math.abs((find?.toS ?? 0) - part[1])).toBeLessThan(0.4)
-    expect(Math.abs((find?.startS ?? 0) - (find?.fromS ?? 0) - 5 + part[0])).toBeLessThan(0.01)
-  })
+  ] as const)(
+    'is heard by an excerpt from anywhere in it (%j s, at %d dB), as what it is',
+    { tags: 'long' },
+    (part, ratioDb) => {
+      const track = makeBed(30, 45)
+      excerpt(track, part, 5, ratioDb)
+      const [find, ...more] = heard(track, listed)
+      expect(more).toEqual([])
+      expect(find).toMatchObject({ soundIndex: 0, treatment: 'as-is' })
+      expect(Math.abs((find?.fromS ?? 0) - part[0])).toBeLessThan(0.4)
+      expect(Math.abs((find?.toS ?? 0) - part[1])).toBeLessThan(0.4)
+      expect(Math.abs((find?.startS ?? 0) - (find?.fromS ?? 0) - 5 + part[0])).toBeLessThan(0.01)
+    },
+  )
 
-  it('is said once where it goes on across a seam between two windows', () => {
+  it('is said once where it goes on across a seam between two windows', { tags: 'long' }, () => {
     const track = makeBed(140, 46)
     excerpt(track, [40, 64], 108, -9)
     const found = heard(track, listed)
@@ -410,7 +422,9 @@ describe('a long sound', () => {
     expect(Math.abs((found[0]?.endS ?? 0) - 132)).toBeLessThan(0.4)
   })
 
-  it('is heard twice where two parts of it are used, and not where another piece of its make is', () => {
+  it('is heard twice where two parts of it are used, and not where another piece of its make is', {
+    tags: 'long',
+  }, () => {
     const track = makeBed(50, 47)
     excerpt(track, [50, 56], 4, -6)
     excerpt(track, [20, 26], 16, -6)
@@ -454,7 +468,7 @@ describe('preparedSound', () => {
     expect(starts.slice(0, 3).every((start) => start < 9)).toBe(true)
   })
 
-  it('has fewer pieces, farther apart, of what is over ten minutes long', () => {
+  it('has fewer pieces, farther apart, of what is over ten minutes long', { tags: 'long' }, () => {
     const lengthS = 640
     const samples = new Float32Array(lengthS * RATE_HZ).map((_, n) => ((n * 7919) % 1000) / 1000 - 0.5)
     const starts = preparedSound(samples)?.pieces.map(({ start }) => start / RATE_HZ) ?? []

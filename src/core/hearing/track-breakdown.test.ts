@@ -34,7 +34,7 @@ function detection(startS: number, endS: number): Detection {
 }
 
 describe('trackBreakdown', () => {
-  it('divides a track into speech, music, noise and silence', () => {
+  it('divides a track into speech, music, noise and silence', { tags: 'long' }, () => {
     const samples = new Float32Array(40 * RATE_HZ)
     samples.set(noise(10 * RATE_HZ, 3, 0.05))
     samples.set(chords(10), 10 * RATE_HZ)
@@ -157,6 +157,7 @@ describe('trackBreakdown', () => {
       ['in a long one', 60, 40, 51],
     ])(
       'takes beats that come again and again for its own, and what comes once for itself, %s',
+      { tags: 'long' },
       (_, lengthS, untilS, onceS) => {
         const samples = chords(lengthS)
         for (let second = 2; second < untilS; second += 0.75) addAt(samples, hit, second * RATE_HZ, 2)
@@ -173,7 +174,7 @@ describe('trackBreakdown', () => {
     }
     const burst = noise(0.6 * RATE_HZ, 9, 0.07)
 
-    it('finds noise that is no louder than the music, because it comes once', () => {
+    it('finds noise that is no louder than the music, because it comes once', { tags: 'long' }, () => {
       const once = hissing(60)
       addAt(once, burst, 33.1 * RATE_HZ, 1)
       expect(atSeconds(once)).toEqual([33])

@@ -86,18 +86,22 @@ describe('the steady part', () => {
 })
 
 describe('a sound that is made longer', () => {
-  test.each([8, 13.37, 47, 300])('%s s of wind from six are exactly so long, and no seam is heard', (wantedS) => {
-    const wind = noise(6, 3)
-    const result = brought(wind, wantedS)
-    expect(result.lengthS).toBeCloseTo(wantedS, 4)
-    expect(assemblyLengthS(result.pieces)).toBeCloseTo(wantedS, 4)
-    expect(result.isGood).toBe(true)
-    const levels = levelsDb(heard(wind, result))
-    const own = levelsDb(wind)
-    // Its level goes up and down no more than the wind itself does.
-    expect(Math.max(...levels)).toBeLessThan(Math.max(...own) + 1.5)
-    expect(Math.min(...levels)).toBeGreaterThan(Math.min(...own) - 1.5)
-  })
+  test.each([8, 13.37, 47, 300])(
+    '%s s of wind from six are exactly so long, and no seam is heard',
+    { tags: 'long' },
+    (wantedS) => {
+      const wind = noise(6, 3)
+      const result = brought(wind, wantedS)
+      expect(result.lengthS).toBeCloseTo(wantedS, 4)
+      expect(assemblyLengthS(result.pieces)).toBeCloseTo(wantedS, 4)
+      expect(result.isGood).toBe(true)
+      const levels = levelsDb(heard(wind, result))
+      const own = levelsDb(wind)
+      // Its level goes up and down no more than the wind itself does.
+      expect(Math.max(...levels)).toBeLessThan(Math.max(...own) + 1.5)
+      expect(Math.min(...levels)).toBeGreaterThan(Math.min(...own) - 1.5)
+    },
+  )
 
   test('a hum is joined in phase: nowhere does it cancel itself', () => {
     const tone = hum(73, 3)
@@ -167,7 +171,7 @@ describe('a sound that is made shorter', () => {
   })
 })
 
-test('where a last jump that makes up for a loop has no room, a short one is made', () => {
+test('where a last jump that makes up for a loop has no room, a short one is made', { tags: 'long' }, () => {
   for (const wantedS of [3.3175, 5.248, 13.8995, 12.935]) {
     const result = brought(noise(1.2, 4), wantedS)
     expect(Math.abs(result.lengthS - wantedS)).toBeLessThan(0.05)
@@ -175,7 +179,7 @@ test('where a last jump that makes up for a loop has no room, a short one is mad
   }
 })
 
-test('whatever is asked for, what comes can be placed and is as long as it says', () => {
+test('whatever is asked for, what comes can be placed and is as long as it says', { tags: 'long' }, () => {
   const sources = [noise(1.2, 4), hum(110, 2.5), machine(1.5), noise(0.4, 9)]
   fc.assert(
     fc.property(fc.constantFrom(...sources), fc.double({ min: 0.1, max: 60, noNaN: true }), (source, wantedS) => {

@@ -61,7 +61,7 @@ describe('another take of the same recipe', () => {
     return finished(sound.recipe(new Chance(seed), ...sound.numbers))[0] as Float32Array
   }
 
-  it('is among the five nearest for nine of ten', () => {
+  it('is among the five nearest for nine of ten', { tags: 'long' }, () => {
     // Every second one is enough to tell, among all of them.
     const asked = sounds.filter((_, at) => at % 2 === 0)
     const found = asked.filter((sound) => {

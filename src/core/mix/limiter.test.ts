@@ -48,7 +48,7 @@ describe('the limiter', () => {
     expect(limiter.mostReducedDb).toBeLessThan(-2)
   })
 
-  it('keeps anything under its ceiling, whatever the blocks', () => {
+  it('keeps anything under its ceiling, whatever the blocks', { tags: 'long' }, () => {
     fc.assert(
       fc.property(
         fc.integer({ min: 1, max: 2 ** 31 - 1 }),
@@ -125,7 +125,7 @@ describe('a delivered mix', () => {
     return { result, out, seen }
   }
 
-  it('is as long as its last sound, or as the video, and stands where it was mixed', () => {
+  it('is as long as its last sound, or as the video, and stands where it was mixed', { tags: 'long' }, () => {
     const { result, out } = delivered({ loudnessLufs: null, ceilingDbtp: -1 })
     expect(result.lengthFrames).toBe(6 * RATE_HZ)
     expect(out).toHaveLength(6 * RATE_HZ)

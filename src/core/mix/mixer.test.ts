@@ -370,7 +370,7 @@ describe('against a plain reference', () => {
       },
     ],
   ]
-  it.each(cases)('a placement %s differs by less than -90 dBFS', (_, source, values) => {
+  it.each(cases)('a placement %s differs by less than -90 dBFS', { tags: 'long' }, (_, source, values) => {
     const duck = { depthDb: 12, attackS: 0.1, holdS: 0.05, releaseS: 0.2, adjusted: [] }
     const layers = [newLayer('one', 'One', 'effects', { levelDb: -2, duck }), newLayer('two', 'Two', 'music')]
     const score = scoreOf([placed(values), placed({ ...values, layerId: 'two', gainDb: -9, startS: 0.2 }, 'q')], {
@@ -403,7 +403,7 @@ describe('blocks', () => {
   }
   const score = scoreOf([placed(values), placed({ startS: 0.3, isReversed: true }, 'q')])
 
-  it('of any size give the same samples, bit for bit', () => {
+  it('of any size give the same samples, bit for bit', { tags: 'long' }, () => {
     const input = inputOf(score, source)
     const frames = 40_000
     const [whole] = mixed(input, frames, frames)

@@ -66,7 +66,7 @@ describe('a stretched sound', () => {
     }
   })
 
-  test('leaves nothing of the one before in the next, nor changes what it is given', () => {
+  test('leaves nothing of the one before in the next, nor changes what it is given', { tags: 'long' }, () => {
     const given = sine(440, 1)
     const before = given.slice()
     stretched([knocks([0], 1)], 0.5)

@@ -46,7 +46,7 @@ const kinds = (events: readonly PictureEvent[]): string[] =>
   events.map(({ kind, timeS }) => `${kind} ${timeS.toFixed(2)}`)
 
 describe('what happens in a picture', () => {
-  it('sees a cut at its frame, and nothing in what stands still', () => {
+  it('sees a cut at its frame, and nothing in what stands still', { tags: 'long' }, () => {
     expect(kinds(eventsOf(4, (x, y, t) => (t < 2 ? hills : field)(x, y, t)))).toEqual(['shot-change 2.00'])
     expect(eventsOf(3, hills)).toEqual([])
   })
@@ -75,7 +75,7 @@ describe('what happens in a picture', () => {
     expect(eventsOf(5, slowing).filter(({ kind }) => kind === 'stop')).toEqual([])
   })
 
-  it('sees letters come and go, at once or faded', () => {
+  it('sees letters come and go, at once or faded', { tags: 'long' }, () => {
     const atOnce = lettered(hills, (t) => (t >= 1 && t < 3 ? 1 : 0))
     expect(kinds(eventsOf(5, atOnce))).toEqual(['title-in 1.00', 'title-out 3.00'])
     const faded = lettered(hills, (t) => Math.max(0, Math.min(1, (t - 1) / 0.3, (3.3 - t) / 0.3)))
@@ -102,7 +102,7 @@ describe('frames', () => {
     ])
   })
 
-  it('are kept beyond the first few thousand', () => {
+  it('are kept beyond the first few thousand', { tags: 'long' }, () => {
     const meter = new FrameMeter()
     const grey = new Uint8Array(PICTURE_WIDTH * PICTURE_HEIGHT)
     for (let frame = 0; frame < 5000; frame++) meter.push(grey.fill(frame % 2 ? 255 : 0), frame)

@@ -55,7 +55,7 @@ describe('where the parts of a cut are in a newer one', () => {
     expect(sections[0]?.endS).toBeCloseTo(60, 1)
   })
 
-  it('a part that was taken out and one that was put in are found to within a frame', () => {
+  it('a part that was taken out and one that was put in are found to within a frame', { tags: 'long' }, () => {
     // 12.34 s to 17.9 s are gone, 3.21 s are new behind 40 s.
     const next = joined(OLD.slice(0, at(12.34)), OLD.slice(at(17.9), at(40)), material(3.21, 99), OLD.slice(at(40)))
     const sections = matchCuts(sketchOf(OLD), sketchOf(next))
@@ -81,7 +81,7 @@ describe('where the parts of a cut are in a newer one', () => {
     expect(Math.abs((sections[1]?.startS ?? 0) - 30)).toBeLessThan(FRAME_S)
   })
 
-  it('a mix at another level with music below it is still the same cut', () => {
+  it('a mix at another level with music below it is still the same cut', { tags: 'long' }, () => {
     const music = material(60, 3)
     const next = OLD.slice(at(5)).map((value, i) => 0.4 * value + 0.15 * (music[i] as number))
     const sections = matchCuts(sketchOf(OLD), sketchOf(next))
@@ -90,7 +90,7 @@ describe('where the parts of a cut are in a newer one', () => {
     expect(sections[0]?.shiftS).toBeNull()
   })
 
-  it('another film has nothing of it', () => {
+  it('another film has nothing of it', { tags: 'long' }, () => {
     const sections = matchCuts(sketchOf(OLD), sketchOf(material(60, 1234)))
     const goneS = sections
       .filter(({ shiftS }) => shiftS === null)

@@ -14,7 +14,7 @@ describe('a decoder that hangs', () => {
   const pool = new Piscina({ filename: path.join(ROOT, 'test', 'hanging-worker.mjs'), maxThreads: 2 })
   afterAll(() => pool.destroy())
 
-  it('gives what came before, said to have stalled', async () => {
+  it('gives what came before, said to have stalled', { tags: 'long' }, async () => {
     const { track, voices } = await decodeWatched(pool, 'any.mkv', { ...options, stallMs: 800 })
     expect(track.end).toBe('stalled')
     expect(track.durationS).toBeGreaterThan(0.9)
@@ -86,6 +86,7 @@ describe.each(['embedded', 'ffmpeg'])('a damaged file, by the decoder %s', (deco
 
   it.each(['tail-zero.mkv', 'tailzero-live.webm', 'c-flac_mkv-028-k8.mkv', 'c_webm-066-k6.webm', 'c-o_ogg-020-k0.ogg'])(
     '%s comes to an end, and is not called whole',
+    { tags: 'long', timeout: 60_000 },
     async (name) => {
       const file = path.join(FILES, name)
       const decoding = inspectWatched(pool, file).then(() => decodeWatched(pool, file, options))
@@ -96,6 +97,5 @@ describe.each(['embedded', 'ffmpeg'])('a damaged file, by the decoder %s', (deco
       expect(track.durationS).toBeLessThan(120)
       expect(track.end !== 'whole' || track.missing.length > 0).toBe(true)
     },
-    60_000,
   )
 })

@@ -1,3 +1,4 @@
+// @module-tag long
 import fs from 'node:fs'
 import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'

@@ -34,7 +34,7 @@ function full(): Sqlite {
 }
 
 describe('many connections one after the other', () => {
-  it('do not keep the pages that each has read', () => {
+  it('do not keep the pages that each has read', { tags: 'long' }, () => {
     const large = file()
     const first = new Sqlite(large)
     first.exec('CREATE TABLE rows (value TEXT)')

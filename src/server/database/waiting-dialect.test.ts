@@ -88,7 +88,7 @@ describe('while another writes', () => {
     expect(rows[0]?.synchronous).toBe(2)
   })
 
-  it('each of many that wait is done once', async () => {
+  it('each of many that wait is done once', { tags: 'long' }, async () => {
     other.exec('BEGIN IMMEDIATE')
     const all = Array.from({ length: 20 }, (_, at) =>
       at % 2 === 0 ? set(`${100 + at}`) : db.transaction().execute((trx) => set(`${100 + at}`, trx)),

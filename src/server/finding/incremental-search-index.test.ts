@@ -208,7 +208,7 @@ describe('following the database', () => {
     expect(finder.isOutdated).toBe(true)
   })
 
-  it('makes a new index when very much changed', async () => {
+  it('makes a new index when very much changed', { tags: 'long' }, async () => {
     const first = await addSound('Owl')
     await ask('')
     const before = await call('size', null)

@@ -86,7 +86,7 @@ describe('Jobs', () => {
     expect((await jobs.find(job.id))?.finishedAt).toMatch(/Z$/)
   })
 
-  it('tells what was said last, however soon after something else', async () => {
+  it('tells what was said last, however soon after something else', { tags: 'long' }, async () => {
     const { work, begun, letGo } = held()
     const jobs = jobsDoing(work)
     const told: string[] = []
@@ -334,7 +334,9 @@ describe('a disk that is full', () => {
   const rowState = async (id: number) =>
     (await db.selectFrom('jobs').select('state').where('id', '=', id).executeTakeFirst())?.state
 
-  it('keeps no job running whose end could not be written; that is done when there is room', async () => {
+  it('keeps no job running whose end could not be written; that is done when there is room', {
+    tags: 'long',
+  }, async () => {
     const { work, begun, letGo } = held()
     const jobs = jobsDoing(work)
     const told: string[] = []
@@ -356,7 +358,7 @@ describe('a disk that is full', () => {
     await jobs.stop()
   })
 
-  it('stops nobody from cancelling what waits', async () => {
+  it('stops nobody from cancelling what waits', { tags: 'long' }, async () => {
     const { work, begun, letGo } = held()
     const jobs = jobsDoing(work)
     await jobs.enqueue('scan', 'first', 'First')

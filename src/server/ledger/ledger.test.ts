@@ -26,7 +26,7 @@ function entered(count: number): Promise<void> {
 }
 
 describe('the ledger', () => {
-  it('holds events as they were entered, over more than one page', async () => {
+  it('holds events as they were entered, over more than one page', { tags: 'long' }, async () => {
     await entered(1003)
     const { entries, broken, head } = await verifyLedger(db)
     expect({ entries, broken }).toEqual({ entries: 1003, broken: null })

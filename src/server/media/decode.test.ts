@@ -199,7 +199,7 @@ describe.each([
   ['embedded', embeddedDecoder],
   ['ffmpeg', ffmpegDecoder],
 ] as const)('the %s decoder', (_name, decoder) => {
-  it.each(KINDS)('reads %s with everything in its place', async (name, _args, picture) => {
+  it.each(KINDS)('reads %s with everything in its place', { tags: 'long' }, async (name, _args, picture) => {
     const { media, mono } = await decoded(decoder, name)
     expect(media.hasPicture).toBe(picture)
     expect(Math.abs(media.durationS - DURATION_S)).toBeLessThan(0.05)
@@ -316,7 +316,7 @@ describe.each([
     await expect(third).rejects.toMatchObject({ name: 'MediaError', code: 'no-sound' })
   })
 
-  it.each(SURROUND)('folds %s down so that every channel counts', async (name, channelCount) => {
+  it.each(SURROUND)('folds %s down so that every channel counts', { tags: 'long' }, async (name, channelCount) => {
     const [left, right] = (await levels(name, 0, SURROUND_HZ)) as [number[], number[]]
     const expected = (gains: readonly number[]): number[] => gains.slice(0, channelCount).map((gain) => gain * 0.1)
     // Lossy codecs keep a tone within a tenth of its level; the low-frequency channel is louder in one of them.

@@ -69,7 +69,7 @@ function breakingOff(
 }
 
 describe('a file', () => {
-  it('may take longer than the time for an answer, as long as something comes', async () => {
+  it('may take longer than the time for an answer, as long as something comes', { tags: 'long' }, async () => {
     handle = async (_request, response) => {
       response.writeHead(200, HEAD)
       for (let at = 0; at < FILE.length; at += 1000) {
@@ -148,7 +148,7 @@ describe('a file', () => {
 describe('an answer', () => {
   const shape = z.object({ ok: z.boolean() })
 
-  it('that does not begin, or stops in the middle, is not waited for', async () => {
+  it('that does not begin, or stops in the middle, is not waited for', { tags: 'long' }, async () => {
     handle = () => {}
     await expect(library.json('/x', shape, { signal: never })).rejects.toMatchObject({
       code: 'down',

@@ -45,7 +45,7 @@ describe('a text that is read in a thread', () => {
     expect(held).toMatchObject({ spdxId: 'CC-BY-4.0', misfitLabel: null })
   })
 
-  it('leaves the process free for others while two megabytes are read', async () => {
+  it('leaves the process free for others while two megabytes are read', { tags: 'long' }, async () => {
     let turns = 0
     const timer = setInterval(() => turns++, 5)
     await readText(licenceText('CC-BY-4.0').repeat(110))

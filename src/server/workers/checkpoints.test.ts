@@ -41,7 +41,9 @@ async function write(megabytes: number): Promise<void> {
 }
 
 describe('the log of what was written', () => {
-  it('begins anew for who lets it catch up, however much is written, and nothing is lost', async () => {
+  it('begins anew for who lets it catch up, however much is written, and nothing is lost', {
+    tags: 'long',
+  }, async () => {
     const checkpoints = new Checkpoints(dir, interactivePool)
     let most = 0
     for (let round = 0; round < 20; round++) {
@@ -57,7 +59,7 @@ describe('the log of what was written', () => {
     expect(rows.map(({ value }) => value.length)).toEqual([1e6, 1e6, 1e6, 1e6, 1e6])
   })
 
-  it('is waited for by nobody while it is short, nor where the thread is gone', async () => {
+  it('is waited for by nobody while it is short, nor where the thread is gone', { tags: 'long' }, async () => {
     await write(1)
     const gone = createPools(NODE_DIR)
     await Promise.all([gone.pool.destroy(), gone.interactivePool.destroy()])

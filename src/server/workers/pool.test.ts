@@ -57,7 +57,7 @@ describe('a task in a worker thread', () => {
     await expect(runTask(pool, 'analyseSound', task)).rejects.toBeInstanceOf(TaskError)
   })
 
-  it('is counted by how long a thread was at it, failed or not, apart from other kinds', async () => {
+  it('is counted by how long a thread was at it, failed or not, apart from other kinds', { tags: 'long' }, async () => {
     const counting = createPool(NODE_DIR, 1)
     expect([...secondsByTask(counting)]).toEqual([])
     const file = wavFile('counted.wav', noise(48000, 4))
@@ -91,7 +91,7 @@ describe('a task in a worker thread', () => {
     ])
   })
 
-  it('is stopped by its signal, and the pool works on', async () => {
+  it('is stopped by its signal, and the pool works on', { tags: 'long' }, async () => {
     const file = wavFile('long.wav', noise(30 * 48000, 5, 0.1))
     const controller = new AbortController()
     const running = runTask<DecodedTrack>(

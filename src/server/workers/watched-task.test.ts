@@ -16,21 +16,23 @@ afterAll(() => pool.destroy())
 const HUNG = { name: 'MediaError', code: 'not-media', message: expect.stringContaining('comes to no end') }
 
 describe('a task that reads a media file', () => {
-  it('loses its thread when it gives nothing any more, and the next one runs', async () => {
+  it('loses its thread when it gives nothing any more, and the next one runs', { tags: 'long' }, async () => {
     await expect(runWatchedTask(pool, 'hang', {}, { stallMs: 600 })).rejects.toMatchObject(HUNG)
     expect(await runWatchedTask(pool, 'think', { forMs: 1 })).toBe('thought')
   })
 
-  it('loses its thread when it goes on for longer than its budget, however alive it seems', async () => {
+  it('loses its thread when it goes on for longer than its budget, however alive it seems', {
+    tags: 'long',
+  }, async () => {
     const trickling = runWatchedTask(pool, 'trickle', {}, { stallMs: 60_000, baseBudgetMs: 800 })
     await expect(trickling).rejects.toMatchObject(HUNG)
   })
 
-  it('may compute for longer than it may be silent while it reads', async () => {
+  it('may compute for longer than it may be silent while it reads', { tags: 'long' }, async () => {
     expect(await runWatchedTask(pool, 'think', { forMs: 1500 }, { stallMs: 300 })).toBe('thought')
   })
 
-  it('is not hung while it waits for a thread', async () => {
+  it('is not hung while it waits for a thread', { tags: 'long' }, async () => {
     const first = runWatchedTask(pool, 'think', { forMs: 1500 })
     const second = runWatchedTask(pool, 'think', { forMs: 1 }, { stallMs: 300, baseBudgetMs: 300 })
     expect(await Promise.all([first, second])).toEqual(['thought', 'thought'])
@@ -49,7 +51,7 @@ describe('a task that reads a media file', () => {
     })
   })
 
-  it('that fills its memory ends with a sentence, and the process goes on', async () => {
+  it('that fills its memory ends with a sentence, and the process goes on', { tags: 'long' }, async () => {
     await expect(runTask(pool, 'fill', {})).rejects.toMatchObject({ name: 'MediaError', code: 'too-large' })
     expect(await runWatchedTask(pool, 'think', { forMs: 1 })).toBe('thought')
   })

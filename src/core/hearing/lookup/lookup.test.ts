@@ -1,3 +1,4 @@
+// @module-tag long
 import { describe, expect, it } from 'vitest'
 import { addAt, bed, noise, rms } from '../../../../test/signals'
 import { CellTransform } from '../cells'

@@ -100,7 +100,7 @@ describe('the patches of a track', () => {
   const track = trackOf(noise(20 * RATE_HZ, 9).map((value) => 0.1 * value))
   const rowOf = (rows: Int16Array, at: number): Int16Array => rows.subarray(at * COMPONENTS, (at + 1) * COMPONENTS)
 
-  it('stand at the same places whether the track is taken whole or in stretches', () => {
+  it('stand at the same places whether the track is taken whole or in stretches', { tags: 'long' }, () => {
     const first = { start: 0, frames: 10 * RATE_HZ }
     const second = { start: 10 * RATE_HZ, frames: 10 * RATE_HZ }
     expect(patchCount(first) + patchCount(second)).toBe(patchCount({ start: 0, frames: 20 * RATE_HZ }))
@@ -117,7 +117,7 @@ describe('the patches of a track', () => {
     expect(product(loud, quiet) / Math.sqrt(product(loud, loud) * product(quiet, quiet))).toBeGreaterThan(0.98)
   })
 
-  it('stay within their range, in silence too, and for a track shorter than a patch', () => {
+  it('stay within their range, in silence too, and for a track shorter than a patch', { tags: 'long' }, () => {
     for (const samples of [new Float32Array(2 * RATE_HZ), noise(900, 2), new Float32Array(0)]) {
       const short = trackOf(samples)
       const { rows } = trackPatches(short, { start: 0, frames: Math.max(1, short.frames) })
