@@ -1,3 +1,4 @@
+// @module-tag long
 import { execFileSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'

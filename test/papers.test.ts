@@ -1,3 +1,4 @@
+// @module-tag long
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import path from 'node:path'
@@ -74,7 +75,7 @@ async function buy(title: string, tier: string, priceMinor: number, videoId: num
 }
 
 describe('a downloaded copy', () => {
-  it('carries its rights in its tags, and its samples are those that were served', { tags: 'long' }, async () => {
+  it('carries its rights in its tags, and its samples are those that were served', async () => {
     const id = await download('Ice crack')
     const [filed] = (await loadPapers(world().app.db, [id])).get(id) ?? []
     if (!filed?.servedSha256) throw new Error('no papers')
@@ -312,7 +313,7 @@ describe('evidence', () => {
 })
 
 describe('the list of papers', () => {
-  it('marks every use of every copy as the decision does', { tags: 'long' }, async () => {
+  it('marks every use of every copy as the decision does', async () => {
     for (const title of ['Ice crack', 'Far owl']) await download(title)
     await buy('Crate lands', 'web', 300, null)
     await buy('Crate lands', 'all', 1800, null)
@@ -390,7 +391,7 @@ describe('new versions of terms', () => {
     return owl
   }
 
-  it('stand beside the old ones, and papers keep theirs', { tags: 'long' }, async () => {
+  it('stand beside the old ones, and papers keep theirs', async () => {
     const owl = await acquireBeforeChange()
     const earning = { ...USES, earns: true }
     expect((await mayI(world().app, owl, { uses: earning, videoId: null, asOf: todayIso() })).verdict).toBe(
@@ -415,9 +416,7 @@ describe('new versions of terms', () => {
     expect(first.copies.map(({ title }) => title)).toEqual(['Far owl'])
   })
 
-  it('of a library are read again by its own phrases when the way of reading was mended', {
-    tags: 'long',
-  }, async () => {
+  it('of a library are read again by its own phrases when the way of reading was mended', async () => {
     const id = await download('Servo number 1')
     const ask = async () =>
       (await mayI(world().app, id, { uses: { ...USES, places: ['game'] }, videoId: null, asOf: TODAY })).verdict
@@ -486,7 +485,7 @@ describe('policies that come in', () => {
     return (await mayI(world().app, id, { uses: { ...USES, ...uses }, videoId: null, asOf: TODAY })).verdict
   }
 
-  it('are papers of nothing before their points are confirmed, and then of those alone', { tags: 'long' }, async () => {
+  it('are papers of nothing before their points are confirmed, and then of those alone', async () => {
     const policy = await policyOf('BY 4.0')
     const { termsIds, newCount } = await takeIn(JSON.stringify(policy))
     const termsId = termsIds[0] ?? 0
@@ -526,9 +525,7 @@ describe('policies that come in', () => {
     expect((await getTermsPage(world().app, other.termsIds[0] ?? 0)).toConfirm).not.toContain('online')
   })
 
-  it('come back from an export of all papers: terms are known, agreements stand under them', {
-    tags: 'long',
-  }, async () => {
+  it('come back from an export of all papers: terms are known, agreements stand under them', async () => {
     for (const title of ['Ice crack', 'Far owl', 'Servo number 1']) await download(title)
     const text = await wholeOf(await exportPapers(world().app, 'odrl', TODAY))
     expect(await takeIn(text)).toMatchObject({ newCount: 0, onFileCount: 3, agreementCount: 3, unreadCount: 0 })
@@ -565,9 +562,7 @@ describe('policies that come in', () => {
 })
 
 describe('the desk', () => {
-  it('tells of changed terms, of a plan near its end and of a withdrawn sound, and lets each be put away and brought back', {
-    tags: 'long',
-  }, async () => {
+  it('tells of changed terms, of a plan near its end and of a withdrawn sound, and lets each be put away and brought back', async () => {
     for (const title of ['Servo number 1', 'Ice crack', 'Far owl']) await download(title)
     world().standins.skerryview.control.edition = 2
     const soon = new Date(Date.now() + 5 * 86_400_000).toISOString().slice(0, 10)

@@ -52,7 +52,7 @@ describe('the starter', () => {
     expect(lines.join('\n')).toContain('--reset')
   })
 
-  it('does not run twice on one folder', { tags: 'long' }, async () => {
+  it('does not run twice on one folder', async () => {
     const data = path.join(dir, 'locked')
     const unlock = await lockFolder(data)
     const { status, lines } = start('--port', '4896', '--data', data)

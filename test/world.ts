@@ -266,6 +266,11 @@ export async function openWorldWithExcerpt(name: string): Promise<World> {
   return worldOn(temporaryDir(name), await serveStandins(made), sharedPools())
 }
 
+/** A world whose stand-ins serve a folder of its own, which a test may change. @param libraries As {@link makeLibraries} makes it. */
+export async function openWorldOfLibraries(name: string, libraries: string): Promise<World> {
+  return worldOn(temporaryDir(name), await serveStandins(libraries), sharedPools())
+}
+
 async function serveLibraries(): Promise<Standins> {
   librariesDir ??= (async () => {
     const made = temporaryDir('libraries')

@@ -173,6 +173,8 @@ export const CheckDetail = z.object({
   /** Sounds that were listened for, and sounds that could not be. */
   listenedFor: z.number().int(),
   notExamined: z.array(z.object({ soundId: z.number().int(), title: z.string(), reason: z.string() })),
+  /** Names of libraries that are searched and not mirrored: only what was seen of them can be listened for. */
+  searchedLive: z.array(z.string()),
   credits: z.string(),
 })
 export type CheckDetail = z.infer<typeof CheckDetail>

@@ -222,7 +222,7 @@ function point(kind: PointWire['kind'], more: Partial<PointWire> = {}): PointWir
 
 describe('what was not examined', () => {
   it('is never nothing', () => {
-    expect(notExaminedWords({ notExamined: [], points: [] })).toBe('sounds from elsewhere')
+    expect(notExaminedWords({ notExamined: [], points: [], searchedLive: [] })).toBe('sounds from elsewhere')
   })
 
   it('names tracks, parts and sounds', () => {
@@ -230,11 +230,12 @@ describe('what was not examined', () => {
     const points = [
       point('track'),
       point('undecoded'),
+      point('unread-source'),
       point('list-grew', { soundIds: [7] }),
       point('known-in-part', { soundIds: [8] }),
     ]
-    expect(notExaminedWords({ notExamined, points })).toBe(
-      '1 track, 1 part of the file, 2 listed sounds, 1 listed sound beyond the preview, 1 sound added since, sounds from elsewhere',
+    expect(notExaminedWords({ notExamined, points, searchedLive: ['Quarry Hall', 'Wide Fen'] })).toBe(
+      '1 track, 1 part of the file, 2 listed sounds, 1 listed sound beyond the preview, 1 sound added since, sources that were not read yet, sounds of Quarry Hall and Wide Fen that you did not see yet, sounds from elsewhere',
     )
   })
 })

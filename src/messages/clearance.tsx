@@ -177,6 +177,7 @@ export const clearance = {
   toPlayThere: (title: string, value: string, clock: string, clock2: string) =>
     `${title}, ${value}, ${clock} to ${clock2}. Play there`,
   nothingListenedForTitle: 'Nothing was listened for',
+  sourcesThatWereNotRead: 'Sources that were not read',
   newSoundsSinceTheCheck: 'New sounds since the check',
   soundsThatCouldNotBe: 'Sounds that could not be listened for',
   beyondTheirPreviews: (sounds: string) => `${sounds} beyond the preview`,
@@ -209,6 +210,8 @@ export const clearance = {
   notReady: (words: string) => `Not ready: ${words}.`,
   ofTheFile: (parts: string) => `${parts} of the file`,
   addedSince: (sounds: string) => `${sounds} added since`,
+  sourcesNotReadYet: 'sources that were not read yet',
+  unseenOf: (libraries: string) => `sounds of ${libraries} that you did not see yet`,
   soundsFromElsewhere: 'sounds from elsewhere',
   nothingToCreditYet: 'Nothing to credit yet',
   goToClearance: 'Go to Clearance',

@@ -147,6 +147,7 @@ function input(more: Partial<ClearanceInput> & { only?: readonly SoundOnFile[] }
     answers: [],
     unlistedIds: [],
     inPartIds: [],
+    unreadSources: [],
     ownSpeech: null,
     ...rest,
   }
@@ -192,6 +193,7 @@ describe('the state of a video', () => {
       'partly examined',
     ],
     ['the list grew', { unlistedIds: [9] }, 'partly examined'],
+    ['a source was never read', { unreadSources: ['Heron & Slate'] }, 'partly examined'],
     ['a sound is known by an excerpt', { inPartIds: [2] }, 'partly examined'],
     [
       'a sound could not be listened for',
@@ -283,6 +285,8 @@ describe('an answer', () => {
     expect(words({ facts: none, answers: [accepted] })).toBe('partly examined')
     const grew = answer({ pointKind: 'list-grew', trackIndex: null, places: [], soundIds: [9] })
     expect(words({ unlistedIds: [9], answers: [grew] })).toBe('partly examined')
+    const unread = answer({ pointKind: 'unread-source', trackIndex: null, places: [] })
+    expect(words({ unreadSources: ['Tin Barn'], answers: [unread] })).toBe('partly examined')
   })
 
   it('about sounds that could not be listened for does not cover one more', () => {

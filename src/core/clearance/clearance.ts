@@ -23,10 +23,12 @@ export interface ClearanceInput {
   /** What could be had for a heard sound. Says how to settle a point; never changes a verdict. */
   readonly offers: ReadonlyMap<number, readonly Offer[]>
   readonly answers: readonly PointAnswer[]
-  /** Sounds that can be listened for now and were not listened for. */
+  /** Sounds that are listed now, as they are now, and were not listened for. */
   readonly unlistedIds: readonly number[]
   /** Sounds that were listened for by an excerpt: they are listed as longer than what could be heard of them. */
   readonly inPartIds: readonly number[]
+  /** Names of sources that are connected and of which nothing could be read yet. */
+  readonly unreadSources: readonly string[]
   readonly ownSpeech: PointSources['ownSpeech']
 }
 

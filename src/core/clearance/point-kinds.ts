@@ -1,6 +1,7 @@
 /** Kinds of points that are not about the papers of one heard sound; the last two are about whether it is that sound. */
 export const POINT_KINDS = [
   'nothing-listened-for',
+  'unread-source',
   'list-grew',
   'not-listened-for',
   'known-in-part',
@@ -23,6 +24,7 @@ export const ABOUT_WHICH: readonly PointKind[] = ['unsure', 'which-copy']
 /** Kinds of which each open point means that the file was examined only in part. */
 export const UNEXAMINED: readonly PointKind[] = [
   'nothing-listened-for',
+  'unread-source',
   'list-grew',
   'not-listened-for',
   'known-in-part',

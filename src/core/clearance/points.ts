@@ -34,13 +34,17 @@ const HEARD_MARGIN_S = 0.3
 /** What stands out is taken for a heard sound up to this far beyond its ends, s: less than what a check leaves out around one. */
 const EVENT_MARGIN_S = 0.1
 
+const NAMES = new Intl.ListFormat('en-GB')
+
 /** What points are made from. */
 export interface PointSources {
   readonly facts: CheckFacts
-  /** Sounds that can be listened for now and were not listened for. */
+  /** Sounds that are listed now, as they are now, and were not listened for. */
   readonly unlistedIds: readonly number[]
   /** Sounds that were listened for by an excerpt of them. */
   readonly inPartIds: readonly number[]
+  /** Names of sources that are connected and of which nothing could be read yet. */
+  readonly unreadSources: readonly string[]
   readonly answers: readonly PointAnswer[]
   /** Who said for the whole channel that its voices are its own; null while nobody did. */
   readonly ownSpeech: { readonly by: string; readonly at: string } | null
@@ -59,7 +63,7 @@ type Draft = Pick<Point, 'kind' | 'trackIndex' | 'places' | 'soundIds' | 'senten
 /** A point with the answer to it, if there is one. A stretch that is said to be from a sound is settled only by that sound being heard there. */
 export function answeredPoint(
   draft: Draft,
-  { facts, answers, ownSpeech }: Omit<PointSources, 'unlistedIds' | 'inPartIds'>,
+  { facts, answers, ownSpeech }: Omit<PointSources, 'unlistedIds' | 'inPartIds' | 'unreadSources'>,
 ): Point {
   const isUnexamined = UNEXAMINED.includes(draft.kind)
   if (draft.kind === 'speech' && ownSpeech) return { ...draft, answer: null, isOpen: false, isUnexamined }
@@ -69,7 +73,7 @@ export function answeredPoint(
   return { ...draft, answer, isOpen, isUnexamined }
 }
 
-function listPoints({ facts: { reference }, unlistedIds, inPartIds }: PointSources): Draft[] {
+function listPoints({ facts: { reference }, unlistedIds, inPartIds, unreadSources }: PointSources): Draft[] {
   const whole = { trackIndex: null, places: [] }
   const count = reference.notListenedFor.length
   const points: Draft[] = []
@@ -79,6 +83,14 @@ function listPoints({ facts: { reference }, unlistedIds, inPartIds }: PointSourc
       kind: 'nothing-listened-for',
       soundIds: [],
       sentence: messages.noSoundWasListenedFor,
+      answerKinds: [],
+    })
+  if (unreadSources.length > 0)
+    points.push({
+      ...whole,
+      kind: 'unread-source',
+      soundIds: [],
+      sentence: messages.wereNotReadYet(NAMES.format(unreadSources), unreadSources.length),
       answerKinds: [],
     })
   if (unlistedIds.length > 0)

@@ -165,14 +165,14 @@ describe('the whole table of the family', () => {
       ),
     )
 
-  it.each([...KNOWN_LICENCES.keys()])('%s is as its text says in every cell', { tags: 'long' }, (spdxId) => {
+  it.each([...KNOWN_LICENCES.keys()])('%s is as its text says in every cell', (spdxId) => {
     const cells = cellsOf(spdxId)
     const wrong = cells.filter(({ uses }) => verdict(spdxId, uses).verdict !== expectedVerdict(spdxId, uses))
     expect(wrong).toEqual([])
     expect(cells.length).toBe(USE_PLACES.length * 2 * 2 * (KNOWN_LICENCES.size + 1))
   })
 
-  it('holds several uses to the one that is barred', { tags: 'long' }, () => {
+  it('holds several uses to the one that is barred', () => {
     for (const spdxId of KNOWN_LICENCES.keys())
       for (const one of USE_PLACES)
         for (const other of USE_PLACES) {

@@ -44,6 +44,10 @@ export const clearance = {
     count === 1
       ? '1 sound came or changed since, or was listened for only in part. Check again.'
       : `${count.toLocaleString('en-GB')} sounds came or changed since, or were listened for only in part. Check again.`,
+  wereNotReadYet: (names: string, count: number) =>
+    count === 1
+      ? `Nothing of ${names} was listened for: it was not read to the end yet. Sync it again, or pause it if it should not count.`
+      : `Nothing of ${names} was listened for: they were not read to the end yet. Sync them again, or pause those that should not count.`,
   yourSourcesCouldNotBe: (count: string) => `${count} of your sources could not be listened for.`,
   knownByAnExcerpt: (count: number) =>
     count === 1

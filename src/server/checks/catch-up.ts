@@ -2,7 +2,8 @@ import { ABOUT_WHICH, type CheckFacts, type DetectionFacts, type TrackFacts } fr
 import { COMPACT_VERSION, FEATURES_VERSION, scoreThreshold } from '../../core/hearing'
 import { coveredFraction, type TimeRange } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
-import { listUnlistedSounds } from '../clearance/clearance-input'
+import { listUnlistedSounds, unheardSince } from '../clearance/clearance-input'
+import { listUnheard, type UnheardSound } from '../clearance/listed'
 import { verdictsEntry } from '../clearance/verdicts-entry'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
@@ -34,6 +35,7 @@ export async function enqueueCatchUps({
   store,
   jobs,
 }: Pick<Services, 'db' | 'store'> & { readonly jobs: Jobs }): Promise<void> {
+  const unheard = await listUnheard(db)
   const videos = await db.selectFrom('videos').select(['id', 'title']).where('removed_at', 'is', null).execute()
   for (const { id, title } of videos) {
     const current = await findCurrentCheck(db, id)
@@ -41,10 +43,16 @@ export async function enqueueCatchUps({
     const facts = await getFacts(db, current.factsSha256)
     const targets = await findTargets(db, id, facts)
     if (targets.length > MAX_SOUNDS) continue
-    if (targets.length > 0) await jobs.enqueue('catch-up', String(id), messages.lookingForNewSoundsIn(title))
+    if (targets.length > 0 || unheardForGood(facts, unheard).length > 0)
+      await jobs.enqueue('catch-up', String(id), messages.lookingForNewSoundsIn(title))
     else if (facts.tracks.some(isRestUnknown) || opposedUnknown(store, facts).length > 0)
       await jobs.enqueue('catch-up', String(id), messages.lookingOnceMoreAt(title))
   }
+}
+
+/** Sounds that were listed since a check and of which it is known that they cannot be listened for. */
+function unheardForGood(facts: CheckFacts, unheard: readonly UnheardSound[]): UnheardSound[] {
+  return unheardSince(facts, unheard).filter(({ isForGood }) => isForGood)
 }
 
 /** Whether nobody looked yet for what goes on beside heard sounds, as versions before that was done. */
@@ -102,14 +110,18 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const stored = await loadStoredTracks(db, checkId)
   const found = await searchTracks(services, stored, facts, { targets, context })
   if (found === null) return messages.tracksAreNotStoredIn
-  const unheard = await withoutSilent(db, found.unheard)
+  const hopeless = unheardForGood(facts, await listUnheard(db))
+  const unheard = new Map([
+    ...(await withoutSilent(db, found.unheard)),
+    ...hopeless.map(({ soundId, reason }) => [soundId, reason] as const),
+  ])
   const fresh = found.finds.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
   const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
   const { signal } = context
   const opposed = await opposedInFile(services, facts, signal)
   const withRest = await tracksWithRest(services, stored, { facts, detections, fresh, signal })
   const tracks = withRest.map((track) => ({ ...track, opposed: opposed.get(track.index) ?? track.opposed }))
-  if (targets.length === 0 && tracks.every((track, at) => isSameLook(track, facts.tracks[at])))
+  if (targets.length === 0 && hopeless.length === 0 && tracks.every((track, at) => isSameLook(track, facts.tracks[at])))
     return messages.lookedAtOnceMore
   const heard = { tracks, detections }
   const upToChange = Number(newest?.number ?? 0)

@@ -18,6 +18,7 @@ import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
+import { IS_LIVE } from '../rows/is-live'
 import { findOwnSpeech } from '../rows/own-speech'
 import { getVideoRow, usesOfRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
@@ -77,8 +78,20 @@ export async function getCheckDetail(
       title: names.get(soundId)?.title ?? messages.sound(soundId),
       reason,
     })),
+    searchedLive: await listSearchedLive(db),
     credits: creditsOf(findings),
   }
+}
+
+async function listSearchedLive(db: Db): Promise<string[]> {
+  const rows = await db
+    .selectFrom('sources')
+    .select('name')
+    .where('connected', '=', 1)
+    .where(IS_LIVE, '=', 1)
+    .orderBy('name')
+    .execute()
+  return rows.map(({ name }) => name)
 }
 
 function creditsOf(findings: readonly FindingWire[]): string {

@@ -1,4 +1,4 @@
-import { type ExpressionBuilder, sql } from 'kysely'
+import { sql } from 'kysely'
 import {
   type CheckFacts,
   type ClearanceInput,
@@ -15,14 +15,13 @@ import { type Db, dayOf } from '../database/open'
 import type { Schema } from '../database/schema'
 import { findCurrentCheck, getFacts } from '../rows/check-facts'
 import { findOwnSpeech } from '../rows/own-speech'
+import { isListed, type Listed, loadListed } from './listed'
 import { findOffers } from './other-offers'
 import { type FiledPapers, loadPapers } from './papers-of'
 import { loadTierOffers, offeredPapers, type TierOffer } from './weigh'
 
 /** A preview that is shorter than its file by less than this leaves nothing out, s: coders add and take off a few milliseconds. */
 const PREVIEW_SHORTER_S = 0.25
-/** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
-const LISTED_LONGER_S = 1
 
 /** A video whose clearance is asked for. */
 export interface AskedVideo {
@@ -35,12 +34,23 @@ export interface AskedVideo {
  *
  * @param checkId A check that is asked for by itself; without it, the newest finished one of the newest file.
  * @param asOf Today, YYYY-MM-DD.
+ * @param listed What is listed today, where it was read for many videos at once.
  * @param finder Looks for what would settle each open sound, which takes a search for each; left out where only the state is wanted.
  */
 export async function loadClearanceInput(
   { db }: Pick<Services, 'db'>,
   video: AskedVideo,
-  { asOf, checkId, finder }: { readonly asOf: string; readonly checkId?: number; readonly finder?: Services['finder'] },
+  {
+    asOf,
+    checkId,
+    finder,
+    listed,
+  }: {
+    readonly asOf: string
+    readonly checkId?: number
+    readonly finder?: Services['finder']
+    readonly listed?: Listed
+  },
 ): Promise<ClearanceInput> {
   const current = await findCurrentCheck(db, video.id)
   const asked = checkId === undefined ? current : await findCheck(db, checkId)
@@ -51,8 +61,7 @@ export async function loadClearanceInput(
     answers: await loadAnswers(db, video.id),
     ownSpeech: await findOwnSpeech(db),
   }
-  if (asked.factsSha256 === null)
-    return { ...base, facts: null, sounds: new Map(), papers: [], offers: new Map(), unlistedIds: [], inPartIds: [] }
+  if (asked.factsSha256 === null) return { ...NOTHING_CHECKED, ...base }
   const facts = await getFacts(db, asked.factsSha256)
   const { heardIds, everyId } = await listSoundsOfFacts(db, facts)
   const tiers = await loadTierOffers(db, everyId, video.id)
@@ -63,15 +72,41 @@ export async function loadClearanceInput(
       const known = { papers: (filed.get(id) ?? []).map((one) => one.papers), tiers: tiers.get(id) ?? [], context }
       offers.set(id, await findOffers({ db, finder }, id, known))
     }
+  const { unheard, inPart, unreadSources } = listed ?? (await loadListed(db))
+  const unlisted = [...(await listUnlistedSounds(db, facts)), ...unheardSince(facts, unheard)]
   return {
     ...base,
     facts,
     sounds: await loadSoundsOnFile(db, everyId, { filed, tiers, videoId: video.id }),
     papers: [...filed.values()].flat().map(papersOnFile),
     offers,
-    unlistedIds: (await listUnlistedSounds(db, facts)).map(({ soundId }) => soundId),
-    inPartIds: await listKnownInPart(db, facts),
+    unlistedIds: [...new Set(unlisted.map(({ soundId }) => soundId))].sort((a, b) => a - b),
+    inPartIds: listenedForBy(inPart, facts.reference).map(({ sound_id }) => sound_id),
+    unreadSources,
   }
+}
+
+const NOTHING_CHECKED = {
+  facts: null,
+  sounds: new Map(),
+  papers: [],
+  offers: new Map(),
+  unlistedIds: [],
+  inPartIds: [],
+  unreadSources: [],
+}
+
+/** Sounds that cannot be listened for, and that a check does not know of: they were listed since. */
+export function unheardSince(
+  { reference }: Pick<CheckFacts, 'reference'>,
+  unheard: Listed['unheard'],
+): Listed['unheard'] {
+  if (unheard.length === 0) return []
+  const known = new Set([
+    ...reference.listenedFor.map(([soundId]) => soundId),
+    ...reference.notListenedFor.map(({ soundId }) => soundId),
+  ])
+  return unheard.filter(({ soundId }) => !known.has(soundId))
 }
 
 async function findCheck(db: Db, checkId: number) {
@@ -280,46 +315,6 @@ async function listHeardInPart(
   }))
 }
 
-/** Not only seen among the answers of a library that is searched: papers for it make it count. */
-function isListed({ not, exists, selectFrom, or }: ExpressionBuilder<Schema, 'analyses'>) {
-  return or([
-    not(
-      exists(
-        selectFrom('live_seen').select('live_seen.sound_id').whereRef('live_seen.sound_id', '=', 'analyses.sound_id'),
-      ),
-    ),
-    exists(selectFrom('grants').select('grants.id').whereRef('grants.sound_id', '=', 'analyses.sound_id')),
-  ])
-}
-
-/**
- * Sounds that a check listened for by an excerpt: what their library listed as longer than the preview that it gives. Of those whose file is here all can
- * be heard.
- */
-async function listKnownInPart(db: Db, { reference }: Pick<CheckFacts, 'reference'>): Promise<number[]> {
-  const rows = await db
-    .selectFrom('analyses')
-    .innerJoin('sounds', 'sounds.id', 'analyses.sound_id')
-    .innerJoin('sources', 'sources.id', 'sounds.source_id')
-    .select(['analyses.sound_id', 'analyses.audio_sha256'])
-    .where('sources.kind', '=', 'library')
-    .where('sounds.duration_s', '>', (eb) => eb('analyses.duration_s', '+', LISTED_LONGER_S))
-    .where(({ not, exists, selectFrom }) =>
-      not(
-        exists(
-          selectFrom('grants')
-            .select('grants.id')
-            .whereRef('grants.sound_id', '=', 'analyses.sound_id')
-            .whereRef('grants.served_sha256', '=', 'analyses.audio_sha256'),
-        ),
-      ),
-    )
-    .where(isListed)
-    .orderBy('analyses.sound_id')
-    .execute()
-  return listenedForBy(rows, reference).map(({ sound_id }) => sound_id)
-}
-
 async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'reference'>): Promise<UnlistedSound[]> {
   const rows = await db
     .selectFrom('audio_changes')
@@ -329,7 +324,7 @@ async function listChangedSounds(db: Db, { reference }: Pick<CheckFacts, 'refere
     .where('audio_changes.number', '>', reference.upToChange)
     .where('analyses.feature_version', '=', FEATURES_VERSION)
     .where('analyses.duration_s', '>=', SOUND_MIN_S)
-    .where(isListed)
+    .where(isListed('analyses.sound_id'))
     .orderBy('analyses.sound_id')
     .execute()
   if (rows.length === 0) return []

@@ -5,6 +5,7 @@ import type { Db } from '../database/open'
 import { findCurrentCheck } from '../rows/check-facts'
 import { usesOfRow, type VideoRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
+import { type Listed, loadListed } from './listed'
 
 /**
  * The states of videos on a day. States that still hold are read; the others are decided and stored. What a state rests on takes it away
@@ -21,10 +22,11 @@ export async function loadVideoStates(
   const rows = await db.selectFrom('video_states').selectAll().where('day', '=', asOf).execute()
   const known = new Map(rows.map(({ video_id, state_json }) => [video_id, state_json]))
   const states = new Map<number, VideoState>()
+  const listed = new ListedAt(db)
   for (const video of videos) {
     const text = known.get(video.id)
     if (text === undefined) {
-      states.set(video.id, await decideState(services, video, asOf))
+      states.set(video.id, await decideState(services, video, { asOf, listed }))
       // Many may have to be decided at once: others are let in between.
       await new Promise((resolve) => setImmediate(resolve))
     } else states.set(video.id, VideoStateWire.parse(JSON.parse(text)))
@@ -32,11 +34,27 @@ export async function loadVideoStates(
   return states
 }
 
-async function decideState(services: Pick<Services, 'db'>, video: VideoRow, asOf: string): Promise<VideoState> {
+/** What is listed, read once for all videos that are decided while nothing changes. */
+class ListedAt {
+  private known: { readonly revision: number; readonly listed: Listed } | null = null
+
+  constructor(private readonly db: Db) {}
+
+  async of(revision: number): Promise<Listed> {
+    if (this.known?.revision !== revision) this.known = { revision, listed: await loadListed(this.db) }
+    return this.known.listed
+  }
+}
+
+async function decideState(
+  services: Pick<Services, 'db'>,
+  video: VideoRow,
+  { asOf, listed }: { readonly asOf: string; readonly listed: ListedAt },
+): Promise<VideoState> {
   const { db } = services
   const revision = await getStateRevision(db)
   const asked = { id: video.id, uses: usesOfRow(video) }
-  const { state } = clearance(await loadClearanceInput(services, asked, { asOf }))
+  const { state } = clearance(await loadClearanceInput(services, asked, { asOf, listed: await listed.of(revision) }))
   await keepState(db, { videoId: video.id, asOf, state, revision })
   return state
 }
@@ -81,8 +99,11 @@ export interface VideoWithState {
 export async function listVideosWithStates(db: Db, asOf: string): Promise<VideoWithState[]> {
   const videos = await db.selectFrom('videos').selectAll().where('removed_at', 'is', null).orderBy('id').execute()
   const decided: VideoWithState[] = []
+  const listed = await loadListed(db)
   for (const video of videos) {
-    const { state } = clearance(await loadClearanceInput({ db }, { id: video.id, uses: usesOfRow(video) }, { asOf }))
+    const { state } = clearance(
+      await loadClearanceInput({ db }, { id: video.id, uses: usesOfRow(video) }, { asOf, listed }),
+    )
     const { factsSha256 } = await findCurrentCheck(db, video.id)
     decided.push({ id: video.id, title: video.title, state, factsSha256 })
   }

@@ -64,6 +64,7 @@ describe('openDatabase', () => {
       { name: '0028-possible-finds' },
       { name: '0029-sums-anew' },
       { name: '0030-excerpts' },
+      { name: '0031-listed' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

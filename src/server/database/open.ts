@@ -34,6 +34,7 @@ import { comparisons } from './migrations/0027-comparisons'
 import { possibleFinds } from './migrations/0028-possible-finds'
 import { sumsAnew } from './migrations/0029-sums-anew'
 import { excerpts } from './migrations/0030-excerpts'
+import { listed } from './migrations/0031-listed'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -71,6 +72,7 @@ const MIGRATIONS = {
   '0028-possible-finds': { up: possibleFinds },
   '0029-sums-anew': { up: sumsAnew },
   '0030-excerpts': { up: excerpts },
+  '0031-listed': { up: listed },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

@@ -2,6 +2,7 @@ import { sql } from 'kysely'
 import type { SourceWire } from '../../contract'
 import type { Services } from '../context'
 import type { SourceCounts } from '../database/count-sounds'
+import { IS_LIVE } from '../rows/is-live'
 import { listMisfitLabels, type MisfitLabel } from '../terms/misfit-labels'
 
 /** All sources with their counts and state. */
@@ -15,7 +16,7 @@ function selectSources(db: Services['db']) {
   return db
     .selectFrom('sources')
     .selectAll()
-    .select(sql<number>`description_json IS NOT NULL AND description_json ->> '$.search' IS NOT NULL`.as('is_live'))
+    .select(IS_LIVE.as('is_live'))
     .select((eb) => [
       eb
         .selectFrom('grants')

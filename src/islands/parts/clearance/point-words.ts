@@ -6,6 +6,7 @@ import { messages } from '../../../messages'
 /** Name of each kind of point, for its heading. */
 export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
   'nothing-listened-for': messages.clearance.nothingListenedForTitle,
+  'unread-source': messages.clearance.sourcesThatWereNotRead,
   'list-grew': messages.clearance.newSoundsSinceTheCheck,
   'not-listened-for': messages.clearance.soundsThatCouldNotBe,
   'known-in-part': messages.clearance.soundsKnownByAnExcerpt,

@@ -11,8 +11,10 @@ export function summarySentence(state: VideoStateWire): string {
   return `${said}.`
 }
 
+const NAMES = new Intl.ListFormat('en-GB')
+
 /** What a check says nothing about. */
-export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'points'>): string {
+export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'points' | 'searchedLive'>): string {
   const grown = check.points.find(({ kind }) => kind === 'list-grew')?.soundIds.length ?? 0
   const tracks = check.points.filter(({ kind }) => kind === 'track').length
   const parts = check.points.reduce(
@@ -20,12 +22,15 @@ export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'point
     0,
   )
   const excerpts = check.points.find(({ kind }) => kind === 'known-in-part')?.soundIds.length ?? 0
+  const live = check.searchedLive
   return [
     ...(tracks > 0 ? [messages.counts.tracks(tracks)] : []),
     ...(parts > 0 ? [messages.clearance.ofTheFile(messages.counts.parts(parts))] : []),
     ...(check.notExamined.length > 0 ? [messages.counts.listedSounds(check.notExamined.length)] : []),
     ...(excerpts > 0 ? [messages.clearance.beyondTheirPreviews(messages.counts.listedSounds(excerpts))] : []),
     ...(grown > 0 ? [messages.clearance.addedSince(messages.counts.sounds(grown))] : []),
+    ...(check.points.some(({ kind }) => kind === 'unread-source') ? [messages.clearance.sourcesNotReadYet] : []),
+    ...(live.length > 0 ? [messages.clearance.unseenOf(NAMES.format(live))] : []),
     messages.clearance.soundsFromElsewhere,
   ].join(', ')
 }

@@ -1,0 +1,147 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { previewOf } from '../demo/synthesis/encode'
+import type { CheckDetail, PointWire } from '../src/contract'
+import { stateInWords } from '../src/core/clearance'
+import { writeWav } from '../src/core/formats/wav'
+import { setPaused } from '../src/server/accounts/connect-library'
+import { enqueueCatchUps } from '../src/server/checks/catch-up'
+import { answerPoint } from '../src/server/clearance/answers'
+import { getCheckDetail } from '../src/server/clearance/check-detail'
+import { todayIso } from '../src/server/database/open'
+import { listVideos } from '../src/server/videos/videos'
+import {
+  bringExport,
+  makeLibraries,
+  makeVideo,
+  mirrorAll,
+  openWorldOfLibraries,
+  RATE_HZ,
+  soundId,
+  soundSamples,
+  temporaryDir,
+  type World,
+} from './world'
+
+const libraries = temporaryDir('listed-libraries')
+let world: World
+let film: { readonly videoId: number; readonly checkId: number }
+
+beforeAll(async () => {
+  await makeLibraries(libraries)
+  world = await openWorldOfLibraries('listed', libraries)
+  // Listed later.
+  world.barn.control.withdrawn = ['b2', 'b3', 'b4']
+  await mirrorAll(world, ['tin-barn'])
+  const videoId = await makeVideo(world.app, 'Checked before')
+  const bytes = writeWav({ sampleRateHz: RATE_HZ, channels: [new Float32Array(4 * RATE_HZ)] })
+  film = { videoId, checkId: (await bringExport(world.app, videoId, bytes)).checkId }
+})
+afterAll(() => world.close())
+
+const detail = (): Promise<CheckDetail> => getCheckDetail(world.app, film.checkId, todayIso())
+
+/** The state of the film: the one that is kept for lists must be that of its page. */
+async function state(): Promise<string> {
+  const words = stateInWords((await detail()).videoState)
+  const row = (await listVideos(world.app, todayIso())).find(({ id }) => id === film.videoId)
+  expect(row && stateInWords(row.state)).toBe(words)
+  return words
+}
+
+async function openPoints(): Promise<PointWire[]> {
+  return (await detail()).points.filter(({ isOpen }) => isOpen)
+}
+
+const previewFile = (id: string): string => path.join(libraries, 'tin-barn', `${id}.preview.ogg`)
+
+describe('a sound that is listed after a check', () => {
+  it('keeps the video from being ready where its preview cannot be had, until that is accepted', async () => {
+    expect(await state()).toBe('ready')
+    const preview = fs.readFileSync(previewFile('b2'))
+    fs.writeFileSync(previewFile('b2'), 'no sound at all')
+    world.barn.control.withdrawn = ['b3', 'b4']
+    await mirrorAll(world, ['tin-barn'])
+    fs.writeFileSync(previewFile('b2'), preview)
+    expect(await state()).toBe('partly examined')
+    const id = await soundId(world.app, 'Radio hum')
+    const [point, ...others] = await openPoints()
+    expect(others).toEqual([])
+    expect(point).toMatchObject({ kind: 'not-listened-for', soundIds: [id], answerKinds: ['accepted'] })
+    const { notExamined, factsSha256 } = await detail()
+    expect(notExamined.map(({ soundId: one }) => one)).toEqual([id])
+    expect(notExamined[0]?.reason).not.toBe('')
+    // Nothing more is to be done for it: the look for new sounds is not queued again and again.
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+    expect((await detail()).factsSha256).toBe(factsSha256)
+    const { kind: pointKind, trackIndex, places, soundIds } = point as PointWire
+    const accepted = { pointKind, trackIndex, places, soundIds, kind: 'accepted', fromSoundId: null } as const
+    await answerPoint(world.app, film.videoId, { ...accepted, by: 'Ann', reason: 'It is a hum.' }, todayIso())
+    expect(await state()).toBe('ready, with 1 point accepted by Ann')
+  })
+
+  it('is listened for by itself once it can be, and counts for good where it is too short to be heard', async () => {
+    const samples = soundSamples('b3').subarray(0, 0.05 * RATE_HZ)
+    fs.writeFileSync(previewFile('b3'), await previewOf([samples]))
+    world.barn.control.withdrawn = ['b4']
+    await mirrorAll(world, ['tin-barn'])
+    expect(await state()).toBe('partly examined')
+    const { notExamined } = await detail()
+    expect(notExamined.map(({ title }) => title)).toEqual(['Dull thud'])
+    expect(notExamined[0]?.reason).toBe('It is too short to be heard for sure.')
+  })
+
+  it('counts while its audio is still to be fetched, and no more once it is not offered', async () => {
+    const { db } = world.app
+    const sound = db.selectFrom('sounds').selectAll().where('title', '=', 'Ice crack')
+    const { id: _, ...row } = await sound.executeTakeFirstOrThrow()
+    const late = { ...row, title: 'Late', external_id: 'late' }
+    const { id } = await db.insertInto('sounds').values(late).returning('id').executeTakeFirstOrThrow()
+    const grown = async (): Promise<readonly number[]> =>
+      (await openPoints()).find(({ kind }) => kind === 'list-grew')?.soundIds ?? []
+    expect(await grown()).toEqual([id])
+    const change = (values: { withdrawn_at?: string | null; generation?: number }) =>
+      db.updateTable('sounds').set(values).where('id', '=', id).execute()
+    // One that a sync has put down and that is not shown yet is not listed.
+    await change({ generation: row.generation + 1000 })
+    expect(await grown()).toEqual([])
+    await change({ generation: row.generation })
+    // What a library that is searched answered is no more listed than the rest that it has.
+    await db.insertInto('live_seen').values({ sound_id: id, seen_at: row.updated_at }).execute()
+    expect(await grown()).toEqual([])
+    await db.deleteFrom('live_seen').where('sound_id', '=', id).execute()
+    expect(await grown()).toEqual([id])
+    await change({ withdrawn_at: row.updated_at })
+    expect(await grown()).toEqual([])
+  })
+})
+
+describe('a library that could not be read yet', () => {
+  const unread = async (): Promise<PointWire | undefined> =>
+    (await openPoints()).find(({ kind }) => kind === 'unread-source')
+
+  it('keeps every video from being ready, but for one that nobody asked for, until it is read or paused', async () => {
+    const { app, heron } = world
+    expect(await unread()).toBeUndefined()
+    heron.control.fault = 'error'
+    await expect(mirrorAll(world, ['heron-slate'])).rejects.toThrow()
+    expect((await unread())?.sentence).toBe(
+      'Nothing of Heron & Slate was listened for: it was not read to the end yet. Sync it again, or pause it if it should not count.',
+    )
+    expect((await unread())?.answerKinds).toEqual([])
+    expect(await state()).toBe('partly examined')
+    await setPaused(app, { id: 'heron-slate', paused: true })
+    expect(await unread()).toBeUndefined()
+    await state()
+    await setPaused(app, { id: 'heron-slate', paused: false })
+    expect(await unread()).toBeDefined()
+    await state()
+    heron.control.fault = 'none'
+    await mirrorAll(world, ['heron-slate'])
+    expect(await unread()).toBeUndefined()
+    expect((await openPoints()).map(({ kind }) => kind)).toEqual(['not-listened-for'])
+    expect((await detail()).listenedFor).toBe(20)
+  })
+})
