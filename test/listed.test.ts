@@ -1,5 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
+import { Readable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { previewOf } from '../demo/synthesis/encode'
 import type { CheckDetail, PointWire } from '../src/contract'
@@ -10,9 +11,12 @@ import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { answerPoint } from '../src/server/clearance/answers'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
+import { type CatalogueSound, type Connector, SourceError } from '../src/server/ports/connector'
+import { mirrorSource } from '../src/server/sources/mirror'
 import { listVideos } from '../src/server/videos/videos'
 import {
   bringExport,
+  download,
   makeLibraries,
   makeVideo,
   mirrorAll,
@@ -115,6 +119,89 @@ describe('a sound that is listed after a check', () => {
     expect(await grown()).toEqual([id])
     await change({ withdrawn_at: row.updated_at })
     expect(await grown()).toEqual([])
+  })
+})
+
+describe('a recording that its library replaced', () => {
+  const REPLACED = 1.7
+  /** What the library hands out in its place. */
+  const other = (): Float32Array => {
+    const samples = new Float32Array(REPLACED * RATE_HZ)
+    samples.set(soundSamples('another one'))
+    return samples
+  }
+  let checkId: number
+  beforeAll(async () => {
+    const track = new Float32Array(4 * RATE_HZ)
+    track.set(other(), RATE_HZ)
+    const videoId = await makeVideo(world.app, 'With the other recording')
+    const bytes = writeWav({ sampleRateHz: RATE_HZ, channels: [track] })
+    checkId = (await bringExport(world.app, videoId, bytes, 'other.wav')).checkId
+  })
+  const ofFilm = (): Promise<CheckDetail> => getCheckDetail(world.app, checkId, todayIso())
+
+  /** Syncs with a library that tells something else of “Ice crack” than before. */
+  async function syncWith(told: Partial<CatalogueSound>, preview: Connector['preview']): Promise<void> {
+    const barn = world.app.connector('tin-barn')
+    const { changes: _, ...whole } = barn
+    const connector: Connector = {
+      ...whole,
+      preview,
+      page: async (after, signal) => {
+        const page = await barn.page(after, signal)
+        return { ...page, sounds: page.sounds.map((one) => (one.title === 'Ice crack' ? { ...one, ...told } : one)) }
+      },
+    }
+    const { signal } = new AbortController()
+    const context = { job: {} as never, format: null, signal, report: () => undefined }
+    await mirrorSource({ ...world.app, connector: () => connector }, 'tin-barn', context)
+    await enqueueCatchUps(world.app)
+    await world.app.jobs.idle()
+  }
+  const asked: string[] = []
+  const previewOfOther: Connector['preview'] = async (ref) => {
+    asked.push(ref)
+    return { body: Readable.from([Buffer.from(await previewOf([other()]))]), mime: 'audio/ogg', ending: 'ogg' }
+  }
+
+  it('is not asked for anew for what changes with every answer', async () => {
+    const { preview_ref } = await world.app.db
+      .selectFrom('sounds')
+      .select('preview_ref')
+      .where('title', '=', 'Ice crack')
+      .executeTakeFirstOrThrow()
+    await syncWith({ previewRef: `${preview_ref}?signed=1` }, previewOfOther)
+    expect(asked).toEqual([])
+    expect((await ofFilm()).findings).toEqual([])
+  })
+
+  it('is listened for by itself in every video, and counts as not listened for while it cannot be had', async () => {
+    const id = await soundId(world.app, 'Ice crack')
+    await syncWith({ durationS: REPLACED }, async () => {
+      throw new SourceError('gone', 'It is not there.')
+    })
+    const before = await ofFilm()
+    expect(before.points.find(({ kind }) => kind === 'not-listened-for')?.soundIds).toContain(id)
+    expect(before.findings).toEqual([])
+    await syncWith({ durationS: REPLACED }, previewOfOther)
+    expect(asked).toHaveLength(1)
+    const after = await ofFilm()
+    expect(after.findings.map(({ title }) => title)).toEqual(['Ice crack'])
+    expect(after.points.find(({ kind }) => kind === 'not-listened-for')?.soundIds).not.toContain(id)
+  })
+
+  it('stays what it is where its file is here', async () => {
+    await download(world.app, 'Ice crack')
+    const audio = async () =>
+      world.app.db
+        .selectFrom('analyses')
+        .select(['audio_sha256', 'feature_version'])
+        .where('sound_id', '=', await soundId(world.app, 'Ice crack'))
+        .executeTakeFirstOrThrow()
+    const before = await audio()
+    await syncWith({ durationS: 2 }, previewOfOther)
+    expect(await audio()).toEqual(before)
+    expect(asked).toHaveLength(1)
   })
 })
 

@@ -2,6 +2,7 @@
 export const checks = {
   tooShortBeHeardFor: 'It is too short to be heard for sure.',
   wasListenedByOlderVersion: 'It was listened to by an older version. Sync its library to have it listened to again.',
+  itIsAnotherRecordingNow: 'Its library has another recording in its place, which was not fetched yet.',
   itsAudioWasNeverFetched: 'Its audio was never fetched.',
   thisCheck: 'This check',
   listening: 'Listening',

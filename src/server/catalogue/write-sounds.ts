@@ -1,6 +1,7 @@
 import { visibleText, webAddress } from '../../core/visible-text'
 import { type Db, nowIso } from '../database/db'
 import { isOneOf } from '../database/is-one-of'
+import { REPLACED_VERSION } from '../database/replaced'
 import { unhurriedTransaction } from '../database/unhurried-transaction'
 import type { CatalogueSound } from '../ports/connector'
 import type { Between } from './between'
@@ -79,9 +80,43 @@ function writePiece(
         .returning('id')
         .executeTakeFirstOrThrow()
       await storeTiers(trx, id, tiersOf)
+      if (before && isReplaced(before.row, values)) await setReplaced(trx, id)
     }
     return { next, ...counts }
   })
+}
+
+/** Lengths that are listed this much apart are of two recordings, s. */
+const OTHER_LENGTH_S = 0.05
+
+/**
+ * Whether a library seems to hand out another recording than before: another length, or another address of the preview. What stands behind the question mark
+ * of an address changes with each answer of some libraries, and tells nothing.
+ */
+function isReplaced(before: Listed, now: Listed): boolean {
+  const address = ({ preview_ref }: Listed): string => preview_ref.split('?')[0] ?? ''
+  return Math.abs(before.duration_s - now.duration_s) > OTHER_LENGTH_S || address(before) !== address(now)
+}
+
+type Listed = Pick<ReturnType<typeof soundValues>, 'duration_s' | 'preview_ref'>
+
+/** Has a sound listened to anew, unless its file is here, which stays what it is. */
+async function setReplaced(trx: Db, soundId: number): Promise<void> {
+  await trx
+    .updateTable('analyses')
+    .set({ feature_version: REPLACED_VERSION })
+    .where('sound_id', '=', soundId)
+    .where(({ not, exists, selectFrom }) =>
+      not(
+        exists(
+          selectFrom('grants')
+            .select('grants.id')
+            .whereRef('grants.sound_id', '=', 'analyses.sound_id')
+            .whereRef('grants.served_sha256', '=', 'analyses.audio_sha256'),
+        ),
+      ),
+    )
+    .execute()
 }
 
 /** What is on file of some sounds of a page. */

@@ -315,7 +315,7 @@ function carriedOn(
     engine: isAll ? { ...facts.engine, featuresVersion: FEATURES_VERSION } : facts.engine,
     reference: {
       listenedFor: [
-        ...facts.reference.listenedFor.filter(([soundId]) => !looked.has(soundId)),
+        ...facts.reference.listenedFor.filter(([soundId]) => !looked.has(soundId) && !unheard.has(soundId)),
         ...[...looked].filter(([soundId]) => !unheard.has(soundId)),
       ].sort(([a], [b]) => a - b),
       notListenedFor: [

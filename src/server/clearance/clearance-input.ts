@@ -96,17 +96,15 @@ const NOTHING_CHECKED = {
   unreadSources: [],
 }
 
-/** Sounds that cannot be listened for, and that a check does not know of: they were listed since. */
+/** Sounds that cannot be listened for, and that a check does not know of: they were listed since, or are another recording since. */
 export function unheardSince(
   { reference }: Pick<CheckFacts, 'reference'>,
   unheard: Listed['unheard'],
 ): Listed['unheard'] {
   if (unheard.length === 0) return []
-  const known = new Set([
-    ...reference.listenedFor.map(([soundId]) => soundId),
-    ...reference.notListenedFor.map(({ soundId }) => soundId),
-  ])
-  return unheard.filter(({ soundId }) => !known.has(soundId))
+  const listened = new Set(reference.listenedFor.map(([soundId]) => soundId))
+  const named = new Set(reference.notListenedFor.map(({ soundId }) => soundId))
+  return unheard.filter(({ soundId, isReplaced }) => !named.has(soundId) && (isReplaced || !listened.has(soundId)))
 }
 
 async function findCheck(db: Db, checkId: number) {

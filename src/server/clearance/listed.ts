@@ -2,6 +2,7 @@ import { sql } from 'kysely'
 import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
 import { checks as messages } from '../../messages/server/checks'
 import type { Db } from '../database/open'
+import { REPLACED_VERSION } from '../database/replaced'
 import type { Schema } from '../database/schema'
 
 /** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
@@ -23,6 +24,8 @@ export interface UnheardSound {
   readonly reason: string
   /** Nothing that is under way will change it. */
   readonly isForGood: boolean
+  /** It was another recording when it was listened to. */
+  readonly isReplaced: boolean
 }
 
 export async function loadListed(db: Db): Promise<Listed> {
@@ -40,7 +43,7 @@ export async function listUnheard(db: Db): Promise<UnheardSound[]> {
     .innerJoin('sources', 'sources.id', 'sounds.source_id')
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
     .leftJoin('analysis_failures', 'analysis_failures.sound_id', 'sounds.id')
-    .select(['sounds.id', 'analyses.duration_s', 'analysis_failures.reason'])
+    .select(['sounds.id', 'analyses.duration_s', 'analyses.feature_version', 'analysis_failures.reason'])
     .where('sounds.withdrawn_at', 'is', null)
     // Sounds of a later generation are not seen yet.
     .whereRef('sounds.generation', '<=', 'sources.generation')
@@ -54,12 +57,16 @@ export async function listUnheard(db: Db): Promise<UnheardSound[]> {
     .where(isListed('sounds.id'))
     .orderBy('sounds.id')
     .execute()
-  return rows.map(({ id, duration_s, reason }) => {
-    const isShort = duration_s !== null && duration_s < SOUND_MIN_S
+  return rows.map(({ id, duration_s, feature_version, reason }) => {
+    const isReplaced = feature_version === REPLACED_VERSION
+    const isShort = !isReplaced && duration_s !== null && duration_s < SOUND_MIN_S
     return {
       soundId: id,
-      reason: isShort ? messages.tooShortBeHeardFor : (reason ?? messages.itsAudioWasNeverFetched),
+      reason: isShort
+        ? messages.tooShortBeHeardFor
+        : (reason ?? (isReplaced ? messages.itIsAnotherRecordingNow : messages.itsAudioWasNeverFetched)),
       isForGood: isShort || reason !== null,
+      isReplaced,
     }
   })
 }

@@ -1,6 +1,7 @@
 import { listenToOne } from '../analysis/listen-to-sounds'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
+import { REPLACED_VERSION } from '../database/replaced'
 import type { ListensLive } from '../ports/live'
 import { isSearched } from './live-search'
 
@@ -63,7 +64,9 @@ export class LiveListener implements ListensLive {
       .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
       .select(['sounds.id', 'sounds.source_id'])
       .where(isOneOf('sounds.id', ids))
-      .where('analyses.sound_id', 'is', null)
+      .where(({ or, eb }) =>
+        or([eb('analyses.sound_id', 'is', null), eb('analyses.feature_version', '=', REPLACED_VERSION)]),
+      )
       .where('sounds.withdrawn_at', 'is', null)
       .where('sources.kind', '=', 'library')
       .where('sources.connected', '=', 1)
