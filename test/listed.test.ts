@@ -231,4 +231,20 @@ describe('a library that could not be read yet', () => {
     expect((await openPoints()).map(({ kind }) => kind)).toEqual(['not-listened-for'])
     expect((await detail()).listenedFor).toBe(20)
   })
+
+  it('is told from one that cannot be synced any more, and from one that is only searched, of which a part is known', async () => {
+    const { app, heron } = world
+    expect(await detail()).toMatchObject({ searchedLive: [], notSynced: [] })
+    heron.control.fault = 'error'
+    await expect(mirrorAll(world, ['heron-slate'])).rejects.toThrow()
+    expect(await unread()).toBeUndefined()
+    expect((await detail()).notSynced).toEqual([{ name: 'Heron & Slate', since: todayIso() }])
+    heron.control.fault = 'none'
+    await mirrorAll(world, ['heron-slate'])
+    const wide = { id: 'wide', name: 'Wide Fen', about: '', connected: 0, plan: '', description_json: '{"search":{}}' }
+    await app.db.insertInto('sources').values(wide).execute()
+    expect((await detail()).searchedLive).toEqual([])
+    await app.db.updateTable('sources').set({ connected: 1 }).where('id', '=', 'wide').execute()
+    expect(await detail()).toMatchObject({ searchedLive: ['Wide Fen'], notSynced: [] })
+  })
 })

@@ -175,6 +175,8 @@ export const CheckDetail = z.object({
   notExamined: z.array(z.object({ soundId: z.number().int(), title: z.string(), reason: z.string() })),
   /** Names of libraries that are searched and not mirrored: only what was seen of them can be listened for. */
   searchedLive: z.array(z.string()),
+  /** Libraries that cannot be synced, and the day since which what they added is not known. */
+  notSynced: z.array(z.object({ name: z.string(), since: z.string() })),
   credits: z.string(),
 })
 export type CheckDetail = z.infer<typeof CheckDetail>

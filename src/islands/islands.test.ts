@@ -222,7 +222,9 @@ function point(kind: PointWire['kind'], more: Partial<PointWire> = {}): PointWir
 
 describe('what was not examined', () => {
   it('is never nothing', () => {
-    expect(notExaminedWords({ notExamined: [], points: [], searchedLive: [] })).toBe('sounds from elsewhere')
+    expect(notExaminedWords({ notExamined: [], points: [], searchedLive: [], notSynced: [] })).toBe(
+      'sounds from elsewhere',
+    )
   })
 
   it('names tracks, parts and sounds', () => {
@@ -234,8 +236,15 @@ describe('what was not examined', () => {
       point('list-grew', { soundIds: [7] }),
       point('known-in-part', { soundIds: [8] }),
     ]
-    expect(notExaminedWords({ notExamined, points, searchedLive: ['Quarry Hall', 'Wide Fen'] })).toBe(
-      '1 track, 1 part of the file, 2 listed sounds, 1 listed sound beyond the preview, 1 sound added since, sources that were not read yet, sounds of Quarry Hall and Wide Fen that you did not see yet, sounds from elsewhere',
+    expect(
+      notExaminedWords({
+        notExamined,
+        points,
+        searchedLive: ['Quarry Hall', 'Wide Fen'],
+        notSynced: [{ name: 'Tin Barn', since: '2026-11-03' }],
+      }),
+    ).toBe(
+      '1 track, 1 part of the file, 2 listed sounds, 1 listed sound beyond the preview, 1 sound added since, sources that were not read yet, what Tin Barn added since 3 Nov 2026, sounds of Quarry Hall and Wide Fen that you did not see yet, sounds from elsewhere',
     )
   })
 })

@@ -211,10 +211,12 @@ export const clearance = {
   ofTheFile: (parts: string) => `${parts} of the file`,
   addedSince: (sounds: string) => `${sounds} added since`,
   sourcesNotReadYet: 'sources that were not read yet',
+  addedAtSince: (library: string, since: string) => `what ${library} added since ${since}`,
   unseenOf: (libraries: string) => `sounds of ${libraries} that you did not see yet`,
   soundsFromElsewhere: 'sounds from elsewhere',
   nothingToCreditYet: 'Nothing to credit yet',
   goToClearance: 'Go to Clearance',
+  goToSources: 'Go to Sources',
   creditsAndProofAreOf:
     'Credits and proof come from what is heard in the finished video. Upload it under Clearance first.',
   openingTheCredits: 'Opening the credits',

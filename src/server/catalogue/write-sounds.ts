@@ -4,6 +4,7 @@ import { isOneOf } from '../database/is-one-of'
 import { REPLACED_VERSION } from '../database/replaced'
 import { unhurriedTransaction } from '../database/unhurried-transaction'
 import type { CatalogueSound } from '../ports/connector'
+import { HEARD_BY_FILE } from '../rows/heard-by-file'
 import type { Between } from './between'
 
 /** Writing in one piece takes no longer than this, ms; whoever asks meanwhile is served after it. */
@@ -106,16 +107,7 @@ async function setReplaced(trx: Db, soundId: number): Promise<void> {
     .updateTable('analyses')
     .set({ feature_version: REPLACED_VERSION })
     .where('sound_id', '=', soundId)
-    .where(({ not, exists, selectFrom }) =>
-      not(
-        exists(
-          selectFrom('grants')
-            .select('grants.id')
-            .whereRef('grants.sound_id', '=', 'analyses.sound_id')
-            .whereRef('grants.served_sha256', '=', 'analyses.audio_sha256'),
-        ),
-      ),
-    )
+    .where(({ not }) => not(HEARD_BY_FILE))
     .execute()
 }
 

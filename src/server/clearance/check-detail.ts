@@ -18,10 +18,10 @@ import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import type { Schema } from '../database/schema'
 import { notFound } from '../domain-error'
-import { IS_LIVE } from '../rows/is-live'
 import { findOwnSpeech } from '../rows/own-speech'
 import { getVideoRow, usesOfRow } from '../rows/video-rows'
 import { loadClearanceInput } from './clearance-input'
+import { listUnknownParts } from './unknown-parts'
 
 /** Sounds of a point that are named; more are only counted. */
 const NAMED_MAX = 20
@@ -78,20 +78,9 @@ export async function getCheckDetail(
       title: names.get(soundId)?.title ?? messages.sound(soundId),
       reason,
     })),
-    searchedLive: await listSearchedLive(db),
+    ...(await listUnknownParts(db)),
     credits: creditsOf(findings),
   }
-}
-
-async function listSearchedLive(db: Db): Promise<string[]> {
-  const rows = await db
-    .selectFrom('sources')
-    .select('name')
-    .where('connected', '=', 1)
-    .where(IS_LIVE, '=', 1)
-    .orderBy('name')
-    .execute()
-  return rows.map(({ name }) => name)
 }
 
 function creditsOf(findings: readonly FindingWire[]): string {

@@ -4,6 +4,7 @@ import { checks as messages } from '../../messages/server/checks'
 import type { Db } from '../database/open'
 import { REPLACED_VERSION } from '../database/replaced'
 import type { Schema } from '../database/schema'
+import { HEARD_BY_FILE } from '../rows/heard-by-file'
 
 /** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
 const LISTED_LONGER_S = 1
@@ -80,16 +81,7 @@ async function listKnownInPart(db: Db): Promise<Listed['inPart']> {
     .select(['analyses.sound_id', 'analyses.audio_sha256'])
     .where('sources.kind', '=', 'library')
     .where('sounds.duration_s', '>', (eb) => eb('analyses.duration_s', '+', LISTED_LONGER_S))
-    .where(({ not, exists, selectFrom }) =>
-      not(
-        exists(
-          selectFrom('grants')
-            .select('grants.id')
-            .whereRef('grants.sound_id', '=', 'analyses.sound_id')
-            .whereRef('grants.served_sha256', '=', 'analyses.audio_sha256'),
-        ),
-      ),
-    )
+    .where(({ not }) => not(HEARD_BY_FILE))
     .where(isListed('analyses.sound_id'))
     .orderBy('analyses.sound_id')
     .execute()

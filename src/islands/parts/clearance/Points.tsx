@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Link } from 'wouter'
 import type { AnswerInput, CheckDetail, PointWire } from '../../../contract'
 import { messages } from '../../../messages'
 import { useAnswers } from '../../api/clearance-queries'
@@ -79,7 +80,14 @@ function PointRow({ check, point, onSeek }: PointsProps & { readonly point: Poin
             </button>
           ))}
         {point.isOpen && point.kind === 'speech' && <OwnSpeechButton />}
-        {point.isOpen && point.answerKinds.length === 0 && <AgainButton videoId={check.videoId} />}
+        {point.isOpen && point.kind === 'unread-source' && (
+          <Link className="btn btn-sm" href="/sources">
+            {messages.clearance.goToSources}
+          </Link>
+        )}
+        {point.isOpen && point.kind !== 'unread-source' && point.answerKinds.length === 0 && (
+          <AgainButton videoId={check.videoId} />
+        )}
         {point.answer && <UndoButton videoId={check.videoId} answerId={point.answer.id} />}
         {!point.isOpen && point.kind === 'speech' && !point.answer && <TakeBackSpeech />}
       </div>

@@ -1,5 +1,6 @@
 import type { CheckDetail, VideoStateWire } from '../../../contract'
 import { stateInWords } from '../../../core/clearance'
+import { dayWords } from '../../../core/day-words'
 import { messages } from '../../../messages'
 
 /** What a check comes to, in a sentence: the state of the video, and what it means. */
@@ -14,7 +15,9 @@ export function summarySentence(state: VideoStateWire): string {
 const NAMES = new Intl.ListFormat('en-GB')
 
 /** What a check says nothing about. */
-export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'points' | 'searchedLive'>): string {
+export function notExaminedWords(
+  check: Pick<CheckDetail, 'notExamined' | 'points' | 'searchedLive' | 'notSynced'>,
+): string {
   const grown = check.points.find(({ kind }) => kind === 'list-grew')?.soundIds.length ?? 0
   const tracks = check.points.filter(({ kind }) => kind === 'track').length
   const parts = check.points.reduce(
@@ -30,6 +33,7 @@ export function notExaminedWords(check: Pick<CheckDetail, 'notExamined' | 'point
     ...(excerpts > 0 ? [messages.clearance.beyondTheirPreviews(messages.counts.listedSounds(excerpts))] : []),
     ...(grown > 0 ? [messages.clearance.addedSince(messages.counts.sounds(grown))] : []),
     ...(check.points.some(({ kind }) => kind === 'unread-source') ? [messages.clearance.sourcesNotReadYet] : []),
+    ...check.notSynced.map(({ name, since }) => messages.clearance.addedAtSince(name, dayWords(since))),
     ...(live.length > 0 ? [messages.clearance.unseenOf(NAMES.format(live))] : []),
     messages.clearance.soundsFromElsewhere,
   ].join(', ')
