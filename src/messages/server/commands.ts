@@ -29,7 +29,7 @@ export const commands = {
   noneOfThemWasHeard: 'None of them was heard.',
   wasNotListenedTo: (name: string, notListenedReason: string) => `  ${name} was not listened to: ${notListenedReason}`,
   cancelsItselfOut: (name: string, clock: string, clock2: string) =>
-    `${name}: left and right cancel each other out from ${clock} to ${clock2}, so nothing could be listened for`,
+    `  ${name}: left and right cancel each other out from ${clock} to ${clock2}, so nothing could be listened for`,
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>
     `  ${name} could not be decoded from ${clock} to ${clock2}`,
   breaksOffHowMuchMissing: (name: string) => `  ${name} breaks off; how much is missing is not known`,
