@@ -1,5 +1,5 @@
 // Checks all types: TypeScript by the compiler for this machine, pages of Astro by Astro's own, and the core once more alone, as what knows neither browser nor Node.js.
-import { spawn } from 'node:child_process'
+import { spawnSync } from 'node:child_process'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { root } from './ready.mjs'
@@ -20,6 +20,6 @@ export const TYPE_CHECKS = [
 
 if (process.argv[1] === fileURLToPath(import.meta.url))
   for (const [, program, args] of TYPE_CHECKS) {
-    const child = spawn(process.execPath, [path.join(root, program), ...args], { cwd: root, stdio: 'inherit' })
-    if ((await new Promise((resolve) => child.once('exit', resolve))) !== 0) process.exitCode = 1
+    const { status } = spawnSync(process.execPath, [path.join(root, program), ...args], { cwd: root, stdio: 'inherit' })
+    if (status !== 0) process.exitCode = 1
   }

@@ -4,6 +4,7 @@ import { LEVEL_TO_VOICE_LU, type LevelsToVoice } from '../core/mix'
 import { application as messages } from '../messages/server/application'
 import type { Services } from './context'
 import { DomainError } from './domain-error'
+import { IS_LIVE } from './rows/is-live'
 import { findOwnSpeech, setOwnSpeech } from './rows/own-speech'
 import { findVideoInHand } from './rows/video-rows'
 import { findSetting, getNamePattern, setSetting } from './settings'
@@ -21,7 +22,7 @@ export async function loadShellState(
   }>`SELECT
     (SELECT count(*) FROM videos WHERE removed_at IS NULL) AS videos,
     (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library') AS sources,
-    (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library' AND description_json ->> '$.search' IS NOT NULL) AS live,
+    (SELECT count(*) FROM sources WHERE connected = 1 AND kind = 'library' AND ${IS_LIVE}) AS live,
     (SELECT count(*) FROM basket) AS basket`.execute(db)
   const { videos = 0, sources = 0, live = 0, basket = 0 } = counts.rows[0] ?? {}
   return {

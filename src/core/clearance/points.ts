@@ -1,5 +1,6 @@
 import type { UnexplainedEvent } from '../hearing'
 import { opposedBeside } from '../hearing/opposed'
+import { namesInWords } from '../names-in-words'
 import { coveredFraction, joinedRanges, rangesWithout, type TimeRange } from '../time-range'
 import { clearance as messages } from '../wording/clearance'
 import { type AnswerKind, findAnswer, type PointAnswer } from './answers'
@@ -33,8 +34,6 @@ const MUSIC_GAP_S = 4
 const HEARD_MARGIN_S = 0.3
 /** What stands out is taken for a heard sound up to this far beyond its ends, s: less than what a check leaves out around one. */
 const EVENT_MARGIN_S = 0.1
-
-const NAMES = new Intl.ListFormat('en-GB')
 
 /** What points are made from. */
 export interface PointSources {
@@ -90,7 +89,7 @@ function listPoints({ facts: { reference }, unlistedIds, inPartIds, unreadSource
       ...whole,
       kind: 'unread-source',
       soundIds: [],
-      sentence: messages.wereNotReadYet(NAMES.format(unreadSources), unreadSources.length),
+      sentence: messages.wereNotReadYet(namesInWords(unreadSources), unreadSources.length),
       answerKinds: [],
     })
   if (unlistedIds.length > 0)

@@ -11,6 +11,8 @@ import type { Between } from './between'
 const PIECE_MS = 8
 /** Rows looked at in one piece. */
 const PIECE_ROWS = 200
+/** Lengths that are listed this much apart are of two recordings, s. */
+const OTHER_LENGTH_S = 0.05
 
 /** Sounds that were written. */
 export interface WrittenSounds {
@@ -87,19 +89,16 @@ function writePiece(
   })
 }
 
-/** Lengths that are listed this much apart are of two recordings, s. */
-const OTHER_LENGTH_S = 0.05
-
 /**
  * Whether a library seems to hand out another recording than before: another length, or another address of the preview. What stands behind the question mark
  * of an address changes with each answer of some libraries, and tells nothing.
  */
-function isReplaced(before: Listed, now: Listed): boolean {
-  const address = ({ preview_ref }: Listed): string => preview_ref.split('?')[0] ?? ''
+function isReplaced(before: Offered, now: Offered): boolean {
+  const address = ({ preview_ref }: Offered): string => preview_ref.split('?')[0] ?? ''
   return Math.abs(before.duration_s - now.duration_s) > OTHER_LENGTH_S || address(before) !== address(now)
 }
 
-type Listed = Pick<ReturnType<typeof soundValues>, 'duration_s' | 'preview_ref'>
+type Offered = Pick<ReturnType<typeof soundValues>, 'duration_s' | 'preview_ref'>
 
 /** Has a sound listened to anew, unless its file is here, which stays what it is. */
 async function setReplaced(trx: Db, soundId: number): Promise<void> {

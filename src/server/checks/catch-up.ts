@@ -13,7 +13,7 @@ import { appendToLedger } from '../ledger/ledger'
 import { MediaError } from '../media/decoder'
 import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
 import { runTask } from '../workers/pool'
-import type { OpposedTask, StoredFinds, StoredRestTask, StoredTrackTask } from '../workers/tasks'
+import type { StoredFinds, StoredRestTask, StoredTrackTask, TrackTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
 import { writeDetections } from './run-check'
 
@@ -121,8 +121,8 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const opposed = await opposedInFile(services, facts, signal)
   const withRest = await tracksWithRest(services, stored, { facts, detections, fresh, signal })
   const tracks = withRest.map((track) => ({ ...track, opposed: opposed.get(track.index) ?? track.opposed }))
-  if (targets.length === 0 && hopeless.length === 0 && tracks.every((track, at) => isSameLook(track, facts.tracks[at])))
-    return messages.lookedAtOnceMore
+  const isLookedAt = opposed.size > 0 || facts.tracks.some(isRestUnknown)
+  if (targets.length === 0 && hopeless.length === 0 && !isLookedAt) return messages.lookedAtOnceMore
   const heard = { tracks, detections }
   const upToChange = Number(newest?.number ?? 0)
   const carried = carriedOn(facts, {
@@ -219,10 +219,6 @@ function isSamePlace(find: DetectionFacts, known: DetectionFacts): boolean {
   )
 }
 
-function isSameLook(track: TrackFacts, before: TrackFacts | undefined): boolean {
-  return track.beyondHeard === before?.beyondHeard && track.opposed === before?.opposed
-}
-
 /** Where left and right oppose each other, by index, in the tracks of which that is not known: what is stored of a track is its middle, so the file is decoded once more. */
 async function opposedInFile(
   { store, pool }: Services,
@@ -233,7 +229,7 @@ async function opposedInFile(
   for (const { index, end, durationS } of opposedUnknown(store, facts)) {
     const path = store.blobPath(facts.file.sha256)
     // What came to no end before is read as far as it was then.
-    const task: Omit<OpposedTask, 'pulse'> = { path, trackIndex: index, untilS: end === 'whole' ? null : durationS }
+    const task: Omit<TrackTask, 'pulse'> = { path, trackIndex: index, untilS: end === 'whole' ? null : durationS }
     try {
       found.set(index, await runWatchedTask<TimeRange[]>(pool, 'findOpposed', task, { signal }))
     } catch (error) {

@@ -1,9 +1,8 @@
 import fs from 'node:fs'
 import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
-import { checks as messages } from '../../messages/server/checks'
 import type { ReferenceSet } from '../analysis/stages'
+import { unheardReason } from '../clearance/listed'
 import type { Services } from '../context'
-import { REPLACED_VERSION } from '../database/replaced'
 
 /** A sound that can be listened for. */
 export interface AudibleSound {
@@ -70,25 +69,9 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
     // What is not offered any more, was never heard and never acquired can be in no video by way of its source. What a library that is searched once
     // answered is no more listed than the rest of what it has.
     else if ((row.withdrawn_at === null && row.seen_at === null) || row.audio_sha256 !== null || row.acquired)
-      inaudible.push({ id: row.id, reason: reasonOf(row) })
+      inaudible.push({ id: row.id, reason: unheardReason(row) })
   }
   return { audible, inaudible, upToChange: Number(newest?.number ?? 0) }
-}
-
-/** Why a sound cannot be listened for. */
-function reasonOf({
-  duration_s,
-  feature_version,
-  reason,
-}: {
-  readonly duration_s: number | null
-  readonly feature_version: number | null
-  readonly reason: string | null
-}): string {
-  if (feature_version === REPLACED_VERSION) return reason ?? REPLACED
-  if (duration_s !== null && duration_s < SOUND_MIN_S) return SHORT
-  if (feature_version !== null && feature_version !== FEATURES_VERSION) return OUTDATED
-  return reason ?? NEVER_FETCHED
 }
 
 /** The list as the engine takes it. */
@@ -103,8 +86,3 @@ export function referenceSetOf({ audible }: ReferenceSounds): ReferenceSet {
     groups: [...groups.values()].filter((group) => group.length > 1),
   }
 }
-
-const SHORT = messages.tooShortBeHeardFor
-const OUTDATED = messages.wasListenedByOlderVersion
-const REPLACED = messages.itIsAnotherRecordingNow
-const NEVER_FETCHED = messages.itsAudioWasNeverFetched

@@ -58,18 +58,32 @@ export async function listUnheard(db: Db): Promise<UnheardSound[]> {
     .where(isListed('sounds.id'))
     .orderBy('sounds.id')
     .execute()
-  return rows.map(({ id, duration_s, feature_version, reason }) => {
-    const isReplaced = feature_version === REPLACED_VERSION
-    const isShort = !isReplaced && duration_s !== null && duration_s < SOUND_MIN_S
+  return rows.map((row) => {
+    const isReplaced = row.feature_version === REPLACED_VERSION
+    const isShort = !isReplaced && row.duration_s !== null && row.duration_s < SOUND_MIN_S
     return {
-      soundId: id,
-      reason: isShort
-        ? messages.tooShortBeHeardFor
-        : (reason ?? (isReplaced ? messages.itIsAnotherRecordingNow : messages.itsAudioWasNeverFetched)),
-      isForGood: isShort || reason !== null,
+      soundId: row.id,
+      reason: unheardReason(row),
+      isForGood: isShort || row.reason !== null,
       isReplaced,
     }
   })
+}
+
+/** Why a sound cannot be listened for, from its analysis and from why one failed. */
+export function unheardReason({
+  duration_s,
+  feature_version,
+  reason,
+}: {
+  readonly duration_s: number | null
+  readonly feature_version: number | null
+  readonly reason: string | null
+}): string {
+  if (feature_version === REPLACED_VERSION) return reason ?? messages.itIsAnotherRecordingNow
+  if (duration_s !== null && duration_s < SOUND_MIN_S) return messages.tooShortBeHeardFor
+  if (feature_version !== null && feature_version !== FEATURES_VERSION) return messages.wasListenedByOlderVersion
+  return reason ?? messages.itsAudioWasNeverFetched
 }
 
 /** Sounds of which only an excerpt can be heard. Of those whose file is here all can be. */

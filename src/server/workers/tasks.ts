@@ -92,8 +92,8 @@ export interface StoredRestTask {
   readonly speech: readonly TimeRange[]
 }
 
-/** Where left and right of a track oppose each other. */
-export interface OpposedTask extends PulsedTask {
+/** One track of a file is decoded, as far as is told. */
+export interface TrackTask extends PulsedTask {
   readonly path: string
   /** Which audio track, 0 for the first. */
   readonly trackIndex: number
@@ -101,12 +101,7 @@ export interface OpposedTask extends PulsedTask {
   readonly untilS: number | null
 }
 
-export interface DecodeTask extends PulsedTask {
-  readonly path: string
-  /** Which audio track, 0 for the first. */
-  readonly trackIndex: number
-  /** Where to stop, s; null for the end of the track. */
-  readonly untilS: number | null
+export interface DecodeTask extends TrackTask {
   readonly memory: TrackMemory
   readonly port: MessagePort | null
   /** Whether the peaks at all zooms are wanted. */

@@ -80,14 +80,15 @@ function PointRow({ check, point, onSeek }: PointsProps & { readonly point: Poin
             </button>
           ))}
         {point.isOpen && point.kind === 'speech' && <OwnSpeechButton />}
-        {point.isOpen && point.kind === 'unread-source' && (
-          <Link className="btn btn-sm" href="/sources">
-            {messages.clearance.goToSources}
-          </Link>
-        )}
-        {point.isOpen && point.kind !== 'unread-source' && point.answerKinds.length === 0 && (
-          <AgainButton videoId={check.videoId} />
-        )}
+        {point.isOpen &&
+          point.answerKinds.length === 0 &&
+          (point.kind === 'unread-source' ? (
+            <Link className="btn btn-sm" href="/sources">
+              {messages.clearance.goToSources}
+            </Link>
+          ) : (
+            <AgainButton videoId={check.videoId} />
+          ))}
         {point.answer && <UndoButton videoId={check.videoId} answerId={point.answer.id} />}
         {!point.isOpen && point.kind === 'speech' && !point.answer && <TakeBackSpeech />}
       </div>

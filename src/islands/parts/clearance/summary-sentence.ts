@@ -1,6 +1,7 @@
 import type { CheckDetail, VideoStateWire } from '../../../contract'
 import { stateInWords } from '../../../core/clearance'
 import { dayWords } from '../../../core/day-words'
+import { namesInWords } from '../../../core/names-in-words'
 import { messages } from '../../../messages'
 
 /** What a check comes to, in a sentence: the state of the video, and what it means. */
@@ -11,8 +12,6 @@ export function summarySentence(state: VideoStateWire): string {
   if (state.kind === 'points-open') return messages.clearance.notReady(words)
   return `${said}.`
 }
-
-const NAMES = new Intl.ListFormat('en-GB')
 
 /** What a check says nothing about. */
 export function notExaminedWords(
@@ -34,7 +33,7 @@ export function notExaminedWords(
     ...(grown > 0 ? [messages.clearance.addedSince(messages.counts.sounds(grown))] : []),
     ...(check.points.some(({ kind }) => kind === 'unread-source') ? [messages.clearance.sourcesNotReadYet] : []),
     ...check.notSynced.map(({ name, since }) => messages.clearance.addedAtSince(name, dayWords(since))),
-    ...(live.length > 0 ? [messages.clearance.unseenOf(NAMES.format(live))] : []),
+    ...(live.length > 0 ? [messages.clearance.unseenOf(namesInWords(live))] : []),
     messages.clearance.soundsFromElsewhere,
   ].join(', ')
 }

@@ -9,7 +9,7 @@ export async function facts(db: Kysely<unknown>): Promise<void> {
 }
 
 /** Forgets the states of some videos. The revision tells a state that was being decided meanwhile that it is too old to be kept. */
-function forgets(name: string, when: string, which: string): string {
+export function forgets(name: string, when: string, which: string): string {
   return `CREATE TRIGGER ${name} AFTER ${when} BEGIN
     DELETE FROM video_states ${which};
     UPDATE state_revision SET number = number + 1;

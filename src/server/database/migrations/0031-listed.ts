@@ -1,4 +1,5 @@
 import { type Kysely, sql } from 'kysely'
+import { forgets } from './0007-facts'
 
 const IS_UNREAD = 'last_sync_at IS NULL'
 
@@ -24,9 +25,6 @@ export async function listed(db: Kysely<unknown>): Promise<void> {
     ['state_after_failure', 'INSERT ON analysis_failures'],
     ['state_after_withdrawal', 'UPDATE OF withdrawn_at ON sounds WHEN old.withdrawn_at IS NOT new.withdrawn_at'],
   ] as const)
-    await sql
-      .raw(`CREATE TRIGGER ${name} AFTER ${when} BEGIN
-        DELETE FROM video_states; UPDATE state_revision SET number = number + 1; END`)
-      .execute(db)
+    await sql.raw(forgets(name, when, '')).execute(db)
   await sql`DELETE FROM video_states`.execute(db)
 }

@@ -3,7 +3,7 @@ import { opposedRanges } from '../../../core/hearing'
 import type { TimeRange } from '../../../core/time-range'
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
 import { PulseTeller } from '../pulse'
-import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, OpposedTask, TaskResult } from '../tasks'
+import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult, TrackTask } from '../tasks'
 import { TrackCollector } from '../track-collector'
 import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
@@ -68,7 +68,7 @@ export function decodeTrack({
 }
 
 /** Where left and right of a track oppose each other, of a file that was listened to before that was looked at. */
-export function findOpposed({ path, trackIndex, untilS, pulse }: OpposedTask): Promise<TaskResult<TimeRange[]>> {
+export function findOpposed({ path, trackIndex, untilS, pulse }: TrackTask): Promise<TaskResult<TimeRange[]>> {
   return asTaskResult(async () => {
     const teller = new PulseTeller(pulse)
     const collector = new TrackCollector()
