@@ -382,6 +382,12 @@ test('a sound is kept with a note, found on the Shelf, renamed, put into a colle
 })
 
 test('the Shelf is gone through, picked from and put in order by keys alone', async ({ page }) => {
+  // As where much is going on: timers come after keys.
+  await page.addInitScript(() => {
+    const inTime = window.setTimeout
+    const late = (todo: () => void, ms = 0) => inTime(todo, ms + 2_000)
+    window.setTimeout = late as typeof setTimeout
+  })
   await page.goto('/shelf')
   await page
     .getByRole('list', { name: 'Collections' })
