@@ -401,3 +401,22 @@ describe('the choice of a decoder', () => {
     })
   })
 })
+
+describe('an Ogg file', () => {
+  it('is read as at first, whatever was read in between', async () => {
+    const file = path.join(dir, 'vorbis.ogg')
+    const first = await decoded(embeddedDecoder, 'vorbis.ogg')
+    const cut = fs.readFileSync(file)
+    fs.writeFileSync(path.join(dir, 'broken-off.ogg'), cut.subarray(0, Math.floor(cut.length * 0.6)))
+    const between = [
+      () => decoded(embeddedDecoder, 'broken-off.ogg'),
+      // What is left in the decoder is never asked for.
+      () => decodeMedia(embeddedDecoder, file, { onBlock: () => {}, untilS: 0.5 }),
+      () => Promise.all([decoded(embeddedDecoder, 'vorbis.ogg'), decoded(embeddedDecoder, 'broken-off.ogg')]),
+    ]
+    for (const other of between) {
+      await other()
+      expect(await decoded(embeddedDecoder, 'vorbis.ogg')).toEqual(first)
+    }
+  })
+})

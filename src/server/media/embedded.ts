@@ -42,8 +42,7 @@ export const embeddedDecoder: Decoder = {
       const timeline = new SoundTimeline(options, isGuessed ? null : knownS, layout)
       let end: DecodeEnd
       if (format === 'MP3') end = await decodeStream(file, new MPEGDecoder(), timeline, options)
-      else if (format === 'Ogg' && codec === 'vorbis')
-        end = await decodeStream(file, new OggVorbisDecoder(), timeline, options)
+      else if (format === 'Ogg' && codec === 'vorbis') end = await decodeVorbis(file, timeline, options)
       else end = await decodeTrack(track, format, timeline, options)
       const media = timeline.end()
       if (!media) throw new MediaError('no-sound', messages.fileHasSoundTrackBut)
@@ -197,6 +196,33 @@ async function decodeStream(
   } finally {
     decoder.free()
   }
+}
+
+/** One that was flushed is as new: making one, and throwing its memory away, takes longer than a short sound. */
+let readyVorbis: OggVorbisDecoder | null = null
+
+async function decodeVorbis(file: string, timeline: SoundTimeline, options: DecodeOptions): Promise<DecodeEnd> {
+  const decoder = readyVorbis ?? new OggVorbisDecoder()
+  readyVorbis = null
+  let isFlushed = false
+  return await decodeStream(
+    file,
+    {
+      ready: decoder.ready,
+      decode: (bytes) => decoder.decode(bytes),
+      flush: async () => {
+        const last = await decoder.flush()
+        isFlushed = true
+        return last
+      },
+      free: () => {
+        if (isFlushed && !readyVorbis) readyVorbis = decoder
+        else decoder.free()
+      },
+    },
+    timeline,
+    options,
+  )
 }
 
 async function decodeTrack(
