@@ -27,6 +27,10 @@ function withoutSerials(ogg: Uint8Array): Buffer {
   return bytes
 }
 
+function withoutSerialsOf(format: 'ogg' | 'mp3', bytes: Uint8Array): Buffer {
+  return format === 'ogg' ? withoutSerials(bytes) : Buffer.from(bytes)
+}
+
 describe('the demo sounds', () => {
   it('are at least four hundred, in many categories, formats and licences, each under a name of its own', () => {
     expect(DEMO_SOUNDS.length).toBeGreaterThanOrEqual(400)
@@ -53,6 +57,16 @@ describe('the demo sounds', () => {
     expect(beds.length).toBeGreaterThanOrEqual(8)
     for (const { tempoBpm, mood } of beds) expect([tempoBpm, mood]).not.toContain(undefined)
     expect(new Set(beds.map(({ vocals }) => vocals))).toEqual(new Set([true, false]))
+  })
+
+  it.each(['ogg', 'mp3'] as const)('are encoded as %s the same, whatever was encoded before', async (format) => {
+    const knock = [whiteNoise(0.25, new Chance(1))]
+    const bytesOf = async () => withoutSerialsOf(format, await encoded(knock, format))
+    const first = await bytesOf()
+    const wide = [0.2, 0.5].map((level) => new Float32Array(RATE_HZ).fill(level))
+    const [other, again] = await Promise.all([encoded(wide, format), bytesOf()])
+    expect(again).toEqual(first)
+    expect(withoutSerialsOf(format, other)).not.toEqual(first)
   })
 
   it('are offered by two libraries in some cases, as the same recording', { tags: 'long' }, () => {

@@ -272,12 +272,34 @@ export async function openWorldOfLibraries(name: string, libraries: string): Pro
 }
 
 async function serveLibraries(): Promise<Standins> {
-  librariesDir ??= (async () => {
-    const made = temporaryDir('libraries')
-    await makeLibraries(made)
-    return made
-  })()
+  librariesDir ??= librariesOfAll()
   return serveStandins(await librariesDir)
+}
+
+/** The libraries of all threads that test at a time: the first that needs them makes them, and the others wait. */
+async function librariesOfAll(): Promise<string> {
+  const made = path.join(os.tmpdir(), 'libraries')
+  const making = `${made}-in-the-making`
+  while (!fs.existsSync(made)) {
+    if (!isMadeNow(making)) {
+      await new Promise((resolve) => setTimeout(resolve, 50))
+      continue
+    }
+    try {
+      // Somebody may have made them between the two looks.
+      if (fs.existsSync(made)) return made
+      await makeLibraries(making)
+      fs.renameSync(making, made)
+    } finally {
+      fs.rmSync(making, { recursive: true, force: true })
+    }
+  }
+  return made
+}
+
+/** Makes a folder. @returns False where it is there. */
+function isMadeNow(folder: string): boolean {
+  return fs.mkdirSync(folder, { recursive: true }) !== undefined
 }
 
 /** Every case of the block it is called in gets a world of its own, as one that is prepared once was at its end. */

@@ -16,8 +16,15 @@ export function previewOf(channels: readonly Float32Array[]): Promise<Uint8Array
   return lossy(channels, 'ogg')
 }
 
-async function lossy(channels: readonly Float32Array[], format: 'mp3' | 'ogg'): Promise<Uint8Array> {
-  const encoder = format === 'mp3' ? await createMp3Encoder() : await createOggEncoder()
+type Lossy = 'mp3' | 'ogg'
+
+/** To make an encoder takes longer than to encode a short sound; one that is configured anew begins anew. */
+const encoders: Partial<Record<Lossy, ReturnType<typeof createMp3Encoder> | ReturnType<typeof createOggEncoder>>> = {}
+
+async function lossy(channels: readonly Float32Array[], format: Lossy): Promise<Uint8Array> {
+  encoders[format] ??= format === 'mp3' ? createMp3Encoder() : createOggEncoder()
+  const encoder = await encoders[format]
+  // From here to the end nothing is waited for: nobody else comes in between.
   const count = channels.length === 1 ? 1 : 2
   encoder.configure({
     sampleRate: RATE_HZ,

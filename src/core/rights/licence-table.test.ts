@@ -7,8 +7,21 @@ import type { Uses } from './uses'
 
 const require = createRequire(import.meta.url)
 
-/** The licence as it is read from its full text. */
-function termsOf(spdxId: string): { terms: Terms; text: string } {
+interface Read {
+  readonly terms: Terms
+  readonly text: string
+}
+
+const readBefore = new Map<string, Read>()
+
+/** The licence as it is read from its full text, once. */
+function termsOf(spdxId: string): Read {
+  const read = readBefore.get(spdxId) ?? readInFull(spdxId)
+  readBefore.set(spdxId, read)
+  return read
+}
+
+function readInFull(spdxId: string): Read {
   const { licenseText } = require(`spdx-license-list/licenses/${spdxId}.json`) as { licenseText: string }
   const known = KNOWN_LICENCES.get(spdxId)
   if (!known) throw new Error(`${spdxId} is not built in`)

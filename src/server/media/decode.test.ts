@@ -78,7 +78,23 @@ function ffmpeg(...args: readonly string[]): void {
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...args])
 }
 
-/** Files with several tracks, with surround sound, and long enough to be damaged in the middle. */
+/** A file of a kind, or with surround sound: each is made when it is first asked for. */
+function fileOf(name: string): string {
+  const file = path.join(dir, name)
+  if (fs.existsSync(file)) return file
+  const [, args, picture] = KINDS.find(([kind]) => kind === name) ?? []
+  if (args)
+    ffmpeg('-i', path.join(dir, 'source.wav'), ...(picture ? PICTURE : []), ...args, '-t', String(DURATION_S), file)
+  const [, channelCount, codec] = SURROUND.find(([kind]) => kind === name) ?? []
+  if (codec) {
+    const tones = SURROUND_HZ.slice(0, channelCount).map((hz) => `0.1*sin(2*PI*${hz}*t)`)
+    const layout = channelCount === 6 ? '5.1' : '7.1'
+    ffmpeg('-f', 'lavfi', '-i', `aevalsrc='${tones.join('|')}':c=${layout}:s=48000:d=1`, ...codec, file)
+  }
+  return file
+}
+
+/** Files with several tracks, and long enough to be damaged in the middle. */
 function makeOthers(): void {
   const tone = (hz: number, seconds: number): string[] => ['-f', 'lavfi', '-i', `sine=f=${hz}:d=${seconds}`]
   for (const [name, codec] of [
@@ -112,11 +128,6 @@ function makeOthers(): void {
         path.join(dir, name),
       ],
     )
-  for (const [name, channelCount, codec] of SURROUND) {
-    const tones = SURROUND_HZ.slice(0, channelCount).map((hz) => `0.1*sin(2*PI*${hz}*t)`)
-    const layout = channelCount === 6 ? '5.1' : '7.1'
-    ffmpeg('-f', 'lavfi', '-i', `aevalsrc='${tones.join('|')}':c=${layout}:s=48000:d=1`, ...codec, path.join(dir, name))
-  }
   ffmpeg(...tone(300, LONG_S), '-c:a', 'aac', '-movflags', '+faststart', path.join(dir, 'long.mp4'))
   ffmpeg(...tone(300, CLUSTERS_S), '-c:a', 'flac', path.join(dir, 'clusters.mkv'))
   const loudThenSilent = `aevalsrc='if(lt(t,2),0.5*(random(0)-0.5),0)':s=48000:d=${LONG_S}`
@@ -128,19 +139,6 @@ beforeAll(() => {
   expect(ffmpegIsThere(), 'these tests need ffmpeg; npm test installs it').toBe(true)
   const wav = path.join(dir, 'source.wav')
   fs.writeFileSync(wav, writeWav({ sampleRateHz: RATE_HZ, channels: [SOURCE, SOURCE] }, { bits: 24 }))
-  for (const [name, args, picture] of KINDS)
-    execFileSync('ffmpeg', [
-      '-v',
-      'error',
-      '-y',
-      '-i',
-      wav,
-      ...(picture ? PICTURE : []),
-      ...args,
-      '-t',
-      String(DURATION_S),
-      path.join(dir, name),
-    ])
   execFileSync('ffmpeg', [
     '-v',
     'error',
@@ -159,7 +157,7 @@ afterAll(() => fs.rmSync(dir, { recursive: true }))
 async function decoded(decoder: Decoder, name: string): Promise<{ media: DecodedMedia; mono: Float32Array }> {
   const parts: Float32Array[] = []
   let rate = 0
-  const media = await decodeMedia(decoder, path.join(dir, name), {
+  const media = await decodeMedia(decoder, fileOf(name), {
     onBlock: (channels, rateHz) => {
       rate = rateHz
       parts.push((channels[0] as Float32Array).slice())
@@ -223,7 +221,7 @@ describe.each([
   })
 
   it('gives what is there of a file that breaks off', async () => {
-    const whole = fs.readFileSync(path.join(dir, 'aac-44.mp4'))
+    const whole = fs.readFileSync(fileOf('aac-44.mp4'))
     fs.writeFileSync(path.join(dir, 'cut.mp4'), whole.subarray(0, Math.floor(whole.length * 0.6)))
     const { media } = await decoded(decoder, 'cut.mp4')
     expect(media.durationS).toBeGreaterThan(0.3)
@@ -234,20 +232,20 @@ describe.each([
   })
 
   it('says that a file without its index is damaged', async () => {
-    const whole = fs.readFileSync(path.join(dir, 'aac.mp4'))
+    const whole = fs.readFileSync(fileOf('aac.mp4'))
     fs.writeFileSync(path.join(dir, 'headless.mp4'), whole.subarray(0, Math.floor(whole.length * 0.5)))
     await expect(decoded(decoder, 'headless.mp4')).rejects.toMatchObject({ name: 'MediaError' })
   })
 
   it('stops when it is told to', async () => {
     const onBlock = (): void => {}
-    const work = decodeMedia(decoder, path.join(dir, 'aac.mp4'), { onBlock, signal: AbortSignal.abort() })
+    const work = decodeMedia(decoder, fileOf('aac.mp4'), { onBlock, signal: AbortSignal.abort() })
     await expect(work).rejects.toMatchObject({ name: 'AbortError' })
   })
 
   it('tells how far it is', async () => {
     const seen: number[] = []
-    await decodeMedia(decoder, path.join(dir, 'plain.flac'), {
+    await decodeMedia(decoder, fileOf('plain.flac'), {
       onBlock: () => {},
       onProgress: (fraction) => seen.push(fraction),
     })
@@ -270,7 +268,7 @@ describe.each([
         parts[index] = [...(parts[index] ?? []), channel.slice()]
       })
     }
-    await decodeMedia(decoder, path.join(dir, name), { trackIndex, onBlock })
+    await decodeMedia(decoder, fileOf(name), { trackIndex, onBlock })
     return parts.map((blocks) => {
       const channel = concatFloat32(blocks).subarray(Math.round(0.2 * rateHz), Math.round(0.8 * rateHz))
       return tonesHz.map((hz) => {
@@ -288,7 +286,7 @@ describe.each([
   it.each(['two.mp4', 'two.mkv'])(
     'sees the tracks of %s in the order of the file, whichever is marked as the main one',
     async (name) => {
-      const { tracks, hasPicture } = await decoder.inspect(path.join(dir, name))
+      const { tracks, hasPicture } = await decoder.inspect(fileOf(name))
       expect(hasPicture).toBe(true)
       expect(tracks.map(({ index, language, channelLayout }) => [index, language, channelLayout])).toEqual([
         [0, 'eng', 'mono'],
@@ -305,7 +303,7 @@ describe.each([
 
   it.each(['two.mp4', 'two.mkv'])('misses nothing of a track of %s that is shorter than the other', async (name) => {
     for (const trackIndex of [0, 1]) {
-      const media = await decodeMedia(decoder, path.join(dir, name), { trackIndex, onBlock: () => {} })
+      const media = await decodeMedia(decoder, fileOf(name), { trackIndex, onBlock: () => {} })
       expect(media).toMatchObject({ end: 'whole', missing: [] })
       expect(media.durationS).toBeCloseTo(trackIndex === 0 ? 1 : 2, 1)
     }
@@ -334,8 +332,8 @@ describe.each([
   ['ffmpeg', ffmpegDecoder],
 ] as const)('a damaged file, by the %s decoder', (_name, decoder) => {
   const damaged = (from: string, name: string, damage: (bytes: Buffer) => Buffer): string => {
-    const file = path.join(dir, name)
-    fs.writeFileSync(file, damage(fs.readFileSync(path.join(dir, from))))
+    const file = fileOf(name)
+    fs.writeFileSync(file, damage(fs.readFileSync(fileOf(from))))
     return file
   }
   const cut = (bytes: Buffer): Buffer => bytes.subarray(0, Math.floor(bytes.length * 0.6))
@@ -356,7 +354,7 @@ describe.each([
   })
 
   it('tells that an Ogg file was cut off, though it states no length', async () => {
-    expect((await listened(path.join(dir, 'vorbis.ogg'))).end).toBe('whole')
+    expect((await listened(fileOf('vorbis.ogg'))).end).toBe('whole')
     expect((await listened(damaged('vorbis.ogg', 'cut.ogg', cut))).end).toBe('broke-off')
   })
 
@@ -404,7 +402,7 @@ describe('the choice of a decoder', () => {
 
 describe('an Ogg file', () => {
   it('is read as at first, whatever was read in between', async () => {
-    const file = path.join(dir, 'vorbis.ogg')
+    const file = fileOf('vorbis.ogg')
     const first = await decoded(embeddedDecoder, 'vorbis.ogg')
     const cut = fs.readFileSync(file)
     fs.writeFileSync(path.join(dir, 'broken-off.ogg'), cut.subarray(0, Math.floor(cut.length * 0.6)))
