@@ -20,6 +20,11 @@ export function sine(options: { length: number; rateHz: number; frequencyHz: num
   return out
 }
 
+/** Whether two signals are the same, sample by sample. A matcher for arrays takes seconds for seconds of sound. */
+export function areSame(one: Float32Array, other: Float32Array): boolean {
+  return one.length === other.length && one.every((value, at) => Object.is(value, other[at]))
+}
+
 export function rms(samples: Float32Array, from = 0, to = samples.length): number {
   let sum = 0
   for (let i = from; i < to; i++) sum += (samples[i] as number) ** 2

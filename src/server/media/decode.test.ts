@@ -403,7 +403,11 @@ describe('the choice of a decoder', () => {
 describe('an Ogg file', () => {
   it('is read as at first, whatever was read in between', async () => {
     const file = fileOf('vorbis.ogg')
-    const first = await decoded(embeddedDecoder, 'vorbis.ogg')
+    const read = async () => {
+      const { media, mono } = await decoded(embeddedDecoder, 'vorbis.ogg')
+      return { media, samples: Buffer.from(mono.buffer).toString('base64') }
+    }
+    const first = await read()
     const cut = fs.readFileSync(file)
     fs.writeFileSync(path.join(dir, 'broken-off.ogg'), cut.subarray(0, Math.floor(cut.length * 0.6)))
     const between = [
@@ -414,7 +418,7 @@ describe('an Ogg file', () => {
     ]
     for (const other of between) {
       await other()
-      expect(await decoded(embeddedDecoder, 'vorbis.ogg')).toEqual(first)
+      expect(await read()).toEqual(first)
     }
   })
 })
