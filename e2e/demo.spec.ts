@@ -201,7 +201,7 @@ test('a finished video is checked: verdicts, places and credits', { tag: '@long'
   await expect(page.getByText('Not checked yet')).toBeVisible()
   await page.getByLabel('Finished video file').setInputFiles(VIDEO)
   await expect(page.getByText(/Listening to three-signals-before-dawn.mp4/)).toBeVisible()
-  await expectVerdicts(page)
+  await expectVerdicts(page, { timeout: 600_000 })
 })
 
 test('a click on a heard sound plays the video there', async ({ page }) => {
@@ -261,8 +261,8 @@ test.describe('in a world of its own', () => {
   })
 })
 
-async function expectVerdicts(page: Page): Promise<void> {
-  await expect(page.getByTestId('summary')).toHaveText('Not ready: 5 points open.', { timeout: 600_000 })
+async function expectVerdicts(page: Page, within: { readonly timeout?: number } = {}): Promise<void> {
+  await expect(page.getByTestId('summary')).toHaveText('Not ready: 5 points open.', within)
   const verdicts = await page
     .locator('[data-finding]')
     .evaluateAll((rows) =>

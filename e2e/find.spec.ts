@@ -385,7 +385,7 @@ test('the Shelf is gone through, picked from and put in order by keys alone', as
   // As where much is going on: timers come after keys.
   await page.addInitScript(() => {
     const inTime = window.setTimeout
-    const late = (todo: () => void, ms = 0) => inTime(todo, ms + 2_000)
+    const late = (todo: TimerHandler, ms = 0, ...given: unknown[]) => inTime(todo, ms + 2_000, ...given)
     window.setTimeout = late as typeof setTimeout
   })
   await page.goto('/shelf')

@@ -55,6 +55,7 @@ describe('likenessOf', () => {
 describe('another take of the same recipe', () => {
   // One sound in nine of the demo catalogue, so that all families are there and the test stays short.
   const sounds = DEMO_SOUNDS.filter((sound, at) => !sound.sameAs && sound.category !== 'Music' && at % 9 === 0)
+
   function take(sound: (typeof sounds)[number], seed: number): Float32Array {
     return finished(sound.recipe(new Chance(seed), ...sound.numbers))[0] as Float32Array
   }

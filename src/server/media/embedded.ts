@@ -41,7 +41,7 @@ export const embeddedDecoder: Decoder = {
       const isGuessed = format === 'MP3' && !(await mp3StatesLength(file))
       const timeline = new SoundTimeline(options, isGuessed ? null : knownS, layout)
       let end: DecodeEnd
-      if (format === 'MP3') end = await decodeStream(file, new MPEGDecoder(), timeline, options)
+      if (format === 'MP3') end = await decodeMp3(file, timeline, options)
       else if (format === 'Ogg' && codec === 'vorbis') end = await decodeVorbis(file, timeline, options)
       else end = await decodeTrack(track, format, timeline, options)
       const media = timeline.end()
@@ -165,7 +165,6 @@ interface ByteDecoder {
     bytes: Uint8Array,
   ): { channelData: Float32Array[]; sampleRate: number } | Promise<{ channelData: Float32Array[]; sampleRate: number }>
   flush?(): Promise<{ channelData: Float32Array[]; sampleRate: number }>
-  free(): void
 }
 
 /** Files that are one plain stream go to their decoder byte by byte: it knows how much padding to cut. */
@@ -176,53 +175,47 @@ async function decodeStream(
   { signal, onProgress, untilS }: DecodeOptions,
 ): Promise<DecodeEnd> {
   await decoder.ready
+  const { size } = await fs.promises.stat(file)
+  let read = 0
+  for await (const chunk of fs.createReadStream(file, { highWaterMark: CHUNK_BYTES })) {
+    signal?.throwIfAborted()
+    const bytes = chunk as Buffer
+    const { channelData, sampleRate } = await decoder.decode(new Uint8Array(bytes))
+    timeline.append(channelData, sampleRate)
+    if (isAtEnd(timeline, untilS)) return 'stalled'
+    read += bytes.length
+    onProgress?.(read / size)
+  }
+  if (decoder.flush) {
+    const { channelData, sampleRate } = await decoder.flush()
+    timeline.append(channelData, sampleRate)
+  }
+  return 'whole'
+}
+
+async function decodeMp3(file: string, timeline: SoundTimeline, options: DecodeOptions): Promise<DecodeEnd> {
+  const decoder = new MPEGDecoder()
   try {
-    const { size } = await fs.promises.stat(file)
-    let read = 0
-    for await (const chunk of fs.createReadStream(file, { highWaterMark: CHUNK_BYTES })) {
-      signal?.throwIfAborted()
-      const bytes = chunk as Buffer
-      const { channelData, sampleRate } = await decoder.decode(new Uint8Array(bytes))
-      timeline.append(channelData, sampleRate)
-      if (isAtEnd(timeline, untilS)) return 'stalled'
-      read += bytes.length
-      onProgress?.(read / size)
-    }
-    if (decoder.flush) {
-      const { channelData, sampleRate } = await decoder.flush()
-      timeline.append(channelData, sampleRate)
-    }
-    return 'whole'
+    return await decodeStream(file, decoder, timeline, options)
   } finally {
     decoder.free()
   }
 }
 
-/** One that was flushed is as new: making one, and throwing its memory away, takes longer than a short sound. */
+/** One that read a file to its end was flushed and is as new: making one, and throwing its memory away, takes longer than a short sound. */
 let readyVorbis: OggVorbisDecoder | null = null
 
 async function decodeVorbis(file: string, timeline: SoundTimeline, options: DecodeOptions): Promise<DecodeEnd> {
   const decoder = readyVorbis ?? new OggVorbisDecoder()
   readyVorbis = null
-  let isFlushed = false
-  return await decodeStream(
-    file,
-    {
-      ready: decoder.ready,
-      decode: (bytes) => decoder.decode(bytes),
-      flush: async () => {
-        const last = await decoder.flush()
-        isFlushed = true
-        return last
-      },
-      free: () => {
-        if (isFlushed && !readyVorbis) readyVorbis = decoder
-        else decoder.free()
-      },
-    },
-    timeline,
-    options,
-  )
+  let end: DecodeEnd | null = null
+  try {
+    end = await decodeStream(file, decoder, timeline, options)
+    return end
+  } finally {
+    if (end === 'whole' && !readyVorbis) readyVorbis = decoder
+    else decoder.free()
+  }
 }
 
 async function decodeTrack(
