@@ -119,6 +119,23 @@ describe('a check', () => {
     const carried = await factsOf(again.checkId)
     expect(carried.detections).toHaveLength(1)
     isSame(carried.tracks[0]?.beyondHeard)
+    // How many were searched, and from which level each of the others would have been heard, is told as of a check from the start.
+    const searched = ({ tracks: [track] }: CheckFacts) => ({
+      counts: ['shortlist', 'catalogue'].map((wanted) =>
+        (track?.stages ?? []).reduce((sum, { name, soundCount }) => sum + (name === wanted ? soundCount : 0), 0),
+      ),
+      silentIds: track?.sensitivity.map(([soundId]) => soundId).sort((a, b) => a - b),
+    })
+    expect(searched(carried)).toEqual(searched(whole))
+    // One alone is searched at other speeds in full.
+    const [was, is] = await Promise.all(
+      [checkId, again.checkId].map(async (one) => {
+        const { tracks: searchedTracks } = await getCheckDetail(world.app, one, todayIso())
+        return searchedTracks[0]?.otherSpeeds ?? { inFull: 0, lookedUp: 0, not: -1 }
+      }),
+    )
+    expect(is).toEqual({ inFull: (was?.inFull ?? 0) + 1, lookedUp: (was?.lookedUp ?? 0) - 1, not: 0 })
+    expect(searched(without).silentIds).not.toContain(id)
   })
 
   it('by an earlier version, which heard long sounds in part, is carried on with these, and with no others', async () => {

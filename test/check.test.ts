@@ -1,7 +1,6 @@
-import fs from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CheckDetail, CheckedTrackWire } from '../src/contract'
-import { decodedFeatures, findInTracks, type PreparedSound } from '../src/core/hearing'
+import { expandStored, listenToStored } from '../src/server/analysis/listen-to-stored'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { listLedgerEntries } from '../src/server/ledger/ledger'
@@ -60,9 +59,14 @@ describe('a check', () => {
       .selectAll()
       .where('sound_id', '=', await soundId(world.app, 'Ice crack'))
       .executeTakeFirstOrThrow()
-    const sound = decodedFeatures(fs.readFileSync(world.app.store.featurePath(analysis.audio_sha256)))
-    const [found] = findInTracks(sound as PreparedSound, [{ key: kept.export_id, bytes: kept.bytes }])
-    expect(found?.detections.map(({ startS }) => Math.round(startS))).toEqual([2, 14])
+    const { pool, store } = world.app
+    const featurePaths = [store.featurePath(analysis.audio_sha256)]
+    const found = await listenToStored(pool, await expandStored(pool, kept.bytes), {
+      featurePaths,
+      shortlist: [0],
+      groups: [],
+    })
+    expect(found.detections.map(({ startS }) => Math.round(startS))).toEqual([2, 14])
   })
 
   it('leaves no stages behind when it is over', async () => {

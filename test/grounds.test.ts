@@ -9,6 +9,7 @@ import { stateInWords } from '../src/core/clearance'
 import { dayWords } from '../src/core/day-words'
 import { writeWav } from '../src/core/formats/wav'
 import { enqueueCatchUps } from '../src/server/checks/catch-up'
+import { checkAgain } from '../src/server/checks/start-check'
 import { answerPoint, undoAnswer } from '../src/server/clearance/answers'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
@@ -404,6 +405,56 @@ describe('a sound that comes after the check', () => {
     expect(notices.find(({ kind, href }) => kind === 'heard' && href === `/videos/${videoId}`)?.sentence).toContain(
       '1 place',
     )
+  })
+})
+
+describe('a sound that comes after the check and answers where another one was heard', () => {
+  it('is named beside it, as a check from the start would do, and is no finding of its own', async () => {
+    const { videoId, detail } = await checked(
+      'twice.wav',
+      wav(
+        quietTrack(6, [
+          ['b1', 1],
+          ['b2', 3.5],
+        ]),
+      ),
+    )
+    const heard = (one: CheckDetail) =>
+      one.findings
+        .map(({ title, verdict, detections, alternatives }) => ({
+          title,
+          verdict,
+          places: detections.length,
+          others: alternatives.map((each) => each.title),
+        }))
+        .sort((a, b) => a.title.localeCompare(b.title))
+    // The same recording, cut a little and quieter, and one that goes on where the other ends.
+    const copy = soundSamples('b1').subarray(900)
+    for (const [name, samples] of [
+      ['worn copy.wav', copy.map((value) => 0.6 * value)],
+      ['thud and more.wav', Float32Array.of(...soundSamples('b2'), ...soundSamples('h7'))],
+    ] as const)
+      await takeInFromElsewhere(world.app, {
+        name,
+        body: Readable.from([Buffer.from(wav(samples))]),
+        range: null,
+        signal,
+      })
+    await world.app.jobs.idle()
+    const after = await getCheckDetail(world.app, detail.id, todayIso())
+    const { checkId } = await checkAgain(world.app, videoId)
+    await world.app.jobs.idle()
+    const anew = await getCheckDetail(world.app, checkId, todayIso())
+    const named = (one: CheckDetail) => heard(one).map(({ title, others }) => [title, ...others].sort())
+    expect(named(detail)).toEqual([['Ice crack'], ['Radio hum']])
+    expect(named(after).sort()).toEqual([
+      ['Ice crack', 'worn copy'],
+      ['Radio hum', 'thud and more'],
+    ])
+    // There are papers of none of both that came: which one was used is for the creator to say.
+    expect(after.videoState.kind).toBe('points-open')
+    expect(after.listenedFor).toBe(detail.listenedFor + 2)
+    expect(heard(after)).toEqual(heard(anew))
   })
 })
 

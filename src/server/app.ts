@@ -8,7 +8,7 @@ import { application as messages } from '../messages/server/application'
 import { describeSounds, enqueueDescribing } from './analysis/describe-sounds'
 import { groupRecordings } from './analysis/listen-to-sounds'
 import { backUpByPlan } from './backup/backup-job'
-import { catchUp, enqueueCatchUps } from './checks/catch-up'
+import { catchUp, catchUpMark, enqueueCatchUps } from './checks/catch-up'
 import { runCheck } from './checks/run-check'
 import { enqueueOpenChecks } from './checks/start-check'
 import type { App, ServiceOptions, Services } from './context'
@@ -52,6 +52,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       await requireRoom(services.store.dataDir)
       return work(context)
     }
+  /** What there was when a video began to be looked through for new sounds. */
+  const begunAt = new Map<string, string>()
   let setOpened: (app: App) => void = () => {}
   const opened = new Promise<App>((resolve) => {
     setOpened = resolve
@@ -86,7 +88,10 @@ export async function openApp(options: ServiceOptions): Promise<App> {
       backup: (context) => backUpByPlan(services, context),
       cut: withRoom((context) => readCut(services, Number(context.job.subject), context)),
       mix: withRoom((context) => writeMix(services, Number(context.job.subject), context)),
-      'catch-up': (context) => catchUp(services, Number(context.job.subject), context),
+      'catch-up': async (context) => {
+        begunAt.set(context.job.subject, await catchUpMark(services.db))
+        return catchUp(services, Number(context.job.subject), context)
+      },
       prepare: withRoom(async (context) => prepare(await opened, options.preparedBy, context)),
     },
     (error) => {
@@ -95,7 +100,9 @@ export async function openApp(options: ServiceOptions): Promise<App> {
     },
     async (job) => {
       await endSubject(services, job)
-      if (job.state === 'done' && BRINGS_AUDIO.includes(job.kind)) await catchUpAfter(services, jobs)
+      // What came while a video was looked through was not queued: there was a job for it.
+      const isOutrun = job.kind === 'catch-up' && begunAt.get(job.subject) !== (await catchUpMark(services.db))
+      if (job.state === 'done' && (BRINGS_AUDIO.includes(job.kind) || isOutrun)) await catchUpAfter(services, jobs)
     },
   )
   await jobs.start()

@@ -1,6 +1,6 @@
 import { Fft } from '../audio/fft'
 import { HEARING_RATE_HZ } from './constants'
-import { type Track, trackOf } from './track'
+import { compand, Track } from './track'
 
 /*
  * The compact form in which a checked track is stored: its middle at the hearing rate as a modified discrete cosine transform
@@ -14,6 +14,7 @@ export const COMPACT_VERSION = 1
 const MAGIC = 0x4b485447
 const HEADER_BYTES = 16
 const BANDS = 512
+const HALF = BANDS / 2
 const SCALE_BANDS = 32
 const SCALES = BANDS / SCALE_BANDS
 const FRAME_BYTES = SCALES + BANDS
@@ -34,7 +35,7 @@ export class CompactError extends Error {
 
 /** The compact form of a track, as bytes. Its side is not stored. */
 export function compactTrack(track: Track): Uint8Array {
-  const hops = Math.ceil(track.frames / BANDS) + 1
+  const hops = hopsOf(track.frames)
   const bytes = new Uint8Array(HEADER_BYTES + hops * FRAME_BYTES)
   const view = new DataView(bytes.buffer)
   view.setUint32(0, MAGIC, true)
@@ -42,33 +43,55 @@ export function compactTrack(track: Track): Uint8Array {
   view.setUint32(8, track.frames, true)
   view.setUint32(12, HEARING_RATE_HZ, true)
   const transform = new CosineTransform()
+  const samples = new Float32Array(2 * BANDS)
   const bands = new Float32Array(BANDS)
   for (let hop = 0; hop < hops; hop++) {
-    transform.forward(track.midSamples((hop - 1) * BANDS, (hop + 1) * BANDS), bands)
+    track.midInto(samples, (hop - 1) * BANDS)
+    transform.forward(samples, bands)
     writeFrame(bytes, HEADER_BYTES + hop * FRAME_BYTES, bands)
   }
   return bytes
 }
 
-/** Reads a compact track. @throws {CompactError} compact-damaged, compact-outdated. */
-export function expandedTrack(bytes: Uint8Array): Track {
+/** How many frames a compact track holds. @throws {CompactError} compact-damaged, compact-outdated. */
+export function compactFrames(bytes: Uint8Array): number {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   if (bytes.length < HEADER_BYTES || view.getUint32(0, true) !== MAGIC)
     throw new CompactError('compact-damaged', 'This is not a stored sound track.')
   if (view.getUint32(4, true) !== COMPACT_VERSION || view.getUint32(12, true) !== HEARING_RATE_HZ)
     throw new CompactError('compact-outdated', 'This sound track was stored by another version.')
   const frames = view.getUint32(8, true)
-  const hops = Math.ceil(frames / BANDS) + 1
-  if (bytes.length !== HEADER_BYTES + hops * FRAME_BYTES)
+  if (bytes.length !== HEADER_BYTES + hopsOf(frames) * FRAME_BYTES)
     throw new CompactError('compact-damaged', 'The stored sound track is cut off or damaged.')
+  return frames
+}
+
+/**
+ * Reads a compact track.
+ *
+ * @param mid Filled, as many codes as `compactFrames` says, for instance in shared memory.
+ * @throws {CompactError} compact-damaged, compact-outdated.
+ */
+export function expandedTrack(bytes: Uint8Array, mid: Int16Array = new Int16Array(compactFrames(bytes))): Track {
+  const frames = compactFrames(bytes)
+  const codes = new Int8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const transform = new CosineTransform()
-  const samples = new Float32Array((hops + 1) * BANDS)
   const bands = new Float32Array(BANDS)
-  for (let hop = 0; hop < hops; hop++) {
-    readFrame(bytes, HEADER_BYTES + hop * FRAME_BYTES, bands)
-    transform.addInverse(bands, samples.subarray(hop * BANDS, (hop + 2) * BANDS))
+  const samples = new Float32Array(2 * BANDS)
+  for (let hop = 0; hop < hopsOf(frames); hop++) {
+    readFrame(bytes, codes, HEADER_BYTES + hop * FRAME_BYTES, bands)
+    transform.addInverse(bands, samples)
+    // The first half has all that overlaps there; what comes before the track is not of it.
+    const at = (hop - 1) * BANDS
+    if (hop > 0) compand(samples.subarray(0, Math.min(BANDS, frames - at)), mid, at)
+    samples.copyWithin(0, BANDS)
+    samples.fill(0, BANDS)
   }
-  return trackOf(samples.subarray(BANDS, BANDS + frames))
+  return new Track(mid, null, frames)
+}
+
+function hopsOf(frames: number): number {
+  return Math.ceil(frames / BANDS) + 1
 }
 
 function writeFrame(bytes: Uint8Array, at: number, bands: Float32Array): void {
@@ -89,65 +112,81 @@ function writeFrame(bytes: Uint8Array, at: number, bands: Float32Array): void {
   }
 }
 
-function readFrame(bytes: Uint8Array, at: number, bands: Float32Array): void {
-  for (let scale = 0; scale < SCALES; scale++) {
+/** @param codes The bytes again, with their signs. */
+function readFrame(bytes: Uint8Array, codes: Int8Array, at: number, bands: Float32Array): void {
+  for (let scale = 0, k = 0; scale < SCALES; scale++) {
     const code = bytes[at + scale] as number
     const factor = code === 0 ? 0 : scaleOf(code) / 127
-    for (let k = 0; k < SCALE_BANDS; k++) {
-      const byte = bytes[at + SCALES + scale * SCALE_BANDS + k] as number
-      bands[scale * SCALE_BANDS + k] = (byte > 127 ? byte - 256 : byte) * factor
-    }
+    for (const end = k + SCALE_BANDS; k < end; k++) bands[k] = (codes[at + SCALES + k] as number) * factor
   }
 }
 
+/** What each code of a scale stands for. */
+const SCALE_VALUES = Float64Array.from(
+  { length: 256 },
+  (_, code) => 10 ** ((SCALE_TOP_DB + (code - 255) * SCALE_STEP_DB) / 20),
+)
+
 function scaleOf(code: number): number {
-  return 10 ** ((SCALE_TOP_DB + (code - 255) * SCALE_STEP_DB) / 20)
+  return SCALE_VALUES[code] as number
 }
 
-/** The transform by a Fourier transform of twice the length; with a sine window, what overlaps adds up to the whole again. */
-class CosineTransform {
-  private readonly fft = new Fft(2 * BANDS)
-  private readonly re = new Float32Array(2 * BANDS)
-  private readonly im = new Float32Array(2 * BANDS)
+/**
+ * The transform; with a sine window, what overlaps adds up to the whole again. Its 1,024 samples are folded to 512, of which a cosine transform of the fourth
+ * kind is made by a Fourier transform of 256 (after Malvar, Signal Processing with Lapped Transforms, 1992).
+ */
+export class CosineTransform {
+  private readonly fft = new Fft(HALF)
+  private readonly re = new Float32Array(HALF)
+  private readonly im = new Float32Array(HALF)
+  private readonly folded = new Float32Array(BANDS)
   private readonly window = Float32Array.from({ length: 2 * BANDS }, (_, n) =>
     Math.sin((Math.PI * (n + 0.5)) / (2 * BANDS)),
   )
-  /** Turns by half a bin along time, and by the offset of the cosines along frequency. */
-  private readonly turn = turns(2 * BANDS, (n) => (Math.PI * n) / (2 * BANDS))
-  private readonly offset = turns(BANDS, (k) => (Math.PI * (k + 0.5) * (BANDS + 1)) / (2 * BANDS))
+  private readonly cos = Float32Array.from({ length: HALF }, (_, n) => Math.cos((Math.PI * (8 * n + 1)) / (8 * BANDS)))
+  private readonly sin = Float32Array.from({ length: HALF }, (_, n) => Math.sin((Math.PI * (8 * n + 1)) / (8 * BANDS)))
 
+  /** @param samples 1,024 of them. @param bands Filled, 512. */
   forward(samples: Float32Array, bands: Float32Array): void {
-    const { re, im, window, turn, offset } = this
-    for (let n = 0; n < 2 * BANDS; n++) {
-      const value = (samples[n] as number) * (window[n] as number)
-      re[n] = value * (turn.cos[n] as number)
-      im[n] = -value * (turn.sin[n] as number)
+    const { window, folded } = this
+    const windowed = (n: number): number => (samples[n] as number) * (window[n] as number)
+    for (let n = 0; n < HALF; n++) {
+      folded[n] = -windowed(3 * HALF - 1 - n) - windowed(3 * HALF + n)
+      folded[HALF + n] = windowed(n) - windowed(BANDS - 1 - n)
     }
-    this.fft.forward(re, im)
-    for (let k = 0; k < BANDS; k++)
-      bands[k] = (re[k] as number) * (offset.cos[k] as number) + (im[k] as number) * (offset.sin[k] as number)
+    this.fourthKind(folded, bands)
   }
 
   /** Adds what the bands stand for to twice as many samples. */
   addInverse(bands: Float32Array, into: Float32Array): void {
-    const { re, im, window, turn, offset } = this
-    re.fill(0)
-    im.fill(0)
-    for (let k = 0; k < BANDS; k++) {
-      re[k] = (bands[k] as number) * (offset.cos[k] as number)
-      im[k] = (bands[k] as number) * (offset.sin[k] as number)
-    }
-    this.fft.inverse(re, im)
-    for (let n = 0; n < 2 * BANDS; n++) {
-      const value = (re[n] as number) * (turn.cos[n] as number) - (im[n] as number) * (turn.sin[n] as number)
+    const { window, folded } = this
+    this.fourthKind(bands, folded)
+    const add = (n: number, value: number): void => {
       into[n] = (into[n] as number) + (value * (window[n] as number) * 2) / BANDS
     }
+    for (let n = 0; n < HALF; n++) {
+      add(n, folded[HALF + n] as number)
+      add(BANDS - 1 - n, -(folded[HALF + n] as number))
+      add(3 * HALF - 1 - n, -(folded[n] as number))
+      add(3 * HALF + n, -(folded[n] as number))
+    }
   }
-}
 
-function turns(length: number, angleOf: (index: number) => number) {
-  return {
-    cos: Float32Array.from({ length }, (_, index) => Math.cos(angleOf(index))),
-    sin: Float32Array.from({ length }, (_, index) => Math.sin(angleOf(index))),
+  /** X[k] = sum of x[n] cos(pi / 512 (n + 1/2) (k + 1/2)). */
+  private fourthKind(from: Float32Array, into: Float32Array): void {
+    const { re, im, cos, sin } = this
+    for (let n = 0; n < HALF; n++) {
+      const [even, odd] = [from[2 * n] as number, from[BANDS - 1 - 2 * n] as number]
+      const [c, s] = [cos[n] as number, sin[n] as number]
+      re[n] = even * c + odd * s
+      im[n] = odd * c - even * s
+    }
+    this.fft.forward(re, im)
+    for (let k = 0; k < HALF; k++) {
+      const [real, imaginary] = [re[k] as number, im[k] as number]
+      const [c, s] = [cos[k] as number, sin[k] as number]
+      into[2 * k] = real * c + imaginary * s
+      into[BANDS - 1 - 2 * k] = real * s - imaginary * c
+    }
   }
 }

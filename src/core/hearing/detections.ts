@@ -65,7 +65,7 @@ const CONFIDENCE_MIN = 0.5
  * @param durationS Length of the track. @param chance What decoys showed. @param chanceAtSpeeds What they showed where sounds were looked up at other speeds;
  *   the same where it is left out. @param groups Sounds that are the same recording.
  * @param soundCount Sounds that were searched in all. @param shortlist Those that were searched first, by themselves: a find
- *   among few sounds needs to stand out less than one among many.
+ *   among few sounds needs to stand out less than one among many. @param shortlistCount How many such were searched in all, where more were before.
  */
 export function finalDetections(
   raw: readonly RawDetection[],
@@ -77,6 +77,7 @@ export function finalDetections(
     soundCount,
     groups,
     shortlist = new Set(),
+    shortlistCount = shortlist.size,
   }: {
     readonly durationS: number
     readonly chance: FalsePositiveModel
@@ -84,13 +85,14 @@ export function finalDetections(
     readonly soundCount: number
     readonly groups: readonly (readonly number[])[]
     readonly shortlist?: ReadonlySet<number>
+    readonly shortlistCount?: number
   },
 ): Detection[] {
   const resolved = resolveOverlaps(raw, sounds, groups)
   const confidenceOf = new Map<RawDetection, number>()
   for (const short of [true, false]) {
     const finds = resolved.filter(({ soundIndex }) => shortlist.has(soundIndex) === short)
-    const count = short ? shortlist.size : soundCount - shortlist.size
+    const count = short ? shortlistCount : soundCount - shortlistCount
     const certainty = confidences(
       // Sounds of which there are papers are searched at all speeds in full: nothing is looked up.
       finds.map(({ score, treatment }) => ({

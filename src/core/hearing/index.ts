@@ -4,7 +4,7 @@ export { beyondHeardInStored } from './beyond-heard'
 export { BREAKDOWN_HOP, type SegmentKind } from './breakdown-steps'
 export { CellTransform } from './cells'
 export { type Certainty, certaintyOf } from './certainty'
-export { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
+export { COMPACT_VERSION, CompactError, compactFrames, compactTrack, expandedTrack } from './compact'
 export {
   type FalsePositiveModel,
   falsePositiveModel,
@@ -32,7 +32,6 @@ export {
   FeaturesError,
   LONG_SOUNDS_SINCE,
 } from './features'
-export { findInTracks, type StoredTrack } from './find-in-tracks'
 export {
   isPieceOf,
   RELATIONS_VERSION,

@@ -17,7 +17,6 @@ export const checks = {
   tracksAreNotStoredIn: 'The tracks are not stored in a form that can be searched. Check the video again.',
   moreSoundsListenedForMore: (count: number, places: number) =>
     `${count} more sounds listened for, ${places} more places heard`,
-  listeningForSound: (done: number) => `Listening for sound ${done}`,
   notKindFileThatCan: 'is not a kind of file that can be checked. Bring MP4, MOV, MKV, WebM, WAV, MP3, FLAC or OGG.',
   largerThan4GbExport: 'is larger than 4 GB. Export it with a lower bit rate; the sound is what counts.',
   emptyExportVideoAgainAnd: 'is empty. Export the video again and bring that file.',

@@ -32,31 +32,38 @@ export interface ListeningResult {
   readonly timing: { readonly decodeS: number; readonly searchS: number }
 }
 
-export interface ListenOptions {
-  /** Which audio track, 0 for the first. */
-  readonly trackIndex?: number
+/** How a track is searched. */
+export interface SearchOptions {
   readonly signal?: AbortSignal
   /** Called with a fraction of the whole and what is being done. */
   readonly onProgress?: (fraction: number, doing: string) => void
   /** Called with all that is heard so far, after each stage but the last. */
-  readonly onHeard?: (detections: readonly Detection[], track: DecodedTrack) => Promise<void>
-  /** Whether the compact form of the track is wanted. */
-  readonly keep?: boolean
+  readonly onHeard?: (detections: readonly Detection[]) => Promise<void>
   /** Stages that an earlier try finished, by key, and a place to put new ones. */
   readonly stages?: {
     load(key: string): Promise<StageResult | null>
     save(key: string, result: StageResult): Promise<void>
   }
+  /** What an earlier search heard in the track, with the feature file of each sound by its index: it is taken out before the shortlist is searched once more. */
+  readonly heardBefore?: { readonly detections: readonly Detection[]; readonly paths: readonly string[] }
+}
+
+export interface ListenOptions extends Omit<SearchOptions, 'onHeard' | 'heardBefore'> {
+  /** Which audio track, 0 for the first. */
+  readonly trackIndex?: number
+  readonly onHeard?: (detections: readonly Detection[], track: DecodedTrack) => Promise<void>
+  /** Whether the compact form of the track is wanted. */
+  readonly keep?: boolean
 }
 
 /** The same while a stage is searched. */
-export interface StageOptions extends ListenOptions {
+export interface StageOptions extends SearchOptions {
   /** Called with a fraction of the stage. */
   readonly report: (fraction: number) => void
   readonly memory: WindowMemory
 }
 
-export function taskOptions({ signal }: ListenOptions): { signal?: AbortSignal } {
+export function taskOptions({ signal }: Pick<SearchOptions, 'signal'>): { signal?: AbortSignal } {
   return signal ? { signal } : {}
 }
 

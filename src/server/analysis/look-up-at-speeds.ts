@@ -2,7 +2,6 @@ import { bestProposals, HEARING_RATE_HZ, type RawDetection, searchPlan } from '.
 import { type Pool, runTask } from '../workers/pool'
 import type {
   ConfirmTask,
-  DecodedTrack,
   LookUpTask,
   PatchTask,
   Proposed,
@@ -12,7 +11,7 @@ import type {
   SharedWindow,
 } from '../workers/tasks'
 import { inBatches, type StageOptions, taskOptions } from './listening'
-import { type ReferenceSet, type Stage, searchedSound } from './stages'
+import { type ReferenceSet, type SearchedTrack, type Stage, searchedSound } from './stages'
 import { patchMemory } from './window-memory'
 
 /** Sounds that are looked up, and sounds of which proposals are heard, in one task. */
@@ -35,7 +34,7 @@ interface HeardAtSpeeds {
 /** Looks the sounds of a stage up at other speeds, and hears what that proposes; decoys likewise, where they are as likely as what is heard. */
 export async function lookUpAtSpeeds(
   pool: Pool,
-  track: DecodedTrack,
+  track: SearchedTrack,
   reference: ReferenceSet,
   {
     stage,

@@ -42,6 +42,26 @@ describe('the stages of a check', () => {
     expect(of([]).map(({ key }) => key)).toEqual(['catalogue 0'])
   })
 
+  it('count sounds that come later among all that were searched before, and search few of them in full', () => {
+    const before = { shortlist: 3, rest: 400 }
+    const of = (count: number, shortlist: readonly number[]) =>
+      stagesOf(trackOf(1), { ...referenceOf(count, shortlist), before }).map(
+        ({ key, soundCount, treated, lookedUp, decoys }) => [key, soundCount, treated, lookedUp.length, decoys.length],
+      )
+    expect(of(2, [1])).toEqual([
+      ['shortlist 0', 4, true, 0, 0],
+      ['catalogue 0', 401, true, 0, 0],
+    ])
+    expect(of(40, [1])).toEqual([
+      ['shortlist 0', 4, true, 0, 0],
+      ['catalogue 0', 439, false, 39, 24],
+    ])
+    // A check of few sounds has heard nothing before.
+    expect(stagesOf(trackOf(1), referenceOf(2, []))).toMatchObject([
+      { treated: false, lookedUp: [0, 1], decoys: [0, 1] },
+    ])
+  })
+
   it('are none where there is nothing to listen for', () => {
     expect(stagesOf(trackOf(1), referenceOf(0, []))).toEqual([])
   })

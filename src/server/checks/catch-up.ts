@@ -1,5 +1,5 @@
 import { ABOUT_WHICH, type CheckFacts, type DetectionFacts, type TrackFacts } from '../../core/clearance'
-import { COMPACT_VERSION, FEATURES_VERSION, scoreThreshold } from '../../core/hearing'
+import { FEATURES_VERSION } from '../../core/hearing'
 import { coveredFraction, type TimeRange } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
 import { listUnlistedSounds, unheardSince } from '../clearance/clearance-input'
@@ -13,21 +13,15 @@ import { appendToLedger } from '../ledger/ledger'
 import { MediaError } from '../media/decoder'
 import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
 import { runTask } from '../workers/pool'
-import type { StoredFinds, StoredRestTask, StoredTrackTask, TrackTask } from '../workers/tasks'
+import type { StoredRestTask, TrackTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
 import { writeDetections } from './run-check'
+import { heardIn, loadStoredTracks, type StoredTracks, searchTracks, type Target } from './search-stored'
 
-/** With more new sounds than this, a whole check is quicker; the video says that its list has grown. */
-const MAX_SOUNDS = 200
+/** More new sounds than this would keep the machine at work for hours where there are many videos; the video says that its list has grown. */
+const MAX_SOUNDS = 1000
 /** A find that lies within another one of the same sound by this much is that one. */
 const SAME_PLACE = 0.5
-
-interface Target {
-  readonly soundId: number
-  readonly audioSha256: string
-  /** The creator named it for a stretch. */
-  readonly isClaimed: boolean
-}
 
 /** Queues the look for new sounds in every video that was checked before they came, or by a version that looked at less. */
 export async function enqueueCatchUps({
@@ -48,6 +42,25 @@ export async function enqueueCatchUps({
     else if (facts.tracks.some(isRestUnknown) || opposedUnknown(store, facts).length > 0)
       await jobs.enqueue('catch-up', String(id), messages.lookingOnceMoreAt(title))
   }
+}
+
+/** What the look for new sounds goes by: another one when a sound may be listened for, or was named for a stretch, since. */
+export async function catchUpMark(db: Db): Promise<string> {
+  const newest = await newestChange(db)
+  const answer = await db
+    .selectFrom('point_answers')
+    .select((eb) => eb.fn.max('id').as('id'))
+    .executeTakeFirst()
+  return `${newest} ${Number(answer?.id ?? 0)}`
+}
+
+/** Number of the newest change of any sound's audio. */
+async function newestChange(db: Db): Promise<number> {
+  const newest = await db
+    .selectFrom('audio_changes')
+    .select((eb) => eb.fn.max('number').as('number'))
+    .executeTakeFirst()
+  return Number(newest?.number ?? 0)
 }
 
 /** Sounds that were listed since a check and of which it is known that they cannot be listened for. */
@@ -100,10 +113,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const { db } = services
   const { checkId, factsSha256, isChecking } = await findCurrentCheck(db, videoId)
   if (checkId === null || factsSha256 === null || isChecking) return messages.thereNoFinishedCheckCarry
-  const newest = await db
-    .selectFrom('audio_changes')
-    .select((eb) => eb.fn.max('number').as('number'))
-    .executeTakeFirst()
+  const upToChange = await newestChange(db)
   const facts = await getFacts(db, factsSha256)
   const wanted = await findTargets(db, videoId, facts)
   const targets = wanted.slice(0, MAX_SOUNDS)
@@ -116,15 +126,18 @@ export async function catchUp(services: Services, videoId: number, context: JobC
     ...hopeless.map(({ soundId, reason }) => [soundId, reason] as const),
   ])
   const fresh = found.finds.filter((find) => !facts.detections.some((known) => isSamePlace(find, known)))
-  const detections = [...facts.detections, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
+  const detections = [...found.known, ...fresh].sort((a, b) => a.trackIndex - b.trackIndex || a.startS - b.startS)
   const { signal } = context
   const opposed = await opposedInFile(services, facts, signal)
   const withRest = await tracksWithRest(services, stored, { facts, detections, fresh, signal })
-  const tracks = withRest.map((track) => ({ ...track, opposed: opposed.get(track.index) ?? track.opposed }))
+  const tracks = withRest.map((track) => ({
+    ...track,
+    ...found.tracks.get(track.index),
+    opposed: opposed.get(track.index) ?? track.opposed,
+  }))
   const isLookedAt = opposed.size > 0 || facts.tracks.some(isRestUnknown)
   if (targets.length === 0 && hopeless.length === 0 && !isLookedAt) return messages.lookedAtOnceMore
   const heard = { tracks, detections }
-  const upToChange = Number(newest?.number ?? 0)
   const carried = carriedOn(facts, {
     factsSha256,
     targets,
@@ -162,52 +175,6 @@ async function withoutSilent(db: Db, unheard: ReadonlyMap<number, string>): Prom
     .execute()
   const silentIds = new Set(silent.map(({ sound_id }) => sound_id))
   return new Map([...unheard].filter(([soundId]) => !silentIds.has(soundId)))
-}
-
-interface FoundInTracks {
-  readonly finds: readonly DetectionFacts[]
-  /** Sounds that could not be listened for, and why. */
-  readonly unheard: ReadonlyMap<number, string>
-}
-
-/** Finds in every track that was listened to; null when one of them cannot be searched. */
-async function searchTracks(
-  { store, pool }: Services,
-  stored: StoredTracks,
-  facts: CheckFacts,
-  { targets, context }: { readonly targets: readonly Target[]; readonly context: JobContext },
-): Promise<FoundInTracks | null> {
-  const found: DetectionFacts[] = []
-  const unheard = new Map<number, string>()
-  const listened = facts.tracks.filter(({ notListenedReason }) => notListenedReason === null)
-  let done = 0
-  for (const track of listened) {
-    const row = stored.find(({ track_index }) => track_index === track.index)
-    if (row?.version !== COMPACT_VERSION) return null
-    const threshold = scoreThreshold({ soundCount: targets.length, durationS: track.durationS })
-    for (const { soundId, audioSha256, isClaimed } of targets) {
-      context.report(done / (targets.length * listened.length), messages.listeningForSound(done + 1))
-      const task: StoredTrackTask = { path: store.featurePath(audioSha256), bytes: row.bytes }
-      const { finds, reason } = await runTask<StoredFinds>(pool, 'searchStoredTrack', task, { signal: context.signal })
-      if (reason !== null) unheard.set(soundId, reason)
-      for (const { soundIndex: _, score, alternatives: __, ...place } of finds)
-        if (isClaimed || score >= threshold)
-          found.push({ ...place, trackIndex: track.index, soundId, audioSha256, alternativeIds: [] })
-      done++
-    }
-  }
-  return { finds: found, unheard }
-}
-
-type StoredTracks = Awaited<ReturnType<typeof loadStoredTracks>>
-
-function loadStoredTracks(db: Db, checkId: number) {
-  return db
-    .selectFrom('stored_tracks')
-    .innerJoin('checks', 'checks.export_id', 'stored_tracks.export_id')
-    .select(['stored_tracks.track_index', 'stored_tracks.version', 'stored_tracks.bytes'])
-    .where('checks.id', '=', checkId)
-    .execute()
 }
 
 function isSamePlace(find: DetectionFacts, known: DetectionFacts): boolean {
@@ -264,17 +231,11 @@ async function tracksWithRest(
       const row = stored.find(({ track_index }) => track_index === track.index)
       const isChanged = fresh.some(({ trackIndex }) => trackIndex === track.index) || isRestUnknown(track)
       if (!row || !isChanged) return track
-      const own = detections.filter(({ trackIndex }) => trackIndex === track.index)
-      const audio = [...new Set(own.map(({ audioSha256 }) => audioSha256))]
+      const { detections: heard, paths } = heardIn({ detections }, track.index, store)
       const task: StoredRestTask = {
         bytes: row.bytes,
-        heard: own.map((find) => ({
-          ...find,
-          soundIndex: audio.indexOf(find.audioSha256),
-          score: find.confidence,
-          alternatives: [],
-        })),
-        paths: audio.map((sha256) => store.featurePath(sha256)),
+        heard,
+        paths,
         speech: track.segments.filter(({ kind }) => kind === 'speech'),
       }
       return { ...track, beyondHeard: await runTask<TimeRange[]>(pool, 'findBeyondHeard', task, { signal }) }

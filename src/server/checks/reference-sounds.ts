@@ -76,13 +76,18 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
 
 /** The list as the engine takes it. */
 export function referenceSetOf({ audible }: ReferenceSounds): ReferenceSet {
-  const groups = new Map<number, number[]>()
-  audible.forEach(({ groupId }, index) => {
-    if (groupId !== null) groups.set(groupId, [...(groups.get(groupId) ?? []), index])
-  })
   return {
     featurePaths: audible.map(({ featurePath }) => featurePath),
     shortlist: audible.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
-    groups: [...groups.values()].filter((group) => group.length > 1),
+    groups: groupIndices(audible),
   }
+}
+
+/** Places in a list of sounds that are the same recording. */
+export function groupIndices(sounds: readonly { readonly groupId: number | null }[]): number[][] {
+  const groups = new Map<number, number[]>()
+  sounds.forEach(({ groupId }, index) => {
+    if (groupId !== null) groups.set(groupId, [...(groups.get(groupId) ?? []), index])
+  })
+  return [...groups.values()].filter((group) => group.length > 1)
 }

@@ -68,17 +68,11 @@ export interface FileInspection extends MediaInfo {
   readonly decoder: { readonly name: string; readonly version: string }
 }
 
-/** What a search of one stored track came to. */
-export interface StoredFinds {
-  readonly finds: readonly Detection[]
-  /** Why the sound could not be listened for; null where it was. */
-  readonly reason: string | null
-}
-
-/** A sound to look for in a track that was stored: its feature file, and the compact form of the track. */
-export interface StoredTrackTask {
-  readonly path: string
+/** Reads a track that was stored, into memory of 16 bits a frame. */
+export interface ExpandTask {
+  /** The compact form of the track. */
   readonly bytes: Uint8Array
+  readonly mid: SharedArrayBuffer
 }
 
 /** What is left of a stored track without all that is heard in it. */
@@ -204,6 +198,8 @@ export interface OverlapTask {
   readonly chanceAtSpeeds: FalsePositiveModel
   readonly groups: readonly (readonly number[])[]
   readonly shortlist: readonly number[]
+  /** Among how many sounds those of the shortlist stand, and all others. */
+  readonly counts: { readonly shortlist: number; readonly rest: number }
 }
 
 /** Takes the sounds that were heard out of a track. */

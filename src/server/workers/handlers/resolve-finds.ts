@@ -6,11 +6,12 @@ import { asTaskResult } from './task-result'
 /** Resolves the overlapping finds of all searches of one track. */
 export function resolveFinds(task: OverlapTask): Promise<TaskResult<Detection[]>> {
   return asTaskResult(async () => {
-    const { raw, paths, shortlist, ...settings } = task
+    const { raw, paths, shortlist, counts, ...settings } = task
     return finalDetections(raw, recentSounds(paths, loadedSound), {
       ...settings,
-      soundCount: paths.length,
+      soundCount: counts.shortlist + counts.rest,
       shortlist: new Set(shortlist),
+      shortlistCount: counts.shortlist,
     })
   })
 }

@@ -1,24 +1,33 @@
 import { describe, expect, it } from 'vitest'
-import { bed, effect, noise, rms } from '../../../test/signals'
-import { COMPACT_VERSION, CompactError, compactTrack, expandedTrack } from './compact'
-import { findInTracks } from './find-in-tracks'
-import { type PreparedSound, preparedSound } from './prepare'
+import { bed, noise, rms } from '../../../test/signals'
+import { COMPACT_VERSION, CompactError, CosineTransform, compactTrack, expandedTrack } from './compact'
 import { trackOf } from './track'
 
 const RATE_HZ = 16000
-const EFFECT = effect({ length: 0.9 * RATE_HZ, rateHz: RATE_HZ, seed: 12 })
 
-function bedWith(startsS: readonly number[], seed: number): Float32Array {
-  const samples = bed({ length: 20 * RATE_HZ, rateHz: RATE_HZ, seed })
-  for (const startS of startsS) {
-    const at = startS * RATE_HZ
-    const gain = (0.5 * rms(samples, at, at + EFFECT.length)) / rms(EFFECT)
-    EFFECT.forEach((value, n) => {
-      samples[at + n] = (samples[at + n] as number) + gain * value
-    })
-  }
-  return samples
-}
+describe('the cosine transform of overlapping frames', () => {
+  it('is what its definition says, and gives back what overlaps', () => {
+    const transform = new CosineTransform()
+    const samples = noise(4 * 512, 9, 1)
+    const whole = new Float32Array(4 * 512)
+    for (let hop = 0; hop < 3; hop++) {
+      const frame = samples.subarray(hop * 512, hop * 512 + 1024)
+      const bands = new Float32Array(512)
+      transform.forward(frame, bands)
+      for (const k of [0, 1, 2, 255, 256, 509, 510, 511]) {
+        let sum = 0
+        for (let n = 0; n < 1024; n++) {
+          const window = Math.sin((Math.PI * (n + 0.5)) / 1024)
+          sum += window * (frame[n] as number) * Math.cos((Math.PI / 512) * (n + 0.5 + 256) * (k + 0.5))
+        }
+        expect(bands[k]).toBeCloseTo(sum, 3)
+      }
+      transform.addInverse(bands, whole.subarray(hop * 512, hop * 512 + 1024))
+    }
+    const lost = whole.subarray(512, 3 * 512).map((value, n) => value - (samples[512 + n] as number))
+    expect(20 * Math.log10(rms(samples) / rms(lost))).toBeGreaterThan(110)
+  })
+})
 
 describe('a compact track', () => {
   it('takes less than a megabyte a minute', () => {
@@ -55,32 +64,6 @@ describe('a compact track', () => {
     }
     expect(thrown).toBeInstanceOf(CompactError)
     expect((thrown as CompactError).code).toBe(code)
-  })
-})
-
-describe('findInTracks', () => {
-  it('finds a new sound in the tracks that it is in, a track at a time', { tags: 'long' }, () => {
-    const sound = preparedSound(EFFECT) as PreparedSound
-    const read: string[] = []
-    function* kept() {
-      for (const [key, startsS] of [
-        ['first', [4, 13]],
-        ['second', []],
-        ['third', [9]],
-      ] as const) {
-        read.push(key)
-        yield { key, bytes: compactTrack(trackOf(bedWith(startsS, 31 + startsS.length))) }
-      }
-    }
-    const results = findInTracks(sound, kept())
-    const first = results.next().value as { key: string; detections: readonly { startS: number; fromS: number }[] }
-    expect(read).toEqual(['first'])
-    expect(first.key).toBe('first')
-    expect(first.detections.map(({ startS, fromS }) => Math.round(10 * (startS - fromS)) / 10)).toEqual([4, 13])
-    expect([...results].map(({ key, detections }) => [key, detections.length])).toEqual([
-      ['second', 0],
-      ['third', 1],
-    ])
   })
 })
 
