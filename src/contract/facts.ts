@@ -91,4 +91,15 @@ export const CheckFactsSchema = z.object({
   ),
   carriesOn: Sha256.nullable(),
   planRevision: z.number().int().nullable().optional(),
+  placed: z
+    .array(
+      z.object({
+        soundId: z.number().int(),
+        audioSha256: Sha256.nullable(),
+        bedId: z.number().int().nullable(),
+        startS: z.number(),
+        endS: z.number(),
+      }),
+    )
+    .optional(),
 }) satisfies z.ZodType<CheckFacts>

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { CLAUSE_KEYS, type ClauseAnswer, type ClauseKey, type Papers, type Terms, type Uses } from '../rights'
 import { isSamePoint, type PointAnswer } from './answers'
 import { type ClearanceInput, clearance } from './clearance'
-import type { CheckFacts, DetectionFacts, TrackFacts } from './facts'
+import type { CheckFacts, DetectionFacts, PlacedFacts, TrackFacts } from './facts'
 import type { PapersOnFile } from './finding'
 import type { SoundOnFile } from './sound-on-file'
 import { STATE_KINDS, stateInWords, type VideoState } from './state'
@@ -605,6 +605,81 @@ describe('a sound that is only possible', () => {
     const { state: open, points } = decided([possible], [], [])
     expect(points).toEqual([])
     expect(stateInWords(open)).toBe('1 point open')
+  })
+})
+
+describe('a sound that was placed in the video and was not heard', () => {
+  const placed = (soundId: number, more: Partial<PlacedFacts> = {}): PlacedFacts => ({
+    soundId,
+    audioSha256: null,
+    bedId: null,
+    startS: 12.34,
+    endS: 13,
+    ...more,
+  })
+  const decided = (placements: readonly PlacedFacts[], more: Parameters<typeof input>[0] = {}) =>
+    clearance(input({ papers: [papers(1)], ...more, facts: facts({ placed: [...placements], ...more?.facts }) }))
+  const kinds = (...given: Parameters<typeof decided>) => decided(...given).points.map(({ kind }) => kind)
+
+  it('keeps the video from being ready while nothing on file allows it', () => {
+    const { state, points } = decided([placed(2), placed(2, { startS: 3, endS: 4 })])
+    expect(stateInWords(state)).toBe('1 point open')
+    expect(points).toMatchObject([{ kind: 'placed', soundIds: [2], isOpen: true, isUnexamined: false }])
+    expect(points[0]?.places.map(({ startS }) => startS)).toEqual([3, 12.34])
+    expect(points[0]?.sentence).toMatch(
+      /“Sound number 2” \(A library\) is placed in 2 places, from 0:03.0 on.*Nothing on file/,
+    )
+    expect(stateInWords(decided([]).state)).toBe('ready')
+  })
+
+  it('is no point where its papers permit it, for the very copy that was placed', () => {
+    const both = [papers(1), papers(2)]
+    expect(kinds([placed(2)], { papers: both })).toEqual([])
+    expect(kinds([placed(2, { audioSha256: 'sha-2' })], { papers: both })).toEqual([])
+    expect(kinds([placed(2, { audioSha256: 'another copy' })], { papers: both })).toEqual(['placed'])
+  })
+
+  it('is one where its papers do not permit the video, or a credit is owed, and says which', () => {
+    const under = (answers: Parameters<typeof terms>[0]) => [papers(1), papers(2, { terms: terms(answers) })]
+    const refused = decided([placed(2)], { papers: under({ online: 'no' }) }).points
+    expect(refused[0]?.sentence).toMatch(/Replace it/)
+    const owed = decided([placed(2)], { papers: under({ credit: 'duty' }) }).points
+    expect(owed[0]?.sentence).toMatch(/a credit is owed: credit for 2$/)
+  })
+
+  it('is heard where it is named beside another, as the same recording, as the copy, or in the whole of its bed', () => {
+    const bare = { papers: [papers(1)] }
+    const beside = facts({ detections: [heard(1, { alternativeIds: [2] })] })
+    expect(kinds([placed(2)], { ...bare, facts: beside })).not.toContain('placed')
+    expect(kinds([placed(2)], { ...bare, only: [sound(1), sound(2, { sameRecordingIds: [1] })] })).not.toContain(
+      'placed',
+    )
+    expect(kinds([placed(2)], { ...bare, only: [sound(1), sound(2, { wholeId: 1 })] })).not.toContain('placed')
+    expect(kinds([placed(2, { audioSha256: 'sha-1' })], bare)).not.toContain('placed')
+    expect(kinds([placed(2, { bedId: 1 })], bare)).not.toContain('placed')
+    expect(kinds([placed(2, { bedId: 3 })], bare)).toContain('placed')
+  })
+
+  it('is settled by the creator’s word about it, and not by one about another sound or file', () => {
+    const said = (more: Partial<PointAnswer>) =>
+      decided([placed(2)], {
+        answers: [
+          answer({
+            pointKind: 'placed',
+            soundIds: [2],
+            places: [{ startS: 12.34, endS: 13 }],
+            reason: 'cut out',
+            ...more,
+          }),
+        ],
+      }).state
+    expect(stateInWords(said({}))).toBe('ready, with 1 point accepted by Ann')
+    for (const more of [{ soundIds: [1] }, { fileSha256: 'another film' }, { pointKind: 'event' as const }])
+      expect(said(more).kind).toBe('points-open')
+  })
+
+  it('is not asked about where facts do not tell what was placed', () => {
+    expect(stateInWords(clearance(input({ papers: [papers(1)] })).state)).toBe('ready')
   })
 })
 

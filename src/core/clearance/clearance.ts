@@ -4,7 +4,17 @@ import { clearance as messages } from '../wording/clearance'
 import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
-import { type Finding, findingsOf, type PapersOnFile, rivalIdsOf, unknownSound, whichCopyPoint } from './finding'
+import {
+  currentContent,
+  decisionFor,
+  type Finding,
+  findingsOf,
+  type PapersOnFile,
+  rivalIdsOf,
+  unknownSound,
+  whichCopyPoint,
+} from './finding'
+import { placedUnheard } from './placed'
 import { answeredPoint, clock, type Point, type PointSources, pointsOf } from './points'
 import type { SoundOnFile } from './sound-on-file'
 import { isBarred, stateOf, type VideoState } from './state'
@@ -56,7 +66,12 @@ export function clearance(input: ClearanceInput): Clearance {
   const context = { ...input.context, videoLengthS: fileLengthS(facts) }
   const sources = { ...input, context, facts }
   const findings = withoutContradictions(findingsOf(sources), input)
-  const points = [...pointsOf(sources), ...unsurePoints(findings, sources), ...whichCopyPoints(findings, sources)]
+  const points = [
+    ...pointsOf(sources),
+    ...placedPoints(sources),
+    ...unsurePoints(findings, sources),
+    ...whichCopyPoints(findings, sources),
+  ]
   const conflicts = licenceConflicts(findings, { ...input, videoLicence: context.uses.videoLicence })
   const state: VideoState = input.isChecking ? { kind: 'checking' } : stateOf(findings, points, conflicts)
   return { state, findings, points, conflicts }
@@ -80,6 +95,37 @@ function withoutContradictions(findings: readonly Finding[], input: ClearanceInp
     const isPossible = wanted && licenceConflicts(findings, { ...input, videoLicence: wanted }).length === 0
     if (isPossible) return finding
     return { ...finding, settlements: finding.settlements.filter((sentence) => sentence !== SAME_LICENCE) }
+  })
+}
+
+/** A point for each sound that was placed and not heard, unless papers permit it and nothing is owed: that nobody hears it is no proof that it is not there. */
+function placedPoints(sources: ClearanceInput & { readonly facts: CheckFacts }): Point[] {
+  const { facts, sounds } = sources
+  return placedUnheard(facts, sounds).flatMap(({ soundId, contents, places }) => {
+    const sound = sounds.get(soundId) ?? unknownSound(soundId)
+    const { decision, paper } = decisionFor(soundId, contents.length > 0 ? contents : currentContent(sound), sources)
+    if (decision.verdict === 'clear') return []
+    const { title, sourceName } = sound
+    const where = messages.placedAndNotHeard(title, sourceName, places.length, clock(places[0]?.startS ?? 0))
+    const what =
+      decision.verdict === 'owes-credit'
+        ? messages.ifThereCreditOwed(paper?.creditLine ?? '')
+        : decision.verdict === 'not-allowed'
+          ? messages.ifThereNotAllowed(decision.reasons[0]?.sentence ?? '')
+          : messages.ifThereNoPapers
+    return [
+      answeredPoint(
+        {
+          kind: 'placed',
+          trackIndex: facts.tracks[0]?.index ?? null,
+          places,
+          soundIds: [soundId],
+          sentence: `${where} ${what}`,
+          answerKinds: ['accepted'],
+        },
+        sources,
+      ),
+    ]
   })
 }
 

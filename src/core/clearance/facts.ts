@@ -24,6 +24,19 @@ export interface CheckFacts {
   readonly carriesOn: string | null
   /** Revision of what was placed in the video when it was examined; null where nothing was. Older facts do not tell. */
   readonly planRevision?: number | null | undefined
+  /** What was placed in the video when it was examined, but for what was muted. Older facts do not tell. */
+  readonly placed?: readonly PlacedFacts[] | undefined
+}
+
+/** A sound at the place that it was given in the video. */
+export interface PlacedFacts {
+  readonly soundId: number
+  /** SHA-256 of the copy; null for the preview of a sound that was not acquired yet. */
+  readonly audioSha256: string | null
+  /** The bed that it is a stem or part of; null for what stands alone. */
+  readonly bedId: number | null
+  readonly startS: number
+  readonly endS: number
 }
 
 /** One audio track, and what of it was examined. */

@@ -158,7 +158,7 @@ interface DecidedByPapers {
 }
 
 /** What the papers of a sound say of some content: papers for other content do not count. */
-function decisionFor(
+export function decisionFor(
   soundId: number,
   contents: readonly string[],
   { papers, context, offers }: FindingSources,
@@ -175,7 +175,7 @@ function decisionFor(
   return { decision, paper, outdated: all.length > 0 && fitting.length === 0 }
 }
 
-function currentContent({ contentSha256 }: SoundOnFile): string[] {
+export function currentContent({ contentSha256 }: SoundOnFile): string[] {
   return contentSha256 === null ? [] : [contentSha256]
 }
 

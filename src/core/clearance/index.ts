@@ -5,6 +5,7 @@ export {
   type CheckFacts,
   type DetectionFacts,
   FACTS_VERSION,
+  type PlacedFacts,
   type ReferenceFacts,
   type StageFacts,
   type TrackFacts,

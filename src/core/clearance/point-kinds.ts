@@ -13,6 +13,7 @@ export const POINT_KINDS = [
   'music',
   'noise',
   'event',
+  'placed',
   'unsure',
   'which-copy',
 ] as const

@@ -85,5 +85,14 @@ export const clearance = {
     count === 1
       ? `It is only possible that “${title}” (${sourceName}) is heard at ${clock}: it may be another sound. Listen there, and say what it is.`
       : `It is only possible that “${title}” (${sourceName}) is heard in ${count} places, from ${clock} on: it may be another sound. Listen there, and say what it is.`,
+  placedAndNotHeard: (title: string, sourceName: string, count: number, clock: string) =>
+    count === 1
+      ? `“${title}” (${sourceName}) is placed at ${clock} and was not heard in the file, which does not mean that it is not there.`
+      : `“${title}” (${sourceName}) is placed in ${count} places, from ${clock} on, and was not heard in the file, which does not mean that it is not there.`,
+  ifThereNoPapers: 'Nothing on file allows it: acquire it, or say why it does not count.',
+  ifThereNotAllowed: (reason: string) =>
+    `${reason.replace(/\.?$/, '.')} Replace it and check the new file, or say why it does not count.`,
+  ifThereCreditOwed: (creditLine: string) =>
+    creditLine ? `If it is there, a credit is owed: ${creditLine}` : 'If it is there, a credit is owed.',
   cannotBeToldFromWhere: (list: string) => `cannot be told from ${list} where it is heard`,
 }

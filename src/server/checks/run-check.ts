@@ -1,5 +1,12 @@
-import { type CheckFacts, type DetectionFacts, FACTS_VERSION, type TrackFacts } from '../../core/clearance'
+import {
+  type CheckFacts,
+  type DetectionFacts,
+  FACTS_VERSION,
+  type PlacedFacts,
+  type TrackFacts,
+} from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
+import { isHeard, placementEndS, type Score } from '../../core/score'
 import { checks as messages } from '../../messages/server/checks'
 import { inspectWatched } from '../analysis/decode-watched'
 import { listen } from '../analysis/listen'
@@ -56,8 +63,9 @@ export async function runCheck(services: Services, checkId: number, context: Job
   try {
     const reference = await loadReferenceSounds(services)
     const { media, outcomes } = await listenToTracks(services, check, reference, context)
-    const { revision } = await findScoreRow(db, check.video_id)
-    const facts = factsOf({ check, media, outcomes, reference, planRevision: revision === 0 ? null : revision })
+    const { revision, document } = await findScoreRow(db, check.video_id)
+    const planRevision = revision === 0 ? null : revision
+    const facts = factsOf({ check, media, outcomes, reference, planRevision, placed: placedFacts(document) })
     await db.transaction().execute((trx) => writeResult(trx, check, facts, outcomes))
     return inWords(facts)
   } catch (error) {
@@ -145,12 +153,14 @@ function factsOf({
   outcomes,
   reference,
   planRevision,
+  placed,
 }: {
   check: CheckRow
   media: FileInspection
   outcomes: readonly TrackOutcome[]
   reference: ReferenceSounds
   planRevision: number | null
+  placed: readonly PlacedFacts[]
 }): CheckFacts {
   const results = outcomes.flatMap((outcome) => ('result' in outcome ? [outcome.result] : []))
   const unreadable = new Map(
@@ -186,7 +196,22 @@ function factsOf({
     ),
     carriesOn: null,
     planRevision,
+    placed,
   }
+}
+
+/** What is placed and would be heard, of sounds that are known. */
+function placedFacts({ placements, layers }: Score): PlacedFacts[] {
+  return placements
+    .filter((placement) => isHeard(placement, layers))
+    .flatMap((placement): PlacedFacts[] => {
+      const { audio, bed, startS } = placement
+      if (audio.soundId === null) return []
+      const audioSha256 = audio.kind === 'copy' ? audio.sha256 : null
+      return [
+        { soundId: audio.soundId, audioSha256, bedId: bed?.soundId ?? null, startS, endS: placementEndS(placement) },
+      ]
+    })
 }
 
 const NOTHING: Pick<
@@ -261,6 +286,9 @@ async function writeResult(
     .where('check_id', 'in', (eb) => eb.selectFrom('checks').select('id').where('export_id', '=', check.export_id))
     .execute()
   await trx.deleteFrom('track_maps').where('check_id', '=', check.id).execute()
+  await trx.deleteFrom('placed_in_checks').where('check_id', '=', check.id).execute()
+  for (const sound_id of new Set((facts.placed ?? []).map(({ soundId }) => soundId)))
+    await trx.insertInto('placed_in_checks').values({ check_id: check.id, sound_id }).execute()
   for (const outcome of outcomes) {
     if (!('result' in outcome)) continue
     const { track, compact } = outcome.result

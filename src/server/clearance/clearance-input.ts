@@ -121,16 +121,18 @@ async function findCheck(db: Db, checkId: number) {
 
 async function listSoundsOfFacts(db: Db, facts: CheckFacts): Promise<{ heardIds: number[]; everyId: number[] }> {
   const heardIds = [...new Set(facts.detections.map(({ soundId }) => soundId))]
-  if (heardIds.length === 0) return { heardIds, everyId: [] }
+  const placedIds = (facts.placed ?? []).map(({ soundId }) => soundId)
+  const ownIds = [...new Set([...heardIds, ...placedIds])]
+  if (ownIds.length === 0) return { heardIds, everyId: [] }
   const members = await db
     .selectFrom('recording_groups as own')
     .innerJoin('recording_groups as other', 'other.group_id', 'own.group_id')
     .select('other.sound_id as id')
-    .where(isOneOf('own.sound_id', heardIds))
+    .where(isOneOf('own.sound_id', ownIds))
     .execute()
   const alike = facts.detections.flatMap(({ alternativeIds }) => alternativeIds)
-  const family = await listFamilyIds(db, heardIds)
-  return { heardIds, everyId: [...new Set([...heardIds, ...members.map(({ id }) => id), ...alike, ...family])] }
+  const family = await listFamilyIds(db, ownIds)
+  return { heardIds, everyId: [...new Set([...ownIds, ...members.map(({ id }) => id), ...alike, ...family])] }
 }
 
 /** Entries of some sounds, and the choices of those and of the sounds themselves. */

@@ -65,6 +65,7 @@ describe('openDatabase', () => {
       { name: '0029-sums-anew' },
       { name: '0030-excerpts' },
       { name: '0031-listed' },
+      { name: '0032-placed' },
     ])
     expect(await again.selectFrom('settings').selectAll().execute()).toEqual([{ key: 'licensee', value: 'A' }])
     await again.destroy()

@@ -35,6 +35,7 @@ import { possibleFinds } from './migrations/0028-possible-finds'
 import { sumsAnew } from './migrations/0029-sums-anew'
 import { excerpts } from './migrations/0030-excerpts'
 import { listed } from './migrations/0031-listed'
+import { placed } from './migrations/0032-placed'
 import type { Schema } from './schema'
 import { Sqlite, SqliteError, type Statement } from './sqlite'
 import { WaitingDialect } from './waiting-dialect'
@@ -73,6 +74,7 @@ const MIGRATIONS = {
   '0029-sums-anew': { up: sumsAnew },
   '0030-excerpts': { up: excerpts },
   '0031-listed': { up: listed },
+  '0032-placed': { up: placed },
 }
 
 /** A page of results reads a hundred rows from all over the catalogue: it must not go to the disk for each. */

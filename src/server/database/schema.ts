@@ -383,6 +383,7 @@ export interface Schema {
     undone_at: string | null
   }
   /** States that were decided and still hold, for the day on which they were decided. */
+  placed_in_checks: { check_id: number; sound_id: number }
   video_states: { video_id: number; day: string; state_json: string }
   state_revision: { number: number }
   /** View: a sound with the name that is shown, its source, and its terms of today (from `terms_key` on). */

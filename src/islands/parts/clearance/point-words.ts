@@ -18,6 +18,7 @@ export const POINT_WORDS: Readonly<Record<PointWire['kind'], string>> = {
   music: messages.clearance.unexplainedMusic,
   noise: messages.clearance.unexplainedNoise,
   event: messages.clearance.unexplainedSound,
+  placed: messages.clearance.placedAndNotHeard,
   unsure: messages.clearance.onlyPossible,
   'which-copy': messages.clearance.whichCopyWasUsed,
 }

@@ -1,0 +1,41 @@
+import type { TimeRange } from '../time-range'
+import type { CheckFacts, PlacedFacts } from './facts'
+import type { SoundOnFile } from './sound-on-file'
+
+/** A sound that was placed in a video and of which nothing was heard in its file. */
+export interface PlacedUnheard {
+  readonly soundId: number
+  /** SHA-256 of the copies that were placed; empty where only the preview was. */
+  readonly contents: readonly string[]
+  /** Where it was placed, s. */
+  readonly places: readonly TimeRange[]
+}
+
+/**
+ * Sounds that were placed in a video when it was checked, and that answered nowhere in it: they may be in it all the same, under what is louder, backwards, or at a
+ * speed that is not searched. What is heard as the same recording, or in the whole that it is a part of, counts as heard.
+ */
+export function placedUnheard(
+  { placed = [], detections }: Pick<CheckFacts, 'placed' | 'detections'>,
+  sounds: ReadonlyMap<number, SoundOnFile>,
+): PlacedUnheard[] {
+  const namedIds = new Set(detections.flatMap(({ soundId, alternativeIds }) => [soundId, ...alternativeIds]))
+  const contents = new Set(detections.map(({ audioSha256 }) => audioSha256))
+  const isNamed = (id: number | null | undefined): boolean => id != null && namedIds.has(id)
+  const isHeard = ({ soundId, bedId, audioSha256 }: PlacedFacts): boolean => {
+    const sound = sounds.get(soundId)
+    return (
+      [soundId, bedId, sound?.wholeId, ...(sound?.sameRecordingIds ?? []), ...(sound?.stemIds ?? [])].some(isNamed) ||
+      (audioSha256 !== null && contents.has(audioSha256))
+    )
+  }
+  const unheard = placed.filter((one) => !isHeard(one))
+  return [...new Set(unheard.map(({ soundId }) => soundId))].map((soundId) => {
+    const own = unheard.filter((one) => one.soundId === soundId).sort((a, b) => a.startS - b.startS)
+    return {
+      soundId,
+      contents: [...new Set(own.flatMap(({ audioSha256 }) => audioSha256 ?? []))],
+      places: own.map(({ startS, endS }) => ({ startS, endS })),
+    }
+  })
+}
