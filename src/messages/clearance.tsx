@@ -218,6 +218,8 @@ export const clearance = {
   nothingToCreditYet: 'Nothing to credit yet',
   goToClearance: 'Go to Clearance',
   goToSources: 'Go to Sources',
+  findTheSound: 'Find the sound',
+  goToInPlace: 'Go to In place',
   creditsAndProofAreOf:
     'Credits and proof come from what is heard in the finished video. Upload it under Clearance first.',
   openingTheCredits: 'Opening the credits',

@@ -90,8 +90,7 @@ export const clearance = {
       ? `“${title}” (${sourceName}) is placed at ${clock} and was not heard in the file, which does not mean that it is not there.`
       : `“${title}” (${sourceName}) is placed in ${count} places, from ${clock} on, and was not heard in the file, which does not mean that it is not there.`,
   ifThereNoPapers: 'Nothing on file allows it: acquire it, or say why it does not count.',
-  ifThereNotAllowed: (reason: string) =>
-    `${reason.replace(/\.?$/, '.')} Replace it and check the new file, or say why it does not count.`,
+  ifThereNotAllowed: (reason: string) => `${reason} Replace it and check the new file, or say why it does not count.`,
   ifThereCreditOwed: (creditLine: string) =>
     creditLine ? `If it is there, a credit is owed: ${creditLine}` : 'If it is there, a credit is owed.',
   cannotBeToldFromWhere: (list: string) => `cannot be told from ${list} where it is heard`,

@@ -80,6 +80,7 @@ function PointRow({ check, point, onSeek }: PointsProps & { readonly point: Poin
             </button>
           ))}
         {point.isOpen && point.kind === 'speech' && <OwnSpeechButton />}
+        {point.isOpen && point.kind === 'placed' && <PlacedLinks videoId={check.videoId} point={point} />}
         {point.isOpen &&
           point.answerKinds.length === 0 &&
           (point.kind === 'unread-source' ? (
@@ -117,6 +118,22 @@ function Places({ point, onSeek }: { readonly point: PointWire; readonly onSeek:
         <li className="quiet text-sm">{messages.clearance.andMore(point.places.length - PLACES_SHOWN)}</li>
       )}
     </ul>
+  )
+}
+
+/** Where a placed sound can be acquired, and where it can be taken out. */
+function PlacedLinks({ videoId, point }: { readonly videoId: number; readonly point: PointWire }) {
+  return (
+    <>
+      {point.soundTitles.map(({ soundId, title }) => (
+        <Link key={soundId} className="btn btn-sm" href={`/find?q=${encodeURIComponent(title)}`}>
+          {messages.clearance.findTheSound}
+        </Link>
+      ))}
+      <Link className="btn btn-sm" href={`/videos/${videoId}/in-place`}>
+        {messages.clearance.goToInPlace}
+      </Link>
+    </>
   )
 }
 
