@@ -112,9 +112,9 @@ export const clearance = {
     `${tried}, and ${heard} seemed to be there: be careful with findings that are only possible.`,
   speedsInFull: (count: number) =>
     plural(count, {
-      one: '# sound of yours was searched for at other speeds in full (0.78 to 1.28 times, with the pitch moving along or kept).',
+      one: '# sound was searched for at other speeds in full (0.78 to 1.28 times, with the pitch moving along or kept).',
       other:
-        '# sounds of yours were searched for at other speeds in full (0.78 to 1.28 times, with the pitch moving along or kept).',
+        '# sounds were searched for at other speeds in full (0.78 to 1.28 times, with the pitch moving along or kept).',
     }),
   speedsLookedUp: (count: number) =>
     plural(count, {
@@ -127,6 +127,8 @@ export const clearance = {
       one: '# sound was searched for at its own speed only.',
       other: '# sounds were searched for at their own speed only.',
     }),
+  notBackwards:
+    'None was searched for backwards, or at speeds beyond these: such a sound is noticed only where it stands out by itself.',
   unexplained: 'Unexplained',
   noEventStandsOutThat: 'Nothing stands out that is not speech, music or a sound of your libraries.',
   noSoundOfYourLibraries: (count: number) =>

@@ -87,12 +87,14 @@ export function trustSentence({ listenedFor, heard }: CheckedTrackWire['decoys']
   return messages.clearance.andSeemedToBeThere(tried, heard)
 }
 
-/** What was searched for at other speeds, and how. */
+/** What was searched for at other speeds, and how; and that nothing was searched for backwards. */
 export function speedSentences({ inFull, lookedUp, not }: CheckedTrackWire['otherSpeeds']): string[] {
+  if (inFull + lookedUp + not === 0) return []
   return [
     ...(inFull > 0 ? [messages.clearance.speedsInFull(inFull)] : []),
     ...(lookedUp > 0 ? [messages.clearance.speedsLookedUp(lookedUp)] : []),
     ...(not > 0 ? [messages.clearance.speedsNot(not)] : []),
+    messages.clearance.notBackwards,
   ]
 }
 
