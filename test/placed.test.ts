@@ -3,9 +3,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { stateInWords } from '../src/core/clearance'
 import { writeWav } from '../src/core/formats/wav'
 import { newLayer, newPlacement, type Placement } from '../src/core/score'
+import { enqueueCatchUps } from '../src/server/checks/catch-up'
 import { answerPoint } from '../src/server/clearance/answers'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
+import { getFacts, storeFacts } from '../src/server/rows/check-facts'
 import { changeScore } from '../src/server/score/score'
 import { getVideo, listVideos } from '../src/server/videos/videos'
 import {
@@ -109,5 +111,23 @@ describe('a sound that is placed and not heard', () => {
     other[2000] = 3
     await bringExport(world.app, videoId, other, 'third.wav')
     expect(await stateNow()).toBe('1 point open')
+  })
+
+  it('is looked at once more by itself where an earlier version checked, while what is placed is as it was', async () => {
+    const { checkId } = await bringExport(world.app, videoId, film(), 'fourth.wav')
+    const detail = await getCheckDetail(world.app, checkId, todayIso())
+    const { placed, ...older } = await getFacts(world.app.db, detail.factsSha256 as string)
+    expect(placed?.length).toBeGreaterThan(1)
+    const asOlder = async (planRevision: number | null) => {
+      await storeFacts(world.app.db, checkId, { ...older, planRevision })
+      await world.app.db.deleteFrom('placed_in_checks').execute()
+      await enqueueCatchUps(world.app)
+      await world.app.jobs.idle()
+      const now = await getCheckDetail(world.app, checkId, todayIso())
+      return now.points.map(({ kind }) => kind)
+    }
+    for (const changedSince of [null, (older.planRevision ?? 0) - 1]) expect(await asOlder(changedSince)).toEqual([])
+    expect(await asOlder(older.planRevision as number)).toEqual(['placed'])
+    expect(await world.app.db.selectFrom('placed_in_checks').selectAll().execute()).not.toEqual([])
   })
 })

@@ -15,6 +15,7 @@ import { findCurrentCheck, getFacts, storeFacts } from '../rows/check-facts'
 import { runTask } from '../workers/pool'
 import type { StoredRestTask, TrackTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
+import { findPlacedLater, writePlaced } from './placed-facts'
 import { writeDetections } from './run-check'
 import { heardIn, loadStoredTracks, type StoredTracks, searchTracks, type Target } from './search-stored'
 
@@ -39,7 +40,11 @@ export async function enqueueCatchUps({
     if (targets.length > MAX_SOUNDS) continue
     if (targets.length > 0 || unheardForGood(facts, unheard).length > 0)
       await jobs.enqueue('catch-up', String(id), messages.lookingForNewSoundsIn(title))
-    else if (facts.tracks.some(isRestUnknown) || opposedUnknown(store, facts).length > 0)
+    else if (
+      facts.tracks.some(isRestUnknown) ||
+      opposedUnknown(store, facts).length > 0 ||
+      (await findPlacedLater(db, id, facts)) !== null
+    )
       await jobs.enqueue('catch-up', String(id), messages.lookingOnceMoreAt(title))
   }
 }
@@ -135,10 +140,11 @@ export async function catchUp(services: Services, videoId: number, context: JobC
     ...found.tracks.get(track.index),
     opposed: opposed.get(track.index) ?? track.opposed,
   }))
-  const isLookedAt = opposed.size > 0 || facts.tracks.some(isRestUnknown)
+  const placed = await findPlacedLater(db, videoId, facts)
+  const isLookedAt = opposed.size > 0 || facts.tracks.some(isRestUnknown) || placed !== null
   if (targets.length === 0 && hopeless.length === 0 && !isLookedAt) return messages.lookedAtOnceMore
   const heard = { tracks, detections }
-  const carried = carriedOn(facts, {
+  const carried = carriedOn(placed ? { ...facts, placed } : facts, {
     factsSha256,
     targets,
     unheard,
@@ -148,6 +154,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   })
   await db.transaction().execute(async (trx) => {
     await writeDetections(trx, checkId, carried.detections)
+    if (placed) await writePlaced(trx, checkId, placed)
     const sha256 = await storeFacts(trx, checkId, carried)
     await appendToLedger(trx, 'checked', {
       checkId,

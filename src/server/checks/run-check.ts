@@ -6,7 +6,6 @@ import {
   type TrackFacts,
 } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
-import { isHeard, placementEndS, type Score } from '../../core/score'
 import { checks as messages } from '../../messages/server/checks'
 import { inspectWatched } from '../analysis/decode-watched'
 import { listen } from '../analysis/listen'
@@ -23,6 +22,7 @@ import { storeFacts } from '../rows/check-facts'
 import { findScoreRow } from '../rows/score-rows'
 import type { FileInspection } from '../workers/tasks'
 import { completedStages } from './completed-stages'
+import { placedFacts, writePlaced } from './placed-facts'
 import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
 
 /** Version of the engine as the facts name it. */
@@ -200,20 +200,6 @@ function factsOf({
   }
 }
 
-/** What is placed and would be heard, of sounds that are known. */
-function placedFacts({ placements, layers }: Score): PlacedFacts[] {
-  return placements
-    .filter((placement) => isHeard(placement, layers))
-    .flatMap((placement): PlacedFacts[] => {
-      const { audio, bed, startS } = placement
-      if (audio.soundId === null) return []
-      const audioSha256 = audio.kind === 'copy' ? audio.sha256 : null
-      return [
-        { soundId: audio.soundId, audioSha256, bedId: bed?.soundId ?? null, startS, endS: placementEndS(placement) },
-      ]
-    })
-}
-
 const NOTHING: Pick<
   TrackFacts,
   | 'durationS'
@@ -286,9 +272,7 @@ async function writeResult(
     .where('check_id', 'in', (eb) => eb.selectFrom('checks').select('id').where('export_id', '=', check.export_id))
     .execute()
   await trx.deleteFrom('track_maps').where('check_id', '=', check.id).execute()
-  await trx.deleteFrom('placed_in_checks').where('check_id', '=', check.id).execute()
-  for (const sound_id of new Set((facts.placed ?? []).map(({ soundId }) => soundId)))
-    await trx.insertInto('placed_in_checks').values({ check_id: check.id, sound_id }).execute()
+  await writePlaced(trx, check.id, facts.placed ?? [])
   for (const outcome of outcomes) {
     if (!('result' in outcome)) continue
     const { track, compact } = outcome.result
