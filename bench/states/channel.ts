@@ -4,6 +4,7 @@ import { sha256Of } from '../../src/server/ledger/ledger'
 import { storeFacts } from '../../src/server/rows/check-facts'
 import { knownTerms } from '../../src/server/terms/known-terms'
 import { storeTerms } from '../../src/server/terms/terms-store'
+import { detectionOf } from '../../test/detection'
 
 /** How large a made-up channel is. */
 export interface ChannelSize {
@@ -163,24 +164,7 @@ async function insertVideo(
 }
 
 function place(soundId: number, audioSha256: string, at: number): DetectionFacts {
-  return {
-    trackIndex: 0,
-    soundId,
-    audioSha256,
-    startS: at * 10,
-    endS: at * 10 + 1,
-    fromS: 0,
-    toS: 1,
-    gainDb: -9,
-    confidence: 1,
-    speed: 1,
-    treatment: 'as-is',
-    cutoffHz: null,
-    balance: 0,
-    fadeInS: 0,
-    fadeOutS: 0,
-    alternativeIds: [],
-  }
+  return detectionOf(soundId, at * 10, at * 10 + 1, { audioSha256 })
 }
 
 function factsOf(film: string, sounds: readonly [number, string][], detections: readonly DetectionFacts[]): CheckFacts {

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { detectionOf } from '../../../test/detection'
 import { CLAUSE_KEYS, type ClauseAnswer, type ClauseKey, type Papers, type Terms, type Uses } from '../rights'
 import { isSamePoint, type PointAnswer } from './answers'
 import { type ClearanceInput, clearance } from './clearance'
@@ -41,25 +42,7 @@ function track(more: Partial<TrackFacts> = {}): TrackFacts {
 }
 
 function heard(soundId: number, more: Partial<DetectionFacts> = {}): DetectionFacts {
-  return {
-    trackIndex: 0,
-    soundId,
-    audioSha256: `sha-${soundId}`,
-    startS: soundId,
-    endS: soundId + 1,
-    fromS: 0,
-    toS: 1,
-    gainDb: -9,
-    confidence: 0.999,
-    speed: 1,
-    treatment: 'as-is',
-    cutoffHz: null,
-    balance: 0,
-    fadeInS: 0,
-    fadeOutS: 0,
-    alternativeIds: [],
-    ...more,
-  }
+  return detectionOf(soundId, soundId, soundId + 1, more)
 }
 
 function facts(more: Partial<CheckFacts> = {}): CheckFacts {

@@ -1,27 +1,11 @@
 import { describe, expect, it } from 'vitest'
+import { detectionOf } from '../../../test/detection'
 import type { DetectionWire } from '../../contract'
 import { placeRuns, runWords, startsInWords } from './places'
 
 function place(id: number, startS: number, endS: number, more: Partial<DetectionWire> = {}): DetectionWire {
-  return {
-    id,
-    trackIndex: 0,
-    soundId: 1,
-    startS,
-    endS,
-    fromS: 0,
-    toS: endS - startS,
-    gainDb: -9,
-    confidence: 0.999,
-    certainty: 'certain',
-    speed: 1,
-    treatment: 'as-is',
-    cutoffHz: null,
-    balance: 0,
-    fadeInS: 0,
-    fadeOutS: 0,
-    ...more,
-  }
+  const { audioSha256: _, alternativeIds: __, ...heard } = detectionOf(1, startS, endS)
+  return { id, ...heard, certainty: 'certain', ...more }
 }
 
 const words = (places: readonly DetectionWire[]): string[] => placeRuns(places).map(runWords)

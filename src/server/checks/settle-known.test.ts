@@ -1,28 +1,10 @@
 import { describe, expect, it } from 'vitest'
+import { detectionOf } from '../../../test/detection'
 import type { DetectionFacts } from '../../core/clearance'
 import { settledWithKnown } from './settle-known'
 
-/** A find of a sound from one second to another, with others beside it. */
-function find(soundId: number, startS: number, endS: number, alternativeIds: readonly number[] = []): DetectionFacts {
-  return {
-    trackIndex: 0,
-    soundId,
-    audioSha256: `audio ${soundId}`,
-    startS,
-    endS,
-    fromS: 0,
-    toS: endS - startS,
-    gainDb: -6,
-    confidence: 1,
-    speed: 1,
-    treatment: 'as-is',
-    cutoffHz: null,
-    balance: 0,
-    fadeInS: 0,
-    fadeOutS: 0,
-    alternativeIds,
-  }
-}
+const find = (soundId: number, startS: number, endS: number, alternativeIds: readonly number[] = []): DetectionFacts =>
+  detectionOf(soundId, startS, endS, { alternativeIds })
 
 const inShort = (finds: readonly DetectionFacts[]) =>
   finds.map(({ soundId, startS, alternativeIds }) => [soundId, startS, alternativeIds])
