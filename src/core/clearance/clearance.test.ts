@@ -643,6 +643,18 @@ describe('a sound that was placed in the video and was not heard', () => {
     expect(kinds([placed(2, { bedId: 3 })], bare)).toContain('placed')
   })
 
+  it('is permitted by the papers of what holds all of it, and heard only where all of its stems are', () => {
+    const part = sound(2, { hasCopy: false, wholeId: 3 })
+    const [taken, listed] = [sound(3), sound(3, { hasCopy: false })]
+    const filed = [papers(1), papers(3)]
+    expect(kinds([placed(2)], { papers: filed, only: [sound(1), part, taken] })).toEqual([])
+    expect(kinds([placed(2)], { papers: filed, only: [sound(1), part, listed] })).toEqual(['placed'])
+    const bed = sound(2, { stemIds: [1, 4] })
+    expect(kinds([placed(2)], { only: [sound(1), bed] })).toEqual(['placed'])
+    const allStems = facts({ detections: [heard(1), heard(4)] })
+    expect(kinds([placed(2)], { only: [sound(1), bed], facts: allStems })).not.toContain('placed')
+  })
+
   it('is settled by the creator’s word about it, and not by one about another sound or file', () => {
     const said = (more: Partial<PointAnswer>) =>
       decided([placed(2)], {

@@ -5,8 +5,7 @@ import { findAnswer, type PointAnswer } from './answers'
 import { type LicenceConflict, licenceConflicts } from './conflicts'
 import type { CheckFacts } from './facts'
 import {
-  currentContent,
-  decisionFor,
+  decidedForPlaced,
   type Finding,
   findingsOf,
   type PapersOnFile,
@@ -103,7 +102,7 @@ function placedPoints(sources: ClearanceInput & { readonly facts: CheckFacts }):
   const { facts, sounds } = sources
   return placedUnheard(facts, sounds).flatMap(({ soundId, contents, places }) => {
     const sound = sounds.get(soundId) ?? unknownSound(soundId)
-    const { decision, paper } = decisionFor(soundId, contents.length > 0 ? contents : currentContent(sound), sources)
+    const { decision, paper } = decidedForPlaced(sound, contents, sources)
     if (decision.verdict === 'clear') return []
     const { title, sourceName } = sound
     const where = messages.placedAndNotHeard(title, sourceName, places.length, clock(places[0]?.startS ?? 0))

@@ -149,7 +149,7 @@ function findingForSound(
   }
 }
 
-interface DecidedByPapers {
+export interface DecidedByPapers {
   readonly decision: Decision
   /** The papers that it rests on. */
   readonly paper: PapersOnFile | null
@@ -158,7 +158,7 @@ interface DecidedByPapers {
 }
 
 /** What the papers of a sound say of some content: papers for other content do not count. */
-export function decisionFor(
+function decisionFor(
   soundId: number,
   contents: readonly string[],
   { papers, context, offers }: FindingSources,
@@ -175,8 +175,24 @@ export function decisionFor(
   return { decision, paper, outdated: all.length > 0 && fitting.length === 0 }
 }
 
-export function currentContent({ contentSha256 }: SoundOnFile): string[] {
+function currentContent({ contentSha256 }: SoundOnFile): string[] {
   return contentSha256 === null ? [] : [contentSha256]
+}
+
+/**
+ * What papers say of a sound that was placed: its own, or those of what holds all of it.
+ *
+ * @param contents The copies that were placed; where only the preview was, what is known of the sound now.
+ */
+export function decidedForPlaced(
+  sound: SoundOnFile,
+  contents: readonly string[],
+  sources: FindingSources,
+): DecidedByPapers {
+  const own = decisionFor(sound.soundId, contents.length > 0 ? contents : currentContent(sound), sources)
+  if (isPermitted(own.decision.verdict)) return own
+  const member = usedMember(sound, { own: own.decision, places: [] }, sources)
+  return (member.lender ?? usedInstead(sound, member, sources).lender) || own
 }
 
 interface UsedMember {

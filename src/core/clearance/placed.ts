@@ -13,7 +13,7 @@ export interface PlacedUnheard {
 
 /**
  * Sounds that were placed in a video when it was checked, and that answered nowhere in it: they may be in it all the same, under what is louder, backwards, or at a
- * speed that is not searched. What is heard as the same recording, or in the whole that it is a part of, counts as heard.
+ * speed that is not searched. What is heard as the same recording, in the whole that it is a part of, or in all of its stems, counts as heard.
  */
 export function placedUnheard(
   { placed = [], detections }: Pick<CheckFacts, 'placed' | 'detections'>,
@@ -25,7 +25,8 @@ export function placedUnheard(
   const isHeard = ({ soundId, bedId, audioSha256 }: PlacedFacts): boolean => {
     const sound = sounds.get(soundId)
     return (
-      [soundId, bedId, sound?.wholeId, ...(sound?.sameRecordingIds ?? []), ...(sound?.stemIds ?? [])].some(isNamed) ||
+      [soundId, bedId, sound?.wholeId, ...(sound?.sameRecordingIds ?? [])].some(isNamed) ||
+      (sound !== undefined && sound.stemIds.length > 0 && sound.stemIds.every(isNamed)) ||
       (audioSha256 !== null && contents.has(audioSha256))
     )
   }
