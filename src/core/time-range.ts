@@ -43,6 +43,11 @@ export function coveredS(ranges: readonly TimeRange[]): number {
   return joinedRanges(ranges).reduce((sum, { startS, endS }) => sum + endS - startS, 0)
 }
 
+/** Whether two stretches overlap. */
+export function overlaps(one: TimeRange, other: TimeRange): boolean {
+  return one.startS < other.endS && other.startS < one.endS
+}
+
 /** Fraction of a range that others cover, 0 to 1. A range without length is covered where another one holds that instant. */
 export function coveredFraction({ startS, endS }: TimeRange, by: readonly TimeRange[]): number {
   const within = by

@@ -102,8 +102,7 @@ function findingForSound(
   const sound = sounds.get(soundId) ?? unknownSound(soundId)
   const contents = [...new Set(places.map((index) => (facts.detections[index] as DetectionFacts).audioSha256))]
   const own = decisionFor(soundId, contents, sources)
-  const member = usedMember(sound, { own: own.decision, places }, sources)
-  const used = member.lender || isPermitted(own.decision.verdict) ? member : usedInstead(sound, member, sources)
+  const used = usedFor(sound, { own: own.decision, places }, sources)
   const decided = used.lender ?? own
   const { decision, paper } = decided
   const base = { soundId, places, undecidedWith: used.undecidedWith }
@@ -191,8 +190,7 @@ export function decidedForPlaced(
 ): DecidedByPapers {
   const own = decisionFor(sound.soundId, contents.length > 0 ? contents : currentContent(sound), sources)
   if (isPermitted(own.decision.verdict)) return own
-  const member = usedMember(sound, { own: own.decision, places: [] }, sources)
-  return (member.lender ?? usedInstead(sound, member, sources).lender) || own
+  return usedFor(sound, { own: own.decision, places: [] }, sources).lender ?? own
 }
 
 interface UsedMember {
@@ -210,6 +208,16 @@ export function rivalIdsOf(
 ): number[] {
   const alike = places.flatMap((index) => detections[index]?.alternativeIds ?? [])
   return [...new Set([...sameRecordingIds, ...alike.sort((a, b) => a - b)])].filter((id) => id !== soundId)
+}
+
+/** Whose papers count for a sound: its own where no others are named. */
+function usedFor(
+  sound: SoundOnFile,
+  about: { readonly own: Decision; readonly places: readonly number[] },
+  sources: FindingSources,
+): UsedMember {
+  const member = usedMember(sound, about, sources)
+  return member.lender || isPermitted(about.own.verdict) ? member : usedInstead(sound, member, sources)
 }
 
 /**

@@ -1,5 +1,5 @@
 import type { MomentKind } from '../moments'
-import type { TimeRange } from '../time-range'
+import { overlaps, type TimeRange } from '../time-range'
 
 /** How sounds of each kind sit to the voice, LU. */
 export type LevelsToVoice = Readonly<Record<MomentKind, number>>
@@ -60,7 +60,7 @@ export function loudnessBeside(
   span: TimeRange,
 ): Beside | null {
   const spoken = speech
-    .filter(({ startS, endS }) => startS < span.endS && span.startS < endS)
+    .filter((one) => overlaps(one, span))
     .map(({ startS, endS }) => ({ startS: Math.max(startS, span.startS), endS: Math.min(endS, span.endS) }))
     .map(widened)
   const voice = voiceLoudness(momentaryLufs, spoken)

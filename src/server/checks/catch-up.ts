@@ -16,6 +16,7 @@ import { runTask } from '../workers/pool'
 import type { StoredRestTask, TrackTask } from '../workers/tasks'
 import { runWatchedTask } from '../workers/watched-task'
 import { findPlacedLater, writePlaced } from './placed-facts'
+import { newestChange } from './reference-sounds'
 import { writeDetections } from './run-check'
 import { heardIn, loadStoredTracks, type StoredTracks, searchTracks, type Target } from './search-stored'
 
@@ -51,21 +52,11 @@ export async function enqueueCatchUps({
 
 /** What the look for new sounds goes by: another one when a sound may be listened for, or was named for a stretch, since. */
 export async function catchUpMark(db: Db): Promise<string> {
-  const newest = await newestChange(db)
   const answer = await db
     .selectFrom('point_answers')
     .select((eb) => eb.fn.max('id').as('id'))
     .executeTakeFirst()
-  return `${newest} ${Number(answer?.id ?? 0)}`
-}
-
-/** Number of the newest change of any sound's audio. */
-async function newestChange(db: Db): Promise<number> {
-  const newest = await db
-    .selectFrom('audio_changes')
-    .select((eb) => eb.fn.max('number').as('number'))
-    .executeTakeFirst()
-  return Number(newest?.number ?? 0)
+  return `${await newestChange(db)} ${Number(answer?.id ?? 0)}`
 }
 
 /** Sounds that were listed since a check and of which it is known that they cannot be listened for. */

@@ -17,7 +17,7 @@ export function completedStages(
   { trackIndex, reference }: { readonly trackIndex: number; readonly reference: ReferenceSounds },
 ) {
   const list = reference.audible
-    .map(({ id, audioSha256, acquired }) => `${id} ${audioSha256}${acquired ? '+' : ''}`)
+    .map(({ soundId, audioSha256, acquired }) => `${soundId} ${audioSha256}${acquired ? '+' : ''}`)
     .join('\n')
   const prefix = createHash('sha256')
     .update(`${FEATURES_VERSION} ${STAGES_VERSION}\n${list}`)

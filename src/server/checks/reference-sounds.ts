@@ -3,11 +3,11 @@ import { FEATURES_VERSION, SOUND_MIN_S } from '../../core/hearing'
 import type { ReferenceSet } from '../analysis/stages'
 import { unheardReason } from '../clearance/listed'
 import type { Services } from '../context'
+import type { Db } from '../database/open'
+import type { ListenedSound } from './facts-of'
 
 /** A sound that can be listened for. */
-export interface AudibleSound {
-  readonly id: number
-  readonly audioSha256: string
+export interface AudibleSound extends ListenedSound {
   readonly featurePath: string
   /** There are papers for it: it is likely to be in the video. */
   readonly acquired: boolean
@@ -19,17 +19,14 @@ export interface AudibleSound {
 /** Every sound of every source, as a check finds them. */
 export interface ReferenceSounds {
   readonly audible: readonly AudibleSound[]
-  readonly inaudible: readonly { readonly id: number; readonly reason: string }[]
+  readonly inaudible: readonly { readonly soundId: number; readonly reason: string }[]
   /** Number of the newest change of any sound's audio that this list knows of. */
   readonly upToChange: number
 }
 
 export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | 'store'>): Promise<ReferenceSounds> {
   // Taken first: what changes while the list is read counts as changed since.
-  const newest = await db
-    .selectFrom('audio_changes')
-    .select((eb) => eb.fn.max('number').as('number'))
-    .executeTakeFirst()
+  const upToChange = await newestChange(db)
   const rows = await db
     .selectFrom('sounds')
     .leftJoin('analyses', 'analyses.sound_id', 'sounds.id')
@@ -52,14 +49,14 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
     .orderBy('sounds.id')
     .execute()
   const audible: AudibleSound[] = []
-  const inaudible: { id: number; reason: string }[] = []
+  const inaudible: { soundId: number; reason: string }[] = []
   for (const row of rows) {
     const featurePath = row.audio_sha256 ? store.featurePath(row.audio_sha256) : null
     const outdated = row.feature_version !== null && row.feature_version !== FEATURES_VERSION
     const short = (row.duration_s ?? SOUND_MIN_S) < SOUND_MIN_S
     if (featurePath && row.audio_sha256 && !outdated && !short && fs.existsSync(featurePath))
       audible.push({
-        id: row.id,
+        soundId: row.id,
         audioSha256: row.audio_sha256,
         featurePath,
         acquired: Boolean(row.acquired),
@@ -69,25 +66,32 @@ export async function loadReferenceSounds({ db, store }: Pick<Services, 'db' | '
     // What is not offered any more, was never heard and never acquired can be in no video by way of its source. What a library that is searched once
     // answered is no more listed than the rest of what it has.
     else if ((row.withdrawn_at === null && row.seen_at === null) || row.audio_sha256 !== null || row.acquired)
-      inaudible.push({ id: row.id, reason: unheardReason(row) })
+      inaudible.push({ soundId: row.id, reason: unheardReason(row) })
   }
-  return { audible, inaudible, upToChange: Number(newest?.number ?? 0) }
+  return { audible, inaudible, upToChange }
 }
 
-/** The list as the engine takes it. */
-export function referenceSetOf({ audible }: ReferenceSounds): ReferenceSet {
-  return {
-    featurePaths: audible.map(({ featurePath }) => featurePath),
-    shortlist: audible.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
-    groups: groupIndices(audible),
-  }
+/** Number of the newest change of any sound's audio. */
+export async function newestChange(db: Db): Promise<number> {
+  const newest = await db
+    .selectFrom('audio_changes')
+    .select((eb) => eb.fn.max('number').as('number'))
+    .executeTakeFirst()
+  return Number(newest?.number ?? 0)
 }
 
-/** Places in a list of sounds that are the same recording. */
-export function groupIndices(sounds: readonly { readonly groupId: number | null }[]): number[][] {
+/** What decides how a sound is listened for. */
+export type ListedAudio = Pick<AudibleSound, 'featurePath' | 'acquired' | 'groupId'>
+
+/** A list as the engine takes it. */
+export function referenceSetOf(sounds: readonly ListedAudio[]): ReferenceSet {
   const groups = new Map<number, number[]>()
   sounds.forEach(({ groupId }, index) => {
     if (groupId !== null) groups.set(groupId, [...(groups.get(groupId) ?? []), index])
   })
-  return [...groups.values()].filter((group) => group.length > 1)
+  return {
+    featurePaths: sounds.map(({ featurePath }) => featurePath),
+    shortlist: sounds.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
+    groups: [...groups.values()].filter((group) => group.length > 1),
+  }
 }

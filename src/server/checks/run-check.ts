@@ -5,7 +5,7 @@ import {
   type PlacedFacts,
   type TrackFacts,
 } from '../../core/clearance'
-import { COMPACT_VERSION, type Detection, FEATURES_VERSION } from '../../core/hearing'
+import { COMPACT_VERSION, FEATURES_VERSION } from '../../core/hearing'
 import { checks as messages } from '../../messages/server/checks'
 import { inspectWatched } from '../analysis/decode-watched'
 import { listen } from '../analysis/listen'
@@ -22,6 +22,7 @@ import { storeFacts } from '../rows/check-facts'
 import { findScoreRow } from '../rows/score-rows'
 import type { FileInspection } from '../workers/tasks'
 import { completedStages } from './completed-stages'
+import { detectionFacts, sensitivityFacts } from './facts-of'
 import { placedFacts, writePlaced } from './placed-facts'
 import { loadReferenceSounds, type ReferenceSounds, referenceSetOf } from './reference-sounds'
 
@@ -102,7 +103,7 @@ async function listenToTracks(
   for (const track of media.tracks) {
     const { index } = track
     try {
-      const result = await listen(pool, path, referenceSetOf(reference), {
+      const result = await listen(pool, path, referenceSetOf(reference.audible), {
         trackIndex: index,
         signal,
         keep: true,
@@ -113,11 +114,11 @@ async function listenToTracks(
           db
             .transaction()
             .execute((trx) =>
-              writeDetections(trx, check.id, [...heardBefore, ...detectionFacts(heard, index, reference)]),
+              writeDetections(trx, check.id, [...heardBefore, ...detectionFacts(heard, index, reference.audible)]),
             ),
       })
       outcomes.push({ track, result })
-      heardBefore.push(...detectionFacts(result.detections, index, reference))
+      heardBefore.push(...detectionFacts(result.detections, index, reference.audible))
     } catch (error) {
       if (signal.aborted || !(error instanceof MediaError)) throw error
       outcomes.push({ track, error })
@@ -130,21 +131,6 @@ async function listenToTracks(
 
 function trackWords(doing: string, index: number, count: number): string {
   return count === 1 ? doing : messages.trackOf(index + 1, count, doing)
-}
-
-function detectionFacts(
-  detections: readonly Detection[],
-  trackIndex: number,
-  { audible }: ReferenceSounds,
-): DetectionFacts[] {
-  const soundAt = (index: number) => audible[index] as ReferenceSounds['audible'][number]
-  return detections.map(({ soundIndex, alternatives, score: _, ...place }) => ({
-    ...place,
-    trackIndex,
-    soundId: soundAt(soundIndex).id,
-    audioSha256: soundAt(soundIndex).audioSha256,
-    alternativeIds: alternatives.map((index) => soundAt(index).id),
-  }))
 }
 
 function factsOf({
@@ -167,11 +153,11 @@ function factsOf({
     results.flatMap(({ unreadable: some }) =>
       some.flatMap(({ index, reason }) => {
         const sound = reference.audible[index]
-        return sound && !sound.isSilent ? [[sound.id, reason] as const] : []
+        return sound && !sound.isSilent ? [[sound.soundId, reason] as const] : []
       }),
     ),
   )
-  const listened = reference.audible.filter(({ id }) => !unreadable.has(id))
+  const listened = reference.audible.filter(({ soundId }) => !unreadable.has(soundId))
   return {
     version: FACTS_VERSION,
     finishedAt: nowIso(),
@@ -180,19 +166,19 @@ function factsOf({
     engine: { version: ENGINE_VERSION, featuresVersion: FEATURES_VERSION },
     tracks: outcomes.map((outcome) => trackFacts(outcome, reference)),
     reference: {
-      listenedFor: listened.map(({ id, audioSha256 }) => [id, audioSha256]),
+      listenedFor: listened.map(({ soundId, audioSha256 }) => [soundId, audioSha256]),
       notListenedFor: [
-        ...reference.inaudible.map(({ id, reason }) => ({ soundId: id, reason })),
-        ...reference.audible.flatMap(({ id }) => {
-          const reason = unreadable.get(id)
-          return reason === undefined ? [] : [{ soundId: id, reason }]
+        ...reference.inaudible,
+        ...reference.audible.flatMap(({ soundId }) => {
+          const reason = unreadable.get(soundId)
+          return reason === undefined ? [] : [{ soundId, reason }]
         }),
       ],
       claimedIds: [],
       upToChange: reference.upToChange,
     },
     detections: outcomes.flatMap((outcome) =>
-      'result' in outcome ? detectionFacts(outcome.result.detections, outcome.track.index, reference) : [],
+      'result' in outcome ? detectionFacts(outcome.result.detections, outcome.track.index, reference.audible) : [],
     ),
     carriesOn: null,
     planRevision,
@@ -240,10 +226,7 @@ function trackFacts(outcome: TrackOutcome, { audible }: ReferenceSounds): TrackF
     missing: track.missing,
     stages,
     decoys: { listenedFor: decoyCount, heard: decoyFinds },
-    sensitivity: sensitivity.map(({ index: at, fromDb, kind }) => {
-      const soundId = audible[at]?.id ?? 0
-      return kind ? [soundId, fromDb, kind] : [soundId, fromDb]
-    }),
+    sensitivity: sensitivityFacts(sensitivity, audible),
     segments: breakdown.segments,
     unexplained: breakdown.unexplained,
     beyondHeard: breakdown.beyondHeard,

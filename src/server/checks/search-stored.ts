@@ -1,5 +1,6 @@
 import type { CheckFacts, DetectionFacts, StageFacts, TrackFacts } from '../../core/clearance'
 import { COMPACT_VERSION, type Detection } from '../../core/hearing'
+import { overlaps } from '../../core/time-range'
 import { expandStored, listenToStored, type StoredListening } from '../analysis/listen-to-stored'
 import type { Answer } from '../analysis/search-track'
 import type { ReferenceSet } from '../analysis/stages'
@@ -7,23 +8,18 @@ import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import type { Db } from '../database/open'
 import type { JobContext } from '../jobs/jobs'
-import { groupIndices } from './reference-sounds'
-import { overlaps, settledWithKnown } from './settle-known'
+import { detectionFacts, type ListenedSound, sensitivityFacts } from './facts-of'
+import { type ListedAudio, referenceSetOf } from './reference-sounds'
+import { settledWithKnown } from './settle-known'
 
 /** A sound that is looked for in what a check stored. */
-export interface Target {
-  readonly soundId: number
-  readonly audioSha256: string
+export interface Target extends ListenedSound {
   /** The creator named it for a stretch. */
   readonly isClaimed: boolean
 }
 
 /** A target, and what decides how it is looked for. */
-interface KnownTarget extends Target {
-  /** There are papers for it: it is likely to be in the video. */
-  readonly acquired: boolean
-  readonly groupId: number | null
-}
+type KnownTarget = Target & ListedAudio
 
 export type StoredTracks = Awaited<ReturnType<typeof loadStoredTracks>>
 
@@ -66,31 +62,32 @@ export async function searchTracks(
   const rows = listened.map(({ index }) => stored.find(({ track_index }) => track_index === index))
   if (rows.some((row) => row?.version !== COMPACT_VERSION)) return null
   if (targets.length === 0) return { known: facts.detections, finds, unheard, tracks }
-  const searches = searchesOf(await knownTargets(db, targets))
+  const searches = searchesOf(await knownTargets({ db, store }, targets))
   const parts = listened.length * searches.length
   let done = 0
   for (const [at, track] of listened.entries()) {
     const expanded = await expandStored(pool, (rows[at] as StoredTracks[number]).bytes, { signal })
     let heard = facts.detections.filter(({ trackIndex }) => trackIndex === track.index)
+    const heardBefore = heardIn(facts, track.index, store)
     let about: Pick<TrackFacts, 'stages' | 'sensitivity'> = track
     for (const some of searches) {
-      const found = await listenToStored(pool, expanded, referenceOf(some, track, store), {
+      const found = await listenToStored(pool, expanded, referenceOf(some, track), {
         signal,
-        heardBefore: heardIn(facts, track.index, store),
+        heardBefore,
         onProgress: (fraction, doing) => context.report((done + fraction) / parts, doing),
       })
       done++
       for (const { index, reason } of found.unreadable) unheard.set((some[index] as Target).soundId, reason)
-      const own = found.detections.map((find) => factsOf(find, track.index, some))
+      const own = detectionFacts(found.detections, track.index, some)
       const together = searchedTogether(some, found.answers, heard)
       if (together.later.length === 0) finds.push(...own)
       else {
-        const all = [...together.later, ...(await knownTargets(db, together.rivals))]
-        const { detections } = await listenToStored(pool, expanded, referenceOf(all, track, store), { signal })
+        const all = [...together.later, ...(await knownTargets({ db, store }, together.rivals))]
+        const { detections } = await listenToStored(pool, expanded, referenceOf(all, track), { signal })
         const settled = settledWithKnown(
           heard,
           own,
-          detections.map((find) => factsOf(find, track.index, all)),
+          detectionFacts(detections, track.index, all),
           new Set(together.later.map(({ soundId }) => soundId)),
         )
         heard = settled.known
@@ -134,7 +131,10 @@ function searchesOf(targets: readonly KnownTarget[]): KnownTarget[][] {
   return [claimed, others].filter((some) => some.length > 0)
 }
 
-async function knownTargets(db: Db, targets: readonly Target[]): Promise<KnownTarget[]> {
+async function knownTargets(
+  { db, store }: Pick<Services, 'db' | 'store'>,
+  targets: readonly Target[],
+): Promise<KnownTarget[]> {
   const ids = targets.map(({ soundId }) => soundId)
   const grants = await db.selectFrom('grants').select('sound_id').where(isOneOf('sound_id', ids)).execute()
   const groups = await db.selectFrom('recording_groups').selectAll().where(isOneOf('sound_id', ids)).execute()
@@ -142,20 +142,19 @@ async function knownTargets(db: Db, targets: readonly Target[]): Promise<KnownTa
   const groupOf = new Map(groups.map(({ sound_id, group_id }) => [sound_id, group_id]))
   return targets.map((target) => ({
     ...target,
+    featurePath: store.featurePath(target.audioSha256),
     acquired: target.isClaimed || acquiredIds.has(target.soundId),
     groupId: groupOf.get(target.soundId) ?? null,
   }))
 }
 
 /** Targets as the engine takes them. Those that came later stand among all that the check listened for. */
-function referenceOf(targets: readonly KnownTarget[], { stages }: TrackFacts, store: Services['store']): ReferenceSet {
+function referenceOf(targets: readonly KnownTarget[], { stages }: TrackFacts): ReferenceSet {
   const countOf = (wanted: StageFacts['name']): number =>
     stages.reduce((sum, { name, soundCount }) => sum + (name === wanted ? soundCount : 0), 0)
   const isClaimed = targets.some((target) => target.isClaimed)
   return {
-    featurePaths: targets.map(({ audioSha256 }) => store.featurePath(audioSha256)),
-    shortlist: targets.flatMap(({ acquired }, index) => (acquired ? [index] : [])),
-    groups: groupIndices(targets),
+    ...referenceSetOf(targets),
     ...(isClaimed ? {} : { before: { shortlist: countOf('shortlist'), rest: countOf('catalogue') } }),
   }
 }
@@ -174,21 +173,6 @@ export function heardIn({ detections }: Pick<CheckFacts, 'detections'>, trackInd
       }),
     ),
     paths: audio.map((sha256) => store.featurePath(sha256)),
-  }
-}
-
-function factsOf(
-  { soundIndex, alternatives, score: _, ...place }: Detection,
-  trackIndex: number,
-  targets: readonly Target[],
-): DetectionFacts {
-  const { soundId, audioSha256 } = targets[soundIndex] as Target
-  return {
-    ...place,
-    trackIndex,
-    soundId,
-    audioSha256,
-    alternativeIds: alternatives.map((index) => (targets[index] as Target).soundId),
   }
 }
 
@@ -219,10 +203,7 @@ function knownAfter(
     ],
     sensitivity: [
       ...sensitivity.filter(([soundId]) => !targetIds.has(soundId)),
-      ...found.sensitivity.map(({ index, fromDb, kind }): TrackFacts['sensitivity'][number] => {
-        const { soundId } = targets[index] as Target
-        return kind ? [soundId, fromDb, kind] : [soundId, fromDb]
-      }),
+      ...sensitivityFacts(found.sensitivity, targets),
     ],
   }
 }

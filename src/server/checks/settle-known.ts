@@ -1,13 +1,8 @@
 import type { DetectionFacts } from '../../core/clearance'
-import { coveredFraction, type TimeRange } from '../../core/time-range'
+import { coveredFraction, overlaps } from '../../core/time-range'
 
 /** A find of the same recording that covers this much of another one is at its place. */
 const SAME_PLACE = 0.5
-
-/** Whether two stretches of a track overlap. */
-export function overlaps(one: TimeRange, other: TimeRange): boolean {
-  return one.startS < other.endS && other.startS < one.endS
-}
 
 /**
  * What is heard in a track once sounds that came later were searched together with those that were heard where they answered: of what is one
