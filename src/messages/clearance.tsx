@@ -60,7 +60,7 @@ export const clearance = {
   whatIsPlaced: 'What is placed',
   heardAsPlanned: 'Heard as planned',
   plannedAndNotHeard: 'Planned and not heard',
-  placedAndNotHeard: 'Placed and not heard',
+  placedAndNotHeard: 'Placed, and not heard for certain',
   heardAndNotPlanned: 'Heard and not planned',
   notExaminedOrNotExplained: 'Not examined or not explained',
   licencesThatDoNotGo: 'Licences that do not go together',

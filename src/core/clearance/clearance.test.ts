@@ -630,17 +630,52 @@ describe('a sound that was placed in the video and was not heard', () => {
     expect(owed[0]?.sentence).toMatch(/a credit is owed: credit for 2$/)
   })
 
-  it('is heard where it is named beside another, as the same recording, as the copy, or in the whole of its bed', () => {
+  it('is asked about elsewhere, or heard, where it is named beside another, is the same recording, the copy, or in the whole of its bed', () => {
     const bare = { papers: [papers(1)] }
     const beside = facts({ detections: [heard(1, { alternativeIds: [2] })] })
     expect(kinds([placed(2)], { ...bare, facts: beside })).not.toContain('placed')
-    expect(kinds([placed(2)], { ...bare, only: [sound(1), sound(2, { sameRecordingIds: [1] })] })).not.toContain(
-      'placed',
-    )
+    const twins = [sound(1, { sameRecordingIds: [2] }), sound(2, { sameRecordingIds: [1] })]
+    expect(kinds([placed(2)], { ...bare, only: twins })).not.toContain('placed')
     expect(kinds([placed(2)], { ...bare, only: [sound(1), sound(2, { wholeId: 1 })] })).not.toContain('placed')
     expect(kinds([placed(2, { audioSha256: 'sha-1' })], bare)).not.toContain('placed')
     expect(kinds([placed(2, { bedId: 1 })], bare)).not.toContain('placed')
     expect(kinds([placed(2, { bedId: 3 })], bare)).toContain('placed')
+  })
+
+  it('is not cleared by another sound that was heard in its place, of which alone there are papers, until it is said which was used', () => {
+    // Of the placed one there is no copy: it was placed by its preview.
+    const copy = sound(2, { hasCopy: false })
+    const twins = [sound(1, { sameRecordingIds: [2] }), sound(2, { hasCopy: false, sameRecordingIds: [1] })]
+    const beside = facts({ detections: [heard(1, { alternativeIds: [2] })] })
+    const cases = [
+      { only: [sound(1), copy], facts: beside },
+      { only: twins.map((one) => ({ ...one, maker: `Maker ${one.soundId}` })) },
+    ]
+    for (const more of cases) {
+      expect(stateInWords(decided([], more).state)).toBe('ready')
+      const { state, points } = decided([placed(2)], more)
+      expect(points).toMatchObject([{ kind: 'placed', soundIds: [2], isOpen: true }])
+      expect(points[0]?.sentence).toMatch(/what is heard may be it.*Nothing on file/)
+      expect(stateInWords(state)).toBe('1 point open')
+      const said = answer({
+        pointKind: 'which-copy',
+        trackIndex: null,
+        places: [],
+        soundIds: [1, 2],
+        kind: 'from',
+        fromSoundId: 1,
+      })
+      expect(decided([placed(2)], { ...more, answers: [said] }).state.kind).toBe('ready')
+      expect(kinds([placed(2)], { ...more, papers: [papers(1), papers(2)] })).toEqual([])
+    }
+  })
+
+  it('is asked about once where it is asked already which of both was used, or where the heard one has no papers', () => {
+    const only = [sound(1), sound(2)]
+    const beside = facts({ detections: [heard(1, { alternativeIds: [2] })] })
+    expect(kinds([placed(2)], { only, facts: beside })).toEqual(['which-copy'])
+    expect(kinds([placed(2)], { only, facts: beside, papers: [] })).toEqual([])
+    expect(decided([placed(2)], { only, facts: beside, papers: [] }).state.kind).toBe('points-open')
   })
 
   it('is permitted by the papers of what holds all of it, and heard only where all of its stems are', () => {

@@ -67,7 +67,7 @@ export function clearance(input: ClearanceInput): Clearance {
   const findings = withoutContradictions(findingsOf(sources), input)
   const points = [
     ...pointsOf(sources),
-    ...placedPoints(sources),
+    ...placedPoints(findings, sources),
     ...unsurePoints(findings, sources),
     ...whichCopyPoints(findings, sources),
   ]
@@ -98,14 +98,21 @@ function withoutContradictions(findings: readonly Finding[], input: ClearanceInp
 }
 
 /** A point for each sound that was placed and not heard, unless papers permit it and nothing is owed: that nobody hears it is no proof that it is not there. */
-function placedPoints(sources: ClearanceInput & { readonly facts: CheckFacts }): Point[] {
+function placedPoints(findings: readonly Finding[], sources: ClearanceInput & { readonly facts: CheckFacts }): Point[] {
   const { facts, sounds } = sources
   return placedUnheard(facts, sounds).flatMap(({ soundId, contents, places }) => {
     const sound = sounds.get(soundId) ?? unknownSound(soundId)
     const { decision, paper } = decidedForPlaced(sound, contents, sources)
     if (decision.verdict === 'clear') return []
+    const beside = findings.filter(
+      (finding) => sound.sameRecordingIds.includes(finding.soundId) || rivalsOf(finding, sources).includes(soundId),
+    )
+    // Which of them was used is asked, or settled, with the one that was heard.
+    if (beside.some((finding) => isBarred(finding) || finding.undecidedWith !== null)) return []
+    if (beside.length > 0 && beside.every((finding) => isToldWhich(finding, sources))) return []
     const { title, sourceName } = sound
-    const where = messages.placedAndNotHeard(title, sourceName, places.length, clock(places[0]?.startS ?? 0))
+    const say = beside.length > 0 ? messages.placedAndMayBeHeard : messages.placedAndNotHeard
+    const where = say(title, sourceName, places.length, clock(places[0]?.startS ?? 0))
     const what =
       decision.verdict === 'owes-credit'
         ? messages.ifThereCreditOwed(paper?.creditLine ?? '')
@@ -126,6 +133,20 @@ function placedPoints(sources: ClearanceInput & { readonly facts: CheckFacts }):
       ),
     ]
   })
+}
+
+/** Sounds that a heard one may as well be. */
+function rivalsOf(
+  { soundId, places }: Finding,
+  { sounds, facts }: { readonly facts: CheckFacts } & ClearanceInput,
+): number[] {
+  return rivalIdsOf(sounds.get(soundId) ?? unknownSound(soundId), places, facts)
+}
+
+/** Whether the creator said which of a heard sound and those that it may as well be was used. */
+function isToldWhich(finding: Finding, sources: ClearanceInput & { readonly facts: CheckFacts }): boolean {
+  const about = whichCopyPoint(finding, rivalsOf(finding, sources))
+  return findAnswer(about, sources.facts.file.sha256, sources.answers) !== null
 }
 
 /** Places where it is only possible that a sound is heard explain nothing by themselves: a point for each track and sound that papers permit. */
@@ -161,14 +182,14 @@ function whichCopyPoints(
   sources: ClearanceInput & { readonly facts: CheckFacts },
 ): Point[] {
   const done = new Set<string>()
-  return findings.flatMap(({ soundId, places, undecidedWith }) => {
+  return findings.flatMap((finding) => {
+    const { soundId, undecidedWith } = finding
     const sound = sources.sounds.get(soundId)
     if (!sound) return []
-    const rivalIds = rivalIdsOf(sound, places, sources.facts)
+    const rivalIds = rivalsOf(finding, sources)
     const about = whichCopyPoint(sound, rivalIds)
     // What was answered stays to be seen, and can be undone, though nothing is open any more.
-    const isAnswered = findAnswer(about, sources.facts.file.sha256, sources.answers) !== null
-    if (undecidedWith === null && !isAnswered) return []
+    if (undecidedWith === null && !isToldWhich(finding, sources)) return []
     const key = [...about.soundIds].sort((a, b) => a - b).join()
     if (done.has(key)) return []
     done.add(key)

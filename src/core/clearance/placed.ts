@@ -13,20 +13,20 @@ export interface PlacedUnheard {
 
 /**
  * Sounds that were placed in a video when it was checked, and that answered nowhere in it: they may be in it all the same, under what is louder, backwards, or at a
- * speed that is not searched. What is heard as the same recording, in the whole that it is a part of, or in all of its stems, counts as heard.
+ * speed that is not searched, or what was heard under another sound's name. What is heard as the whole that it is a part of, or as all of its stems, counts as heard.
  */
 export function placedUnheard(
   { placed = [], detections }: Pick<CheckFacts, 'placed' | 'detections'>,
   sounds: ReadonlyMap<number, SoundOnFile>,
 ): PlacedUnheard[] {
-  const namedIds = new Set(detections.flatMap(({ soundId, alternativeIds }) => [soundId, ...alternativeIds]))
+  const heardIds = new Set(detections.map(({ soundId }) => soundId))
   const contents = new Set(detections.map(({ audioSha256 }) => audioSha256))
-  const isNamed = (id: number | null | undefined): boolean => id != null && namedIds.has(id)
+  const isOne = (id: number | null | undefined): boolean => id != null && heardIds.has(id)
   const isHeard = ({ soundId, bedId, audioSha256 }: PlacedFacts): boolean => {
     const sound = sounds.get(soundId)
     return (
-      [soundId, bedId, sound?.wholeId, ...(sound?.sameRecordingIds ?? [])].some(isNamed) ||
-      (sound !== undefined && sound.stemIds.length > 0 && sound.stemIds.every(isNamed)) ||
+      [soundId, bedId, sound?.wholeId].some(isOne) ||
+      (sound !== undefined && sound.stemIds.length > 0 && sound.stemIds.every(isOne)) ||
       (audioSha256 !== null && contents.has(audioSha256))
     )
   }

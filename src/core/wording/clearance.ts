@@ -89,6 +89,10 @@ export const clearance = {
     count === 1
       ? `“${title}” (${sourceName}) is placed at ${clock} and was not heard in the file, which does not mean that it is not there.`
       : `“${title}” (${sourceName}) is placed in ${count} places, from ${clock} on, and was not heard in the file, which does not mean that it is not there.`,
+  placedAndMayBeHeard: (title: string, sourceName: string, count: number, clock: string) =>
+    count === 1
+      ? `“${title}” (${sourceName}) is placed at ${clock}. Another sound was heard that it cannot be told from: what is heard may be it.`
+      : `“${title}” (${sourceName}) is placed in ${count} places, from ${clock} on. Another sound was heard that it cannot be told from: what is heard may be it.`,
   ifThereNoPapers: 'Nothing on file allows it: acquire it, or say why it does not count.',
   ifThereNotAllowed: (reason: string) => `${reason} Replace it and check the new file, or say why it does not count.`,
   ifThereCreditOwed: (creditLine: string) =>
