@@ -621,15 +621,27 @@ test('while the search loads it says so, and when it fails it offers to try agai
 
 test('an answer that does not know the last changes is asked for again by itself', async ({ page }) => {
   let isBehind = true
-  await page.route('**/api/sounds?**', async (route) => {
+  await page.route(/\/api\/sounds(\/start|\/counts)?(\?|$)/, async (route) => {
     if (!isBehind) return route.continue()
+    const nothing = { sounds: [], total: 0, sections: [], category: [], behindMs: 1 }
     const response = await route.fetch()
-    await route.fulfill({ response, json: { ...(await response.json()), sounds: [], total: 0, behindMs: 1 } })
+    await route.fulfill({ response, json: { ...(await response.json()), ...nothing } })
   })
   await page.goto('/find?sort=name')
   await expect(count(page)).toHaveText('0 sounds')
+  const all = page.getByRole('navigation', { name: 'Categories' }).getByRole('button', { name: /^All/ })
+  await expect(all).toContainText('0')
+  await expect(all).not.toContainText('455')
   isBehind = false
   await expect(count(page)).toHaveText('455 sounds')
+  await expect(all).toContainText('455')
+  isBehind = true
+  const answered = page.waitForResponse('**/api/sounds/start')
+  await page.goto('/find')
+  await answered
+  await expect(page.locator('[data-section]')).toHaveCount(0)
+  isBehind = false
+  await expect(page.locator('[data-section="kept"]')).toBeVisible()
 })
 
 for (const [name, place] of [

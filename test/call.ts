@@ -37,3 +37,12 @@ export async function value<T>(schema: z.ZodType<T>, ...args: Parameters<typeof 
 export function serveApp(app: unknown): void {
   ;(globalThis as Record<symbol, unknown>)[Symbol.for('good-thud.app')] = Promise.resolve(app)
 }
+
+/** Asks again, as the pages do, until the answer knows every change. */
+export async function knowing<T extends { behindMs: number | null }>(ask: () => Promise<T>): Promise<T> {
+  for (;;) {
+    const answer = await ask()
+    if (answer.behindMs === null) return answer
+    await new Promise((resolve) => setTimeout(resolve, answer.behindMs ?? 0))
+  }
+}

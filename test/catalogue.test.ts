@@ -5,10 +5,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { VideoInput } from '../src/contract'
 import { todayIso } from '../src/server/database/open'
 import { loadDesk } from '../src/server/desk/desk'
-import { searchSounds } from '../src/server/sounds/search-sounds'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { listSources } from '../src/server/sources/list-sources'
-import { download, mirrorAll, openWorld, soundId, usesOf, type World, worldForEach } from './world'
+import { download, mirrorAll, openWorld, searched, soundId, usesOf, type World, worldForEach } from './world'
 
 let world: World
 beforeAll(async () => {
@@ -63,18 +62,18 @@ describe('mirroring', () => {
   it('stores titles as they come, markup and all, and finds them', async () => {
     world.heron.control.fault = 'html-titles'
     await mirrorAll(world, ['heron-slate'])
-    const page = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
+    const page = await searched(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
     expect(page.sounds[0]?.title).toBe(`<img src=x onerror="document.title='owned'"><b>Servo number 7</b>`)
     world.heron.control.fault = 'none'
     await mirrorAll(world, ['heron-slate'])
-    const again = await searchSounds(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
+    const again = await searched(world.app, { q: 'servo number 7', limit: 10, offset: 0, sort: 'best' }, null)
     expect(again.sounds[0]?.title).toBe('Servo number 7')
   })
 })
 
 describe('searching', () => {
   it('finds by the beginnings of words, over all libraries', async () => {
-    const page = await searchSounds(world.app, { q: 'ser num', limit: 5, offset: 0, sort: 'best' }, null)
+    const page = await searched(world.app, { q: 'ser num', limit: 5, offset: 0, sort: 'best' }, null)
     expect(page).toMatchObject({ total: 18, catalogueTotal: 22 })
     expect(page.sounds).toHaveLength(5)
     expect(page.sounds.every(({ title }) => title.startsWith('Servo number'))).toBe(true)
@@ -84,19 +83,19 @@ describe('searching', () => {
     const ids: number[] = []
     for (let offset = 0; offset < 22; offset += 5)
       ids.push(
-        ...(await searchSounds(world.app, { q: '', limit: 5, offset, sort: 'best' }, null)).sounds.map(({ id }) => id),
+        ...(await searched(world.app, { q: '', limit: 5, offset, sort: 'best' }, null)).sounds.map(({ id }) => id),
       )
     expect(new Set(ids).size).toBe(22)
   })
 
   it.each(['nothing like this', '"', "' OR 1=1 --", 'NEAR('])('takes %j', async (q) => {
-    const page = await searchSounds(world.app, { q, limit: 5, offset: 0, sort: 'best' }, null)
+    const page = await searched(world.app, { q, limit: 5, offset: 0, sort: 'best' }, null)
     expect(page.catalogueTotal).toBe(22)
   })
 
   it('says how each sound fits the uses', async () => {
     const fits = async (more: Partial<VideoInput['uses']>): Promise<Record<string, string | null>> => {
-      const page = await searchSounds(
+      const page = await searched(
         world.app,
         { q: 'short', limit: 50, offset: 0, sort: 'best' },
         { uses: usesOf(more), videoId: null, asOf: todayIso() },
@@ -113,7 +112,7 @@ describe('searching', () => {
   })
 
   it('does not say yes where the plan’s licence says nothing', async () => {
-    const page = await searchSounds(
+    const page = await searched(
       world.app,
       { q: 'servo', limit: 1, offset: 0, sort: 'best' },
       { uses: usesOf({ places: ['game'] }), videoId: null, asOf: todayIso() },
@@ -187,12 +186,12 @@ describe('a licence label that does not fit its text', () => {
   const world = worldForEach('label', (first) => mirrorAll(first))
 
   it('gives nothing, and is told on the source and the Desk', { tags: 'long' }, async () => {
-    const fitting = await searchSounds(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, null)
+    const fitting = await searched(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, null)
     expect(fitting.sounds[0]?.licence).toBe('CC BY')
     world().barn.control.addendum = '\n\nSounds of this library may not be used in videos that are published online.'
     await mirrorAll(world(), ['tin-barn'])
     const context = { uses: usesOf(), videoId: null, asOf: todayIso() }
-    const page = await searchSounds(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
+    const page = await searched(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
     expect(page.sounds[0]).toMatchObject({ licence: 'Not known', fit: 'not-stated' })
     const barn = (await listSources(world().app)).find(({ id }) => id === 'tin-barn')
     expect(barn?.misfitLabels).toContain('Text labelled Creative Commons BY 4.0')
@@ -200,7 +199,7 @@ describe('a licence label that does not fit its text', () => {
     expect(notices.map(({ title }) => title)).toContain('Tin Barn Commons: a licence label that does not fit its text')
     world().barn.control.addendum = ''
     await mirrorAll(world(), ['tin-barn'])
-    const mended = await searchSounds(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
+    const mended = await searched(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
     expect(mended.sounds[0]).toMatchObject({ licence: 'CC BY', fit: 'fits-with-credit' })
   })
 

@@ -6,7 +6,6 @@ import { groupRecordings } from '../src/server/analysis/listen-to-sounds'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { listPapers } from '../src/server/papers/papers-list'
-import { searchSounds } from '../src/server/sounds/search-sounds'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import type { Pool } from '../src/server/workers/pool'
 import {
@@ -16,6 +15,7 @@ import {
   makeVideo,
   mirrorAll,
   openWorldWithBed,
+  searched,
   soundId,
   type World,
 } from './world'
@@ -37,7 +37,7 @@ const PAD = `${WHOLE} (stem: pad)`
 
 describe('music in stems and parts', () => {
   it('is one entry, which tells what it can be had in', async () => {
-    const found = await searchSounds(world.app, { q: 'bed dawn', sort: 'best', limit: 20, offset: 0 }, null)
+    const found = await searched(world.app, { q: 'bed dawn', sort: 'best', limit: 20, offset: 0 }, null)
     expect(found.sounds.map(({ title, choiceCount }) => [title, choiceCount])).toEqual([[WHOLE, 5]])
     const { choices, choiceOf } = await detailOf(WHOLE)
     expect(choiceOf).toBeNull()
@@ -61,10 +61,10 @@ describe('music in stems and parts', () => {
   it('is found by no search for one of them alone', async () => {
     const query = { sort: 'best', limit: 20, offset: 0 } as const
     for (const q of ['pad', 'stem', 'opening', PAD, '']) {
-      const { sounds } = await searchSounds(world.app, { q, ...query }, null)
+      const { sounds } = await searched(world.app, { q, ...query }, null)
       expect(sounds.filter(({ title }) => /stem|part/.test(title))).toEqual([])
     }
-    const all = await searchSounds(world.app, { q: '', ...query }, null)
+    const all = await searched(world.app, { q: '', ...query }, null)
     expect(all.sounds.filter(({ source }) => source.id === 'heron-slate')).toHaveLength(1)
   })
 

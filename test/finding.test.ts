@@ -12,6 +12,7 @@ import {
   WordProposalWire,
 } from '../src/contract'
 import { writeWav } from '../src/core/formats/wav'
+import type { Uses } from '../src/core/rights'
 import * as probesRoute from '../src/pages/api/probes/index'
 import * as searchRoute from '../src/pages/api/searches/[id]'
 import * as searchesRoute from '../src/pages/api/searches/index'
@@ -20,12 +21,13 @@ import * as soundsRoute from '../src/pages/api/sounds/index'
 import * as captionsRoute from '../src/pages/api/videos/[id]/captions'
 import * as eventWordsRoute from '../src/pages/api/videos/[id]/event-words'
 import * as vocabularyRoute from '../src/pages/api/vocabulary'
+import { loadFitTable } from '../src/server/clearance/fit-table'
 import { todayIso } from '../src/server/database/open'
 import { probeFile } from '../src/server/finding/probes'
 import { editShelf } from '../src/server/shelf/edit-shelf'
 import { changeShell } from '../src/server/shell-state'
 import { createVideo } from '../src/server/videos/videos'
-import { call, serveApp, value } from './call'
+import { call, knowing, serveApp, value } from './call'
 import { bringExport, mirrorAll, openWorld, RATE_HZ, soundId, soundSamples, type World } from './world'
 
 let world: World
@@ -36,10 +38,10 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const find = (query: string) => value(SoundPage, soundsRoute, 'GET', { query: `?${query}` })
+const find = (query: string) => knowing(() => value(SoundPage, soundsRoute, 'GET', { query: `?${query}` }))
 const titles = async (q: string, more = ''): Promise<string[]> =>
   (await find(`q=${encodeURIComponent(q)}${more}`)).sounds.map(({ title }) => title)
-const counts = (query: string) => value(SoundCounts, countsRoute, 'GET', { query: `?${query}` })
+const counts = (query: string) => knowing(() => value(SoundCounts, countsRoute, 'GET', { query: `?${query}` }))
 
 async function inHand(places: string[]): Promise<number> {
   const uses = { places, earns: true, territory: 'worldwide', countries: [], publishOn: null, videoLicence: null }
@@ -69,6 +71,31 @@ describe('GET /api/sounds', () => {
     const lengths = (await find('sort=longest&limit=5')).sounds.map(({ durationS }) => durationS)
     expect(lengths).toEqual([...lengths].sort((a, b) => b - a))
     expect((await titles('', '&sort=name&limit=2'))[0]).toBe('Bed for a long night')
+  })
+
+  it('keeps what the terms say only where the list of offers knew every change', async () => {
+    const { db, finder } = world.app
+    const { offers } = await finder.ask('offers', null)
+    const answers = [
+      { offers: offers.slice(1), behindMs: 40 },
+      { offers, behindMs: null },
+      { offers: [], behindMs: null },
+    ]
+    const stub = { ask: async () => answers.shift() } as never
+    const uses: Uses = {
+      places: ['broadcast'],
+      earns: true,
+      territory: 'worldwide',
+      publishOn: null,
+      videoLicence: null,
+    }
+    const table = () => loadFitTable({ db, finder: stub }, { uses, asOf: todayIso() })
+    const [behind, whole, kept] = [await table(), await table(), await table()]
+    expect(behind.byOffer.size).toBe(offers.length - 1)
+    // Nothing in the database changed in between.
+    expect(whole.byOffer.size).toBe(offers.length)
+    expect(kept).toBe(whole)
+    expect(behind.key).not.toBe(whole.key)
   })
 
   it('weighs the terms for the video in hand, by what is offered and by papers', async () => {

@@ -17,10 +17,9 @@ import { declarePapers, takeBack } from '../src/server/papers/declare'
 import { mayI } from '../src/server/papers/may-i'
 import { listPapers } from '../src/server/papers/papers-list'
 import { setSourceRemoved } from '../src/server/removal/remove-source'
-import { searchSounds } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
 import { tagFile } from '../src/server/workers/tag-file'
-import { soundId, soundSamples, temporaryDir, worldForEach } from './world'
+import { searched, soundId, soundSamples, temporaryDir, worldForEach } from './world'
 
 const world = worldForEach('folders', async () => {})
 let folder: string
@@ -56,7 +55,7 @@ async function scan(id: string): Promise<string> {
 }
 
 async function titles(q = ''): Promise<string[]> {
-  return (await searchSounds(world().app, { q, limit: 50, offset: 0, sort: 'best' }, null)).sounds
+  return (await searched(world().app, { q, limit: 50, offset: 0, sort: 'best' }, null)).sounds
     .map(({ title }) => title)
     .sort()
 }
@@ -349,7 +348,7 @@ describe('a file from elsewhere', () => {
     await say(id, { kind: 'known', spdxId: 'CC-BY-ND-4.0' })
     expect(await titles('[licence CC BY]')).not.toContain('grabbed owl')
     const question = { q: '[licence CC BY-ND] owl', limit: 5, offset: 0, sort: 'best' as const }
-    const { sounds } = await searchSounds(world().app, question, null)
+    const { sounds } = await searched(world().app, question, null)
     expect(sounds.map(({ title, licence }) => [title, licence])).toEqual([['grabbed owl', 'CC BY-ND']])
     expect((await mayI(world().app, id, { uses: USES, videoId: null, asOf: todayIso() })).verdict).toBe('not-allowed')
     expect((await listLedgerEntries(world().app.db, 0)).at(-1)?.kind).toBe('corrected')

@@ -11,10 +11,19 @@ import type { Connector } from '../src/server/ports/connector'
 import type { SearchesLive } from '../src/server/ports/live'
 import { setSourceRemoved } from '../src/server/removal/remove-source'
 import { findCurrentCheck, getFacts } from '../src/server/rows/check-facts'
-import { loadSummaries, searchSounds } from '../src/server/sounds/search-sounds'
+import { loadSummaries } from '../src/server/sounds/search-sounds'
 import { listSources } from '../src/server/sources/list-sources'
 import { STANDIN_SECRETS } from '../src/standins/secrets'
-import { bringExport, descriptionText, finishedTrack, hallForTests, makeVideo, mirrorAll, worldForEach } from './world'
+import {
+  bringExport,
+  descriptionText,
+  finishedTrack,
+  hallForTests,
+  makeVideo,
+  mirrorAll,
+  searched,
+  worldForEach,
+} from './world'
 
 const hall = hallForTests()
 const world = worldForEach('live', (first) => mirrorAll(first, ['tin-barn']))
@@ -30,8 +39,7 @@ async function connectHall(): Promise<void> {
 }
 const search = (q: string, after: string | null = null, live: SearchesLive = world().app.live) =>
   live.search({ sourceId: HALL, q, after }, signal)
-const own = async (q: string) =>
-  (await searchSounds(world().app, { q, sort: 'best', limit: 50, offset: 0 }, null)).sounds
+const own = async (q: string) => (await searched(world().app, { q, sort: 'best', limit: 50, offset: 0 }, null)).sounds
 const heardIds = async (): Promise<number[]> =>
   (
     await world()

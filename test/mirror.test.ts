@@ -7,12 +7,11 @@ import type { WrittenSounds } from '../src/server/catalogue/write-sounds'
 import { nowIso } from '../src/server/database/open'
 import { isNestedDeeper } from '../src/server/json-depth'
 import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../src/server/ports/connector'
-import { searchSounds } from '../src/server/sounds/search-sounds'
 import { workInThread } from '../src/server/sources/catalogue-thread'
 import { listSources } from '../src/server/sources/list-sources'
 import { fetchCatalogueDelta, mirrorSource, termsInUse, termsInUseQuery } from '../src/server/sources/mirror'
 import { knownTerms } from '../src/server/terms/known-terms'
-import { HERON_SOUNDS, mirrorAll, worldForEach } from './world'
+import { HERON_SOUNDS, mirrorAll, searched, worldForEach } from './world'
 
 const world = worldForEach('mirror', async () => {})
 
@@ -75,10 +74,10 @@ describe('a library that tells what was removed, and not what is new', () => {
     )
     expect(result).toContain('3 sounds in the catalogue: 0 new, 0 changed, 1 gone')
     expect(asked.filter((address) => address.includes('/v2/sounds?')).length).toBeGreaterThan(0)
-    expect((await searchSounds(world().app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(0)
+    expect((await searched(world().app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(0)
     world().barn.control.withdrawn = []
     expect(await sync('tin-barn')).toContain('4 sounds in the catalogue')
-    expect((await searchSounds(world().app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(1)
+    expect((await searched(world().app, { q: 'radio hum', limit: 5, offset: 0, sort: 'best' }, null)).total).toBe(1)
   })
 })
 
@@ -249,7 +248,7 @@ describe('a large catalogue', () => {
     expect([...seen].filter((count) => count !== 0 && count !== COUNT)).toEqual([])
     expect(turns).toBeGreaterThan(20)
     expect(await offered()).toBe(COUNT)
-    const found = await searchSounds(world().app, { q: 'pebble', limit: 5, offset: 0, sort: 'best' }, null)
+    const found = await searched(world().app, { q: 'pebble', limit: 5, offset: 0, sort: 'best' }, null)
     expect(found.total).toBe(COUNT)
   }, 60_000)
 

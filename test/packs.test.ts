@@ -9,11 +9,10 @@ import { listOpenProposals } from '../src/server/folders/folders'
 import { bringPack } from '../src/server/folders/packs'
 import { unpackZip } from '../src/server/folders/unpack'
 import { findOwnWords, setOwnWords } from '../src/server/rows/own-words'
-import { searchSounds } from '../src/server/sounds/search-sounds'
 import { proposeWords } from '../src/server/sounds/word-proposals'
 import { listSources } from '../src/server/sources/list-sources'
 import { effect } from './signals'
-import { mirrorAll, RATE_HZ, soundSamples, temporaryDir, worldForEach } from './world'
+import { mirrorAll, RATE_HZ, searched, soundSamples, temporaryDir, worldForEach } from './world'
 
 const world = worldForEach('packs', (first) => mirrorAll(first, ['tin-barn']))
 const dir = temporaryDir('unpacked')
@@ -135,7 +134,7 @@ describe('words that the creator gives', () => {
     const id = await bring(await zipOf({ 'gate_01.wav': wav(1) }))
     const [{ id: soundId } = { id: 0 }] = await sounds(id)
     const find = async (q: string): Promise<number[]> =>
-      (await searchSounds(app, { q, sort: 'best', limit: 10, offset: 0 }, null)).sounds.map((one) => one.id)
+      (await searched(app, { q, sort: 'best', limit: 10, offset: 0 }, null)).sounds.map((one) => one.id)
     expect(await find('portcullis')).toEqual([])
     await setOwnWords(app.db, soundId, { words: ['Portcullis', 'portcullis', 'rust'], category: 'Castle' })
     expect(await find('portcullis')).toEqual([soundId])

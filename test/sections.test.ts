@@ -8,7 +8,8 @@ import { changeMoments } from '../src/server/moments/moments'
 import { changeScore } from '../src/server/score/score'
 import { editShelf } from '../src/server/shelf/edit-shelf'
 import { changeShell } from '../src/server/shell-state'
-import { call, serveApp, value } from './call'
+import { nearbySections, startSections } from '../src/server/sounds/sections'
+import { call, knowing, serveApp, value } from './call'
 import { makeVideo, mirrorAll, openWorld, soundId, type World } from './world'
 
 let world: World
@@ -19,9 +20,10 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const start = () => value(SoundSections, startRoute, 'GET', {})
-const nearby = (q: string) => value(SoundSections, nearbyRoute, 'GET', { query: `?${new URLSearchParams({ q })}` })
-const titlesOf = ({ sections }: SoundSections) =>
+const start = () => knowing(() => value(SoundSections, startRoute, 'GET', {}))
+const nearby = (q: string) =>
+  knowing(() => value(SoundSections, nearbyRoute, 'GET', { query: `?${new URLSearchParams({ q })}` }))
+const titlesOf = ({ sections }: Pick<SoundSections, 'sections'>) =>
   sections.map(({ heading, sounds }) => [heading.kind, ...sounds.map(({ title }) => title)])
 
 describe('before anything is asked', () => {
@@ -117,6 +119,22 @@ describe('after few results', () => {
 
   it('nothing is near to nothing, to words that must not be there, or to words that stand nowhere', async () => {
     for (const q of ['', '-thud', '[mono]', 'qqqqqq zzzzzz']) expect((await nearby(q)).sections, q).toEqual([])
+  })
+
+  it('says that it is behind where anything that was looked up is, by the one that is most', async () => {
+    const { app } = world
+    const behind = (task: { query: { filters: readonly { kind: string }[] } }): number | null =>
+      ({ kept: 20, used: 900 })[task.query.filters[0]?.kind ?? ''] ?? null
+    const ask = async (name: never, task: never): Promise<unknown> => {
+      const answer = await app.finder.ask(name, task)
+      return name === 'find' ? { ...(answer as object), behindMs: behind(task) } : answer
+    }
+    expect((await startSections({ db: app.db, finder: { ask } as never }, null)).behindMs).toBe(900)
+    expect((await nearbySections({ db: app.db, finder: { ask } as never }, { q: 'thud tower' }, null)).behindMs).toBe(
+      null,
+    )
+    const kept = { q: 'thud tower [kept]' }
+    expect((await nearbySections({ db: app.db, finder: { ask } as never }, kept, null)).behindMs).toBe(20)
   })
 
   it('a question that is too long is refused', async () => {

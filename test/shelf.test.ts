@@ -12,11 +12,10 @@ import * as keepRoute from '../src/pages/api/keeps/[id]'
 import * as shelfRoute from '../src/pages/api/shelf/index'
 import { todayIso } from '../src/server/database/open'
 import { changeShell } from '../src/server/shell-state'
-import { searchSounds } from '../src/server/sounds/search-sounds'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { createVideo } from '../src/server/videos/videos'
 import { call, serveApp, value } from './call'
-import { download, mirrorAll, openWorld, soundId, type World } from './world'
+import { download, mirrorAll, openWorld, searched, soundId, type World } from './world'
 
 let world: World
 /** The Shelf before anything was done. */
@@ -132,7 +131,7 @@ describe('names and habits', () => {
     expect((await onShelf(ids.owl))?.habits).toEqual([])
     expect((await onShelf(ids.ice))?.habits).toEqual(['chapter card'])
     const query = { q: 'chapter card', sort: 'best', limit: 5, offset: 0 } as const
-    expect((await searchSounds(world.app, query, null)).sounds.map(({ id }) => id)).toEqual([ids.ice])
+    expect((await searched(world.app, query, null)).sounds.map(({ id }) => id)).toEqual([ids.ice])
   })
 })
 

@@ -15,6 +15,7 @@ import { takeInExport } from '../src/server/checks/start-check'
 import type { App, Pools, Services } from '../src/server/context'
 import { todayIso } from '../src/server/database/open'
 import type { Connector } from '../src/server/ports/connector'
+import { searchSounds } from '../src/server/sounds/search-sounds'
 import { KNOWN_LIBRARIES } from '../src/server/sources/connectors'
 import type { HttpPolicy } from '../src/server/sources/source-http'
 import { createVideo } from '../src/server/videos/videos'
@@ -26,6 +27,7 @@ import { givenLibraries } from '../src/standins/secrets'
 import type { LibrarySound, Standin } from '../src/standins/serve'
 import { serveSkerryview } from '../src/standins/skerryview'
 import { serveTinBarn } from '../src/standins/tin-barn'
+import { knowing } from './call'
 import { addAt, bed, effect } from './signals'
 
 export const RATE_HZ = 48000
@@ -117,6 +119,9 @@ function madeSamples(id: string): Float32Array {
     frequencyHz: 300 + (seed % 11) * 120,
   })
 }
+
+/** A page of the search that knows every change. */
+export const searched = (...args: Parameters<typeof searchSounds>) => knowing(() => searchSounds(...args))
 
 /** A new folder. All of them are removed after the last test. */
 export function temporaryDir(name: string): string {

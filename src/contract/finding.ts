@@ -36,6 +36,9 @@ export const CountQuery = z.object({
 })
 export type CountQuery = z.infer<typeof CountQuery>
 
+/** After how long changes that are not in an answer yet can be asked for, ms; null when it knows everything. */
+const BehindMs = z.number().positive().nullable()
+
 export const SoundPage = z.object({
   sounds: z.array(SoundSummary),
   total: z.number().int(),
@@ -49,8 +52,7 @@ export const SoundPage = z.object({
   ),
   /** What results are compared with. */
   likeTitle: z.string().nullable(),
-  /** After how long changes that are not in the answer yet can be asked for, ms; null when it knows everything. */
-  behindMs: z.number().positive().nullable(),
+  behindMs: BehindMs,
 })
 export type SoundPage = z.infer<typeof SoundPage>
 
@@ -82,6 +84,7 @@ export type SectionHeading = z.infer<typeof SectionHeading>
 /** A list of sounds in parts, none of them twice. */
 export const SoundSections = z.object({
   sections: z.array(z.object({ heading: SectionHeading, sounds: z.array(SoundSummary).min(1) })),
+  behindMs: BehindMs,
 })
 export type SoundSections = z.infer<typeof SoundSections>
 
@@ -128,6 +131,7 @@ export const SoundCounts = z.object({
   vocals: counted(z.boolean()),
   length: z.array(z.number().int()).optional(),
   tempo: z.array(z.number().int()).optional(),
+  behindMs: BehindMs,
 })
 export type SoundCounts = z.infer<typeof SoundCounts>
 

@@ -43,8 +43,8 @@ export function useSounds(state: FindState) {
 }
 
 /** When an answer that does not know the last changes is asked for again, ms; false when none is behind. */
-export function askAgainMs(pages: readonly Pick<SoundPage, 'behindMs'>[]): number | false {
-  const behindMs = Math.max(0, ...pages.map((page) => page.behindMs ?? 0))
+export function askAgainMs(answers: readonly (Pick<SoundPage, 'behindMs'> | undefined)[]): number | false {
+  const behindMs = Math.max(0, ...answers.map((answer) => answer?.behindMs ?? 0))
   return behindMs > 0 && Math.max(ASK_AGAIN_MIN_MS, behindMs)
 }
 
@@ -54,6 +54,7 @@ export function useStart(enabled: boolean) {
     queryKey: ['sounds', 'start'],
     queryFn: ({ signal }) => ask('/api/sounds/start', SoundSections, { signal }),
     enabled,
+    refetchInterval: ({ state: { data } }) => askAgainMs([data]),
   })
 }
 
@@ -65,6 +66,7 @@ export function useNearby(state: FindState, total: number | undefined) {
     queryKey: ['sounds', 'nearby', q],
     queryFn: ({ signal }) => ask(`/api/sounds/nearby?${new URLSearchParams({ q })}`, SoundSections, { signal }),
     enabled: total !== undefined && total < FEW_RESULTS && hasWords && state.like === null,
+    refetchInterval: ({ state: { data } }) => askAgainMs([data]),
   })
 }
 
@@ -78,6 +80,7 @@ export function useCounts(state: FindState, kinds: readonly CountKind[], enabled
       }),
     enabled,
     placeholderData: keepPreviousData,
+    refetchInterval: ({ state: { data } }) => askAgainMs([data]),
   })
 }
 

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { sql } from 'kysely'
 import type { FitTable } from '../../core/finding'
 import { type DecisionContext, type Fit, fitOf } from '../../core/rights'
@@ -10,7 +11,8 @@ const tables = new WeakMap<Services['finder'], FitTable>()
 /**
  * What the terms of every offer say for a video, and the papers of every sound that has some.
  *
- * Sounds under the same terms, tiers and plan fit alike, so one of each is weighed. Kept until anything in the database changes.
+ * Sounds under the same terms, tiers and plan fit alike, so one of each is weighed. Kept until anything in the database changes, but for one that was made
+ * of a list which did not know the last changes.
  */
 export async function loadFitTable(
   { db, finder }: Pick<Services, 'db' | 'finder'>,
@@ -19,7 +21,7 @@ export async function loadFitTable(
   const key = JSON.stringify([await stateOf({ db }), context])
   const known = tables.get(finder)
   if (known?.key === key) return known
-  const offers = await finder.ask('offers', null)
+  const { offers, behindMs } = await finder.ask('offers', null)
   const granted = await db.selectFrom('active_grants').select('sound_id').distinct().execute()
   const examples = await loadFits(
     { db },
@@ -28,7 +30,8 @@ export async function loadFitTable(
     false,
   )
   const table: FitTable = {
-    key,
+    // Whoever keeps what it made of a table keeps nothing of one that is made anew for the next question.
+    key: behindMs === null ? key : `${key} ${randomUUID()}`,
     byOffer: new Map(offers.flatMap(({ offer, soundId }) => fitEntry(offer, examples.get(soundId)))),
     bySound: await loadFits(
       { db },
@@ -37,7 +40,7 @@ export async function loadFitTable(
       true,
     ),
   }
-  tables.set(finder, table)
+  if (behindMs === null) tables.set(finder, table)
   return table
 }
 

@@ -204,7 +204,14 @@ describe('following the database', () => {
     await ask('')
     expect((await ask('owl')).behindMs).toBeNull()
     await db.insertInto('find_changes').values({ sound_id: VERY_MANY_CHANGED }).execute()
-    expect((await ask('owl')).behindMs).toBeGreaterThan(0)
+    const looked = { query: parsedQuery('owl two'), fits: null }
+    const answers = [
+      await ask('owl'),
+      await call('count', { ...looked, like: null, kinds: ['type'] }),
+      await call('half-met', looked),
+      await call('offers', null),
+    ]
+    for (const { behindMs } of answers) expect(behindMs).toBeGreaterThan(0)
     expect(finder.isOutdated).toBe(true)
   })
 
@@ -238,7 +245,7 @@ describe('what it knows of sounds', () => {
     expect((await ask('[in my plan]')).ids).toEqual([plan])
     expect((await ask('[up to 3.00]')).ids).toEqual([sold])
     expect((await ask('[credit owed]')).total).toBe(3)
-    expect(await call('offers', null)).toEqual([
+    expect((await call('offers', null)).offers).toEqual([
       { offer: 'barn|1|', soundId: free },
       { offer: 'barn|1|a:1,b:1', soundId: sold },
     ])
@@ -279,8 +286,8 @@ describe('what it knows of sounds', () => {
     await addSound('Owl', { kind: 'ambience' })
     const kinds = ['type', 'source'] as const
     expect(await call('count', { query: parsedQuery(''), like: null, fits: null, kinds })).toEqual({
-      type: [{ value: 'ambience', count: 1 }],
-      source: [{ value: 'Barn', count: 1 }],
+      counts: { type: [{ value: 'ambience', count: 1 }], source: [{ value: 'Barn', count: 1 }] },
+      behindMs: null,
     })
   })
 })

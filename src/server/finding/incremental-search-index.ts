@@ -67,12 +67,12 @@ export class IncrementalSearchIndex {
       }
       case 'count': {
         const { like, kinds, ...rest } = task as FinderCalls['count']['task']
-        return this.finder.counts({ ...rest, ...this.compared(like) }, kinds)
+        return { counts: this.finder.counts({ ...rest, ...this.compared(like) }, kinds), behindMs: this.behindMs() }
       }
       case 'half-met':
-        return this.finder.halfMet(task as FinderCalls['half-met']['task'])
+        return { met: this.finder.halfMet(task as FinderCalls['half-met']['task']), behindMs: this.behindMs() }
       case 'offers':
-        return this.offers()
+        return { offers: this.offers(), behindMs: this.behindMs() }
       default:
         return this.size()
     }

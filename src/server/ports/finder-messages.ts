@@ -22,13 +22,17 @@ export interface FinderSize {
   readonly builtMs: number
 }
 
+/** An answer that may not know the last changes: after how long they will be in it; null when it knows everything. */
+export interface MayBeBehind {
+  readonly behindMs: number | null
+}
+
 /** What the thread can be asked, and what it answers. */
 export interface FinderCalls {
-  /** `behindMs`: after how long changes that the answer does not know will be in it; null when it knows everything. */
-  find: { task: FindTask; result: FindResult & { readonly behindMs: number | null } }
-  count: { task: CountTask; result: FindCounts }
-  'half-met': { task: Pick<FindRequest, 'query' | 'fits'>; result: readonly WordsMet[] }
-  offers: { task: null; result: OfferList }
+  find: { task: FindTask; result: FindResult & MayBeBehind }
+  count: { task: CountTask; result: MayBeBehind & { readonly counts: FindCounts } }
+  'half-met': { task: Pick<FindRequest, 'query' | 'fits'>; result: MayBeBehind & { readonly met: readonly WordsMet[] } }
+  offers: { task: null; result: MayBeBehind & { readonly offers: OfferList } }
   size: { task: null; result: FinderSize }
   /** Takes the text of another vocabulary. */
   learn: { task: string; result: null }

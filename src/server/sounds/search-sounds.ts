@@ -51,8 +51,9 @@ export async function countSounds(
   const compared = like ? await loadComparison(services, like) : null
   const weighs = kinds.includes('fit') || query.filters.some(({ kind }) => kind === 'fit')
   const fits = context && weighs ? await loadFitTable(services, context) : null
-  const counts = await services.finder.ask('count', { query, like: compared?.what ?? null, fits, kinds })
-  return counts as SoundCounts
+  const task = { query, like: compared?.what ?? null, fits, kinds }
+  const { counts, behindMs } = await services.finder.ask('count', task)
+  return { ...counts, behindMs } as SoundCounts
 }
 
 interface Compared {

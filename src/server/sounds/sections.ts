@@ -42,7 +42,8 @@ const SPARE = 24
  * what was kept, what was used often and what is new.
  */
 export async function startSections(services: Finding, context: DecisionContext | null): Promise<SoundSections> {
-  const { look } = lookingIn(services, context)
+  const asked = lookingIn(services, context)
+  const { look } = asked
   const first = context?.videoId ? await momentParts(services, look, context.videoId) : []
   const parts = first.length > 0 ? first : await categoryParts(services, look, context !== null)
   const lists: readonly (readonly ['kept' | 'often-used' | 'newest', readonly Filter[], Sort])[] = [
@@ -54,7 +55,7 @@ export async function startSections(services: Finding, context: DecisionContext 
     const { ids, total } = await look({ parts: [], filters }, sort)
     parts.push({ heading: { kind, count: total }, ids: firstNotSeen(ids, parts, SOUNDS_OF_LIST) })
   }
-  return sectionsOf(services, parts, context)
+  return sectionsOf(services, parts, context, asked.behindMs())
 }
 
 const SOUNDS_ALIKE = 6
@@ -66,14 +67,15 @@ export async function nearbySections(
   context: DecisionContext | null,
 ): Promise<SoundSections> {
   const query = parsedQuery(q)
-  if (query.parts.every(({ not }) => not)) return { sections: [] }
-  const { look, fitsFor } = lookingIn(services, context)
+  if (query.parts.every(({ not }) => not)) return { sections: [], behindMs: null }
+  const { look, fitsFor, behindMs } = lookingIn(services, context)
   const found = await look(query, 'best')
-  if (found.total >= FEW_RESULTS) return { sections: [] }
+  if (found.total >= FEW_RESULTS) return { sections: [], behindMs: behindMs() }
   const fits = await fitsFor(query)
   const seen: Part[] = [{ heading: { kind: 'newest', count: 0 }, ids: found.ids }]
   const parts: Part[] = []
-  for (const { met, of, total, ids } of await services.finder.ask('half-met', { query, fits }))
+  const halfMet = await services.finder.ask('half-met', { query, fits })
+  for (const { met, of, total, ids } of halfMet.met)
     parts.push({ heading: { kind: 'words', met: [...met], of, count: total }, ids })
   const best = found.ids[0] ?? parts[0]?.ids[0]
   if (best !== undefined) {
@@ -83,12 +85,14 @@ export async function nearbySections(
     const heading = { kind: 'alike' as const, soundId: best, title: summary?.title ?? '' }
     parts.push({ heading, ids: firstNotSeen(ids, [...seen, ...parts], SOUNDS_ALIKE) })
   }
-  return sectionsOf(services, parts, context)
+  return sectionsOf(services, parts, context, behindMs())
 }
 
 type Look = (query: Pick<Query, 'parts' | 'filters'>, sort: Sort) => Promise<{ ids: readonly number[]; total: number }>
 
-/** Looks up several things for one answer; the terms are weighed once for all of them, where any asks for it. */
+/**
+ * Looks up several things for one answer; the terms are weighed once for all of them, where any asks for it. What was looked up is behind where any of it is.
+ */
 function lookingIn(services: Finding, context: DecisionContext | null) {
   let weighed: Promise<FitTable> | null = null
   const fitsFor = async ({ filters }: Pick<Query, 'filters'>): Promise<FitTable | null> => {
@@ -96,12 +100,15 @@ function lookingIn(services: Finding, context: DecisionContext | null) {
     weighed ??= loadFitTable(services, context)
     return weighed
   }
+  let mostBehindMs: number | null = null
   const look: Look = async ({ parts, filters }, sort) => {
     const query = { parts, filters }
     const fits = await fitsFor(query)
-    return services.finder.ask('find', { query, sort, limit: SPARE, offset: 0, like: null, fits })
+    const found = await services.finder.ask('find', { query, sort, limit: SPARE, offset: 0, like: null, fits })
+    if (found.behindMs !== null) mostBehindMs = Math.max(found.behindMs, mostBehindMs ?? 0)
+    return found
   }
-  return { look, fitsFor }
+  return { look, fitsFor, behindMs: () => mostBehindMs }
 }
 
 /** Sounds for the moments that have none: what must have one first. */
@@ -152,7 +159,7 @@ const ALLOWED: Filter = { kind: 'fit', fits: ['fits', 'fits-with-credit'] }
 /** The largest categories, each with what is taken most often of it: what is allowed in the video in hand, where there is any. */
 async function categoryParts(services: Finding, look: Look, hasVideo: boolean): Promise<Part[]> {
   const query = { parts: [], filters: [] }
-  const counts = await services.finder.ask('count', { query, like: null, fits: null, kinds: ['category'] })
+  const { counts } = await services.finder.ask('count', { query, like: null, fits: null, kinds: ['category'] })
   const largest = (counts.category ?? []).toSorted((a, b) => b.count - a.count).slice(0, CATEGORIES_MAX)
   const parts: Part[] = []
   for (const { value, count } of largest) {
@@ -190,6 +197,7 @@ async function sectionsOf(
   services: Finding,
   parts: readonly Part[],
   context: DecisionContext | null,
+  behindMs: number | null,
 ): Promise<SoundSections> {
   const ids = parts.flatMap((part) => part.ids)
   const byId = new Map((await loadSummaries(services, ids, context)).map((sound) => [sound.id, sound]))
@@ -198,5 +206,6 @@ async function sectionsOf(
       const sounds = part.ids.flatMap((id) => byId.get(id) ?? [])
       return sounds.length > 0 ? [{ heading: part.heading, sounds }] : []
     }),
+    behindMs,
   }
 }
