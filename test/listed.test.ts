@@ -12,6 +12,9 @@ import { answerPoint } from '../src/server/clearance/answers'
 import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { type CatalogueSound, type Connector, SourceError } from '../src/server/ports/connector'
+import { setSourceRemoved } from '../src/server/removal/remove-source'
+import { requireFreeName } from '../src/server/rows/free-name'
+import { listSources } from '../src/server/sources/list-sources'
 import { mirrorSource } from '../src/server/sources/mirror'
 import { listVideos } from '../src/server/videos/videos'
 import {
@@ -44,6 +47,7 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
+const source = async (id: string) => (await listSources(world.app)).find((one) => one.id === id)
 const detail = (): Promise<CheckDetail> => getCheckDetail(world.app, film.checkId, todayIso())
 
 /** The state of the film: the one that is kept for lists must be that of its page. */
@@ -215,7 +219,7 @@ describe('a library that could not be read yet', () => {
     heron.control.fault = 'error'
     await expect(mirrorAll(world, ['heron-slate'])).rejects.toThrow()
     expect((await unread())?.sentence).toBe(
-      'Nothing of Heron & Slate was listened for: it was not read to the end yet. Sync it again, or pause it if it should not count.',
+      'Nothing of Heron & Slate was listened for: it was not read to the end yet. Sync it again, or pause or remove it if it should not count.',
     )
     expect((await unread())?.answerKinds).toEqual([])
     expect(await state()).toBe('partly examined')
@@ -225,11 +229,49 @@ describe('a library that could not be read yet', () => {
     await setPaused(app, { id: 'heron-slate', paused: false })
     expect(await unread()).toBeDefined()
     await state()
+    await setSourceRemoved(app, { id: 'heron-slate', removed: true })
+    expect(await unread()).toBeUndefined()
+    await state()
+    // It is set up by whoever starts the application: an offer again.
+    expect(await source('heron-slate')).toMatchObject({ connected: false, mayBeRemoved: false, lastError: null })
+    await expect(mirrorAll(world, ['heron-slate'])).rejects.toThrow()
+    expect(await unread()).toBeDefined()
+    expect(await state()).toBe('partly examined')
+    expect((await source('heron-slate'))?.mayBeRemoved).toBe(true)
     heron.control.fault = 'none'
     await mirrorAll(world, ['heron-slate'])
     expect(await unread()).toBeUndefined()
     expect((await openPoints()).map(({ kind }) => kind)).toEqual(['not-listened-for'])
     expect((await detail()).listenedFor).toBe(20)
+  })
+
+  it('is gone from the list once it is removed, with its name, and can be brought back while nothing has that', async () => {
+    const { app } = world
+    const id = 'mill'
+    const failed = { id, name: 'Mill Race', about: '', connected: 0, plan: '', description_json: '{}' }
+    await app.db
+      .insertInto('sources')
+      .values({ ...failed, last_error: 'Mill Race refused the sign-in.' })
+      .execute()
+    expect((await unread())?.sentence).toContain('Mill Race')
+    expect((await source(id))?.mayBeRemoved).toBe(true)
+    await expect(requireFreeName(app.db, 'mill race')).rejects.toMatchObject({ code: 'name-taken' })
+    await setSourceRemoved(app, { id, removed: true })
+    expect(await source(id)).toBeUndefined()
+    expect(await unread()).toBeUndefined()
+    await expect(setSourceRemoved(app, { id, removed: true })).rejects.toMatchObject({ code: 'not-found' })
+    await requireFreeName(app.db, 'mill race')
+    await app.db
+      .insertInto('sources')
+      .values({ ...failed, id: 'mill-2', name: 'MILL RACE' })
+      .execute()
+    await expect(setSourceRemoved(app, { id, removed: false })).rejects.toMatchObject({ code: 'name-taken' })
+    expect(await source(id)).toBeUndefined()
+    await setSourceRemoved(app, { id: 'mill-2', removed: true })
+    await setSourceRemoved(app, { id, removed: false })
+    // It is no more connected than it was.
+    expect(await source(id)).toMatchObject({ connected: false, mayBeRemoved: true })
+    await app.db.deleteFrom('sources').where('id', 'in', [id, 'mill-2']).execute()
   })
 
   it('is told from one that cannot be synced any more, and from one that is only searched, of which a part is known', async () => {

@@ -7,6 +7,8 @@ export const SourceWire = z.object({
   name: z.string(),
   about: z.string(),
   connected: z.boolean(),
+  /** It can be disconnected, or removed where it could never be read. */
+  mayBeRemoved: z.boolean(),
   /** A library that is left alone for a while. */
   paused: z.boolean(),
   /** A library that is searched while one types, and not mirrored. */

@@ -28,6 +28,7 @@ import { refreshLive } from './live/refresh-live'
 import { acquireBatch } from './orders/batches'
 import { carryOutOrder } from './orders/carry-out'
 import { enqueuePreparing, prepare } from './preparing'
+import { countUnreadAgain } from './removal/remove-source'
 import { sweep } from './removal/room'
 import { ensureElsewhere } from './rows/elsewhere-source'
 import { startSchedule } from './schedule'
@@ -61,7 +62,8 @@ export async function openApp(options: ServiceOptions): Promise<App> {
   const jobs: Jobs = new Jobs(
     services.db,
     {
-      mirror: withRoom((context) => {
+      mirror: withRoom(async (context) => {
+        await countUnreadAgain(services.db, context.job.subject)
         const connector = services.connector(context.job.subject)
         return isSearched(connector)
           ? refreshLive(services, connector, context)

@@ -4,7 +4,7 @@ import { visibleText } from '../../core/visible-text'
 import { accounts as messages } from '../../messages/server/accounts'
 import type { App, Services } from '../context'
 import { type Db, nowIso } from '../database/db'
-import { DomainError } from '../domain-error'
+import { requireFreeName } from '../rows/free-name'
 import { accountConnector } from './account-connector'
 import { filledSecrets } from './accounts'
 import { descriptionIn, requireLetIn, triedConnector } from './try-library'
@@ -80,12 +80,6 @@ export async function setPaused(
 }
 
 /** Two sources of one name could not be told apart in papers. */
-async function requireFreeName(db: Db, name: string): Promise<void> {
-  const rows = await db.selectFrom('sources').select('name').execute()
-  if (rows.some((row) => row.name.toLocaleLowerCase() === name.toLocaleLowerCase()))
-    throw new DomainError('name-taken', messages.thereSourceCalledAlreadyGive(name))
-}
-
 async function freeId(db: Db, wanted: string): Promise<string> {
   const rows = await db.selectFrom('sources').select('id').execute()
   return firstFree(wanted, new Set(rows.map(({ id }) => id)), (number) => `${wanted}-${number}`)

@@ -1,12 +1,14 @@
 import { removal as messages } from '../../messages/server/removal'
 import type { App } from '../context'
-import { nowIso } from '../database/db'
+import { type Db, nowIso } from '../database/db'
 import { DomainError, notFound } from '../domain-error'
 import { isInside } from '../files/is-inside'
+import { requireFreeName } from '../rows/free-name'
+import { WAS_NEVER_READ } from '../rows/never-read'
 
 /**
- * Removes a folder from the sources, or disconnects a library; or brings it back. Its sounds leave the search; papers, copies and what was read
- * beside its files stay.
+ * Removes a folder from the sources, or disconnects a library, also one that could never be read; or brings it back. Its sounds leave the search; papers,
+ * copies and what was read beside its files stay.
  *
  * @throws {DomainError} not-found, already.
  */
@@ -18,6 +20,17 @@ export async function setSourceRemoved(
   else await bringSourceBack(app, id)
 }
 
+/** A library that was removed before anything was read of it and is asked again counts again, whatever comes of it. */
+export async function countUnreadAgain(db: Db, id: string): Promise<void> {
+  await db
+    .updateTable('sources')
+    .set({ removed_at: null })
+    .where('id', '=', id)
+    .where('removed_at', 'is not', null)
+    .where(WAS_NEVER_READ)
+    .execute()
+}
+
 async function removeSource({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string): Promise<void> {
   const at = nowIso()
   await db.transaction().execute(async (trx) => {
@@ -26,11 +39,15 @@ async function removeSource({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string):
       .set((eb) => ({
         connected: 0,
         removed_at: at,
+        // Why one could not be read says nothing of one that is not asked.
+        last_error: eb.case().when(WAS_NEVER_READ).then(null).else(eb.ref('last_error')).end(),
         kind: eb.case().when('kind', '=', 'folder').then('folder-removed').else(eb.ref('kind')).end(),
       }))
       .where('id', '=', id)
       .where('kind', 'in', ['folder', 'library'])
-      .where('connected', '=', 1)
+      .where(({ or, and, eb }) =>
+        or([eb('connected', '=', 1), and([eb('kind', '=', 'library'), eb('removed_at', 'is', null)])]),
+      )
       .returning('id')
       .executeTakeFirst()
     if (!gone) throw notFound(messages.thisSource)
@@ -49,10 +66,12 @@ async function bringSourceBack({ db }: Pick<App, 'db'>, id: string): Promise<voi
     const row = await trx
       .selectFrom('sources')
       .selectAll()
+      .select(WAS_NEVER_READ.as('was_never_read'))
       .where('id', '=', id)
       .where('removed_at', 'is not', null)
       .executeTakeFirst()
     if (!row) throw notFound(messages.thisSource)
+    if (row.was_never_read) await requireFreeName(trx, row.name, id)
     const folder = row.folder_path
     const others = await trx
       .selectFrom('sources')
@@ -67,7 +86,11 @@ async function bringSourceBack({ db }: Pick<App, 'db'>, id: string): Promise<voi
     if (other) throw new DomainError('already', messages.thisFolderThereOnceMore(other.name))
     await trx
       .updateTable('sources')
-      .set({ connected: 1, removed_at: null, kind: row.kind === 'folder-removed' ? 'folder' : row.kind })
+      .set({
+        connected: row.was_never_read ? 0 : 1,
+        removed_at: null,
+        kind: row.kind === 'folder-removed' ? 'folder' : row.kind,
+      })
       .where('id', '=', id)
       .execute()
     await trx

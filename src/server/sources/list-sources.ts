@@ -3,20 +3,28 @@ import type { SourceWire } from '../../contract'
 import type { Services } from '../context'
 import type { SourceCounts } from '../database/count-sounds'
 import { IS_LIVE } from '../rows/is-live'
+import { WAS_NEVER_READ } from '../rows/never-read'
 import { listMisfitLabels, type MisfitLabel } from '../terms/misfit-labels'
 
-/** All sources with their counts and state. */
-export async function listSources({ db, countSounds }: Pick<Services, 'db' | 'countSounds'>): Promise<SourceWire[]> {
+/** All sources with their counts and state. One that was removed before anything was read of it is gone, unless it is set up by whoever starts the application. */
+export async function listSources({
+  db,
+  countSounds,
+  accounts,
+}: Pick<Services, 'db' | 'countSounds' | 'accounts'>): Promise<SourceWire[]> {
   const counts = await countSounds()
   const misfits = await listMisfitLabels(db)
-  return (await selectSources(db)).map((row) => toWire(row, misfits, counts.get(row.id)))
+  return (await selectSources(db))
+    .map((row) => ({ ...row, isGiven: Object.hasOwn(accounts.given, row.id) }))
+    .filter(({ removed_at, was_never_read, isGiven }) => removed_at === null || !was_never_read || isGiven)
+    .map((row) => toWire(row, misfits, counts.get(row.id)))
 }
 
 function selectSources(db: Services['db']) {
   return db
     .selectFrom('sources')
     .selectAll()
-    .select(IS_LIVE.as('is_live'))
+    .select([IS_LIVE.as('is_live'), WAS_NEVER_READ.as('was_never_read')])
     .select((eb) => [
       eb
         .selectFrom('grants')
@@ -53,7 +61,7 @@ function selectSources(db: Services['db']) {
     .execute()
 }
 
-type SourceRow = Awaited<ReturnType<typeof selectSources>>[number]
+type SourceRow = Awaited<ReturnType<typeof selectSources>>[number] & { readonly isGiven: boolean }
 
 function toWire(row: SourceRow, misfits: readonly MisfitLabel[], counts: SourceCounts | undefined): SourceWire {
   return {
@@ -61,6 +69,8 @@ function toWire(row: SourceRow, misfits: readonly MisfitLabel[], counts: SourceC
     name: row.name,
     about: row.about,
     connected: row.connected === 1,
+    // One that is set up by whoever starts the application, and was not tried, is an offer.
+    mayBeRemoved: row.removed_at === null && !(row.isGiven && row.was_never_read && row.last_error === null),
     paused: row.paused_at !== null,
     address: row.address,
     live: row.is_live === 1,
