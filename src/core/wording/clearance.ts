@@ -47,7 +47,7 @@ export const clearance = {
   wereNotReadYet: (names: string, count: number) =>
     count === 1
       ? `Nothing of ${names} was listened for: it was not read to the end yet. Sync it again, or pause or remove it if it should not count.`
-      : `Nothing of ${names} was listened for: they were not read to the end yet. Sync them again, or pause those that should not count.`,
+      : `Nothing of ${names} was listened for: they were not read to the end yet. Sync them again, or pause or remove those that should not count.`,
   yourSourcesCouldNotBe: (count: string) => `${count} of your sources could not be listened for.`,
   knownByAnExcerpt: (count: number) =>
     count === 1
