@@ -419,6 +419,28 @@ test('the whole text of the terms can be read', async ({ page }) => {
   await expect(page).toHaveTitle('Find · Good Thud')
 })
 
+test('a library that could never be read can be paused and removed, one that nobody asked for cannot', async ({
+  page,
+}) => {
+  const unread = { connected: false, lastSyncAt: null, soundCount: 0 }
+  await page.route('**/api/sources', async (route) => {
+    const response = await route.fetch()
+    const { sources } = (await response.json()) as { sources: { id: string }[] }
+    const change: Record<string, object> = {
+      'tin-barn': { ...unread, mayBeRemoved: true, lastError: 'Tin Barn Commons refused the sign-in.' },
+      skerryview: { ...unread, mayBeRemoved: false, lastError: null },
+    }
+    await route.fulfill({ response, json: { sources: sources.map((one) => ({ ...one, ...change[one.id] })) } })
+  })
+  await page.goto('/sources')
+  const row = (name: string) => page.getByRole('listitem').filter({ has: page.getByRole('heading', { name }) })
+  const words = (name: string) => row(name).getByRole('button').allInnerTexts()
+  await expect(row('Tin Barn Commons')).toContainText('refused the sign-in')
+  expect(await words('Tin Barn Commons')).toEqual(['Connect', 'Key', 'Pause', 'Remove'])
+  expect(await words('Skerryview')).toEqual(['Connect', 'Key'])
+  expect(await words('Heron & Slate')).toEqual(['Sync now', 'Key', 'Pause', 'Disconnect'])
+})
+
 test('an address that leads nowhere says so', async ({ page }) => {
   await page.goto('/videos/98765')
   await expect(page.getByText('This video is not here. Choose another under Videos.')).toBeVisible()
