@@ -14,7 +14,7 @@ import { setSourceRemoved } from '../src/server/removal/remove-source'
 import { sweep } from '../src/server/removal/room'
 import { listSources } from '../src/server/sources/list-sources'
 import { STANDIN_SECRETS } from '../src/standins/secrets'
-import { mirrorAll, ROOT, temporaryDir, urlsOf, worldForEach } from './world'
+import { mirrorAll, ROOT, sourceOf, temporaryDir, urlsOf, worldForEach } from './world'
 
 const world = worldForEach('accounts', (first) => mirrorAll(first, ['tin-barn']))
 const folders = temporaryDir('accounts-folders')
@@ -43,7 +43,7 @@ const connect = async (input: LibraryInput): Promise<string> => {
   await world().app.jobs.idle()
   return id
 }
-const source = async (id: string) => (await listSources(world().app)).find((one) => one.id === id)
+const source = (id: string) => sourceOf(world().app, id)
 const soundsOf = async (id: string): Promise<number> =>
   (
     await world()

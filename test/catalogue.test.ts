@@ -7,7 +7,7 @@ import { todayIso } from '../src/server/database/open'
 import { loadDesk } from '../src/server/desk/desk'
 import { getSoundDetail } from '../src/server/sounds/sound-detail'
 import { listSources } from '../src/server/sources/list-sources'
-import { download, mirrorAll, openWorld, searched, soundId, usesOf, type World, worldForEach } from './world'
+import { download, mirrorAll, openWorld, searched, soundId, sourceOf, usesOf, type World, worldForEach } from './world'
 
 let world: World
 beforeAll(async () => {
@@ -48,14 +48,14 @@ describe('mirroring', () => {
         state: 'failed',
         message: expect.stringContaining('Tin Barn Commons'),
       })
-      const source = (await listSources(world.app)).find(({ id }) => id === 'tin-barn')
+      const source = await sourceOf(world.app, 'tin-barn')
       expect(source).toMatchObject({
         soundCount: 4,
         listenedCount: 4,
         lastError: expect.stringContaining('Tin Barn Commons'),
       })
       await mirrorAll(world, ['tin-barn'])
-      expect((await listSources(world.app)).find(({ id }) => id === 'tin-barn')?.lastError).toBeNull()
+      expect((await sourceOf(world.app, 'tin-barn'))?.lastError).toBeNull()
     },
   )
 
@@ -193,7 +193,7 @@ describe('a licence label that does not fit its text', () => {
     const context = { uses: usesOf(), videoId: null, asOf: todayIso() }
     const page = await searched(world().app, { q: 'ice crack', limit: 1, offset: 0, sort: 'best' }, context)
     expect(page.sounds[0]).toMatchObject({ licence: 'Not known', fit: 'not-stated' })
-    const barn = (await listSources(world().app)).find(({ id }) => id === 'tin-barn')
+    const barn = await sourceOf(world().app, 'tin-barn')
     expect(barn?.misfitLabels).toContain('Text labelled Creative Commons BY 4.0')
     const { notices } = await loadDesk(world().app, todayIso())
     expect(notices.map(({ title }) => title)).toContain('Tin Barn Commons: a licence label that does not fit its text')

@@ -17,9 +17,8 @@ import { declarePapers, takeBack } from '../src/server/papers/declare'
 import { mayI } from '../src/server/papers/may-i'
 import { listPapers } from '../src/server/papers/papers-list'
 import { setSourceRemoved } from '../src/server/removal/remove-source'
-import { listSources } from '../src/server/sources/list-sources'
 import { tagFile } from '../src/server/workers/tag-file'
-import { searched, soundId, soundSamples, temporaryDir, worldForEach } from './world'
+import { searched, soundId, soundSamples, sourceOf, temporaryDir, worldForEach } from './world'
 
 const world = worldForEach('folders', async () => {})
 let folder: string
@@ -80,7 +79,7 @@ describe('a folder of the creator’s own', () => {
     expect(message).toContain('Found 2 new, 0 changed, 0 moved, 0 gone; 1 could not be read (Broken/not a sound.wav')
     expect(await titles('door')).toEqual(['Kitchen door'])
     expect(await titles('high')).toEqual(['gust at the fence'])
-    const source = (await listSources(world().app)).find((one) => one.id === id)
+    const source = await sourceOf(world().app, id)
     expect(source).toMatchObject({
       name: 'Mine',
       kind: 'folder',
@@ -252,7 +251,7 @@ describe('a folder of the creator’s own', () => {
     fs.renameSync(`${folder}-away`, folder)
     expect(await titles()).toEqual(before)
     expect(before).toEqual(['Kitchen door'])
-    const source = (await listSources(world().app)).find((one) => one.id === id)
+    const source = await sourceOf(world().app, id)
     expect(source?.lastError).toContain('Is the disk connected?')
   })
 

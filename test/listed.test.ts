@@ -14,7 +14,6 @@ import { todayIso } from '../src/server/database/open'
 import { type CatalogueSound, type Connector, SourceError } from '../src/server/ports/connector'
 import { setSourceRemoved } from '../src/server/removal/remove-source'
 import { requireFreeName } from '../src/server/rows/free-name'
-import { listSources } from '../src/server/sources/list-sources'
 import { mirrorSource } from '../src/server/sources/mirror'
 import { listVideos } from '../src/server/videos/videos'
 import {
@@ -27,6 +26,7 @@ import {
   RATE_HZ,
   soundId,
   soundSamples,
+  sourceOf,
   temporaryDir,
   type World,
 } from './world'
@@ -47,7 +47,7 @@ beforeAll(async () => {
 })
 afterAll(() => world.close())
 
-const source = async (id: string) => (await listSources(world.app)).find((one) => one.id === id)
+const source = (id: string) => sourceOf(world.app, id)
 const detail = (): Promise<CheckDetail> => getCheckDetail(world.app, film.checkId, todayIso())
 
 /** The state of the film: the one that is kept for lists must be that of its page. */

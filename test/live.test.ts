@@ -12,7 +12,6 @@ import type { SearchesLive } from '../src/server/ports/live'
 import { setSourceRemoved } from '../src/server/removal/remove-source'
 import { findCurrentCheck, getFacts } from '../src/server/rows/check-facts'
 import { loadSummaries } from '../src/server/sounds/search-sounds'
-import { listSources } from '../src/server/sources/list-sources'
 import { STANDIN_SECRETS } from '../src/standins/secrets'
 import {
   bringExport,
@@ -22,6 +21,7 @@ import {
   makeVideo,
   mirrorAll,
   searched,
+  sourceOf,
   worldForEach,
 } from './world'
 
@@ -73,7 +73,7 @@ describe('what a library is asked for', () => {
 describe('a library that is searched', () => {
   it('is connected without reading its catalogue, and what it answers is found, weighed and listed like everything else', async () => {
     await connectHall()
-    expect((await listSources(world().app)).find(({ id }) => id === HALL)).toMatchObject({
+    expect(await sourceOf(world().app, HALL)).toMatchObject({
       live: true,
       connected: true,
       soundCount: 0,

@@ -8,10 +8,9 @@ import { nowIso } from '../src/server/database/open'
 import { isNestedDeeper } from '../src/server/json-depth'
 import { type CatalogueSound, type Connector, PLAIN_SOUND, SourceError } from '../src/server/ports/connector'
 import { workInThread } from '../src/server/sources/catalogue-thread'
-import { listSources } from '../src/server/sources/list-sources'
 import { fetchCatalogueDelta, mirrorSource, termsInUse, termsInUseQuery } from '../src/server/sources/mirror'
 import { knownTerms } from '../src/server/terms/known-terms'
-import { HERON_SOUNDS, mirrorAll, searched, worldForEach } from './world'
+import { HERON_SOUNDS, mirrorAll, searched, sourceOf, worldForEach } from './world'
 
 const world = worldForEach('mirror', async () => {})
 
@@ -23,7 +22,7 @@ async function sync(id: string): Promise<string> {
 }
 
 async function count(id: string): Promise<number | undefined> {
-  return (await listSources(world().app)).find((source) => source.id === id)?.soundCount
+  return (await sourceOf(world().app, id))?.soundCount
 }
 
 /** Runs something while every request is told to a listener first. */

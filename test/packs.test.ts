@@ -10,9 +10,8 @@ import { bringPack } from '../src/server/folders/packs'
 import { unpackZip } from '../src/server/folders/unpack'
 import { findOwnWords, setOwnWords } from '../src/server/rows/own-words'
 import { proposeWords } from '../src/server/sounds/word-proposals'
-import { listSources } from '../src/server/sources/list-sources'
 import { effect } from './signals'
-import { mirrorAll, RATE_HZ, searched, soundSamples, temporaryDir, worldForEach } from './world'
+import { mirrorAll, RATE_HZ, searched, soundSamples, sourceOf, temporaryDir, worldForEach } from './world'
 
 const world = worldForEach('packs', (first) => mirrorAll(first, ['tin-barn']))
 const dir = temporaryDir('unpacked')
@@ -34,7 +33,7 @@ async function bring(zip: Buffer, name = 'Gates of the valley.zip', id: string |
   await world().app.jobs.idle()
   return brought.id
 }
-const source = async (id: string) => (await listSources(world().app)).find((one) => one.id === id)
+const source = (id: string) => sourceOf(world().app, id)
 const sounds = (id: string) =>
   world()
     .app.db.selectFrom('sounds')

@@ -17,6 +17,7 @@ import { todayIso } from '../src/server/database/open'
 import type { Connector } from '../src/server/ports/connector'
 import { searchSounds } from '../src/server/sounds/search-sounds'
 import { KNOWN_LIBRARIES } from '../src/server/sources/connectors'
+import { listSources } from '../src/server/sources/list-sources'
 import type { HttpPolicy } from '../src/server/sources/source-http'
 import { createVideo } from '../src/server/videos/videos'
 import { createPools } from '../src/server/workers/pool'
@@ -118,6 +119,11 @@ function madeSamples(id: string): Float32Array {
     seed,
     frequencyHz: 300 + (seed % 11) * 120,
   })
+}
+
+/** What is told of a source, or undefined where it is not listed. */
+export async function sourceOf(app: App, id: string) {
+  return (await listSources(app)).find((one) => one.id === id)
 }
 
 /** A page of the search that knows every change. */

@@ -153,6 +153,10 @@ function answer(more: Partial<PointAnswer>): PointAnswer {
   }
 }
 
+/** The creator's word that one of the sounds 1 and 2 was used. */
+const saidFrom = (fromSoundId: number): PointAnswer =>
+  answer({ pointKind: 'which-copy', trackIndex: null, places: [], soundIds: [1, 2], kind: 'from', fromSoundId })
+
 const words = (more: Parameters<typeof input>[0]): string => stateInWords(clearance(input(more)).state)
 const withTrack = (more: Partial<TrackFacts>): { facts: CheckFacts } => ({ facts: facts({ tracks: [track(more)] }) })
 const MUSIC = { segments: [{ kind: 'music', startS: 10, endS: 40 }] } as const
@@ -456,14 +460,7 @@ describe('a recording that is there several times', () => {
     expect(decided.findings[0]?.verdict).toBe('clear')
     expect(decided.points.map(({ kind }) => kind)).toEqual(['which-copy'])
     expect(stateInWords(decided.state)).toBe('1 point open')
-    const told = answer({
-      pointKind: 'which-copy',
-      trackIndex: null,
-      places: [],
-      soundIds: [1, 2],
-      kind: 'from',
-      fromSoundId: 1,
-    })
+    const told = saidFrom(1)
     const settled = state(twins({}, {}), [papers(1)], [told])
     expect(stateInWords(settled.state)).toBe('ready')
     // The answer stays to be seen.
@@ -497,15 +494,8 @@ describe('a recording that is there several times', () => {
     // With papers for both it does not matter; no papers are lent.
     expect(decided([papers(1), papers(2)]).state.kind).toBe('ready')
     expect(decided([papers(2)]).findings[0]).toMatchObject({ verdict: 'no-papers', ground: null })
-    const told = {
-      trackIndex: null,
-      places: [],
-      soundIds: [1, 2],
-      kind: 'from' as const,
-      pointKind: 'which-copy' as const,
-    }
-    expect(decided([papers(1)], [answer({ ...told, fromSoundId: 1 })]).state.kind).toBe('ready')
-    expect(decided([papers(1)], [answer({ ...told, fromSoundId: 2 })]).findings[0]?.verdict).toBe('no-papers')
+    expect(decided([papers(1)], [saidFrom(1)]).state.kind).toBe('ready')
+    expect(decided([papers(1)], [saidFrom(2)]).findings[0]?.verdict).toBe('no-papers')
   })
 
   it('says on whose word it rests', () => {
@@ -657,14 +647,7 @@ describe('a sound that was placed in the video and was not heard', () => {
       expect(points).toMatchObject([{ kind: 'placed', soundIds: [2], isOpen: true }])
       expect(points[0]?.sentence).toMatch(/what is heard may be it.*Nothing on file/)
       expect(stateInWords(state)).toBe('1 point open')
-      const said = answer({
-        pointKind: 'which-copy',
-        trackIndex: null,
-        places: [],
-        soundIds: [1, 2],
-        kind: 'from',
-        fromSoundId: 1,
-      })
+      const said = saidFrom(1)
       expect(decided([placed(2)], { ...more, answers: [said] }).state.kind).toBe('ready')
       expect(kinds([placed(2)], { ...more, papers: [papers(1), papers(2)] })).toEqual([])
     }

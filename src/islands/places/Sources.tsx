@@ -121,32 +121,32 @@ function Library({ source }: { source: SourceWire }) {
             <KeyRound size={16} aria-hidden="true" /> {messages.sources.key}
           </button>
           {mayBeRemoved && (
-            <button
-              type="button"
-              className="btn btn-sm btn-ghost"
-              disabled={pause.isPending}
-              onClick={() => pause.mutate({ id, paused: !paused })}
-              title={messages.sources.itIsNotAskedFor}
-            >
-              {paused ? <Play size={16} aria-hidden="true" /> : <Pause size={16} aria-hidden="true" />}
-              {paused ? messages.sources.resume : messages.sources.pause}
-            </button>
-          )}
-          {mayBeRemoved && (
-            <button
-              type="button"
-              className="btn btn-sm btn-ghost"
-              disabled={working || remove.isPending}
-              onClick={() =>
-                remove.mutate({
-                  id,
-                  words: connected ? messages.sources.wasDisconnected(name) : messages.sources.wasRemoved(name),
-                })
-              }
-              title={messages.sources.itsSoundsLeaveTheSearch}
-            >
-              {connected ? messages.sources.disconnect : messages.common.remove}
-            </button>
+            <>
+              <button
+                type="button"
+                className="btn btn-sm btn-ghost"
+                disabled={pause.isPending}
+                onClick={() => pause.mutate({ id, paused: !paused })}
+                title={messages.sources.itIsNotAskedFor}
+              >
+                {paused ? <Play size={16} aria-hidden="true" /> : <Pause size={16} aria-hidden="true" />}
+                {paused ? messages.sources.resume : messages.sources.pause}
+              </button>
+              <button
+                type="button"
+                className="btn btn-sm btn-ghost"
+                disabled={working || remove.isPending}
+                onClick={() =>
+                  remove.mutate({
+                    id,
+                    words: connected ? messages.sources.wasDisconnected(name) : messages.sources.wasRemoved(name),
+                  })
+                }
+                title={messages.sources.itsSoundsLeaveTheSearch}
+              >
+                {connected ? messages.sources.disconnect : messages.common.remove}
+              </button>
+            </>
           )}
           {changingKey && <KeyDialog source={source} onClose={() => setChangingKey(false)} />}
         </div>

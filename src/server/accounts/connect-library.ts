@@ -79,7 +79,6 @@ export async function setPaused(
   if (paused) await jobs.cancelFor(['mirror'], id)
 }
 
-/** Two sources of one name could not be told apart in papers. */
 async function freeId(db: Db, wanted: string): Promise<string> {
   const rows = await db.selectFrom('sources').select('id').execute()
   return firstFree(wanted, new Set(rows.map(({ id }) => id)), (number) => `${wanted}-${number}`)

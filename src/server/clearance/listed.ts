@@ -5,6 +5,7 @@ import type { Db } from '../database/open'
 import { REPLACED_VERSION } from '../database/replaced'
 import type { Schema } from '../database/schema'
 import { HEARD_BY_FILE } from '../rows/heard-by-file'
+import { NOTHING_READ } from '../rows/never-read'
 
 /** A sound that is listed as longer than its preview by less than this may be all there, s: lengths are listed in whole seconds. */
 const LISTED_LONGER_S = 1
@@ -109,8 +110,7 @@ async function listUnreadSources(db: Db): Promise<string[]> {
     .where('kind', 'in', ['library', 'folder'])
     .where('removed_at', 'is', null)
     .where('paused_at', 'is', null)
-    .where('last_sync_at', 'is', null)
-    .where('whole_at', 'is', null)
+    .where(NOTHING_READ)
     .where(({ or, exists, selectFrom, eb }) =>
       or([
         eb('last_error', 'is not', null),

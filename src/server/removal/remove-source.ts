@@ -10,7 +10,7 @@ import { WAS_NEVER_READ } from '../rows/never-read'
  * Removes a folder from the sources, or disconnects a library, also one that could never be read; or brings it back. Its sounds leave the search; papers,
  * copies and what was read beside its files stay.
  *
- * @throws {DomainError} not-found, already.
+ * @throws {DomainError} not-found, already, name-taken.
  */
 export async function setSourceRemoved(
   app: Pick<App, 'db' | 'jobs'>,
@@ -45,9 +45,7 @@ async function removeSource({ db, jobs }: Pick<App, 'db' | 'jobs'>, id: string):
       }))
       .where('id', '=', id)
       .where('kind', 'in', ['folder', 'library'])
-      .where(({ or, and, eb }) =>
-        or([eb('connected', '=', 1), and([eb('kind', '=', 'library'), eb('removed_at', 'is', null)])]),
-      )
+      .where('removed_at', 'is', null)
       .returning('id')
       .executeTakeFirst()
     if (!gone) throw notFound(messages.thisSource)

@@ -3,7 +3,11 @@ import type { Db } from '../database/db'
 import { DomainError } from '../domain-error'
 import { WAS_NEVER_READ } from './never-read'
 
-/** A library that was removed before anything was read of it keeps no name. @param ownId Who may be called so. @throws {DomainError} name-taken. */
+/**
+ * Two sources of one name could not be told apart in papers. A library that was removed before anything was read of it keeps no name.
+ *
+ * @param ownId Who may be called so. @throws {DomainError} name-taken.
+ */
 export async function requireFreeName(db: Db, name: string, ownId: string | null = null): Promise<void> {
   const rows = await db
     .selectFrom('sources')
