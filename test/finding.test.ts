@@ -26,6 +26,8 @@ import { todayIso } from '../src/server/database/open'
 import { probeFile } from '../src/server/finding/probes'
 import { editShelf } from '../src/server/shelf/edit-shelf'
 import { changeShell } from '../src/server/shell-state'
+import { countSounds, searchSounds } from '../src/server/sounds/search-sounds'
+import { nearbySections } from '../src/server/sounds/sections'
 import { createVideo } from '../src/server/videos/videos'
 import { call, knowing, serveApp, value } from './call'
 import { bringExport, mirrorAll, openWorld, RATE_HZ, soundId, soundSamples, type World } from './world'
@@ -42,6 +44,14 @@ const find = (query: string) => knowing(() => value(SoundPage, soundsRoute, 'GET
 const titles = async (q: string, more = ''): Promise<string[]> =>
   (await find(`q=${encodeURIComponent(q)}${more}`)).sounds.map(({ title }) => title)
 const counts = (query: string) => knowing(() => value(SoundCounts, countsRoute, 'GET', { query: `?${query}` }))
+
+const BROADCAST: Uses = {
+  places: ['broadcast'],
+  earns: true,
+  territory: 'worldwide',
+  publishOn: null,
+  videoLicence: null,
+}
 
 async function inHand(places: string[]): Promise<number> {
   const uses = { places, earns: true, territory: 'worldwide', countries: [], publishOn: null, videoLicence: null }
@@ -82,20 +92,32 @@ describe('GET /api/sounds', () => {
       { offers: [], behindMs: null },
     ]
     const stub = { ask: async () => answers.shift() } as never
-    const uses: Uses = {
-      places: ['broadcast'],
-      earns: true,
-      territory: 'worldwide',
-      publishOn: null,
-      videoLicence: null,
-    }
-    const table = () => loadFitTable({ db, finder: stub }, { uses, asOf: todayIso() })
+    const table = () => loadFitTable({ db, finder: stub }, { uses: BROADCAST, asOf: todayIso() })
     const [behind, whole, kept] = [await table(), await table(), await table()]
     expect(behind.byOffer.size).toBe(offers.length - 1)
     // Nothing in the database changed in between.
     expect(whole.byOffer.size).toBe(offers.length)
     expect(kept).toBe(whole)
     expect(behind.key).not.toBe(whole.key)
+    expect([behind.behindMs, whole.behindMs]).toEqual([40, null])
+  })
+
+  it('says that it is behind where only what the terms say is', async () => {
+    const { db, finder } = world.app
+    const ask = async (name: never, task: never): Promise<unknown> => {
+      const answer = await finder.ask(name, task)
+      return name === 'offers' ? { ...(answer as object), behindMs: 40 } : answer
+    }
+    const services = { db, finder: { ask } as never }
+    const context = { uses: BROADCAST, asOf: todayIso() }
+    const query = { sort: 'best', limit: 5, offset: 0 } as const
+    const found = async (q: string) => (await searchSounds(services, { ...query, q }, context)).behindMs
+    const counted = async (q: string) => (await countSounds(services, { q, kinds: ['source'] }, context)).behindMs
+    const near = async (q: string) => (await nearbySections(services, { q }, context)).behindMs
+    for (const answer of [found, counted, near]) {
+      expect(await answer('thud [may be used]')).toBe(40)
+      expect(await answer('thud')).toBe(null)
+    }
   })
 
   it('weighs the terms for the video in hand, by what is offered and by papers', async () => {

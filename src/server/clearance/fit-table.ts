@@ -3,10 +3,14 @@ import { sql } from 'kysely'
 import type { FitTable } from '../../core/finding'
 import { type DecisionContext, type Fit, fitOf } from '../../core/rights'
 import type { Services } from '../context'
+import type { MayBeBehind } from '../ports/finder-messages'
 import { loadPapers } from './papers-of'
 import { decideFromPapersOrOffer, loadTierOffers } from './weigh'
 
-const tables = new WeakMap<Services['finder'], FitTable>()
+/** A table, and whether the list of offers that it was made of knew the last changes. */
+type OwnFitTable = FitTable & MayBeBehind
+
+const tables = new WeakMap<Services['finder'], OwnFitTable>()
 
 /**
  * What the terms of every offer say for a video, and the papers of every sound that has some.
@@ -17,7 +21,7 @@ const tables = new WeakMap<Services['finder'], FitTable>()
 export async function loadFitTable(
   { db, finder }: Pick<Services, 'db' | 'finder'>,
   context: DecisionContext,
-): Promise<FitTable> {
+): Promise<OwnFitTable> {
   const key = JSON.stringify([await stateOf({ db }), context])
   const known = tables.get(finder)
   if (known?.key === key) return known
@@ -29,7 +33,8 @@ export async function loadFitTable(
     context,
     false,
   )
-  const table: FitTable = {
+  const table: OwnFitTable = {
+    behindMs,
     // Whoever keeps what it made of a table keeps nothing of one that is made anew for the next question.
     key: behindMs === null ? key : `${key} ${randomUUID()}`,
     byOffer: new Map(offers.flatMap(({ offer, soundId }) => fitEntry(offer, examples.get(soundId)))),

@@ -9,6 +9,7 @@ import { decideFromPapersOrOffer, loadTierOffers } from '../clearance/weigh'
 import type { Services } from '../context'
 import { isOneOf } from '../database/is-one-of'
 import { notFound } from '../domain-error'
+import { mostBehindMs } from '../finding/behind'
 import type { LikeWhat } from '../ports/finder-messages'
 import { countHeard } from '../rows/heard-counts'
 import { countChoices } from './choices'
@@ -29,7 +30,7 @@ export async function searchSounds(
   const found = await services.finder.ask('find', { query, sort, limit, offset, like: compared?.what ?? null, fits })
   const used = new Map(found.ids.map((id, at) => [id, found.usedCounts[at] ?? 0]))
   const sounds = await loadSummaries(services, found.ids, context, used)
-  const { total, catalogueTotal, corrections, hides, behindMs } = found
+  const { total, catalogueTotal, corrections, hides } = found
   return {
     sounds: compared ? await addLikeness(services, sounds, found, compared.traits) : sounds,
     total,
@@ -37,7 +38,7 @@ export async function searchSounds(
     corrections: [...corrections],
     hides: [...hides],
     likeTitle: compared?.title ?? null,
-    behindMs,
+    behindMs: mostBehindMs([found, fits]),
   }
 }
 
@@ -52,8 +53,8 @@ export async function countSounds(
   const weighs = kinds.includes('fit') || query.filters.some(({ kind }) => kind === 'fit')
   const fits = context && weighs ? await loadFitTable(services, context) : null
   const task = { query, like: compared?.what ?? null, fits, kinds }
-  const { counts, behindMs } = await services.finder.ask('count', task)
-  return { ...counts, behindMs } as SoundCounts
+  const counted = await services.finder.ask('count', task)
+  return { ...counted.counts, behindMs: mostBehindMs([counted, fits]) } as SoundCounts
 }
 
 interface Compared {

@@ -15,6 +15,8 @@ import { loadFitTable } from '../clearance/fit-table'
 import type { Services } from '../context'
 import { cutOf } from '../cuts/cut-rows'
 import { DomainError } from '../domain-error'
+import { mostBehindMs } from '../finding/behind'
+import type { MayBeBehind } from '../ports/finder-messages'
 import { findMomentsRow } from '../rows/moments-rows'
 import { findScoreRow } from '../rows/score-rows'
 import { loadSummaries } from './search-sounds'
@@ -43,16 +45,15 @@ const SPARE = 24
  */
 export async function startSections(services: Finding, context: DecisionContext | null): Promise<SoundSections> {
   const asked = lookingIn(services, context)
-  const { look } = asked
-  const first = context?.videoId ? await momentParts(services, look, context.videoId) : []
-  const parts = first.length > 0 ? first : await categoryParts(services, look, context !== null)
+  const first = context?.videoId ? await momentParts(services, asked.look, context.videoId) : []
+  const parts = first.length > 0 ? first : await categoryParts(services, asked, context !== null)
   const lists: readonly (readonly ['kept' | 'often-used' | 'newest', readonly Filter[], Sort])[] = [
     ['kept', [{ kind: 'kept', is: true }], 'most-used'],
     ['often-used', [{ kind: 'used', is: true }], 'most-used'],
     ['newest', [], 'newest'],
   ]
   for (const [kind, filters, sort] of lists) {
-    const { ids, total } = await look({ parts: [], filters }, sort)
+    const { ids, total } = await asked.look({ parts: [], filters }, sort)
     parts.push({ heading: { kind, count: total }, ids: firstNotSeen(ids, parts, SOUNDS_OF_LIST) })
   }
   return sectionsOf(services, parts, context, asked.behindMs())
@@ -68,19 +69,19 @@ export async function nearbySections(
 ): Promise<SoundSections> {
   const query = parsedQuery(q)
   if (query.parts.every(({ not }) => not)) return { sections: [], behindMs: null }
-  const { look, fitsFor, behindMs } = lookingIn(services, context)
+  const { look, fitsFor, noted, behindMs } = lookingIn(services, context)
   const found = await look(query, 'best')
   if (found.total >= FEW_RESULTS) return { sections: [], behindMs: behindMs() }
   const fits = await fitsFor(query)
   const seen: Part[] = [{ heading: { kind: 'newest', count: 0 }, ids: found.ids }]
   const parts: Part[] = []
-  const halfMet = await services.finder.ask('half-met', { query, fits })
+  const halfMet = await noted(services.finder.ask('half-met', { query, fits }))
   for (const { met, of, total, ids } of halfMet.met)
     parts.push({ heading: { kind: 'words', met: [...met], of, count: total }, ids })
   const best = found.ids[0] ?? parts[0]?.ids[0]
   if (best !== undefined) {
     const { filters } = query
-    const ids = await alikeIds(services, best, { filters, fits })
+    const ids = await alikeIds(services, best, { filters, fits, noted })
     const [summary] = await loadSummaries(services, [best], null)
     const heading = { kind: 'alike' as const, soundId: best, title: summary?.title ?? '' }
     parts.push({ heading, ids: firstNotSeen(ids, [...seen, ...parts], SOUNDS_ALIKE) })
@@ -88,27 +89,33 @@ export async function nearbySections(
   return sectionsOf(services, parts, context, behindMs())
 }
 
+/** Hands an answer on, and notes whether it is behind. */
+type Noted = <T extends MayBeBehind>(asked: Promise<T>) => Promise<T>
 type Look = (query: Pick<Query, 'parts' | 'filters'>, sort: Sort) => Promise<{ ids: readonly number[]; total: number }>
 
 /**
- * Looks up several things for one answer; the terms are weighed once for all of them, where any asks for it. What was looked up is behind where any of it is.
+ * Looks up several things for one answer; the terms are weighed once for all of them, where any asks for it. What was asked for it is
+ * noted: the answer is behind where any of it is.
  */
 function lookingIn(services: Finding, context: DecisionContext | null) {
+  const answers: MayBeBehind[] = []
+  const noted: Noted = async (asked) => {
+    const answer = await asked
+    answers.push(answer)
+    return answer
+  }
   let weighed: Promise<FitTable> | null = null
   const fitsFor = async ({ filters }: Pick<Query, 'filters'>): Promise<FitTable | null> => {
     if (!context || !filters.some(({ kind }) => kind === 'fit')) return null
-    weighed ??= loadFitTable(services, context)
+    weighed ??= noted(loadFitTable(services, context))
     return weighed
   }
-  let mostBehindMs: number | null = null
   const look: Look = async ({ parts, filters }, sort) => {
     const query = { parts, filters }
     const fits = await fitsFor(query)
-    const found = await services.finder.ask('find', { query, sort, limit: SPARE, offset: 0, like: null, fits })
-    if (found.behindMs !== null) mostBehindMs = Math.max(found.behindMs, mostBehindMs ?? 0)
-    return found
+    return noted(services.finder.ask('find', { query, sort, limit: SPARE, offset: 0, like: null, fits }))
   }
-  return { look, fitsFor, behindMs: () => mostBehindMs }
+  return { look, fitsFor, noted, behindMs: () => mostBehindMs(answers) }
 }
 
 /** Sounds for the moments that have none: what must have one first. */
@@ -157,9 +164,13 @@ async function openMoments({ db }: Pick<Services, 'db'>, videoId: number) {
 const ALLOWED: Filter = { kind: 'fit', fits: ['fits', 'fits-with-credit'] }
 
 /** The largest categories, each with what is taken most often of it: what is allowed in the video in hand, where there is any. */
-async function categoryParts(services: Finding, look: Look, hasVideo: boolean): Promise<Part[]> {
+async function categoryParts(
+  services: Finding,
+  { look, noted }: { readonly look: Look; readonly noted: Noted },
+  hasVideo: boolean,
+): Promise<Part[]> {
   const query = { parts: [], filters: [] }
-  const { counts } = await services.finder.ask('count', { query, like: null, fits: null, kinds: ['category'] })
+  const { counts } = await noted(services.finder.ask('count', { query, like: null, fits: null, kinds: ['category'] }))
   const largest = (counts.category ?? []).toSorted((a, b) => b.count - a.count).slice(0, CATEGORIES_MAX)
   const parts: Part[] = []
   for (const { value, count } of largest) {
@@ -176,12 +187,16 @@ async function categoryParts(services: Finding, look: Look, hasVideo: boolean): 
 async function alikeIds(
   { finder }: Pick<Services, 'finder'>,
   soundId: number,
-  { filters, fits }: { readonly filters: readonly Filter[]; readonly fits: FitTable | null },
+  {
+    filters,
+    fits,
+    noted,
+  }: { readonly filters: readonly Filter[]; readonly fits: FitTable | null; readonly noted: Noted },
 ): Promise<readonly number[]> {
   try {
     const query = { parts: [], filters }
     const like = { kind: 'sound' as const, id: soundId }
-    return (await finder.ask('find', { query, sort: 'best', limit: SPARE, offset: 0, like, fits })).ids
+    return (await noted(finder.ask('find', { query, sort: 'best', limit: SPARE, offset: 0, like, fits }))).ids
   } catch (error) {
     if (error instanceof DomainError && error.code === 'not-listened-to') return []
     throw error
