@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config'
+import { memoryOptions } from './scripts/memory.mjs'
 
 export default defineConfig({
   test: {
@@ -11,8 +12,7 @@ export default defineConfig({
     hookTimeout: 120_000,
     // One more than the cores of a small machine: for a part of their time they wait for processes, disks and other threads.
     maxWorkers: 3,
-    // Short tests in many threads: helpers for the collector of each take more of the cores than they save.
-    execArgv: ['--single-threaded-gc'],
+    execArgv: memoryOptions(),
     // What one file has loaded, and the threads that it started, are there for the next one: a third of the time.
     isolate: false,
     reporters: ['default', ['json', { outputFile: 'test-results/unit.json' }]],

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process'
 import os from 'node:os'
 import path from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
-import { memoryEnvironment } from '../scripts/memory.mjs'
+import { memoryEnvironment, memoryOptions } from '../scripts/memory.mjs'
 import { build, checkNode, fail, installPackages, root } from '../scripts/ready.mjs'
 
 const args = process.argv.slice(2)
@@ -27,7 +27,7 @@ else {
 function handOver() {
   // What ends this one ends that one, which tells what it has to. Heard before that one is there, so that none is left behind.
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal))
-  const child = spawn(process.execPath, [fileURLToPath(import.meta.url), ...args], {
+  const child = spawn(process.execPath, [...memoryOptions(), fileURLToPath(import.meta.url), ...args], {
     stdio: 'inherit',
     env: { ...memoryEnvironment(), THUD_READY: 'yes' },
   })

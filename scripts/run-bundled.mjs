@@ -1,9 +1,10 @@
 // Bundles a TypeScript program of the project and runs it.
 import { spawnSync } from 'node:child_process'
 import path from 'node:path'
+import { memoryOptions } from './memory.mjs'
 import { installPackages, root } from './ready.mjs'
 
-/** @param entry Path below the project. @param args Handed on. Sets this process's exit status to the program's. */
+/** With the options of Node.js that the product has. @param entry Path below the project. @param args Handed on. Sets this process's exit status to the program's. */
 export async function runBundled(entry, args = []) {
   installPackages()
   const { build } = await import('esbuild')
@@ -18,5 +19,9 @@ export async function runBundled(entry, args = []) {
     packages: 'external',
     logLevel: 'warning',
   })
-  process.exitCode = spawnSync(process.execPath, [outfile, root, ...args], { cwd: root, stdio: 'inherit' }).status ?? 1
+  const { status } = spawnSync(process.execPath, [...memoryOptions(), outfile, root, ...args], {
+    cwd: root,
+    stdio: 'inherit',
+  })
+  process.exitCode = status ?? 1
 }

@@ -5,7 +5,7 @@ import net from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
 import util from 'node:util'
-import { memoryEnvironment } from './memory.mjs'
+import { memoryEnvironment, memoryOptions } from './memory.mjs'
 import { build, checkNode, fail, installPackages, isAlive, isBuilt, root } from './ready.mjs'
 
 const USAGE = 'Options: --port N (4800), --data DIR, --reset (makes the data anew)'
@@ -251,6 +251,7 @@ function forked(script, args, env) {
   const child = fork(script, args, {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: { ...memoryEnvironment(), ...env },
+    execArgv: memoryOptions(),
   })
   children.push(child)
   return child

@@ -5,8 +5,12 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { TYPE_CHECKS } from './check-types.mjs'
 import { makeDemoData } from './demo-data.mjs'
+import { ONE_HELPER } from './memory.mjs'
 import { build, checkNode, fail, installPackages, root } from './ready.mjs'
 import { commandFor, leftOutFor, readyPrograms, testFiles } from './test-programs.mjs'
+
+// The checks keep every core at work; helpers that each process would start besides only wait for each other.
+process.env.NODE_OPTIONS ??= ONE_HELPER
 
 const tooOld = checkNode()
 if (tooOld) fail(tooOld)
