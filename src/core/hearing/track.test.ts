@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { noise } from '../../../test/signals'
-import { compand, Track, trackOf } from './track'
+import { compand, compandSide, Track, trackOf } from './track'
 
 describe('a track', () => {
   it('gives back its samples with an error 60 dB and more under each of them', () => {
@@ -48,7 +48,27 @@ describe('a track', () => {
   it('keeps middle and side apart, with their signs', () => {
     const track = trackOf(new Float32Array([0.25, -0.25]), new Float32Array([-0.1, 0.1]))
     expect(track.midSamples(0, 2)[1]).toBeCloseTo(-0.25, 4)
-    expect(track.sideSamples(0, 2)[0]).toBeCloseTo(-0.1, 4)
+    expect(track.sideSamples(0, 2)[0]).toBeCloseTo(-0.1, 2)
+  })
+
+  it('gives back its side with an error 30 dB under each sample, down to what nobody hears', () => {
+    for (const level of [1.9, 0.3, 1e-2, 2e-4]) {
+      const side = noise(4000, 3, level)
+      const back = trackOf(side, side).sideSamples(0, side.length)
+      for (const [i, value] of side.entries()) {
+        if (Math.abs(value) < 4e-5) expect(Math.abs(back[i] as number)).toBeLessThan(6e-5)
+        else expect(Math.abs((back[i] as number) - value)).toBeLessThan(0.05 * Math.abs(value))
+      }
+    }
+    const codes = new Int8Array(5).fill(9)
+    compandSide(new Float32Array([0, -0, 1e-6, 9, -9]), codes, 0)
+    expect([...codes]).toEqual([0, 0, 0, 127, -127])
+  })
+
+  it('reads its side as its middle: silent outside, and no further than it is filled', () => {
+    const track = new Track(new Int16Array(4), new Int8Array(9).fill(100), 3)
+    expect([...track.sideSamples(-2, 6)].map((value) => Number(value > 0)).join('')).toBe('00111000')
+    expect([...track.sideSamples(7, 9)]).toEqual([0, 0])
   })
 
   it('limits what a decoder overshoots instead of wrapping round', () => {

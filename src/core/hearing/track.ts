@@ -1,15 +1,26 @@
 /** Full scale of the 16-bit companded samples: values up to ±2 fit, since decoders may overshoot full scale. */
 const COMPAND_SCALE = 32767 / Math.SQRT2
 
+/** Loudest and quietest size of the side that has a code, dB of full scale; what is quieter is silence. */
+const SIDE_MAX_DB = 20 * Math.log10(2)
+const SIDE_MIN_DB = -90
+const SIDE_CODES = 127
+const SIDE_STEP_DB = (SIDE_MAX_DB - SIDE_MIN_DB) / (SIDE_CODES - 1)
+/** Samples of the side, from code -128 on. */
+const SIDE_SAMPLES = Float32Array.from({ length: 256 }, (_, at) => {
+  const code = at - 128
+  return code === 0 ? 0 : Math.sign(code) * 10 ** ((SIDE_MAX_DB - (SIDE_CODES - Math.abs(code)) * SIDE_STEP_DB) / 20)
+})
+
 /**
- * The sound track of a video as hearing keeps it while it works: at the hearing rate, middle (mean of left and right) and side
- * (half their difference), companded to 16 bits. The arrays may lie in shared memory.
+ * The sound track of a video as hearing keeps it while it works: at the hearing rate, middle (mean of left and right) companded to 16 bits, and side
+ * (half their difference) to 8: of the side no more is asked than how strong what was found in the middle is there. The arrays may lie in shared memory.
  */
 export class Track {
   /** @param frames How many frames are filled; the arrays may be longer. @param side Null for a mono track. */
   constructor(
     readonly mid: Int16Array,
-    readonly side: Int16Array | null,
+    readonly side: Int8Array | null,
     readonly frames: number,
   ) {}
 
@@ -25,7 +36,12 @@ export class Track {
 
   /** Side, likewise; silence for a mono track. */
   sideSamples(from: number, to: number): Float32Array {
-    return this.side ? expanded(this.side, this.frames, from, to) : new Float32Array(to - from)
+    const out = new Float32Array(to - from)
+    if (!this.side) return out
+    const end = Math.min(to, this.frames)
+    for (let at = Math.max(0, from); at < end; at++)
+      out[at - from] = SIDE_SAMPLES[(this.side[at] as number) + 128] as number
+    return out
   }
 }
 
@@ -43,12 +59,26 @@ export function compand(samples: Float32Array, into: Int16Array, at: number): vo
   }
 }
 
+/**
+ * Logarithmic companding to 8 bits, as of telephones but over 96 dB: the error stays about 32 dB under the sample, at every level.
+ *
+ * @param into Takes the codes from `at` on. Modified.
+ */
+export function compandSide(samples: Float32Array, into: Int8Array, at: number): void {
+  for (let i = 0; i < samples.length; i++) {
+    const value = samples[i] as number
+    const belowDb = SIDE_MAX_DB - 20 * Math.log10(Math.abs(value))
+    const code = Math.min(SIDE_CODES, Math.round(SIDE_CODES - belowDb / SIDE_STEP_DB))
+    into[at + i] = code < 1 ? 0 : value < 0 ? -code : code
+  }
+}
+
 /** A track made from samples at the hearing rate. */
 export function trackOf(mid: Float32Array, side: Float32Array | null = null): Track {
   const midCodes = new Int16Array(mid.length)
   compand(mid, midCodes, 0)
-  const sideCodes = side ? new Int16Array(side.length) : null
-  if (side && sideCodes) compand(side, sideCodes, 0)
+  const sideCodes = side ? new Int8Array(side.length) : null
+  if (side && sideCodes) compandSide(side, sideCodes, 0)
   return new Track(midCodes, sideCodes, mid.length)
 }
 

@@ -8,6 +8,7 @@ import { writeWav } from '../../core/formats/wav'
 import { decodedFeatures, decoyOf, type PreparedSound } from '../../core/hearing'
 import { spedSound } from '../../core/hearing/speed'
 import { createPool, runTask } from '../workers/pool'
+import { GrowableBuffer } from '../workers/track-memory'
 import { listen } from './listen'
 import type { StageResult } from './listening'
 import type { ReferenceSet } from './stages'
@@ -210,9 +211,15 @@ describe('memory for the rest of a track', () => {
   })
   const none = () => ({ windows: [], patches: [], rest: null })
 
-  it('is that of the side where it is long enough, never that of the middle, and made once', () => {
+  it('is that of the side where it is long enough or can be, never that of the middle, and made once', () => {
     const stereo = track(2400)
     expect(restMemory(none(), stereo)).toBe(stereo.side)
+    const side = new GrowableBuffer(1000, { maxByteLength: 2000 })
+    expect(restMemory(none(), { ...stereo, side })).toBe(side)
+    expect(side.byteLength).toBe(2000)
+    const full = new GrowableBuffer(1000, { maxByteLength: 1998 })
+    expect(restMemory(none(), { ...stereo, side: full }).byteLength).toBe(2000)
+    expect(full.byteLength).toBe(1000)
     for (const one of [track(null), track(1998)]) {
       const memory = none()
       const made = restMemory(memory, one)

@@ -1,5 +1,6 @@
 import { PATCH_COMPONENTS, patchCount, spectraLength, WINDOW_FRAMES, whitenedLength } from '../../core/hearing'
 import type { SharedTrack, SharedWindow } from '../workers/tasks'
+import type { GrowableBuffer } from '../workers/track-memory'
 
 /** Shared memory for the windows of a stage, used again by the next one, and for the rest of the track: what is given up is freed late. */
 export interface WindowMemory {
@@ -11,8 +12,16 @@ export interface WindowMemory {
 
 /** For what is left of a track. It is laid over the side, of which nothing is asked once all has been searched; a mono track has none. */
 export function restMemory(memory: WindowMemory, { side, frames }: SharedTrack): SharedArrayBuffer {
-  memory.rest ??= side && side.byteLength >= 2 * frames ? side : new SharedArrayBuffer(2 * frames)
+  memory.rest ??= (side && grownTo(2 * frames, side as GrowableBuffer)) ?? new SharedArrayBuffer(2 * frames)
   return memory.rest
+}
+
+/** The memory with so many bytes at least, or null where it cannot grow so far. */
+function grownTo(bytes: number, memory: GrowableBuffer): GrowableBuffer | null {
+  if (memory.byteLength >= bytes) return memory
+  if (!memory.growable || memory.maxByteLength < bytes) return null
+  memory.grow(bytes)
+  return memory
 }
 
 /** For the patches of the window at a place in its stage. */

@@ -1,29 +1,46 @@
 import { type Loudness, LoudnessMeter, Resampler } from '../../core/audio'
-import { compand, HEARING_RATE_HZ } from '../../core/hearing'
+import { compand, compandSide, HEARING_RATE_HZ } from '../../core/hearing'
 import type { SharedTrack } from './tasks'
 import { GROW_FRAMES, type GrowableBuffer, type TrackMemory, trackMemory } from './track-memory'
 
 /** Columns of the stored waveform a second: a 4 K wide map of a 40 s video has one for each pixel. */
 const WAVEFORM_COLUMNS_PER_S = 100
+/** How samples are companded, and into which numbers. */
+interface Companding<Codes extends Int8Array | Int16Array> {
+  readonly Codes: {
+    new (length: number): Codes
+    new (buffer: SharedArrayBuffer): Codes
+    readonly BYTES_PER_ELEMENT: number
+  }
+  compand(samples: Float32Array, into: Codes, at: number): void
+}
+
+const MID: Companding<Int16Array> = { Codes: Int16Array, compand }
+const SIDE: Companding<Int8Array> = { Codes: Int8Array, compand: compandSide }
+
 /** Companded samples of one channel, in shared memory that grows as they come. */
-class GrowingChannel {
+class GrowingChannel<Codes extends Int8Array | Int16Array> {
   frames = 0
   silent = true
   private readonly buffer: GrowableBuffer
 
-  constructor(buffer: SharedArrayBuffer) {
+  constructor(
+    buffer: SharedArrayBuffer,
+    private readonly companding: Companding<Codes>,
+  ) {
     this.buffer = buffer as GrowableBuffer
   }
 
   push(samples: Float32Array): void {
-    const wanted = 2 * (this.frames + samples.length)
-    if (wanted > this.buffer.byteLength) this.buffer.grow(wanted + 2 * GROW_FRAMES)
+    const { Codes, compand } = this.companding
+    const wanted = Codes.BYTES_PER_ELEMENT * (this.frames + samples.length)
+    if (wanted > this.buffer.byteLength) this.buffer.grow(wanted + Codes.BYTES_PER_ELEMENT * GROW_FRAMES)
     // By way of an array of its own: single values are written slowly into memory that can grow.
-    const codes = new Int16Array(samples.length)
+    const codes = new Codes(samples.length)
     compand(samples, codes, 0)
-    new Int16Array(this.buffer).set(codes, this.frames)
+    new Codes(this.buffer).set(codes, this.frames)
     this.frames += samples.length
-    this.silent &&= samples.every((value) => value === 0)
+    this.silent &&= codes.every((code) => code === 0)
   }
 }
 
@@ -41,8 +58,8 @@ const NO_LOUDNESS: Loudness = {
 export class TrackCollector {
   private resamplers: readonly [Resampler, Resampler] | null = null
   private meter: LoudnessMeter | null = null
-  private readonly mid: GrowingChannel
-  private readonly side: GrowingChannel
+  private readonly mid: GrowingChannel<Int16Array>
+  private readonly side: GrowingChannel<Int8Array>
   private readonly ready: Int32Array
   private stereo = false
   private readonly columns: number[] = []
@@ -52,8 +69,8 @@ export class TrackCollector {
   private sampleRateHz = 0
 
   constructor(private readonly memory: TrackMemory = trackMemory()) {
-    this.mid = new GrowingChannel(memory.mid)
-    this.side = new GrowingChannel(memory.side)
+    this.mid = new GrowingChannel(memory.mid, MID)
+    this.side = new GrowingChannel(memory.side, SIDE)
     this.ready = new Int32Array(memory.ready)
   }
 

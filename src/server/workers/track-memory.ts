@@ -5,7 +5,11 @@ import { MAX_TRACK_S } from '../media/decoder'
 export const GROW_FRAMES = 60 * HEARING_RATE_HZ
 
 /** Shared memory that can grow; the type library for it is younger than the one in use. */
-export type GrowableBuffer = SharedArrayBuffer & { grow(bytes: number): void }
+export type GrowableBuffer = SharedArrayBuffer & {
+  readonly growable: boolean
+  readonly maxByteLength: number
+  grow(bytes: number): void
+}
 export const GrowableBuffer = SharedArrayBuffer as unknown as new (
   bytes: number,
   options: { maxByteLength: number },

@@ -3,7 +3,8 @@ import type { SharedTrack, SharedWindow } from '../tasks'
 
 /** A track in shared memory as the core takes it. */
 export function trackFrom({ mid, side, frames }: SharedTrack): Track {
-  return new Track(new Int16Array(mid), side && new Int16Array(side), frames)
+  // The memory may be larger, by an odd number of bytes even: it grows as a track comes, and is used again for what is left of one.
+  return new Track(new Int16Array(mid, 0, frames), side && new Int8Array(side, 0, frames), frames)
 }
 
 /** A window in shared memory as the core takes it. */
