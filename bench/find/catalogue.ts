@@ -70,7 +70,8 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
   for (let terms = 1; terms <= 16; terms++)
     sqlite
       .prepare(
-        `INSERT INTO terms VALUES (?, ?, ?, '1', ?, ?, NULL, NULL, 'text', ?, 'perpetual', ?, '2026-01-01T00:00:00Z')`,
+        `INSERT INTO terms (id, source_id, key, version, title, short_title, text, sha256, duration, clauses_json, seen_at)
+         VALUES (?, ?, ?, '1', ?, ?, 'text', ?, 'perpetual', ?, '2026-01-01T00:00:00Z')`,
       )
       .run([terms, `library-${terms % 8}`, `key-${terms}`, `Terms ${terms}`, `T${terms}`, String(terms), CLAUSES])
   const sound = sqlite.prepare(
@@ -78,7 +79,8 @@ export async function makeCatalogue(dir: string, count: number, words: ZipfWords
      preview_ref, terms_id, updated_at, added_at, popularity) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, '["wav"]', ?, '', ?, ?, ?, ?)`,
   )
   const analysis = sqlite.prepare(
-    `INSERT INTO analyses VALUES (?, '${'0'.repeat(64)}', 'audio/wav', 0.02, ?, ?, 0.1, ?, 1, ?, ?)`,
+    `INSERT INTO analyses (sound_id, audio_sha256, audio_mime, print_column_s, print_levels, loudness_lufs, hit_s, duration_s, feature_version,
+     channels, loops) VALUES (?, '${'0'.repeat(64)}', 'audio/wav', 0.02, ?, ?, 0.1, ?, 1, ?, ?)`,
   )
   const print = Buffer.alloc(200, 90)
   for (let id = 1; id <= count; id++) {
