@@ -61,6 +61,9 @@ export function describedLibrary(description: LibraryDescription, options: Descr
 /** A list of sounds, a page at a time. */
 type Listing = NonNullable<LibraryDescription['catalogue']>
 
+/** Whether a file is there already, or may be made only when it is ordered. */
+type Fetched = 'file' | 'ordered'
+
 class DescribedLibrary {
   private readonly http: SourceHttp
   private readonly pick: Picker
@@ -229,7 +232,7 @@ class DescribedLibrary {
     return {
       ref: text(order.ref),
       title: text(order.title),
-      file: (signal) => this.fileAt(filledAddress(order.file, values, name), signal),
+      file: (signal) => this.fileAt(filledAddress(order.file, values, name), signal, 'ordered'),
       originalName: order.fileName === undefined ? null : text(order.fileName),
       paid: paid ? { minor: this.amount(text(paid.price)), currency: text(paid.currency) } : null,
       receipt: receipt === undefined ? null : (signal) => this.fileAt(filledAddress(receipt, values, name), signal),
@@ -248,17 +251,17 @@ class DescribedLibrary {
     })
   }
 
-  private file(asked: Asked, values: Values, signal: AbortSignal): Promise<ServedFile> {
+  private file(asked: Asked, values: Values, signal: AbortSignal, how: Fetched = 'file'): Promise<ServedFile> {
     return this.signIn.asSignedIn(signal, (signed) => {
       const { path, init } = this.request(asked, values, signed)
-      return this.http.file(path, { ...init, signal })
+      return this.http[how](path, { ...init, signal })
     })
   }
 
   /** A file at an address that an answer named; who we are is told to the library's own host alone. */
-  private fileAt(path: string, signal: AbortSignal): Promise<ServedFile> {
-    if (!this.http.isOwn(path)) return this.http.file(path, { signal })
-    return this.file({ path: '{address}' }, { address: path }, signal)
+  private fileAt(path: string, signal: AbortSignal, how: Fetched = 'file'): Promise<ServedFile> {
+    if (!this.http.isOwn(path)) return this.http[how](path, { signal })
+    return this.file({ path: '{address}' }, { address: path }, signal, how)
   }
 
   private request(asked: Asked, values: Values, signed: SignedIn): { path: string; init: RequestInit } {

@@ -169,7 +169,7 @@ export function heronSlate(options: {
           },
         ),
       )
-      const file: Order['file'] = (asked) => http.file(ticket.href, { signal: asked })
+      const file: Order['file'] = (asked) => http.ordered(ticket.href, { signal: asked })
       return { ref: ticket.order_no, title: plan.name, file, originalName: null, paid: null, receipt: null }
     },
   }

@@ -152,7 +152,7 @@ export function pellMarrow(options: {
     return {
       ref: placed.Order,
       title: `${TIER_TITLES[placed.Tier as keyof typeof TIER_TITLES] ?? placed.Tier}, order ${placed.Order}`,
-      file: (signal) => http.file(placed.Download, { headers, signal }),
+      file: (signal) => http.ordered(placed.Download, { headers, signal }),
       originalName: placed.FileName,
       paid: { minor: placed.Total, currency: placed.Cur },
       receipt: (signal) => http.file(placed.Receipt, { headers, signal }),

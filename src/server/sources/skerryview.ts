@@ -98,7 +98,7 @@ export function skerryview(options: {
     },
     async order(externalId, order, signal) {
       const { fullUrl, fileName } = await linked(externalId, signal)
-      const file: Order['file'] = (asked) => http.file(fullUrl, { signal: asked })
+      const file: Order['file'] = (asked) => http.ordered(fullUrl, { signal: asked })
       return { ref: order.key, title: 'Free Collection', file, originalName: fileName, paid: null, receipt: null }
     },
   }

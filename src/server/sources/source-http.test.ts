@@ -145,6 +145,19 @@ describe('a file', () => {
   })
 })
 
+describe('a file that was ordered', () => {
+  it('may be made only then: it is waited for longer than another, but not for ever', { tags: 'long' }, async () => {
+    handle = (_request, response) => setTimeout(() => response.writeHead(200, HEAD).end(FILE), 1.6 * IDLE_MS)
+    const { body } = await library.ordered('/a', { signal: never })
+    expect(Buffer.concat(await body.toArray())).toEqual(FILE)
+    await expect(library.file('/a', { signal: never })).rejects.toMatchObject({ code: 'down' })
+    handle = () => {}
+    await expect(library.ordered('/a', { signal: never })).rejects.toMatchObject({
+      message: expect.stringContaining('did not answer within'),
+    })
+  })
+})
+
 describe('an answer', () => {
   const shape = z.object({ ok: z.boolean() })
 

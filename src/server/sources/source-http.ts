@@ -12,6 +12,8 @@ import { type Answered, dropped, readPieces, resumableBody } from './resumable-b
 
 /** An answer has to begin within this time, and to go on within it; how long the whole takes does not matter. */
 const TIMEOUT_MS = 20_000
+/** What was ordered may be made by the library only then: it begins within so many times as long. */
+const MADE_TIMES = 3
 /** JSON has to be whole within this time: it is not long. */
 const JSON_MAX_MS = 120_000
 const MAX_JSON_BYTES = 16 * 1024 * 1024
@@ -124,8 +126,21 @@ export class SourceHttp {
   }
 
   /** Asks for an audio file. The body must be read or destroyed. @throws {SourceError} */
-  async file(path: string, init: RequestInit & { signal: AbortSignal }): Promise<ServedFile> {
-    const answered = await this.request(path, init)
+  file(path: string, init: RequestInit & { signal: AbortSignal }): Promise<ServedFile> {
+    return this.served(path, init, this.idleMs)
+  }
+
+  /** The same for one that was ordered: a library may make it only then. */
+  ordered(path: string, init: RequestInit & { signal: AbortSignal }): Promise<ServedFile> {
+    return this.served(path, init, MADE_TIMES * this.idleMs)
+  }
+
+  private async served(
+    path: string,
+    init: RequestInit & { signal: AbortSignal },
+    beginMs: number,
+  ): Promise<ServedFile> {
+    const answered = await this.request(path, init, { beginMs })
     const { response } = answered
     const mime = (response.headers.get('content-type') ?? '').split(';')[0]?.trim() ?? ''
     const ending = ENDINGS[mime] ?? (UNTOLD.has(mime) ? endingOf(path) : undefined)
@@ -142,7 +157,7 @@ export class SourceHttp {
       )
     }
     const reopen = (headers: Readonly<Record<string, string>>) =>
-      this.request(path, { ...init, headers: { ...init.headers, ...headers } })
+      this.request(path, { ...init, headers: { ...init.headers, ...headers } }, { beginMs })
     const options = { libraryName: this.libraryName, idleMs: this.idleMs, reopen }
     return { body: resumableBody(answered, options), mime, ending }
   }
@@ -159,7 +174,7 @@ export class SourceHttp {
   private async request(
     path: string | URL,
     init: RequestInit & { signal: AbortSignal },
-    redirects = 0,
+    { redirects = 0, beginMs = this.idleMs }: { readonly redirects?: number; readonly beginMs?: number } = {},
   ): Promise<Answered> {
     const url = new URL(path, this.base)
     const allowedHosts = new Set([this.base.host, ...this.downloadHosts])
@@ -174,12 +189,13 @@ export class SourceHttp {
       )
     for (let attempt = 1; ; attempt++) {
       const last = attempt === TRIES
-      const answered = await this.attempt(url, init, last)
+      const answered = await this.attempt(url, init, { last, beginMs })
       const next = answered && redirects < REDIRECTS_MAX ? redirectOf(answered.response, url, init) : null
       if (answered && next) {
         await dropped(answered)
         // What signs us in at one host is not told to another.
-        return this.request(next, next.host === url.host ? init : { ...init, headers: {} }, redirects + 1)
+        const asked = next.host === url.host ? init : { ...init, headers: {} }
+        return this.request(next, asked, { redirects: redirects + 1, beginMs })
       }
       if (answered && (last || !isPassing(answered.response.status)))
         return this.acceptResponse(answered, new Headers(init.headers).has('If-None-Match'))
@@ -200,11 +216,11 @@ export class SourceHttp {
   private async attempt(
     url: URL,
     init: RequestInit & { signal: AbortSignal },
-    last: boolean,
+    { last, beginMs }: { readonly last: boolean; readonly beginMs: number },
   ): Promise<Answered | null> {
     const exchange = new Exchange(init.signal)
     const ask = () => {
-      exchange.expectWithin(this.idleMs)
+      exchange.expectWithin(beginMs)
       return outboundFetch(url, { ...init, redirect: 'manual', signal: exchange.signal })
     }
     try {
@@ -215,7 +231,7 @@ export class SourceHttp {
       exchange.end()
       if (init.signal.aborted) throw cause
       if (!last && !exchange.isStalled) return null
-      const why = exchange.isStalled ? messages.didNotAnswerWithinS(this.idleMs / 1000) : messages.cannotBeReached
+      const why = exchange.isStalled ? messages.didNotAnswerWithinS(beginMs / 1000) : messages.cannotBeReached
       throw new SourceError('down', messages.tryAgainInWhileNothing(this.libraryName, why), {
         cause,
       })

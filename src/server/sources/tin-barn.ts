@@ -82,7 +82,7 @@ export function tinBarn(options: {
     preview: (ref, signal) => http.file(`/v2/sounds/${encodeURIComponent(ref)}/preview`, { headers, signal }),
     async order(externalId, { key }) {
       const address = `/v2/sounds/${encodeURIComponent(externalId)}/original`
-      const file: Order['file'] = (asked) => http.file(address, { headers, signal: asked })
+      const file: Order['file'] = (asked) => http.ordered(address, { headers, signal: asked })
       return { ref: key, title: 'Open licence', file, originalName: null, paid: null, receipt: null }
     },
   }
