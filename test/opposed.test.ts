@@ -10,6 +10,7 @@ import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { getFacts, storeFacts } from '../src/server/rows/check-facts'
+import { addAt, noise, sine } from './signals'
 import { bringExport, makeVideo, mirrorAll, openWorld, RATE_HZ, soundSamples, type World } from './world'
 
 let world: World
@@ -30,6 +31,12 @@ async function checked(name: string, id: string, factor: number): Promise<{ vide
   left.set(soundSamples(id), 2 * RATE_HZ)
   const videoId = await makeVideo(world.app, name)
   return { videoId, checkId: (await bringExport(world.app, videoId, stereo(left, factor), `${name}.wav`)).checkId }
+}
+
+/** Noise with little in its low half. */
+function brightNoise(length: number): Float32Array {
+  const samples = noise(length, 7)
+  return samples.map((value, n) => (value - (samples[n - 1] ?? 0)) / 2)
 }
 
 const detail = (checkId: number): Promise<CheckDetail> => getCheckDetail(world.app, checkId, todayIso())
@@ -72,7 +79,7 @@ describe('a check by a version that did not compare left and right', () => {
   /** The facts of a check as that version left them. */
   async function asBefore(checkId: number): Promise<{ facts: CheckFacts; earlierSha256: string }> {
     const facts = await getFacts(world.app.db, (await detail(checkId)).factsSha256 as string)
-    const tracks = facts.tracks.map(({ opposed: _, beyondHeard: __, ...track }) => track)
+    const tracks = facts.tracks.map(({ opposed: _, partlyOpposed: ___, beyondHeard: __, ...track }) => track)
     return { facts, earlierSha256: await storeFacts(world.app.db, checkId, { ...facts, tracks }) }
   }
   async function lookOnceMore(checkId: number): Promise<CheckDetail> {
@@ -90,6 +97,29 @@ describe('a check by a version that did not compare left and right', () => {
     const carried = await getFacts(world.app.db, after.factsSha256 as string)
     expect(carried).toMatchObject({ tracks: facts.tracks, detections: [], carriesOn: earlierSha256 })
     expect(carried.reference.listenedFor).toEqual(facts.reference.listenedFor)
+    expect((await lookOnceMore(checkId)).factsSha256).toBe(after.factsSha256)
+  })
+
+  it('is looked at once more where it compared them as wholes only', async () => {
+    const bright = brightNoise(RATE_HZ)
+    const [left, right] = [1, -1].map((factor) => {
+      const channel = sine({ length: 6 * RATE_HZ, rateHz: RATE_HZ, frequencyHz: 90, level: 0.3 })
+      addAt(channel, bright, 3 * RATE_HZ, 0.2 * factor)
+      return channel
+    }) as [Float32Array, Float32Array]
+    const videoId = await makeVideo(world.app, 'Under a hum')
+    const bytes = writeWav({ sampleRateHz: RATE_HZ, channels: [left, right] })
+    const { checkId } = await bringExport(world.app, videoId, bytes, 'under.wav')
+    const whole = await detail(checkId)
+    expect(whole.videoState.kind).toBe('partly-examined')
+    const [point] = whole.points.filter(({ kind }) => kind === 'opposed')
+    const facts = await getFacts(world.app.db, whole.factsSha256 as string)
+    const place = { startS: expect.closeTo(3, 1), endS: expect.closeTo(4, 1) }
+    expect(facts.tracks[0]).toMatchObject({ opposed: [], partlyOpposed: [place] })
+    const tracks = facts.tracks.map(({ partlyOpposed: _, ...track }) => track)
+    await storeFacts(world.app.db, checkId, { ...facts, tracks })
+    const after = await lookOnceMore(checkId)
+    expect(after.points.filter(({ kind }) => kind === 'opposed')).toEqual([point])
     expect((await lookOnceMore(checkId)).factsSha256).toBe(after.factsSha256)
   })
 

@@ -139,10 +139,14 @@ function reportOf({
     end: result?.track.end ?? null,
     missing: [...(result?.track.missing ?? [])],
     opposed: opposedBeside(result?.track.opposed ?? [], result?.detections ?? []),
+    partlyOpposed: [...(result?.track.partlyOpposed ?? [])],
     unexplained: [...(result?.breakdown.unexplained ?? [])],
     segments: [...(result?.breakdown.segments ?? [])],
   }))
-  const whole = tracks.every(({ end, missing, opposed }) => end === 'whole' && missing.length + opposed.length === 0)
+  const whole = tracks.every(
+    ({ end, missing, opposed, partlyOpposed }) =>
+      end === 'whole' && missing.length + opposed.length + partlyOpposed.length === 0,
+  )
   return {
     media: file,
     examined: whole ? 'whole' : 'partly',

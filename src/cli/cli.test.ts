@@ -4,6 +4,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { sql } from 'kysely'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { addAt, noise, sine } from '../../test/signals'
 import { finishedTrack, RATE_HZ, ROOT, soundSamples, temporaryDir } from '../../test/world'
 import { CheckReport } from '../contract'
 import { writeWav } from '../core/formats/wav'
@@ -170,6 +171,28 @@ describe('thud check', () => {
     expect(report.examined).toBe('partly')
     expect(report.tracks[0]?.opposed).toHaveLength(1)
     expect(report.detections.map(({ file }) => path.basename(file))).toEqual(['ice.wav'])
+  })
+
+  it('ends with 3 where they cancel each other out under something else, whatever is heard there', () => {
+    const film = path.join(dir, 'under.wav')
+    const [left, right] = [1, -1].map((factor) => {
+      const channel = sine({ length: 5 * RATE_HZ, rateHz: RATE_HZ, frequencyHz: 90, level: 0.3 })
+      const hiss = noise(RATE_HZ, 7)
+      addAt(
+        channel,
+        hiss.map((value, n) => value - (hiss[n - 1] ?? 0)),
+        3 * RATE_HZ,
+        0.1 * factor,
+      )
+      return channel
+    }) as [Float32Array, Float32Array]
+    fs.writeFileSync(film, writeWav({ sampleRateHz: RATE_HZ, channels: [left, right] }))
+    const { status, stdout } = thud('check', film, '--sounds', sounds, ...AS_IT_IS)
+    expect(status).toBe(3)
+    expect(stdout).toContain(
+      'track 1: from 0:03.000 to 0:04.000 left and right of a part of the sound cancel each other out',
+    )
+    expect(stdout).not.toContain('nothing could be listened for')
   })
 
   it.each(['copies', 'catalogue'])('searches by --stage %s', (stage) => {

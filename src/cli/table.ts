@@ -44,12 +44,19 @@ export function detectionTable(report: CheckReport, soundCount: number): string 
 /** What was not examined, a line each; nothing where all was. */
 function partlyWords({ tracks, examined }: CheckReport): string[] {
   if (examined === 'whole') return []
-  const lines = tracks.flatMap(({ index, notListenedReason, missing, opposed, end }) => {
+  const lines = tracks.flatMap(({ index, notListenedReason, missing, opposed, partlyOpposed, end }) => {
     const name = `track ${index + 1}`
     if (notListenedReason !== null) return [messages.wasNotListenedTo(name, notListenedReason)]
     const gaps = missing.map(({ startS, endS }) => messages.couldNotBeDecodedFrom(name, clock(startS), clock(endS)))
     const cancelled = opposed.map(({ startS, endS }) => messages.cancelsItselfOut(name, clock(startS), clock(endS)))
-    return [...(gaps.length > 0 || end === 'whole' ? gaps : [messages.breaksOffHowMuchMissing(name)]), ...cancelled]
+    const partly = partlyOpposed.map(({ startS, endS }) =>
+      messages.cancelsItselfOutInPart(name, clock(startS), clock(endS)),
+    )
+    return [
+      ...(gaps.length > 0 || end === 'whole' ? gaps : [messages.breaksOffHowMuchMissing(name)]),
+      ...cancelled,
+      ...partly,
+    ]
   })
   return ['PARTLY EXAMINED:', ...lines]
 }

@@ -43,6 +43,7 @@ const TrackFactsSchema = z.object({
   /** Facts from before it was looked at have none. */
   beyondHeard: z.array(TimeRangeWire).optional(),
   opposed: z.array(TimeRangeWire).optional(),
+  partlyOpposed: z.array(TimeRangeWire).optional(),
   secondsOf: SecondsOf,
   explainedFraction: z.number(),
   loudness: z

@@ -49,6 +49,8 @@ export const CheckReport = z.object({
       missing: z.array(z.object({ startS: z.number(), endS: z.number() })),
       /** Where left and right cancel each other out, so that nothing could be listened for, but for what is heard there. */
       opposed: z.array(z.object({ startS: z.number(), endS: z.number() })),
+      /** Where they do in part of the spectrum, under something else: what cancels itself out there could not be listened for. */
+      partlyOpposed: z.array(z.object({ startS: z.number(), endS: z.number() })),
       unexplained: z.array(UnexplainedWire),
       segments: z.array(SegmentWire),
     }),

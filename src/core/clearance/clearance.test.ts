@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { detectionOf } from '../../../test/detection'
 import { CLAUSE_KEYS, type ClauseAnswer, type ClauseKey, type Papers, type Terms, type Uses } from '../rights'
+import type { TimeRange } from '../time-range'
 import { isSamePoint, type PointAnswer } from './answers'
 import { type ClearanceInput, clearance } from './clearance'
 import type { CheckFacts, DetectionFacts, PlacedFacts, TrackFacts } from './facts'
@@ -352,6 +353,29 @@ describe('what stands out', () => {
     expect(stateInWords(clearance({ ...inFilm(heard(1)), answers }).state)).toBe('ready')
     const half = [answer({ pointKind: 'opposed', places: opposed.slice(0, 1), kind: 'own' })]
     expect(clearance({ ...inFilm(heard(1)), answers: half }).state.kind).toBe('partly-examined')
+  })
+
+  it('is examined only in part where they do so under something else, whatever is heard there', () => {
+    const partlyOpposed = [{ startS: 20, endS: 20.5 }]
+    const over = heard(1, { startS: 19, endS: 22 })
+    const inFilm = (opposed: TimeRange[]): ClearanceInput =>
+      input({ facts: facts({ detections: [over], tracks: [track({ opposed, partlyOpposed })] }) })
+    const { points, state } = clearance(inFilm([]))
+    expect(state.kind).toBe('partly-examined')
+    expect(points.map(({ kind, places }) => [kind, places])).toEqual([['opposed', partlyOpposed]])
+    expect(points[0]?.sentence).toMatch(
+      /^At 0:20.0 left and right of a part of what is heard .* could not be listened for/,
+    )
+    const answers = [answer({ pointKind: 'opposed', places: partlyOpposed, kind: 'own' })]
+    expect(stateInWords(clearance({ ...inFilm([]), answers }).state)).toBe('ready')
+    // An answer to what was known before is none to what came to light since, and all of it is one point in the order of time.
+    const whole = { startS: 30, endS: 31 }
+    const both = clearance({
+      ...inFilm([whole]),
+      answers: [answer({ pointKind: 'opposed', places: [whole], kind: 'own' })],
+    })
+    expect(both.points.map(({ places, isOpen }) => [places, isOpen])).toEqual([[[...partlyOpposed, whole], true]])
+    expect(both.points[0]?.sentence).toMatch(/^From 0:20.0 on left and right of .* cancel each other out in 2 places/)
   })
 
   it('is none about what lies within a sound that was heard later, unless more is there than that explains', () => {

@@ -73,6 +73,8 @@ export interface TrackFacts {
   readonly beyondHeard?: readonly TimeRange[] | undefined
   /** Stretches in which left and right oppose each other, so that a search of their middle hears little; undefined where that was not looked at. */
   readonly opposed?: readonly TimeRange[] | undefined
+  /** Stretches in which that is so in some bands only, under what goes on in the middle; undefined likewise. */
+  readonly partlyOpposed?: readonly TimeRange[] | undefined
   readonly secondsOf: Readonly<Record<SegmentKind | 'heard' | 'unexplained', number>>
   readonly explainedFraction: number
   readonly loudness: {

@@ -180,17 +180,22 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
   ]
 }
 
-/** Stretches in which left and right oppose each other, but for those of heard sounds: one point for all of a track. */
+/**
+ * Stretches in which left and right oppose each other: one point for all of a track. A heard sound explains those in which that is all there is; under something
+ * else, what was heard is that.
+ */
 function opposedPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
-  const places = opposedBeside(track.opposed ?? [], heard)
+  const whole = opposedBeside(track.opposed ?? [], heard)
+  const places = [...whole, ...(track.partlyOpposed ?? [])].sort((a, b) => a.startS - b.startS)
   if (places.length === 0) return []
+  const say = whole.length > 0 ? messages.leftAndRightOppose : messages.leftAndRightOpposeInPart
   return [
     {
       kind: 'opposed',
       trackIndex: track.index,
       places,
       soundIds: [],
-      sentence: messages.leftAndRightOppose(lowerFirst(name), clock((places[0] as TimeRange).startS), places.length),
+      sentence: say(lowerFirst(name), clock((places[0] as TimeRange).startS), places.length),
       answerKinds: ['own', 'accepted'],
     },
   ]

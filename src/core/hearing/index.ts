@@ -54,7 +54,7 @@ export {
   type TemplateRows,
   trackPatches,
 } from './lookup'
-export { opposedBeside, opposedRanges } from './opposed'
+export { type Opposition, opposedBeside, oppositionOf } from './opposed'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { LookedUpSearcher, TreatedSearcher } from './processed'

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
+import type { TimeRange } from '../time-range'
 import { HEARING_RATE_HZ } from './constants'
-import { opposedRanges } from './opposed'
-import { trackOf } from './track'
+import { oppositionOf } from './opposed'
+import { type Track, trackOf } from './track'
 
 /** Noise of a seed, -20 dB. */
 function noise(seconds: number, seed: number): Float32Array {
@@ -18,6 +19,22 @@ function stereo(left: Float32Array, right: Float32Array) {
     left.map((value, n) => (value + (right[n] as number)) / 2),
     left.map((value, n) => (value - (right[n] as number)) / 2),
   )
+}
+
+/** Where they oppose each other; nowhere is it so in part. */
+function opposedRanges(track: Track): readonly TimeRange[] {
+  const { opposed, partlyOpposed } = oppositionOf(track)
+  expect(partlyOpposed).toEqual([])
+  return opposed
+}
+
+function added(one: Float32Array, other: Float32Array): Float32Array {
+  return one.map((value, n) => value + (other[n] as number))
+}
+
+/** What is bright of it. */
+function raised(samples: Float32Array): Float32Array {
+  return samples.map((value, n) => (value - 2 * (samples[n - 1] ?? 0) + (samples[n - 2] ?? 0)) / 3)
 }
 
 const one = noise(3, 1)
@@ -84,5 +101,86 @@ describe('left and right that oppose each other', () => {
     const right = left.map((value, n) => (n >= 16_000 && n < 16_000 + 3200 ? value : -value))
     expect(opposedRanges(stereo(left, right))).toEqual([{ startS: 0, endS: 2 }])
     expect(opposedRanges(trackOf(left))).toEqual([])
+  })
+})
+
+describe('left and right of what lies under something else', () => {
+  const LENGTH = 3 * HEARING_RATE_HZ
+  const from = 1.2 * HEARING_RATE_HZ
+  /** A low bed that goes on in both channels alike. */
+  const low = Float32Array.from({ length: LENGTH }, (_, n) =>
+    [90, 130, 210].reduce((sum, hz) => sum + 0.2 * Math.sin((2 * Math.PI * hz * n) / HEARING_RATE_HZ), 0),
+  )
+  /** Bright noise for so long, at a level against -20 dB. */
+  function bright(seconds: number, level: number, seed = 6): Float32Array {
+    const samples = raised(noise(3, seed))
+    const end = from + seconds * HEARING_RATE_HZ
+    return samples.map((value, n) => (n >= from && n < end ? level * value : 0))
+  }
+  const mixed = (left: Float32Array, right: Float32Array) =>
+    oppositionOf(
+      stereo(
+        left.map((value, n) => value + (low[n] as number)),
+        right.map((value, n) => value + (low[n] as number)),
+      ),
+    )
+  const turned = (samples: Float32Array) => samples.map((value) => -value)
+
+  it.each([
+    ['alone', 1],
+    ['softly', 0.3],
+  ])('are told where it cancels itself out %s, and of a copy that is softer on one side', (_, level) => {
+    const sound = bright(0.5, level)
+    for (const right of [turned(sound), sound.map((value) => -0.7 * value)]) {
+      const { opposed, partlyOpposed } = mixed(sound, right)
+      expect(opposed).toEqual([])
+      expect(partlyOpposed).toEqual([{ startS: expect.closeTo(1.2, 1), endS: expect.closeTo(1.7, 1) }])
+    }
+  })
+
+  it.each([
+    ['in the middle', bright(0.5, 1), bright(0.5, 1)],
+    ['on one side alone', bright(0.5, 1), new Float32Array(LENGTH)],
+    ['on both sides with nothing to do with each other', bright(0.5, 1), bright(0.5, 1, 7)],
+    [
+      'the left turned over, with as much of its own',
+      bright(0.5, 1),
+      added(turned(bright(0.5, 0.7)), bright(0.5, 0.9, 8)),
+    ],
+    ['a moment of a cymbal', bright(0.1, 0.45), turned(bright(0.1, 0.45))],
+    ['too soft against the bed to be listened to', bright(0.5, 0.12), turned(bright(0.5, 0.12)), 0],
+  ])('are not what is %s', (_, left, right, hissLevel = 0.05) => {
+    const hiss = noise(3, 9).map((value) => hissLevel * value)
+    expect(mixed(added(left, hiss), added(right, hiss))).toEqual({ opposed: [], partlyOpposed: [] })
+  })
+
+  it('are not the beats of voices that are out of tune, but are told where they last', () => {
+    const voices = (detune: number): Float32Array =>
+      Float32Array.from({ length: 8 * HEARING_RATE_HZ }, (_, n) =>
+        [220, 330, 440, 660].reduce(
+          (sum, hz) => sum + 0.05 * Math.sin((2 * Math.PI * hz * detune * n) / HEARING_RATE_HZ),
+          0,
+        ),
+      )
+    const bass = (n: number): number => 0.1 * Math.sin((2 * Math.PI * 70 * n) / HEARING_RATE_HZ)
+    const withBass = (samples: Float32Array) => samples.map((value, n) => value + bass(n))
+    expect(oppositionOf(stereo(withBass(voices(1)), withBass(voices(1.003)))).partlyOpposed).toEqual([])
+    // What is turned over for four seconds is as loud all the while.
+    const isTurned = (n: number): boolean => n >= 2 * HEARING_RATE_HZ && n < 6 * HEARING_RATE_HZ
+    const flipped = voices(1).map((value, n) => (isTurned(n) ? -value : value))
+    expect(oppositionOf(stereo(withBass(voices(1)), withBass(flipped)))).toEqual({
+      opposed: [],
+      partlyOpposed: [{ startS: expect.closeTo(2, 1), endS: expect.closeTo(6, 1) }],
+    })
+  })
+
+  it('are told apart from where that is all there is', () => {
+    // The bed ends where the sound has half of its time left.
+    const sound = bright(1, 1)
+    const bedEnds = from + 0.5 * HEARING_RATE_HZ
+    const cut = low.map((value, n) => (n < bedEnds ? value : 0))
+    const { opposed, partlyOpposed } = oppositionOf(stereo(added(sound, cut), added(turned(sound), cut)))
+    expect(opposed).toEqual([{ startS: expect.closeTo(1.7, 1), endS: expect.closeTo(2.2, 1) }])
+    expect(partlyOpposed).toEqual([{ startS: expect.closeTo(1.2, 1), endS: expect.closeTo(1.7, 1) }])
   })
 })

@@ -30,6 +30,8 @@ export const commands = {
   wasNotListenedTo: (name: string, notListenedReason: string) => `  ${name} was not listened to: ${notListenedReason}`,
   cancelsItselfOut: (name: string, clock: string, clock2: string) =>
     `  ${name}: left and right cancel each other out from ${clock} to ${clock2}, so nothing could be listened for`,
+  cancelsItselfOutInPart: (name: string, clock: string, clock2: string) =>
+    `  ${name}: from ${clock} to ${clock2} left and right of a part of the sound cancel each other out, so it could not be listened for`,
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>
     `  ${name} could not be decoded from ${clock} to ${clock2}`,
   breaksOffHowMuchMissing: (name: string) => `  ${name} breaks off; how much is missing is not known`,

@@ -1,5 +1,5 @@
 import { ABOUT_WHICH, type CheckFacts, type DetectionFacts, type TrackFacts } from '../../core/clearance'
-import { FEATURES_VERSION } from '../../core/hearing'
+import { FEATURES_VERSION, type Opposition } from '../../core/hearing'
 import { coveredFraction, type TimeRange } from '../../core/time-range'
 import { checks as messages } from '../../messages/server/checks'
 import { listUnlistedSounds, unheardSince } from '../clearance/clearance-input'
@@ -72,8 +72,8 @@ function isRestUnknown({ notListenedReason, beyondHeard }: TrackFacts): boolean 
 /** Tracks in which nobody looked yet whether left and right oppose each other, and whose file is there to look. */
 function opposedUnknown(store: Services['store'], { tracks, file }: CheckFacts): TrackFacts[] {
   const unknown = tracks.filter(
-    ({ notListenedReason, opposed, channelCount }) =>
-      notListenedReason === null && opposed === undefined && channelCount > 1,
+    ({ notListenedReason, partlyOpposed, channelCount }) =>
+      notListenedReason === null && partlyOpposed === undefined && channelCount > 1,
   )
   return unknown.length > 0 && store.has(file.sha256) ? unknown : []
 }
@@ -129,7 +129,7 @@ export async function catchUp(services: Services, videoId: number, context: JobC
   const tracks = withRest.map((track) => ({
     ...track,
     ...found.tracks.get(track.index),
-    opposed: opposed.get(track.index) ?? track.opposed,
+    ...opposed.get(track.index),
   }))
   const placed = await findPlacedLater(db, videoId, facts)
   const isLookedAt = opposed.size > 0 || facts.tracks.some(isRestUnknown) || placed !== null
@@ -189,14 +189,14 @@ async function opposedInFile(
   { store, pool }: Services,
   facts: CheckFacts,
   signal: AbortSignal,
-): Promise<Map<number, readonly TimeRange[]>> {
-  const found = new Map<number, readonly TimeRange[]>()
+): Promise<Map<number, Opposition>> {
+  const found = new Map<number, Opposition>()
   for (const { index, end, durationS } of opposedUnknown(store, facts)) {
     const path = store.blobPath(facts.file.sha256)
     // What came to no end before is read as far as it was then.
     const task: Omit<TrackTask, 'pulse'> = { path, trackIndex: index, untilS: end === 'whole' ? null : durationS }
     try {
-      found.set(index, await runWatchedTask<TimeRange[]>(pool, 'findOpposed', task, { signal }))
+      found.set(index, await runWatchedTask<Opposition>(pool, 'findOpposed', task, { signal }))
     } catch (error) {
       // It stays unknown, and what is wrong with the file is said where files are gone through.
       if (signal.aborted || !(error instanceof MediaError)) throw error

@@ -231,6 +231,7 @@ function trackFacts(outcome: TrackOutcome, { audible }: ReferenceSounds): TrackF
     unexplained: breakdown.unexplained,
     beyondHeard: breakdown.beyondHeard,
     opposed: track.opposed,
+    partlyOpposed: track.partlyOpposed,
     secondsOf: breakdown.secondsOf,
     explainedFraction: breakdown.explainedFraction,
     loudness: {

@@ -3,6 +3,7 @@ import type { Peaks } from '../../core/audio'
 import type {
   Detection,
   FalsePositiveModel,
+  Opposition,
   Proposal,
   RawDetection,
   RecordingComparison,
@@ -33,7 +34,7 @@ export interface SharedTrack {
 }
 
 /** Sound track of a media file, made ready. */
-export interface DecodedTrack {
+export interface DecodedTrack extends Opposition {
   readonly shared: SharedTrack
   /** Length of what was decoded, s. */
   readonly durationS: number
@@ -41,8 +42,6 @@ export interface DecodedTrack {
   readonly end: DecodeEnd
   /** What should be there and was not decoded. */
   readonly missing: readonly TimeRange[]
-  /** Where left and right oppose each other. */
-  readonly opposed: readonly TimeRange[]
   readonly integratedLufs: number | null
   readonly truePeakDbtp: number | null
   readonly momentaryLufs: Float32Array

@@ -1,6 +1,5 @@
 import { PeakMeter } from '../../../core/audio'
-import { opposedRanges } from '../../../core/hearing'
-import type { TimeRange } from '../../../core/time-range'
+import { type Opposition, oppositionOf } from '../../../core/hearing'
 import { chosenDecoder, decodeMedia, inspectMedia } from '../../media/choose'
 import { PulseTeller } from '../pulse'
 import type { DecodedTrack, DecodeTask, FileInspection, InspectTask, TaskResult, TrackTask } from '../tasks'
@@ -51,7 +50,7 @@ export function decodeTrack({
     const shared = collector.track()
     return {
       shared,
-      opposed: opposedRanges(trackFrom(shared)),
+      ...oppositionOf(trackFrom(shared)),
       durationS: media.durationS,
       hasPicture: media.hasPicture,
       end: media.end,
@@ -68,7 +67,7 @@ export function decodeTrack({
 }
 
 /** Where left and right of a track oppose each other, of a file that was listened to before that was looked at. */
-export function findOpposed({ path, trackIndex, untilS, pulse }: TrackTask): Promise<TaskResult<TimeRange[]>> {
+export function findOpposed({ path, trackIndex, untilS, pulse }: TrackTask): Promise<TaskResult<Opposition>> {
   return asTaskResult(async () => {
     const teller = new PulseTeller(pulse)
     const collector = new TrackCollector()
@@ -81,7 +80,7 @@ export function findOpposed({ path, trackIndex, untilS, pulse }: TrackTask): Pro
       },
     })
     teller.computing()
-    return opposedRanges(trackFrom(collector.track()))
+    return oppositionOf(trackFrom(collector.track()))
   })
 }
 
