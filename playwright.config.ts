@@ -19,6 +19,7 @@ export default defineConfig({
   expect: { timeout: 90_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
   use: {
+    actionTimeout: 90_000,
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     trace: 'off',

@@ -174,6 +174,25 @@ describe('left and right of what lies under something else', () => {
     })
   })
 
+  it('do not begin or end where the track does, but may be all of it', () => {
+    // Steady noise that is turned over, under a bed that leaves it alone in the bright bands in the first and the last half second only.
+    const steady = raised(noise(3, 6)).map((value) => 0.3 * value)
+    const isBare = (n: number): boolean => n < 0.5 * HEARING_RATE_HZ || n >= 2.5 * HEARING_RATE_HZ
+    const hiss = noise(3, 9).map((value, n) => (isBare(n) ? 0 : 0.3 * value))
+    const none = { opposed: [], partlyOpposed: [] }
+    expect(mixed(added(steady, hiss), added(turned(steady), hiss))).toEqual(none)
+    // A codec leaves a few silent frames beyond.
+    const beyond = (samples: Float32Array) => {
+      const longer = new Float32Array(samples.length + 3600)
+      longer.set(added(samples, low), 2000)
+      return longer
+    }
+    expect(oppositionOf(stereo(beyond(added(steady, hiss)), beyond(added(turned(steady), hiss))))).toEqual(none)
+    const part = (samples: Float32Array) => samples.subarray(0, HEARING_RATE_HZ)
+    const { partlyOpposed } = oppositionOf(stereo(part(added(steady, low)), part(added(turned(steady), low))))
+    expect(partlyOpposed).toEqual([{ startS: 0, endS: 1 }])
+  })
+
   it('are told apart from where that is all there is', () => {
     // The bed ends where the sound has half of its time left.
     const sound = bright(1, 1)

@@ -89,16 +89,17 @@ function rangesOf(
  * again, and what is heard of them stays the same meanwhile.
  */
 function isOfItsOwn(steps: readonly Powers[], from: number, to: number): boolean {
-  if (to - from >= LASTING_STEPS) return true
+  if (to - from >= Math.min(LASTING_STEPS, steps.length)) return true
   const bands = opposedBands(steps.slice(from, to))
   const level = (first: number, end: number): number =>
     meanOver(steps.slice(Math.max(0, first), Math.min(steps.length, end)), bands)
-  const before = level(from - EDGE_STEPS, from)
-  const after = level(to, to + EDGE_STEPS)
-  return (
-    level(from, Math.min(to, from + EDGE_STEPS)) > EDGE_RATIO * before ||
-    level(Math.max(from, to - EDGE_STEPS), to) > EDGE_RATIO * after
-  )
+  // Where the track begins and ends nothing else need do so: a codec leaves a few frames beyond.
+  const begins =
+    from >= EDGE_STEPS && level(from, Math.min(to, from + EDGE_STEPS)) > EDGE_RATIO * level(from - EDGE_STEPS, from)
+  const ends =
+    to + EDGE_STEPS <= steps.length &&
+    level(Math.max(from, to - EDGE_STEPS), to) > EDGE_RATIO * level(to, to + EDGE_STEPS)
+  return begins || ends
 }
 
 /** Mean power of some bands in some steps, of middle and side; 0 for no steps. */
