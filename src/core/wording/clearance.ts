@@ -63,8 +63,8 @@ export const clearance = {
       : `From ${clock} on left and right of ${name} cancel each other out in ${count} places. What is there could not be listened for.`,
   leftAndRightOpposeInPart: (name: string, clock: string, count: number) =>
     count === 1
-      ? `At ${clock} left and right of a part of what is heard in ${name} cancel each other out. That part could not be listened for.`
-      : `From ${clock} on left and right of a part of what is heard in ${name} cancel each other out in ${count} places. That part could not be listened for.`,
+      ? `At ${clock} part of what is heard in ${name} cancels itself out between left and right. That part could not be listened for.`
+      : `From ${clock} on part of what is heard in ${name} cancels itself out between left and right, in ${count} places. Those parts could not be listened for.`,
   decodingStopped: 'Decoding stopped',
   fileBreaksOffOrDamaged: 'The file breaks off or is damaged',
   atInHowMuchMissing: (why: string, clock: string, lowerFirst: string) =>
