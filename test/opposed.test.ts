@@ -10,7 +10,7 @@ import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { getFacts, storeFacts } from '../src/server/rows/check-facts'
-import { addAt, noise, sine } from './signals'
+import { opposedUnderHum } from './signals'
 import { bringExport, makeVideo, mirrorAll, openWorld, RATE_HZ, soundSamples, type World } from './world'
 
 let world: World
@@ -31,12 +31,6 @@ async function checked(name: string, id: string, factor: number): Promise<{ vide
   left.set(soundSamples(id), 2 * RATE_HZ)
   const videoId = await makeVideo(world.app, name)
   return { videoId, checkId: (await bringExport(world.app, videoId, stereo(left, factor), `${name}.wav`)).checkId }
-}
-
-/** Noise with little in its low half. */
-function brightNoise(length: number): Float32Array {
-  const samples = noise(length, 7)
-  return samples.map((value, n) => (value - (samples[n - 1] ?? 0)) / 2)
 }
 
 const detail = (checkId: number): Promise<CheckDetail> => getCheckDetail(world.app, checkId, todayIso())
@@ -101,14 +95,11 @@ describe('a check by a version that did not compare left and right', () => {
   })
 
   it('is looked at once more where it compared them as wholes only', async () => {
-    const bright = brightNoise(RATE_HZ)
-    const [left, right] = [1, -1].map((factor) => {
-      const channel = sine({ length: 6 * RATE_HZ, rateHz: RATE_HZ, frequencyHz: 90, level: 0.3 })
-      addAt(channel, bright, 3 * RATE_HZ, 0.2 * factor)
-      return channel
-    }) as [Float32Array, Float32Array]
     const videoId = await makeVideo(world.app, 'Under a hum')
-    const bytes = writeWav({ sampleRateHz: RATE_HZ, channels: [left, right] })
+    const bytes = writeWav({
+      sampleRateHz: RATE_HZ,
+      channels: opposedUnderHum({ length: 6 * RATE_HZ, rateHz: RATE_HZ, atS: 3 }),
+    })
     const { checkId } = await bringExport(world.app, videoId, bytes, 'under.wav')
     const whole = await detail(checkId)
     expect(whole.videoState.kind).toBe('partly-examined')

@@ -80,3 +80,20 @@ export function addAt(into: Float32Array, part: Float32Array, at: number, gain =
   for (let i = 0; i < part.length && at + i < into.length; i++)
     if (at + i >= 0) into[at + i] = (into[at + i] as number) + gain * (part[i] as number)
 }
+
+/** Left and right of a hum, under which bright noise is turned over on the right for a second. */
+export function opposedUnderHum(options: {
+  length: number
+  rateHz: number
+  atS: number
+}): [Float32Array, Float32Array] {
+  const { length, rateHz, atS } = options
+  const white = noise(rateHz, 7)
+  const bright = white.map((value, n) => value - (white[n - 1] ?? 0))
+  const channel = (gain: number): Float32Array => {
+    const samples = sine({ length, rateHz, frequencyHz: 90, level: 0.3 })
+    addAt(samples, bright, Math.round(atS * rateHz), gain)
+    return samples
+  }
+  return [channel(0.1), channel(-0.1)]
+}

@@ -4,7 +4,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { sql } from 'kysely'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { addAt, noise, sine } from '../../test/signals'
+import { opposedUnderHum } from '../../test/signals'
 import { finishedTrack, RATE_HZ, ROOT, soundSamples, temporaryDir } from '../../test/world'
 import { CheckReport } from '../contract'
 import { writeWav } from '../core/formats/wav'
@@ -175,18 +175,8 @@ describe('thud check', () => {
 
   it('ends with 3 where they cancel each other out under something else, whatever is heard there', () => {
     const film = path.join(dir, 'under.wav')
-    const [left, right] = [1, -1].map((factor) => {
-      const channel = sine({ length: 5 * RATE_HZ, rateHz: RATE_HZ, frequencyHz: 90, level: 0.3 })
-      const hiss = noise(RATE_HZ, 7)
-      addAt(
-        channel,
-        hiss.map((value, n) => value - (hiss[n - 1] ?? 0)),
-        3 * RATE_HZ,
-        0.1 * factor,
-      )
-      return channel
-    }) as [Float32Array, Float32Array]
-    fs.writeFileSync(film, writeWav({ sampleRateHz: RATE_HZ, channels: [left, right] }))
+    const channels = opposedUnderHum({ length: 5 * RATE_HZ, rateHz: RATE_HZ, atS: 3 })
+    fs.writeFileSync(film, writeWav({ sampleRateHz: RATE_HZ, channels }))
     const { status, stdout } = thud('check', film, '--sounds', sounds, ...AS_IT_IS)
     expect(status).toBe(3)
     expect(stdout).toContain(

@@ -38,6 +38,22 @@ function bandStarts(): number[] {
   return starts
 }
 
+/** The Hann window of a cell. */
+export const CELL_WINDOW = Float32Array.from(
+  { length: CELL_SIZE },
+  (_, n) => Math.sin((Math.PI * (n + 0.5)) / CELL_SIZE) ** 2,
+)
+/** What scales |X|^2 of a windowed cell so that all bins of full-scale noise have power 1: the window's energy is three eighths of its length. */
+export const CELL_POWER_UNIT = 2 / (CELL_SIZE * CELL_SIZE * 0.375)
+
+/** Sum of the powers of a spectrum of `CELL_SIZE` in one band. @param powers From bin 0 on. */
+export function bandPower(powers: Float32Array, band: number): number {
+  const end = FIRST_BIN + (BAND_STARTS[band + 1] as number)
+  let sum = 0
+  for (let k = FIRST_BIN + (BAND_STARTS[band] as number); k < end; k++) sum += powers[k] as number
+  return sum
+}
+
 /** Number of frames that cover a clip. */
 export function cellFrames(lengthFrames: number): number {
   return Math.max(1, Math.ceil(lengthFrames / CELL_HOP))
@@ -49,10 +65,6 @@ export class CellTransform {
   private readonly re = new Float32Array(CELL_SIZE)
   private readonly im = new Float32Array(CELL_SIZE)
   private readonly both = { re: this.re, im: this.im }
-  private readonly window = Float32Array.from(
-    { length: CELL_SIZE },
-    (_, n) => Math.sin((Math.PI * (n + 0.5)) / CELL_SIZE) ** 2,
-  )
 
   /** Cells of `samples` from `start` on (may be negative: outside is silence); frame f is centred on start + f x hop + hop / 2. */
   cells(samples: Float32Array, start: number, frames: number): Cells {
@@ -73,7 +85,7 @@ export class CellTransform {
    */
   pair(samples: Float32Array, start: number): { readonly re: Float32Array; readonly im: Float32Array } {
     const first = start + CELL_HOP / 2 - CELL_SIZE / 2
-    this.fft.forwardFrames(this.re, this.im, samples, { first, second: first + CELL_HOP, window: this.window })
+    this.fft.forwardFrames(this.re, this.im, samples, { first, second: first + CELL_HOP, window: CELL_WINDOW })
     return this.both
   }
 

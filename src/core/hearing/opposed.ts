@@ -1,6 +1,6 @@
 import { Fft } from '../audio/fft'
 import { joinedRanges, rangesWithout, type TimeRange } from '../time-range'
-import { BAND_STARTS, CELL_BANDS, FIRST_BIN } from './cells'
+import { bandPower, CELL_BANDS, CELL_POWER_UNIT, CELL_SIZE, CELL_WINDOW } from './cells'
 import { HEARING_RATE_HZ } from './constants'
 import { energyOf } from './products'
 import type { Track } from './track'
@@ -23,18 +23,20 @@ const EDGE_RATIO = 4
 const EDGE_STEPS = 3
 const LASTING_STEPS = 30
 const ALL_BANDS = Array.from({ length: CELL_BANDS }, (_, band) => band)
-/** Windows of the bands, frames: two to a step. */
-const BAND_SIZE = 1024
-/** Less than this beside a heard sound is its own end, which is told less exactly, s. */
+/** Less than this beside a heard sound, or beside what is opposed as a whole, is its own end, which is told less exactly, s. */
 const LEFT_MIN_S = 0.08
 
-/** A step of the middle and the side: mean power of all, and of each band. */
-interface Powers {
-  readonly mid: number
-  readonly side: number
+/** Mean powers of the middle and the side, step by step; of the bands `CELL_BANDS` to a step. */
+interface StepPowers {
+  readonly count: number
+  readonly mid: Float64Array
+  readonly side: Float64Array
   readonly midBands: Float32Array
   readonly sideBands: Float32Array
 }
+
+/** Something that is so of the steps from one (inclusive) to another (exclusive), taken together. */
+type OfSteps = (steps: StepPowers, from: number, to: number) => boolean
 
 /** Where left and right of a track oppose each other: what is there is audible to whoever listens in stereo, and a search of the middle does not hear it. */
 export interface Opposition {
@@ -49,34 +51,46 @@ export function oppositionOf(track: Track): Opposition {
   if (!track.side) return { opposed: [], partlyOpposed: [] }
   const steps = stepPowers(track)
   const opposed = rangesOf(steps, isOpposed, track)
-  const partly = rangesWithout(rangesOf(steps, isPartlyOpposed, track, isOfItsOwn), opposed)
-  return { opposed, partlyOpposed: partly.filter(({ startS, endS }) => endS - startS >= LEFT_MIN_S) }
+  return { opposed, partlyOpposed: opposedBeside(rangesOf(steps, isPartlyOpposed, track, isOfItsOwn), opposed) }
 }
 
-function stepPowers(track: Track): Powers[] {
-  const bands = new BandPowers()
-  const steps: Powers[] = []
-  for (let from = 0; from < track.frames; from += STEP_FRAMES) {
+function stepPowers(track: Track): StepPowers {
+  const count = Math.ceil(track.frames / STEP_FRAMES)
+  const [midBands, sideBands] = [new Float32Array(count * CELL_BANDS), new Float32Array(count * CELL_BANDS)]
+  const steps = { count, mid: new Float64Array(count), side: new Float64Array(count), midBands, sideBands }
+  const fft = new Fft(CELL_SIZE)
+  const [midPowers, sidePowers] = [new Float32Array(CELL_SIZE / 2 + 1), new Float32Array(CELL_SIZE / 2 + 1)]
+  // The middle, then the side, which are transformed as two frames of one sound.
+  const both = new Float32Array(2 * STEP_FRAMES)
+  for (let step = 0; step < count; step++) {
+    const from = step * STEP_FRAMES
     const to = Math.min(track.frames, from + STEP_FRAMES)
-    const mid = track.midSamples(from, to)
-    const side = track.sideSamples(from, to)
-    steps.push({ mid: powerOf(mid), side: powerOf(side), ...bands.of(mid, side) })
+    const [mid, side] = [track.midSamples(from, to), track.sideSamples(from, to)]
+    steps.mid[step] = powerOf(mid)
+    steps.side[step] = powerOf(side)
+    both.fill(0)
+    both.set(mid)
+    both.set(side, STEP_FRAMES)
+    const starts = mid.length > CELL_SIZE ? [0, mid.length - CELL_SIZE] : [0]
+    for (const first of starts) {
+      fft.framePowers(midPowers, sidePowers, both, { first, second: first + STEP_FRAMES, window: CELL_WINDOW })
+      for (let band = 0, at = step * CELL_BANDS; band < CELL_BANDS; band++, at++) {
+        const unit = CELL_POWER_UNIT / starts.length
+        midBands[at] = (midBands[at] as number) + unit * bandPower(midPowers, band)
+        sideBands[at] = (sideBands[at] as number) + unit * bandPower(sidePowers, band)
+      }
+    }
   }
   return steps
 }
 
 /** Runs of steps that are opposed, where one of them is so together with those beside it. @param isMeant Which of the runs count. */
-function rangesOf(
-  steps: readonly Powers[],
-  isSo: (steps: readonly Powers[]) => boolean,
-  track: Track,
-  isMeant: (steps: readonly Powers[], from: number, to: number) => boolean = () => true,
-): TimeRange[] {
+function rangesOf(steps: StepPowers, isSo: OfSteps, track: Track, isMeant: OfSteps = () => true): TimeRange[] {
   const ranges: TimeRange[] = []
-  for (let from = 0; from < steps.length; from++) {
-    if (!isSo([steps[from] as Powers])) continue
+  for (let from = 0; from < steps.count; from++) {
+    if (!isSo(steps, from, from + 1)) continue
     let to = from + 1
-    while (to < steps.length && isSo([steps[to] as Powers])) to++
+    while (to < steps.count && isSo(steps, to, to + 1)) to++
     if (isSoTogether(steps, isSo, from, to) && isMeant(steps, from, to))
       ranges.push({ startS: secondsAt(from, track), endS: secondsAt(to, track) })
     from = to
@@ -88,70 +102,63 @@ function rangesOf(
  * Whether a run that is opposed in part is something of its own: it begins or ends there, or lasts. Two voices of a pad that are out of tune oppose each other again and
  * again, and what is heard of them stays the same meanwhile.
  */
-function isOfItsOwn(steps: readonly Powers[], from: number, to: number): boolean {
-  if (to - from >= Math.min(LASTING_STEPS, steps.length)) return true
-  const bands = opposedBands(steps.slice(from, to))
-  const level = (first: number, end: number): number =>
-    meanOver(steps.slice(Math.max(0, first), Math.min(steps.length, end)), bands)
+function isOfItsOwn(steps: StepPowers, from: number, to: number): boolean {
+  if (to - from >= Math.min(LASTING_STEPS, steps.count)) return true
+  const bands = opposedBands(steps, from, to)
+  const level = (first: number, end: number): number => powerOver(steps, bands, first, end) / (end - first)
   // Where the track begins and ends nothing else need do so: a codec leaves a few frames beyond.
   const begins =
     from >= EDGE_STEPS && level(from, Math.min(to, from + EDGE_STEPS)) > EDGE_RATIO * level(from - EDGE_STEPS, from)
   const ends =
-    to + EDGE_STEPS <= steps.length &&
+    to + EDGE_STEPS <= steps.count &&
     level(Math.max(from, to - EDGE_STEPS), to) > EDGE_RATIO * level(to, to + EDGE_STEPS)
   return begins || ends
 }
 
-/** Mean power of some bands in some steps, of middle and side; 0 for no steps. */
-function meanOver(steps: readonly Powers[], bands: readonly number[]): number {
-  const sum = steps.reduce(
-    (all, { midBands, sideBands }) =>
-      bands.reduce((some, band) => some + (midBands[band] as number) + (sideBands[band] as number), all),
-    0,
-  )
-  return sum / Math.max(1, steps.length)
-}
-
-/** What is left of opposed stretches beside heard sounds. */
-export function opposedBeside(opposed: readonly TimeRange[], heard: readonly TimeRange[]): TimeRange[] {
-  return rangesWithout(opposed, joinedRanges(heard)).filter(({ startS, endS }) => endS - startS >= LEFT_MIN_S)
+/** What is left of opposed stretches beside others, such as those of heard sounds. */
+export function opposedBeside(opposed: readonly TimeRange[], others: readonly TimeRange[]): TimeRange[] {
+  return rangesWithout(opposed, joinedRanges(others)).filter(({ startS, endS }) => endS - startS >= LEFT_MIN_S)
 }
 
 /** Whether a run of steps is opposed where it is taken with what lies around it. */
-function isSoTogether(
-  steps: readonly Powers[],
-  isSo: (steps: readonly Powers[]) => boolean,
-  from: number,
-  to: number,
-): boolean {
+function isSoTogether(steps: StepPowers, isSo: OfSteps, from: number, to: number): boolean {
   const reach = TOGETHER_STEPS >> 1
   for (let step = from; step < to; step++)
-    if (isSo(steps.slice(Math.max(0, step - reach), step + reach + 1))) return true
+    if (isSo(steps, Math.max(0, step - reach), Math.min(steps.count, step + reach + 1))) return true
   return false
 }
 
-function isOpposed(steps: readonly Powers[]): boolean {
-  return outweighs(
-    steps.reduce((sum, { side }) => sum + side, 0),
-    steps.reduce((sum, { mid }) => sum + mid, 0),
-  )
+function isOpposed({ mid, side }: StepPowers, from: number, to: number): boolean {
+  return outweighs(sumOf(side, from, to), sumOf(mid, from, to))
 }
 
 /** Whether that is so in some bands at least, and of what is heard these are enough. */
-function isPartlyOpposed(steps: readonly Powers[]): boolean {
-  if (isOpposed(steps)) return true
-  const bands = opposedBands(steps)
+function isPartlyOpposed(steps: StepPowers, from: number, to: number): boolean {
+  if (isOpposed(steps, from, to)) return true
+  const bands = opposedBands(steps, from, to)
   if (bands.length < OPPOSED_BANDS) return false
-  const side = bands.reduce((sum, band) => sum + bandPower(steps, 'sideBands', band), 0)
-  return side > OPPOSED_SHARE * steps.length * meanOver(steps, ALL_BANDS)
+  const side = bands.reduce((sum, band) => sum + bandOver(steps.sideBands, band, from, to), 0)
+  return side > OPPOSED_SHARE * powerOver(steps, ALL_BANDS, from, to)
 }
 
-function opposedBands(steps: readonly Powers[]): number[] {
-  return ALL_BANDS.filter((band) => outweighs(bandPower(steps, 'sideBands', band), bandPower(steps, 'midBands', band)))
+function opposedBands({ midBands, sideBands }: StepPowers, from: number, to: number): number[] {
+  return ALL_BANDS.filter((band) => outweighs(bandOver(sideBands, band, from, to), bandOver(midBands, band, from, to)))
 }
 
-function bandPower(steps: readonly Powers[], of: 'midBands' | 'sideBands', band: number): number {
-  return steps.reduce((sum, step) => sum + (step[of][band] as number), 0)
+/** Power of some bands, of middle and side, added up over some steps. */
+function powerOver({ midBands, sideBands }: StepPowers, bands: readonly number[], from: number, to: number): number {
+  return bands.reduce((sum, band) => sum + bandOver(midBands, band, from, to) + bandOver(sideBands, band, from, to), 0)
+}
+
+/** Power of a band, added up over some steps. */
+function bandOver(ofBands: Float32Array, band: number, from: number, to: number): number {
+  let sum = 0
+  for (let step = from; step < to; step++) sum += ofBands[step * CELL_BANDS + band] as number
+  return sum
+}
+
+function sumOf(values: Float64Array, from: number, to: number): number {
+  return values.subarray(from, to).reduce((sum, value) => sum + value, 0)
 }
 
 function outweighs(side: number, mid: number): boolean {
@@ -164,45 +171,4 @@ function secondsAt(step: number, { frames }: Track): number {
 
 function powerOf(samples: Float32Array): number {
   return energyOf(samples) / samples.length
-}
-
-/** Mean powers of the bands of two signals, in one transform. */
-class BandPowers {
-  private readonly fft = new Fft(BAND_SIZE)
-  private readonly re = new Float32Array(BAND_SIZE)
-  private readonly im = new Float32Array(BAND_SIZE)
-  private readonly window = Float32Array.from(
-    { length: BAND_SIZE },
-    (_, n) => Math.sin((Math.PI * (n + 0.5)) / BAND_SIZE) ** 2,
-  )
-
-  of(mid: Float32Array, side: Float32Array): Pick<Powers, 'midBands' | 'sideBands'> {
-    const midBands = new Float32Array(CELL_BANDS)
-    const sideBands = new Float32Array(CELL_BANDS)
-    const starts = mid.length > BAND_SIZE ? [0, mid.length - BAND_SIZE] : [0]
-    for (const start of starts) {
-      for (let n = 0; n < BAND_SIZE; n++) {
-        const weight = this.window[n] as number
-        this.re[n] = weight * (mid[start + n] ?? 0)
-        this.im[n] = weight * (side[start + n] ?? 0)
-      }
-      this.fft.forward(this.re, this.im)
-      for (let band = 0; band < CELL_BANDS; band++) this.addBand(band, starts.length, midBands, sideBands)
-    }
-    return { midBands, sideBands }
-  }
-
-  /** The middle is the even part of the spectrum, the side the odd one. */
-  private addBand(band: number, windows: number, mid: Float32Array, side: Float32Array): void {
-    // Full-scale noise has power 1: the window's energy is three eighths of its length; four times for the two halves.
-    const unit = 2 / (BAND_SIZE * BAND_SIZE * 0.375) / 4 / windows
-    for (let k = FIRST_BIN + (BAND_STARTS[band] as number); k < FIRST_BIN + (BAND_STARTS[band + 1] as number); k++) {
-      const re = this.re[k] as number
-      const im = this.im[k] as number
-      const mirroredRe = this.re[BAND_SIZE - k] as number
-      const mirroredIm = this.im[BAND_SIZE - k] as number
-      mid[band] = (mid[band] as number) + unit * ((re + mirroredRe) ** 2 + (im - mirroredIm) ** 2)
-      side[band] = (side[band] as number) + unit * ((im + mirroredIm) ** 2 + (mirroredRe - re) ** 2)
-    }
-  }
 }

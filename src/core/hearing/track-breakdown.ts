@@ -2,7 +2,7 @@ import { Fft } from '../audio/fft'
 import type { TimeRange } from '../time-range'
 import { beyondSteps, flaggedRanges } from './beyond-heard'
 import { BREAKDOWN_HOP, coveredSteps, decibels, guarded, type SegmentKind, SILENCE_DB } from './breakdown-steps'
-import { BAND_STARTS, CELL_BANDS, FIRST_BIN } from './cells'
+import { bandPower, CELL_BANDS, CELL_POWER_UNIT, CELL_SIZE, CELL_WINDOW } from './cells'
 import { HEARING_RATE_HZ } from './constants'
 import type { Detection } from './detections'
 import type { Track } from './track'
@@ -26,7 +26,6 @@ export interface TrackBreakdown {
   readonly explainedFraction: number
 }
 
-const SIZE = 1024
 /** A voice is there above this probability; a pause of less than `SPEECH_HANG` steps belongs to it. */
 const SPEECH_MIN = 0.5
 const SPEECH_HANG = 8
@@ -88,28 +87,24 @@ interface Analysis {
 }
 
 function analysed(track: Track, steps: number): Analysis {
-  const fft = new Fft(SIZE)
-  const window = Float32Array.from({ length: SIZE }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / SIZE) ** 2)
+  const fft = new Fft(CELL_SIZE)
   const levels = new Float32Array(steps * CELL_BANDS)
   const tonal = new Float32Array(steps)
   const total = new Float32Array(steps)
-  const powers = new Float32Array(SIZE / 2)
-  // Full-scale noise has power 1: the window's energy is three eighths of its length.
-  const unit = 2 / (SIZE * SIZE * 0.375)
-  const re = new Float32Array(SIZE)
-  const im = new Float32Array(SIZE)
+  const powers = new Float32Array(CELL_SIZE / 2)
+  const re = new Float32Array(CELL_SIZE)
+  const im = new Float32Array(CELL_SIZE)
   for (let step = 0; step < steps; step++) {
-    const at = step * BREAKDOWN_HOP + BREAKDOWN_HOP / 2 - SIZE / 2
-    const samples = track.midSamples(at, at + SIZE)
-    for (let n = 0; n < SIZE; n++) re[n] = (samples[n] as number) * (window[n] as number)
+    const at = step * BREAKDOWN_HOP + BREAKDOWN_HOP / 2 - CELL_SIZE / 2
+    const samples = track.midSamples(at, at + CELL_SIZE)
+    for (let n = 0; n < CELL_SIZE; n++) re[n] = (samples[n] as number) * (CELL_WINDOW[n] as number)
     im.fill(0)
     fft.forward(re, im)
-    for (let k = 0; k < SIZE / 2; k++) powers[k] = ((re[k] as number) ** 2 + (im[k] as number) ** 2) * unit
+    for (let k = 0; k < CELL_SIZE / 2; k++)
+      powers[k] = ((re[k] as number) ** 2 + (im[k] as number) ** 2) * CELL_POWER_UNIT
     let all = 0
     for (let band = 0; band < CELL_BANDS; band++) {
-      let sum = 0
-      for (let k = FIRST_BIN + (BAND_STARTS[band] as number); k < FIRST_BIN + (BAND_STARTS[band + 1] as number); k++)
-        sum += powers[k] as number
+      const sum = bandPower(powers, band)
       levels[step * CELL_BANDS + band] = decibels(sum)
       all += sum
     }
