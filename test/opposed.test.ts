@@ -10,7 +10,7 @@ import { getCheckDetail } from '../src/server/clearance/check-detail'
 import { todayIso } from '../src/server/database/open'
 import { takeInFromElsewhere } from '../src/server/folders/elsewhere'
 import { getFacts, storeFacts } from '../src/server/rows/check-facts'
-import { opposedUnderHum } from './signals'
+import { addAt, opposedUnderHum } from './signals'
 import { bringExport, makeVideo, mirrorAll, openWorld, RATE_HZ, soundSamples, type World } from './world'
 
 let world: World
@@ -44,20 +44,46 @@ async function bring(name: string, bytes: Uint8Array): Promise<number> {
 }
 
 describe('a film in which left and right oppose each other', () => {
-  it('is examined only in part there, whether what is there is listed or not', async () => {
-    for (const id of ['b1', 'unlisted']) {
-      const { checkId } = await checked(`Opposed ${id}`, id, -1)
-      const { points, findings, videoState } = await detail(checkId)
-      expect(findings).toEqual([])
-      expect(stateInWords(videoState)).toBe('partly examined')
-      expect(points.map(({ kind, isOpen, isUnexamined }) => [kind, isOpen, isUnexamined])).toEqual([
-        ['opposed', true, true],
-      ])
-      expect(points[0]?.sentence).toBe(
-        'At 0:02.0 left and right of the sound track cancel each other out. What is there could not be listened for.',
-      )
-      expect(points[0]?.places[0]?.startS).toBeCloseTo(2, 1)
-    }
+  it('is examined only in part there where what is there is not listed', async () => {
+    const { checkId } = await checked('Opposed and unlisted', 'unlisted', -1)
+    const { points, findings, videoState, factsSha256 } = await detail(checkId)
+    expect(findings).toEqual([])
+    expect(stateInWords(videoState)).toBe('partly examined')
+    expect(points.map(({ kind, isOpen, isUnexamined }) => [kind, isOpen, isUnexamined])).toEqual([
+      ['opposed', true, true],
+    ])
+    expect(points[0]?.sentence).toBe(
+      'At 0:02.0 left and right of the sound track cancel each other out. What is there was not recognised.',
+    )
+    expect(points[0]?.places[0]?.startS).toBeCloseTo(2, 1)
+    // It was looked for all the same, as it is.
+    const [track] = (await getFacts(world.app.db, factsSha256 as string)).tracks
+    expect(track?.stages.at(-1)).toMatchObject({ name: 'side', otherSpeeds: false, isComplete: true })
+  })
+
+  it('has what is listed named there, with what is owed for it, and is examined', async () => {
+    const { checkId } = await checked('Opposed and listed', 'b1', -1)
+    const { points, findings, factsSha256 } = await detail(checkId)
+    expect(findings.map(({ title, verdict }) => [title, verdict])).toEqual([['Ice crack', 'no-papers']])
+    expect(findings[0]?.detections).toMatchObject([{ startS: expect.closeTo(2, 2), inSide: true, balance: 0 }])
+    expect(points.filter(({ kind }) => kind === 'opposed')).toEqual([])
+    const facts = await getFacts(world.app.db, factsSha256 as string)
+    expect(facts.detections).toMatchObject([{ inSide: true }])
+    expect(facts.tracks[0]).toMatchObject({ opposed: [], partlyOpposed: [] })
+  })
+
+  it('names what is listed, and is examined only in part, where something unlisted is turned over with it', async () => {
+    const left = new Float32Array(6 * RATE_HZ)
+    const listed = soundSamples('b1')
+    left.set(listed, 2 * RATE_HZ)
+    // While the listed one sounds, and no longer.
+    addAt(left, soundSamples('unlisted').subarray(0, listed.length), 2 * RATE_HZ)
+    const videoId = await makeVideo(world.app, 'Both')
+    const { checkId } = await bringExport(world.app, videoId, stereo(left, -1), 'both.wav')
+    const { points, findings, videoState } = await detail(checkId)
+    expect(findings.map(({ title }) => title)).toEqual(['Ice crack'])
+    expect(points.filter(({ kind }) => kind === 'opposed')).toHaveLength(1)
+    expect(stateInWords(videoState)).toBe('partly examined')
   })
 
   it('is none where they are alike, or the sound is on one side', async () => {
@@ -83,9 +109,9 @@ describe('a check by a version that did not compare left and right', () => {
   }
 
   it('is looked at once more by itself, once, and ends as one from the start', async () => {
-    const { checkId } = await checked('Of before', 'b1', -1)
+    const { checkId } = await checked('Of before', 'unlisted', -1)
     const { facts, earlierSha256 } = await asBefore(checkId)
-    expect((await detail(checkId)).points).toEqual([])
+    expect((await detail(checkId)).points.filter(({ kind }) => kind === 'opposed')).toEqual([])
     const after = await lookOnceMore(checkId)
     expect(after.points.map(({ kind, isOpen }) => [kind, isOpen])).toEqual([['opposed', true]])
     const carried = await getFacts(world.app.db, after.factsSha256 as string)

@@ -24,7 +24,8 @@ export interface Laid {
 }
 
 /**
- * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone; `excerpts` only
+ * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone, `opposed` only what is turned over on
+ * the right; `excerpts` only
  * parts of long sounds, under a voice. In `absent` and `unlisted` nothing is listed of what was laid in;
  * in `unlisted` voices pause for most of the time.
  */
@@ -34,6 +35,7 @@ export type SetName =
   | 'treated'
   | 'sped'
   | 'panned'
+  | 'opposed'
   | 'excerpts'
   | 'absent'
   | 'unlisted'
@@ -52,6 +54,7 @@ const RATIOS_DB: Readonly<Record<SetName, readonly number[]>> = {
   untouched: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
   edited: [-12, -9, -6, -3, 0, 3, 6],
   panned: [-18, -15, -12, -9, -6, -3, 0, 3, 6],
+  opposed: [-6, -3, 0, 3, 6],
   excerpts: [-15, -9, -3],
   treated: [-6, -3, 0, 3, 6],
   sped: [-6, -3, 0, 3, 6],
@@ -63,6 +66,7 @@ const GAP_S: Readonly<Record<SetName, number>> = {
   untouched: 2,
   edited: 2,
   panned: 2,
+  opposed: 2,
   excerpts: 2,
   treated: 2,
   sped: 2,
@@ -167,12 +171,14 @@ function laidIn(
   const gain = (Math.max(1e-3, rmsOf(under.left, bedParts)) / level) * 10 ** (ratioDb / 20)
   const leftGain = gain * Math.min(1, 1 - balance)
   const rightGain = gain * Math.min(1, 1 + balance)
+  const rightSign = set === 'opposed' ? -1 : 1
   for (let n = 0; n < count && at + n < into.left.length; n++) {
     const t = n / RATE_HZ
     const rest = (count - n) / RATE_HZ
     const fade = Math.min(1, (t + 1e-4) / Math.max(FADE_S, fadeInS), rest / Math.max(FADE_S, fadeOutS))
     into.left[at + n] = (into.left[at + n] as number) + leftGain * fade * (channels.left[first + n] as number)
-    into.right[at + n] = (into.right[at + n] as number) + rightGain * fade * (channels.right[first + n] as number)
+    into.right[at + n] =
+      (into.right[at + n] as number) + rightSign * rightGain * fade * (channels.right[first + n] as number)
   }
   return {
     name: sound.name,

@@ -5,6 +5,7 @@ import { parseArgs } from 'node:util'
 import { RATE_HZ } from '../../demo/synthesis/toolkit'
 import { indexSounds } from '../../src/cli/feature-cache'
 import { type RecordingRelations, soundKind } from '../../src/core/hearing'
+import { coveredS } from '../../src/core/time-range'
 import { listen } from '../../src/server/analysis/listen'
 import { createPool, runTask, secondsByTask } from '../../src/server/workers/pool'
 import { type BenchSound, folderMaterial, half, type Material, ownMaterial } from './material'
@@ -31,6 +32,7 @@ const SETS: readonly SetName[] = [
   'unlisted',
   'long',
   'panned',
+  'opposed',
   'excerpts',
 ]
 /** What the tasks of a check are, for figures. */
@@ -44,6 +46,7 @@ const STAGE_WORDS: Readonly<Record<string, string>> = {
   confirmProposals: 'hearing what was looked up',
   resolveFinds: 'settling',
   subtractFound: 'taking out what was heard',
+  takeOutOpposed: 'taking out of the side what was heard there',
   breakDownTrack: 'breaking down the rest',
   measureSensitivity: 'sensitivity',
 }
@@ -127,6 +130,9 @@ async function measured(): Promise<void> {
     const one = scored(name, laid, heard, track.durationS)
     results.push(one)
     console.log([...report(one), ...unexplainedReport(mix.unlisted, breakdown, track.durationS)].join('\n'))
+    console.log(
+      `  opposed          ${coveredS(track.opposed).toFixed(1)} s, in part ${coveredS(track.partlyOpposed).toFixed(1)} s that nothing heard in the side explains; ${heard.filter(({ inSide }) => inSide).length} finds in the side`,
+    )
     console.log(
       `  time             decode ${timing.decodeS.toFixed(1)} s, search ${timing.searchS.toFixed(1)} s: ${(track.durationS / (timing.decodeS + timing.searchS)).toFixed(1)} x real time (${codec}, ${values.workers} workers); decoys ${decoyFinds} of ${decoyCount}`,
     )

@@ -60,9 +60,9 @@ export function report({ set, pairs, others, hours }: Scored): string[] {
   lines.push(
     `  false finds      ${others.length} (${(others.length / hours).toFixed(1)} an hour), highest confidence ${Math.max(0, ...others.map(({ confidence }) => confidence)).toFixed(3)}`,
   )
-  for (const { names, startS, endS, speed, treatment, score, confidence } of others.slice(0, OTHERS_SHOWN))
+  for (const { names, startS, endS, speed, treatment, score, confidence, inSide } of others.slice(0, OTHERS_SHOWN))
     lines.push(
-      `    ${names.join(' or ')}, ${startS.toFixed(2)} to ${endS.toFixed(2)} s, ${treatment}, speed ${speed.toFixed(3)}, score ${score.toFixed(1)}, confidence ${confidence.toFixed(3)}`,
+      `    ${names.join(' or ')}, ${startS.toFixed(2)} to ${endS.toFixed(2)} s, ${treatment}, speed ${speed.toFixed(3)}, score ${score.toFixed(1)}${inSide ? ' in the side' : ''}, confidence ${confidence.toFixed(3)}`,
     )
   return lines
 }

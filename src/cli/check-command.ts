@@ -138,7 +138,10 @@ function reportOf({
     notListenedReason: reason,
     end: result?.track.end ?? null,
     missing: [...(result?.track.missing ?? [])],
-    opposed: opposedBeside(result?.track.opposed ?? [], result?.detections ?? []),
+    opposed: opposedBeside(
+      result?.track.opposed ?? [],
+      (result?.detections ?? []).filter(({ inSide }) => !inSide),
+    ),
     partlyOpposed: [...(result?.track.partlyOpposed ?? [])],
     unexplained: [...(result?.breakdown.unexplained ?? [])],
     segments: [...(result?.breakdown.segments ?? [])],

@@ -26,6 +26,8 @@ export const DetectionWire = z.object({
   balance: z.number(),
   fadeInS: z.number(),
   fadeOutS: z.number(),
+  /** Heard where left and right cancel each other out. */
+  inSide: z.literal(true).optional(),
 })
 export type DetectionWire = z.infer<typeof DetectionWire>
 

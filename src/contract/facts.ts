@@ -29,7 +29,7 @@ const TrackFactsSchema = z.object({
   missing: z.array(TimeRangeWire),
   stages: z.array(
     z.object({
-      name: z.enum(['shortlist', 'catalogue', 'looked-up', 'again']),
+      name: z.enum(['shortlist', 'catalogue', 'looked-up', 'side', 'again']),
       soundCount: z.number().int(),
       threshold: z.number(),
       otherSpeeds: z.boolean(),
@@ -88,6 +88,7 @@ export const CheckFactsSchema = z.object({
       fadeInS: z.number(),
       fadeOutS: z.number(),
       alternativeIds: z.array(z.number().int()),
+      inSide: z.literal(true).optional(),
     }),
   ),
   carriesOn: Sha256.nullable(),

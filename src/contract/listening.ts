@@ -47,9 +47,9 @@ export const CheckReport = z.object({
       notListenedReason: z.string().nullable(),
       end: z.enum(['whole', 'broke-off', 'stalled']).nullable(),
       missing: z.array(z.object({ startS: z.number(), endS: z.number() })),
-      /** Where left and right cancel each other out, so that nothing could be listened for, but for what is heard there. */
+      /** Where left and right cancel each other out, and what is there was not recognised. */
       opposed: z.array(z.object({ startS: z.number(), endS: z.number() })),
-      /** Where they do in part of the spectrum, under something else: what cancels itself out there could not be listened for. */
+      /** Where they do in part of the spectrum, under something else, likewise. */
       partlyOpposed: z.array(z.object({ startS: z.number(), endS: z.number() })),
       unexplained: z.array(UnexplainedWire),
       segments: z.array(SegmentWire),
@@ -81,6 +81,8 @@ export const CheckReport = z.object({
       balance: z.number(),
       fadeInS: z.number(),
       fadeOutS: z.number(),
+      /** Heard in the side, half the difference of left and right. */
+      inSide: z.literal(true).optional(),
       /** How far the find stands out of chance, standard deviations. */
       score: z.number(),
       /** Other sounds that are the same recording, or answered alike here. */

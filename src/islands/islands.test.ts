@@ -130,6 +130,10 @@ describe('words', () => {
       'at 90 % speed, pitch kept, only on the right',
     )
     expect(treatmentWords({ ...place, treatment: 'room', balance: 0.1 })).toBe('in a room')
+    expect(treatmentWords({ ...place, inSide: true, balance: 0.5 })).toBe(
+      'left and right cancel each other out, more on the right',
+    )
+    expect(treatmentWords({ ...place, inSide: true, balance: -1 })).toBe('only on the left')
   })
 
   it('a share is all of it only when it is', () => {

@@ -76,6 +76,7 @@ export const words = {
   notAllowedVerdict: 'not allowed',
   muffledAboveHz: (value: string) => `muffled above ${value} Hz`,
   inARoom: 'in a room',
+  turnedOverOnOneSide: 'left and right cancel each other out',
   atSpeed: (percent: number) => `at ${percent} % speed`,
   atSpeedPitchKept: (percent: number) => `at ${percent} % speed, pitch kept`,
   left: 'left',

@@ -364,7 +364,7 @@ describe('what stands out', () => {
     expect(state.kind).toBe('partly-examined')
     expect(points.map(({ kind, places }) => [kind, places])).toEqual([['opposed', partlyOpposed]])
     expect(points[0]?.sentence).toMatch(
-      /^At 0:20.0 part of what is heard in .* cancels itself out between left and right. That part could not be listened for/,
+      /^At 0:20.0 part of what is heard in .* cancels itself out between left and right. That part was not recognised/,
     )
     const answers = [answer({ pointKind: 'opposed', places: partlyOpposed, kind: 'own' })]
     expect(stateInWords(clearance({ ...inFilm([]), answers }).state)).toBe('ready')

@@ -71,7 +71,7 @@ export interface TrackFacts {
   readonly unexplained: readonly UnexplainedEvent[]
   /** Stretches of heard sounds in which more is there than they explain; undefined where that was not looked at. */
   readonly beyondHeard?: readonly TimeRange[] | undefined
-  /** Stretches in which left and right oppose each other, so that a search of their middle hears little; undefined where that was not looked at. */
+  /** Stretches in which left and right oppose each other, without what was heard in their side; undefined where that was not looked at. */
   readonly opposed?: readonly TimeRange[] | undefined
   /** Stretches in which that is so in some bands only, under what goes on in the middle; undefined likewise. */
   readonly partlyOpposed?: readonly TimeRange[] | undefined
@@ -87,7 +87,7 @@ export interface TrackFacts {
 
 /** One pass over a track. */
 export interface StageFacts {
-  readonly name: 'shortlist' | 'catalogue' | 'looked-up' | 'again'
+  readonly name: 'shortlist' | 'catalogue' | 'looked-up' | 'side' | 'again'
   readonly soundCount: number
   /** Score from which a place is reported. */
   readonly threshold: number
@@ -130,4 +130,6 @@ export interface DetectionFacts {
   readonly fadeOutS: number
   /** Other sounds that are the same recording, or answered alike at this place. */
   readonly alternativeIds: readonly number[]
+  /** Heard in the side, half the difference of left and right: of what is in the middle there it says nothing. */
+  readonly inSide?: true | undefined
 }

@@ -181,11 +181,12 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
 }
 
 /**
- * Stretches in which left and right oppose each other: one point for all of a track. A heard sound explains those in which that is all there is; under something
- * else, what was heard is that.
+ * Stretches in which left and right oppose each other: one point for all of a track. A sound that was heard in the middle explains those in which that is all there
+ * is; under something else, what was heard is that. What was heard in the side is taken out of it: they are what is left then.
  */
 function opposedPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
-  const whole = opposedBeside(track.opposed ?? [], heard)
+  const inMiddle = heard.filter(({ inSide }) => !inSide)
+  const whole = opposedBeside(track.opposed ?? [], inMiddle)
   const places = [...whole, ...(track.partlyOpposed ?? [])].sort((a, b) => a.startS - b.startS)
   if (places.length === 0) return []
   const say = whole.length > 0 ? messages.leftAndRightOppose : messages.leftAndRightOpposeInPart

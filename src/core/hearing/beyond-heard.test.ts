@@ -59,6 +59,13 @@ describe('a sound that is heard in a stored track', () => {
     expect(beyond(stored(slam, 5), [find({ treatment: 'room' })])).toEqual([])
   })
 
+  it('explains nothing of the middle where it was heard in the side, whatever was done to it', () => {
+    for (const treatment of ['as-is', 'room', 'speed-pitch-kept'] as const)
+      expect(
+        coveredS(beyond(stored(slam, 5), [find({ startS: 4.9, endS: 6.2, gainDb: -40, treatment, inSide: true })])),
+      ).toBeGreaterThan(0.8)
+  })
+
   it('explains it together with another one that is heard there', () => {
     const other = preparedSound(slam) as PreparedSound
     const both = [find(), find({ soundIndex: 1, startS: 5, endS: 6, toS: 1 })]

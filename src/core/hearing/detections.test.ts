@@ -51,6 +51,23 @@ describe('finalDetections', () => {
     expect(late?.endS).toBe(600)
   })
 
+  it('says what was heard in the side, and calls a tone there possible unless it stands far out', () => {
+    const tone = preparedSound(new Float32Array(16000).map((_, n) => Math.sin(0.3 * n) * Math.exp(-n / 8000)))
+    const settled = (soundIndex: number, score: number, more: Partial<RawDetection>): Detection | undefined =>
+      finalDetections([find(soundIndex, 16000, score, more)], [SOUNDS[0] ?? null, tone], {
+        durationS: 600,
+        soundCount: 2,
+        chance: PRIOR_FALSE_POSITIVE_RATE,
+        groups: [],
+      })[0]
+    const inSide = { inSide: true } as const
+    const words = (one: Detection | undefined) => one && [one.inSide, certaintyOf(one.confidence)]
+    expect(words(settled(1, 11.4, inSide))).toEqual([true, 'possible'])
+    expect(words(settled(1, 13, inSide))).toEqual([true, 'certain'])
+    expect(words(settled(0, 11.4, inSide))).toEqual([true, 'certain'])
+    expect(words(settled(1, 11.4, {}))).toEqual([undefined, 'certain'])
+  })
+
   it('calls a tone at another speed possible, however well it answers: it is as good as another tone', () => {
     const tone = preparedSound(new Float32Array(16000).map((_, n) => Math.sin(0.3 * n) * Math.exp(-n / 8000)))
     const settled = (soundIndex: number, more: Partial<RawDetection>): Detection | undefined =>

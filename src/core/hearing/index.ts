@@ -54,14 +54,15 @@ export {
   type TemplateRows,
   trackPatches,
 } from './lookup'
-export { type Opposition, opposedBeside, oppositionOf } from './opposed'
+export { type Opposition, opposedBeside, oppositionOf, oppositionWithout } from './opposed'
 export { searchPlan } from './plan'
 export { type PreparedSound, preparedSound } from './prepare'
 export { LookedUpSearcher, TreatedSearcher } from './processed'
 export { type RawDetection, Searcher } from './search'
 export { type BandLevels, bandLevels, hearableFromDb } from './sensitivity'
+export { searchSide, sideWindows } from './side'
 export { type SoundKind, soundKind } from './sound-kind'
-export { subtracted } from './subtract'
+export { subtracted, takeOutOfSide } from './subtract'
 export { compand, compandSide, Track, trackOf } from './track'
 export { type Segment, type TrackBreakdown, trackBreakdown } from './track-breakdown'
 export type { UnexplainedEvent } from './unexplained-events'

@@ -26,6 +26,10 @@ const ALL_BANDS = Array.from({ length: CELL_BANDS }, (_, band) => band)
 /** Less than this beside a heard sound, or beside what is opposed as a whole, is its own end, which is told less exactly, s. */
 const LEFT_MIN_S = 0.08
 
+/** What is taken out of the side leaves this share of its power at most, over so many steps to each side (half a second in all). */
+const REMAINS_SHARE = 0.25
+const REMAINS_STEPS = 2
+
 /** Mean powers of the middle and the side, step by step; of the bands `CELL_BANDS` to a step. */
 interface StepPowers {
   readonly count: number
@@ -49,7 +53,37 @@ export interface Opposition {
 /** Where left and right of a track oppose each other; nowhere in a mono track. */
 export function oppositionOf(track: Track): Opposition {
   if (!track.side) return { opposed: [], partlyOpposed: [] }
-  const steps = stepPowers(track)
+  return oppositionIn(stepPowers(track), track)
+}
+
+/**
+ * Where they still oppose each other when something is taken out of the side: what is left of it, 6 dB and more under what was there, is its own.
+ *
+ * @param takeOut Takes it out of the side of the track.
+ */
+export function oppositionWithout(track: Track, takeOut: () => void): Opposition {
+  const before = stepPowers(track)
+  takeOut()
+  const after = stepPowers(track)
+  withoutRemains(after.side, before.side, 1)
+  withoutRemains(after.sideBands, before.sideBands, CELL_BANDS)
+  return oppositionIn(after, track)
+}
+
+/** Sets to nothing what is left of powers where it is little. @param width How many of them are of a step. */
+function withoutRemains(left: Float32Array | Float64Array, whole: typeof left, width: number): void {
+  const around = (powers: typeof left, at: number): number => {
+    let sum = 0
+    for (let step = -REMAINS_STEPS; step <= REMAINS_STEPS; step++) sum += powers[at + step * width] ?? 0
+    return sum
+  }
+  const isLittle = Array.from(left, (_, at) => around(left, at) <= REMAINS_SHARE * around(whole, at))
+  isLittle.forEach((little, at) => {
+    if (little) left[at] = 0
+  })
+}
+
+function oppositionIn(steps: StepPowers, track: Track): Opposition {
   const opposed = rangesOf(steps, isOpposed, track)
   return { opposed, partlyOpposed: opposedBeside(rangesOf(steps, isPartlyOpposed, track, isOfItsOwn), opposed) }
 }

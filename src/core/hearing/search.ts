@@ -31,6 +31,8 @@ export interface RawDetection extends Verification {
   readonly speed?: number
   /** Where it is known to be something other than as it is or muffled. */
   readonly treatment?: 'room' | 'speed' | 'speed-pitch-kept'
+  /** Heard in the side of the track and not in its middle. */
+  readonly inSide?: true
 }
 
 /** Pieces of one sound whose implied starts differ by less than this belong together, frames (2 ms). */

@@ -3,8 +3,10 @@ import { BAND_STARTS, CELL_BANDS, FIRST_BIN } from './cells'
 import { HEARING_RATE_HZ } from './constants'
 import type { Detection } from './detections'
 import type { PreparedSound } from './prepare'
+import { energyOf } from './products'
+import { turnedOver } from './side'
 import { spedSound } from './speed'
-import { compand, Track } from './track'
+import { compand, compandSide, Track } from './track'
 
 /** Windows of the subtraction: square-root Hann, so that cutting and laying together multiply to a whole. */
 const SIZE = 1024
@@ -34,6 +36,43 @@ export function subtracted(
   into.set(track.mid.subarray(0, track.frames))
   const rest = new Track(into, null, track.frames)
   const transform = new WindowTransform()
+  for (const { part, at, gain } of playedParts(detections, soundOf)) {
+    const heard = rest.midSamples(at - SIZE, at + part.length + SIZE)
+    transform.subtract(heard, part, SIZE, gain)
+    const { inside, first } = insideTrack(heard, at - SIZE, rest)
+    compand(inside, rest.mid, first)
+  }
+  return rest
+}
+
+/**
+ * Takes sounds that were heard in the side out of it, whichever way up they lie there.
+ *
+ * @param track Its side is modified. @param soundOf The sound of a detection.
+ */
+export function takeOutOfSide(
+  track: Track,
+  detections: readonly Detection[],
+  soundOf: (detection: Detection) => PreparedSound | null,
+): void {
+  if (!track.side) return
+  const transform = new WindowTransform()
+  for (const { part, at, gain } of playedParts(detections, soundOf)) {
+    const [asItIs, turned] = [part, turnedOver(part)].map((each) => {
+      const left = track.sideSamples(at - SIZE, at + part.length + SIZE)
+      transform.subtract(left, each, SIZE, gain)
+      return left
+    }) as [Float32Array, Float32Array]
+    const { inside, first } = insideTrack(energyOf(turned) < energyOf(asItIs) ? turned : asItIs, at - SIZE, track)
+    compandSide(inside, track.side, first)
+  }
+}
+
+/** What is taken away, the surest first: the part that is heard, at its speed, with the frame of the track it begins at and its level. */
+function* playedParts(
+  detections: readonly Detection[],
+  soundOf: (detection: Detection) => PreparedSound | null,
+): Generator<{ readonly part: Float32Array; readonly at: number; readonly gain: number }> {
   for (const find of [...detections].sort((a, b) => b.score - a.score)) {
     const sound = soundOf(find)
     if (!sound || find.treatment === 'speed-pitch-kept') continue
@@ -41,14 +80,14 @@ export function subtracted(
     const from = Math.max(0, Math.round((find.fromS / find.speed) * HEARING_RATE_HZ))
     const to = Math.min(played.length, Math.round((find.toS / find.speed) * HEARING_RATE_HZ))
     const at = Math.round(find.startS * HEARING_RATE_HZ)
-    if (to <= from || at < 0) continue
-    const part = played.subarray(from, to)
-    const heard = rest.midSamples(at - SIZE, at + part.length + SIZE)
-    transform.subtract(heard, part, SIZE, 10 ** (find.gainDb / 20))
-    const first = Math.max(0, at - SIZE)
-    compand(heard.subarray(first - (at - SIZE), Math.min(heard.length, rest.frames - (at - SIZE))), rest.mid, first)
+    if (to > from && at >= 0) yield { part: played.subarray(from, to), at, gain: 10 ** (find.gainDb / 20) }
   }
-  return rest
+}
+
+/** What of some samples that begin at frame `from` lies inside the track, and at which frame that begins. */
+function insideTrack(samples: Float32Array, from: number, { frames }: Track): { inside: Float32Array; first: number } {
+  const first = Math.max(0, from)
+  return { inside: samples.subarray(first - from, Math.min(samples.length, frames - from)), first }
 }
 
 class WindowTransform {

@@ -23,6 +23,19 @@ describe('a track', () => {
     expect([...track.sideSamples(0, 3)]).toEqual([0, 0, 0])
   })
 
+  it('gives its side for its middle where they are exchanged, and neither is changed', () => {
+    const track = trackOf(noise(200, 5, 0.4), noise(200, 6, 0.4))
+    const exchanged = track.exchanged()
+    expect(exchanged.midSamples(-20, 230)).toEqual(track.sideSamples(-20, 230))
+    expect(exchanged.sideSamples(-20, 230)).toEqual(track.midSamples(-20, 230))
+    expect(exchanged.midSamples(0, 200)).not.toEqual(track.midSamples(0, 200))
+    expect([
+      ...trackOf(noise(20, 5, 0.4))
+        .exchanged()
+        .midSamples(0, 20),
+    ]).toEqual(new Array(20).fill(0))
+  })
+
   it('reads into an array what it gives as one, over whatever stood there', () => {
     const track = trackOf(noise(200, 5, 0.4), noise(200, 6, 0.4))
     for (const [from, length] of [

@@ -14,7 +14,8 @@ const SIDE_SAMPLES = Float32Array.from({ length: 256 }, (_, at) => {
 
 /**
  * The sound track of a video as hearing keeps it while it works: at the hearing rate, middle (mean of left and right) companded to 16 bits, and side
- * (half their difference) to 8: of the side no more is asked than how strong what was found in the middle is there. The arrays may lie in shared memory.
+ * (half their difference) to 8: it is asked how strong what was found in the middle is there, and searched where left and right oppose each other. The arrays may
+ * lie in shared memory.
  */
 export class Track {
   /** @param frames How many frames are filled; the arrays may be longer. @param side Null for a mono track. */
@@ -26,7 +27,9 @@ export class Track {
 
   /** Middle from `from` (may be negative) to `to`, exclusive; outside the track is silence. */
   midSamples(from: number, to: number): Float32Array {
-    return expanded(this.mid, this.frames, from, to)
+    const out = new Float32Array(to - from)
+    this.midInto(out, from)
+    return out
   }
 
   /** The same into an array, as many as it holds: where little is read often, arrays of its own would be many. */
@@ -37,11 +40,31 @@ export class Track {
   /** Side, likewise; silence for a mono track. */
   sideSamples(from: number, to: number): Float32Array {
     const out = new Float32Array(to - from)
-    if (!this.side) return out
-    const end = Math.min(to, this.frames)
-    for (let at = Math.max(0, from); at < end; at++)
-      out[at - from] = SIDE_SAMPLES[(this.side[at] as number) + 128] as number
+    this.sideInto(out, from)
     return out
+  }
+
+  sideInto(out: Float32Array, from: number): void {
+    const first = Math.min(out.length, Math.max(0, -from))
+    const end = this.side ? Math.max(first, Math.min(out.length, this.frames - from)) : first
+    out.fill(0, 0, first)
+    out.fill(0, end)
+    for (let i = first; i < end; i++) out[i] = SIDE_SAMPLES[(this.side?.[from + i] as number) + 128] as number
+  }
+
+  /** The same track with middle and side exchanged: who searches it hears what is in the side. */
+  exchanged(): Track {
+    return new ExchangedTrack(this.mid, this.side, this.frames)
+  }
+}
+
+class ExchangedTrack extends Track {
+  override midInto(out: Float32Array, from: number): void {
+    super.sideInto(out, from)
+  }
+
+  override sideInto(out: Float32Array, from: number): void {
+    super.midInto(out, from)
   }
 }
 
@@ -80,12 +103,6 @@ export function trackOf(mid: Float32Array, side: Float32Array | null = null): Tr
   const sideCodes = side ? new Int8Array(side.length) : null
   if (side && sideCodes) compandSide(side, sideCodes, 0)
   return new Track(midCodes, sideCodes, mid.length)
-}
-
-function expanded(codes: Int16Array, frames: number, from: number, to: number): Float32Array {
-  const out = new Float32Array(to - from)
-  expandInto(out, codes, frames, from)
-  return out
 }
 
 function expandInto(out: Float32Array, codes: Int16Array, frames: number, from: number): void {

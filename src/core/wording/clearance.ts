@@ -59,12 +59,12 @@ export const clearance = {
     `${name} could not be decoded from ${clock} to ${clock2}.`,
   leftAndRightOppose: (name: string, clock: string, count: number) =>
     count === 1
-      ? `At ${clock} left and right of ${name} cancel each other out. What is there could not be listened for.`
-      : `From ${clock} on left and right of ${name} cancel each other out in ${count} places. What is there could not be listened for.`,
+      ? `At ${clock} left and right of ${name} cancel each other out. What is there was not recognised.`
+      : `From ${clock} on left and right of ${name} cancel each other out in ${count} places. What is there was not recognised.`,
   leftAndRightOpposeInPart: (name: string, clock: string, count: number) =>
     count === 1
-      ? `At ${clock} part of what is heard in ${name} cancels itself out between left and right. That part could not be listened for.`
-      : `From ${clock} on part of what is heard in ${name} cancels itself out between left and right, in ${count} places. Those parts could not be listened for.`,
+      ? `At ${clock} part of what is heard in ${name} cancels itself out between left and right. That part was not recognised.`
+      : `From ${clock} on part of what is heard in ${name} cancels itself out between left and right, in ${count} places. Those parts were not recognised.`,
   decodingStopped: 'Decoding stopped',
   fileBreaksOffOrDamaged: 'The file breaks off or is damaged',
   atInHowMuchMissing: (why: string, clock: string, lowerFirst: string) =>

@@ -64,6 +64,7 @@ export function treatmentWords(place: DetectionWire): string {
     place.treatment === 'room' && messages.words.inARoom,
     place.treatment === 'speed' && messages.words.atSpeed(percent),
     place.treatment === 'speed-pitch-kept' && messages.words.atSpeedPitchKept(percent),
+    place.inSide && Math.abs(place.balance) <= ONE_SIDE && messages.words.turnedOverOnOneSide,
     Math.abs(place.balance) >= SIDE_MIN &&
       messages.words.onThe(
         sideWords(Math.abs(place.balance)),
@@ -78,9 +79,11 @@ export function treatmentWords(place: DetectionWire): string {
 
 /** A balance nearer to the middle than this is not worth a word. */
 const SIDE_MIN = 0.15
+/** A balance further out than this is one side alone. */
+const ONE_SIDE = 0.9
 
 function sideWords(balance: number): string {
-  return balance > 0.9 ? messages.words.only : messages.words.more
+  return balance > ONE_SIDE ? messages.words.only : messages.words.more
 }
 
 /** Share in whole percent, but never all of it unless it is. */

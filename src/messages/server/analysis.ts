@@ -12,5 +12,6 @@ export const analysis = {
   listeningFor: (count: number, what: string) => `Listening for ${count} ${what}`,
   decodingTheSoundTrack: 'Decoding the sound track',
   takingStockOfTheTrack: 'Taking stock of the track',
+  listeningForInSide: 'Listening where left and right cancel each other out',
   listeningUnderWhatWasHeard: 'Listening under what was heard',
 }

@@ -29,9 +29,9 @@ export const commands = {
   noneOfThemWasHeard: 'None of them was heard.',
   wasNotListenedTo: (name: string, notListenedReason: string) => `  ${name} was not listened to: ${notListenedReason}`,
   cancelsItselfOut: (name: string, clock: string, clock2: string) =>
-    `  ${name}: left and right cancel each other out from ${clock} to ${clock2}, so nothing could be listened for`,
+    `  ${name}: left and right cancel each other out from ${clock} to ${clock2}; what is there was not recognised`,
   cancelsItselfOutInPart: (name: string, clock: string, clock2: string) =>
-    `  ${name}: from ${clock} to ${clock2} left and right of a part of the sound cancel each other out, so it could not be listened for`,
+    `  ${name}: from ${clock} to ${clock2} part of what is heard cancels itself out between left and right; it was not recognised`,
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>
     `  ${name} could not be decoded from ${clock} to ${clock2}`,
   breaksOffHowMuchMissing: (name: string) => `  ${name} breaks off; how much is missing is not known`,

@@ -31,7 +31,7 @@ export async function listen(
   })
   const decodeS = (performance.now() - startMs) / 1000
   const searchMs = performance.now()
-  const { detections, decoyFinds, unreadable, stages, memory } = await searchTrack(pool, track, reference, {
+  const { detections, decoyFinds, unreadable, stages, opposition, memory } = await searchTrack(pool, track, reference, {
     ...searching,
     onProgress: (fraction, doing) => onProgress?.(DECODE_SHARE + (1 - DECODE_SHARE) * fraction, doing),
     ...(onHeard ? { onHeard: (heard) => onHeard(heard, track) } : {}),
@@ -54,7 +54,7 @@ export async function listen(
     measureSensitivities(pool, track, reference, detections, taskOptions(options)),
   ])
   return {
-    track,
+    track: { ...track, ...opposition },
     detections,
     decoyFinds,
     unreadable,

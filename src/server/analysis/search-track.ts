@@ -6,6 +6,7 @@ import {
   falsePositiveModel,
   HEARING_RATE_HZ,
   LOWEST_SCORE,
+  type Opposition,
   type RawDetection,
   scoreThreshold,
   searchPlan,
@@ -25,6 +26,7 @@ import type {
   SharedTrack,
   SharedWindow,
   SubtractTask,
+  TakeOutTask,
 } from '../workers/tasks'
 import { inBatchesByWeight, type SearchOptions, type StageOptions, type StageResult, taskOptions } from './listening'
 import { LOOKUP_SHARE, lookUpAtSpeeds } from './look-up-at-speeds'
@@ -63,6 +65,8 @@ export interface SearchedFinds {
   readonly unreadable: SearchResult['unreadable']
   /** What was searched for. All of it is over: a search that breaks off gives no result. */
   readonly stages: readonly StageFacts[]
+  /** Where left and right oppose each other without what was heard in the side; null where nothing was. */
+  readonly opposition: Opposition | null
   /** Memory of the search, which what comes after it may use. */
   readonly memory: WindowMemory
 }
@@ -90,11 +94,16 @@ export async function searchTrack(
     detections = await resolvedFinds(pool, track, reference, gathered, options)
     if (!last) await options.onHeard?.(detections)
   }
+  // Before the rest of the track is laid over its side.
+  const explained = detections.filter(({ inSide }) => inSide)
+  const opposition = await oppositionWithout(pool, track, reference, explained, options)
   const again = await searchStageAgain(pool, track, reference, detections, { ...options, memory })
   if (again) {
     gathered.push(again)
     detections = await resolvedFinds(pool, track, reference, gathered, options)
   }
+  const inSide = detections.filter((find) => find.inSide)
+  const isKept = explained.every((find) => inSide.some((one) => isSameFind(find, one)))
   const decoyScores = gathered.flatMap((result) => [...result.decoyScores, ...(result.decoyScoresAtSpeeds ?? [])])
   const { shortlist, rest } = countsOf(reference)
   const threshold = scoreThreshold({ soundCount: shortlist + rest, durationS: track.durationS })
@@ -104,8 +113,26 @@ export async function searchTrack(
     decoyFinds: decoyScores.filter((score) => score >= threshold).length,
     unreadable: uniqueByIndex(gathered.flatMap((result) => result.unreadable)),
     stages: stageFacts(reference, track, again !== null),
+    opposition: isKept ? opposition : null,
     memory,
   }
+}
+
+function isSameFind(one: Detection, other: Detection): boolean {
+  return one.soundIndex === other.soundIndex && one.startS === other.startS && one.endS === other.endS
+}
+
+/** Takes what was heard in the side out of it: where left and right oppose each other beyond that. Null where nothing was heard there. */
+async function oppositionWithout(
+  pool: Pool,
+  track: SearchedTrack,
+  reference: ReferenceSet,
+  heard: readonly Detection[],
+  options: SearchOptions,
+): Promise<Opposition | null> {
+  if (heard.length === 0) return null
+  const task: TakeOutTask = { track: track.shared, detections: heard, paths: reference.featurePaths }
+  return runTask<Opposition>(pool, 'takeOutOpposed', task, taskOptions(options))
 }
 
 function answerOf({ soundIndex, lag, from, to, speed = 1 }: RawDetection): Answer {
@@ -123,8 +150,9 @@ async function runStage(
   options.report(0)
   const known = await options.stages?.load(stage.key)
   if (known) return known
-  const windows = await prepared(pool, track, stage, options)
-  const result = await searchStage(pool, track, reference, stage, windows, options)
+  const searched: SearchedTrack = stage.ofSide ? { ...track, shared: { ...track.shared, isExchanged: true } } : track
+  const windows = await prepared(pool, searched, stage, options)
+  const result = await searchStage(pool, searched, reference, stage, windows, options)
   await options.stages?.save(stage.key, result)
   return result
 }
@@ -172,6 +200,7 @@ async function searchStageAgain(
       treated: false,
       lookedUp: [],
       windows: stretch,
+      ofSide: false,
     }
     const report = (): void => options.onProgress?.(1, doing)
     results.push(await runStage(pool, { ...track, shared: rest }, reference, stage, { ...options, report, memory }))
@@ -191,12 +220,14 @@ function stageFacts(reference: ReferenceSet, track: SearchedTrack, again: boolea
   })
   const names = ['shortlist', 'catalogue'] as const
   const lookedUp = stages.find((stage) => stage.lookedUp.length > 0)
+  const side = stages.find((stage) => stage.ofSide)
   return [
     ...names.flatMap((name) => {
       const stage = stages.find(({ key }) => key.startsWith(name))
       return stage ? [fact(name, stage.indices.length, stage.soundCount, stage.treated)] : []
     }),
     ...(lookedUp ? [fact('looked-up', lookedUp.lookedUp.length, lookedUp.soundCount, true)] : []),
+    ...(side ? [fact('side', side.indices.length, side.soundCount, false)] : []),
     ...(again ? [fact('again', reference.shortlist.length, counts.shortlist, false)] : []),
   ]
 }

@@ -42,6 +42,24 @@ describe('the stages of a check', () => {
     expect(of([]).map(({ key }) => key)).toEqual(['catalogue 0'])
   })
 
+  it('search the side with all sounds, last, where left and right oppose each other, and nowhere else', () => {
+    const opposed = [{ startS: 30, endS: 31 }]
+    const partlyOpposed = [100, 200, 300, 400].map((startS) => ({ startS, endS: startS + 1 }))
+    const track = { ...trackOf(10), opposed, partlyOpposed }
+    const stages = stagesOf(track, referenceOf(4, [1]))
+    const side = stages.filter(({ ofSide }) => ofSide)
+    expect(stages.slice(-side.length)).toEqual(side)
+    expect(side.map(({ key, windows }) => [key, windows.length])).toEqual([
+      ['side 0', WINDOWS_PER_STAGE],
+      ['side 1', 2],
+    ])
+    for (const stage of side)
+      expect(stage).toMatchObject({ indices: [0, 1, 2, 3], soundCount: 4, treated: false, lookedUp: [] })
+    expect(
+      stagesOf({ ...track, opposed: [], partlyOpposed: [] }, referenceOf(4, [1])).some(({ ofSide }) => ofSide),
+    ).toBe(false)
+  })
+
   it('count sounds that come later among all that were searched before, and search few of them in full', () => {
     const before = { shortlist: 3, rest: 400 }
     const of = (count: number, shortlist: readonly number[]) =>

@@ -1,4 +1,4 @@
-import { decoyIndices, HEARING_RATE_HZ, trackWindows } from '../../core/hearing'
+import { decoyIndices, HEARING_RATE_HZ, type Opposition, sideWindows, trackWindows } from '../../core/hearing'
 import { analysis as messages } from '../../messages/server/analysis'
 import type { DecodedTrack, SearchedSound } from '../workers/tasks'
 
@@ -30,8 +30,14 @@ export interface SoundCounts {
   readonly rest: number
 }
 
-/** What is searched of a track: its samples, and how long it is. */
-export type SearchedTrack = Pick<DecodedTrack, 'shared' | 'durationS'>
+/** What is searched of a track: its samples, how long it is, and where left and right oppose each other, which of a stored track is not known. */
+export type SearchedTrack = Pick<DecodedTrack, 'shared' | 'durationS'> & Partial<Opposition>
+
+/** A stretch of a track, frames. */
+interface TrackWindow {
+  readonly start: number
+  readonly frames: number
+}
 
 /** A part of the work: some sounds in some windows of the track. */
 export interface Stage {
@@ -41,11 +47,13 @@ export interface Stage {
   readonly decoys: readonly number[]
   /** Among how many sounds each of them stands. */
   readonly soundCount: number
-  readonly windows: readonly { readonly start: number; readonly frames: number }[]
+  readonly windows: readonly TrackWindow[]
   /** Whether these sounds are searched at other speeds too, by a bank of speeds: only a few can be. */
   readonly treated: boolean
   /** Indices of the sounds that are looked up at other speeds instead. */
   readonly lookedUp: readonly number[]
+  /** Whether the side of the track is searched, and not its middle. */
+  readonly ofSide: boolean
 }
 
 /** Among how many sounds a find has to stand out, those that were searched before included. */
@@ -62,9 +70,7 @@ export function searchedSound({ featurePaths }: ReferenceSet, index: number): Se
 }
 
 export function stagesOf(track: SearchedTrack, reference: ReferenceSet): Stage[] {
-  const windows = trackWindows(track.shared.frames)
-  const stretches: (typeof windows)[] = []
-  for (let i = 0; i < windows.length; i += WINDOWS_PER_STAGE) stretches.push(windows.slice(i, i + WINDOWS_PER_STAGE))
+  const stretches = stretchesOf(trackWindows(track.shared.frames))
   const short = new Set(reference.shortlist)
   const rest = reference.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
   const decoys = decoysOf(reference)
@@ -88,7 +94,7 @@ export function stagesOf(track: SearchedTrack, reference: ReferenceSet): Stage[]
       treated: isFew,
     },
   ].filter(({ indices }) => indices.length > 0)
-  return parts.flatMap(({ name, what, indices, soundCount, treated, decoys: listened }) =>
+  const middle = parts.flatMap(({ name, what, indices, soundCount, treated, decoys: listened }) =>
     stretches.map((stretch, at) => ({
       key: `${name} ${at}`,
       doing: messages.listeningFor(indices.length, what),
@@ -98,7 +104,33 @@ export function stagesOf(track: SearchedTrack, reference: ReferenceSet): Stage[]
       treated,
       lookedUp: treated ? [] : indices,
       windows: stretch,
+      ofSide: false,
     })),
+  )
+  return [...middle, ...sideStages(track, reference)]
+}
+
+/** All sounds, as they are, where left and right oppose each other. */
+function sideStages({ shared, opposed = [], partlyOpposed = [] }: SearchedTrack, reference: ReferenceSet): Stage[] {
+  const indices = reference.featurePaths.map((_, index) => index)
+  const { shortlist, rest } = countsOf(reference)
+  return stretchesOf(sideWindows(shared.frames, { opposed, partlyOpposed })).map((windows, at) => ({
+    key: `side ${at}`,
+    doing: messages.listeningForInSide,
+    indices,
+    decoys: decoysOf(reference),
+    soundCount: shortlist + rest,
+    treated: false,
+    lookedUp: [],
+    windows,
+    ofSide: true,
+  }))
+}
+
+/** As many windows as are held ready at once, together. */
+function stretchesOf(windows: readonly TrackWindow[]): TrackWindow[][] {
+  return Array.from({ length: Math.ceil(windows.length / WINDOWS_PER_STAGE) }, (_, k) =>
+    windows.slice(k * WINDOWS_PER_STAGE, (k + 1) * WINDOWS_PER_STAGE),
   )
 }
 

@@ -31,6 +31,8 @@ export interface SharedTrack {
   readonly mid: SharedArrayBuffer
   readonly side: SharedArrayBuffer | null
   readonly frames: number
+  /** Middle and side are taken for each other: its side is searched. */
+  readonly isExchanged?: true
 }
 
 /** Sound track of a media file, made ready. */
@@ -201,11 +203,15 @@ export interface OverlapTask {
   readonly counts: { readonly shortlist: number; readonly rest: number }
 }
 
-/** Takes the sounds that were heard out of a track. */
-export interface SubtractTask {
+/** Takes the sounds that were heard in the side of a track out of it: the memory of the side is changed. */
+export interface TakeOutTask {
   readonly track: SharedTrack
   readonly detections: readonly Detection[]
   readonly paths: readonly string[]
+}
+
+/** Takes the sounds that were heard out of a track, into memory of its own. */
+export interface SubtractTask extends TakeOutTask {
   /** Memory for the rest, 16 bits a frame. */
   readonly rest: SharedArrayBuffer
 }

@@ -23,6 +23,7 @@ function late<Name extends string, File extends Record<Name, (task: never) => Pr
 export const addUp = late(() => import('./handlers/add-up'), 'addUp')
 export const analyseSound = late(() => import('./handlers/analyse-sound'), 'analyseSound')
 export const breakDownTrack = late(() => import('./handlers/break-down-track'), 'breakDownTrack')
+export const takeOutOpposed = late(() => import('./handlers/break-down-track'), 'takeOutOpposed')
 export const subtractFound = late(() => import('./handlers/break-down-track'), 'subtractFound')
 export const checkpointDatabase = late(() => import('./handlers/checkpoint'), 'checkpointDatabase')
 export const comparePieces = late(() => import('./handlers/compare-pieces'), 'comparePieces')

@@ -1,5 +1,13 @@
-import { subtracted, type Track, type TrackBreakdown, trackBreakdown } from '../../../core/hearing'
-import type { BreakdownTask, SharedTrack, SubtractTask, TaskResult } from '../tasks'
+import {
+  type Opposition,
+  oppositionWithout,
+  subtracted,
+  type Track,
+  type TrackBreakdown,
+  takeOutOfSide,
+  trackBreakdown,
+} from '../../../core/hearing'
+import type { BreakdownTask, SharedTrack, SubtractTask, TakeOutTask, TaskResult } from '../tasks'
 import { soundsOf } from './features-files'
 import { trackFrom } from './shared-memory'
 import { asTaskResult } from './task-result'
@@ -9,6 +17,14 @@ export function subtractFound(task: SubtractTask): Promise<TaskResult<SharedTrac
   return asTaskResult(async () => {
     const { frames } = restOf(task)
     return { mid: task.rest, side: null, frames }
+  })
+}
+
+/** Takes out of the side of a track what was heard there. What is left of it is where left and right still oppose each other. */
+export function takeOutOpposed({ track, detections, paths }: TakeOutTask): Promise<TaskResult<Opposition>> {
+  return asTaskResult(async () => {
+    const whole = trackFrom(track)
+    return oppositionWithout(whole, () => takeOutOfSide(whole, detections, soundsOf(paths)))
   })
 }
 

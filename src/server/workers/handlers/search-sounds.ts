@@ -5,6 +5,7 @@ import {
   type RawDetection,
   type Searcher,
   searchPlan,
+  searchSide,
   type Track,
   TreatedSearcher,
 } from '../../../core/hearing'
@@ -42,15 +43,16 @@ export function searchSounds(task: SearchTask): Promise<TaskResult<SearchResult>
   })
 }
 
-/** The plain search, and the one at other speeds where it is asked for. */
+/** The plain search, and the one at other speeds where it is asked for; of a side the plain one alone. */
 function bothSearches(
   using: Searcher,
   track: Track,
   windows: readonly PreparedWindow[],
   sounds: readonly (PreparedSound | null)[],
-  { threshold, treated }: SearchTask,
+  { threshold, treated, track: { isExchanged } }: SearchTask,
 ): RawDetection[] {
-  const plan = searchPlan(threshold, treated)
+  const plan = searchPlan(threshold, treated || isExchanged === true)
+  if (isExchanged) return searchSide(using, track, windows, sounds, plan)
   const plain = using.search(track, windows, sounds, plan)
   if (!treated) return plain
   treatedSearcher ??= new TreatedSearcher(using.correlator, using.cells)

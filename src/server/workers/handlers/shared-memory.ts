@@ -2,9 +2,10 @@ import { type PreparedWindow, spectraLength, Track, whitenedLength } from '../..
 import type { SharedTrack, SharedWindow } from '../tasks'
 
 /** A track in shared memory as the core takes it. */
-export function trackFrom({ mid, side, frames }: SharedTrack): Track {
+export function trackFrom({ mid, side, frames, isExchanged }: SharedTrack): Track {
   // The memory may be larger, by an odd number of bytes even: it grows as a track comes, and is used again for what is left of one.
-  return new Track(new Int16Array(mid, 0, frames), side && new Int8Array(side, 0, frames), frames)
+  const track = new Track(new Int16Array(mid, 0, frames), side && new Int8Array(side, 0, frames), frames)
+  return isExchanged ? track.exchanged() : track
 }
 
 /** A window in shared memory as the core takes it. */
