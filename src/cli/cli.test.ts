@@ -180,9 +180,23 @@ describe('thud check', () => {
     const { status, stdout } = thud('check', film, '--sounds', sounds, ...AS_IT_IS)
     expect(status).toBe(3)
     expect(stdout).toContain(
-      'track 1: from 0:03.000 to 0:04.000 left and right of a part of the sound cancel each other out',
+      'track 1: from 0:03.000 to 0:04.000 part of what is heard cancels itself out between left and right',
     )
-    expect(stdout).not.toContain('nothing could be listened for')
+    expect(stdout).not.toContain('cancel each other out')
+  })
+
+  it('names a listed sound where they cancel each other out, and has examined all of it then', () => {
+    const film = path.join(dir, 'turned.wav')
+    const left = new Float32Array(5 * RATE_HZ)
+    left.set(soundSamples('b1'), RATE_HZ)
+    const channels = [left, left.map((value) => -value)]
+    fs.writeFileSync(film, writeWav({ sampleRateHz: RATE_HZ, channels }))
+    const { status, stdout } = thud('check', film, '--sounds', sounds, '--json', '-', ...AS_IT_IS)
+    const report = CheckReport.parse(JSON.parse(stdout))
+    expect(report).toMatchObject({ examined: 'whole', tracks: [{ opposed: [], partlyOpposed: [] }] })
+    expect(report.detections).toMatchObject([{ inSide: true, startS: expect.closeTo(1, 2) }])
+    expect(path.basename(report.detections[0]?.file as string)).toBe('ice.wav')
+    expect(status).toBe(0)
   })
 
   it.each(['copies', 'catalogue'])('searches by --stage %s', (stage) => {
