@@ -86,6 +86,31 @@ describe('a film in which left and right oppose each other', () => {
     expect(stateInWords(videoState)).toBe('partly examined')
   })
 
+  it('is not examined by what is heard in the middle meanwhile', async () => {
+    const listed = soundSamples('b1')
+    const film = (turned: Float32Array): [Float32Array, Float32Array] => {
+      const [left, right] = [new Float32Array(6 * RATE_HZ), new Float32Array(6 * RATE_HZ)]
+      for (const [channel, sign] of [
+        [left, 1],
+        [right, -1],
+      ] as const) {
+        addAt(channel, listed, 2 * RATE_HZ, 0.15)
+        addAt(channel, turned.subarray(0, listed.length), 2 * RATE_HZ, sign)
+      }
+      return [left, right]
+    }
+    const pointsOf = async (turned: Float32Array) => {
+      const videoId = await makeVideo(world.app, 'Meanwhile')
+      const bytes = writeWav({ sampleRateHz: RATE_HZ, channels: film(turned) })
+      const { points, findings } = await detail((await bringExport(world.app, videoId, bytes, 'film.wav')).checkId)
+      expect(findings.map(({ title }) => title)).toEqual(['Ice crack'])
+      return points.filter(({ kind }) => kind === 'opposed').length
+    }
+    expect(await pointsOf(soundSamples('unlisted'))).toBe(1)
+    // Unless it is the same sound, which is more of it on one side.
+    expect(await pointsOf(listed)).toBe(0)
+  })
+
   it('is none where they are alike, or the sound is on one side', async () => {
     for (const factor of [1, 0]) {
       const { points, findings } = await detail((await checked(`Not opposed ${factor}`, 'b1', factor)).checkId)

@@ -4,7 +4,7 @@ import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import type { CheckReport } from '../contract'
-import { certaintyOf, opposedBeside, type RecordingRelations } from '../core/hearing'
+import { certaintyOf, type RecordingRelations } from '../core/hearing'
 import { commands as messages } from '../messages/server/commands'
 import { inspectWatched } from '../server/analysis/decode-watched'
 import { listen } from '../server/analysis/listen'
@@ -138,10 +138,7 @@ function reportOf({
     notListenedReason: reason,
     end: result?.track.end ?? null,
     missing: [...(result?.track.missing ?? [])],
-    opposed: opposedBeside(
-      result?.track.opposed ?? [],
-      (result?.detections ?? []).filter(({ inSide }) => !inSide),
-    ),
+    opposed: [...(result?.track.opposed ?? [])],
     partlyOpposed: [...(result?.track.partlyOpposed ?? [])],
     unexplained: [...(result?.breakdown.unexplained ?? [])],
     segments: [...(result?.breakdown.segments ?? [])],

@@ -348,6 +348,12 @@ describe('what stands out', () => {
     expect(points[0]?.sentence).toMatch(/^From 0:10.0 on left and right .* in 2 places/)
     const one = heard(1, { startS: 9, endS: 12 })
     expect(clearance(inFilm(one)).points[0]?.places).toEqual([{ startS: 30, endS: 30.5 }])
+    // Where the side was searched, what is told is what is left of it: nothing that is heard explains it.
+    const side = { name: 'side', soundCount: 1, threshold: 8, otherSpeeds: false, isComplete: true } as const
+    const searched = track({ opposed, stages: [...track({}).stages, side] })
+    expect(clearance(input({ facts: facts({ detections: [one], tracks: [searched] }) })).points[0]?.places).toEqual(
+      opposed,
+    )
     expect(stateInWords(clearance(inFilm(one, heard(2, { startS: 29.95, endS: 30.45 }))).state)).toBe('ready')
     const answers = [answer({ pointKind: 'opposed', places: opposed, kind: 'own' })]
     expect(stateInWords(clearance({ ...inFilm(heard(1)), answers }).state)).toBe('ready')

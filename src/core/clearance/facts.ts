@@ -71,7 +71,7 @@ export interface TrackFacts {
   readonly unexplained: readonly UnexplainedEvent[]
   /** Stretches of heard sounds in which more is there than they explain; undefined where that was not looked at. */
   readonly beyondHeard?: readonly TimeRange[] | undefined
-  /** Stretches in which left and right oppose each other, without what was heard in their side; undefined where that was not looked at. */
+  /** Stretches in which left and right oppose each other, without what was heard there where their side was searched; undefined where that was not looked at. */
   readonly opposed?: readonly TimeRange[] | undefined
   /** Stretches in which that is so in some bands only, under what goes on in the middle; undefined likewise. */
   readonly partlyOpposed?: readonly TimeRange[] | undefined

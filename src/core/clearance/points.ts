@@ -181,12 +181,12 @@ function undecodedPoints(track: TrackFacts, name: string): Draft[] {
 }
 
 /**
- * Stretches in which left and right oppose each other: one point for all of a track. A sound that was heard in the middle explains those in which that is all there
- * is; under something else, what was heard is that. What was heard in the side is taken out of it: they are what is left then.
+ * Stretches in which left and right oppose each other: one point for all of a track. What was heard there is taken out of the side, and they are what is left. Where
+ * the side was not searched yet, a heard sound explains those in which that is all there is; under something else, what was heard is that.
  */
 function opposedPoints(track: TrackFacts, heard: readonly DetectionFacts[], name: string): Draft[] {
-  const inMiddle = heard.filter(({ inSide }) => !inSide)
-  const whole = opposedBeside(track.opposed ?? [], inMiddle)
+  const isSideSearched = track.stages.some(({ name: stage }) => stage === 'side')
+  const whole = isSideSearched ? (track.opposed ?? []) : opposedBeside(track.opposed ?? [], heard)
   const places = [...whole, ...(track.partlyOpposed ?? [])].sort((a, b) => a.startS - b.startS)
   if (places.length === 0) return []
   const say = whole.length > 0 ? messages.leftAndRightOppose : messages.leftAndRightOpposeInPart

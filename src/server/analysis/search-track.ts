@@ -12,7 +12,7 @@ import {
   searchPlan,
   trackWindows,
 } from '../../core/hearing'
-import type { TimeRange } from '../../core/time-range'
+import { overlaps, type TimeRange } from '../../core/time-range'
 import { analysis as messages } from '../../messages/server/analysis'
 import { type Pool, runTask } from '../workers/pool'
 import type {
@@ -65,7 +65,7 @@ export interface SearchedFinds {
   readonly unreadable: SearchResult['unreadable']
   /** What was searched for. All of it is over: a search that breaks off gives no result. */
   readonly stages: readonly StageFacts[]
-  /** Where left and right oppose each other without what was heard in the side; null where nothing was. */
+  /** Where left and right oppose each other without what was heard there; null where nothing was. */
   readonly opposition: Opposition | null
   /** Memory of the search, which what comes after it may use. */
   readonly memory: WindowMemory
@@ -95,15 +95,14 @@ export async function searchTrack(
     if (!last) await options.onHeard?.(detections)
   }
   // Before the rest of the track is laid over its side.
-  const explained = detections.filter(({ inSide }) => inSide)
+  const explained = heardWhereOpposed(track, detections)
   const opposition = await oppositionWithout(pool, track, reference, explained, options)
   const again = await searchStageAgain(pool, track, reference, detections, { ...options, memory })
   if (again) {
     gathered.push(again)
     detections = await resolvedFinds(pool, track, reference, gathered, options)
   }
-  const inSide = detections.filter((find) => find.inSide)
-  const isKept = explained.every((find) => inSide.some((one) => isSameFind(find, one)))
+  const isKept = explained.every((find) => detections.some((one) => isSameFind(find, one)))
   const decoyScores = gathered.flatMap((result) => [...result.decoyScores, ...(result.decoyScoresAtSpeeds ?? [])])
   const { shortlist, rest } = countsOf(reference)
   const threshold = scoreThreshold({ soundCount: shortlist + rest, durationS: track.durationS })
@@ -122,7 +121,16 @@ function isSameFind(one: Detection, other: Detection): boolean {
   return one.soundIndex === other.soundIndex && one.startS === other.startS && one.endS === other.endS
 }
 
-/** Takes what was heard in the side out of it: where left and right oppose each other beyond that. Null where nothing was heard there. */
+/** What may be in the side where left and right oppose each other: what was heard there, or in the middle, where it may be too. */
+function heardWhereOpposed(
+  { opposed = [], partlyOpposed = [] }: SearchedTrack,
+  detections: readonly Detection[],
+): Detection[] {
+  const places = [...opposed, ...partlyOpposed]
+  return detections.filter((find) => find.inSide || places.some((place) => overlaps(place, find)))
+}
+
+/** Takes what was heard out of the side: where left and right oppose each other beyond that. Null where nothing was heard there. */
 async function oppositionWithout(
   pool: Pool,
   track: SearchedTrack,
