@@ -351,9 +351,10 @@ describe('what stands out', () => {
     // Where the side was searched, what is told is what is left of it: nothing that is heard explains it.
     const side = { name: 'side', soundCount: 1, threshold: 8, otherSpeeds: false, isComplete: true } as const
     const searched = track({ opposed, stages: [...track({}).stages, side] })
-    expect(clearance(input({ facts: facts({ detections: [one], tracks: [searched] }) })).points[0]?.places).toEqual(
-      opposed,
-    )
+    const [left] = clearance(input({ facts: facts({ detections: [one], tracks: [searched] }) })).points
+    expect(left?.places).toEqual(opposed)
+    expect(left?.sentence).toMatch(/ in 2 places\. What is there was not recognised\.$/)
+    expect(points[0]?.sentence).toMatch(/ What is there was not listened for: check the video again\.$/)
     expect(stateInWords(clearance(inFilm(one, heard(2, { startS: 29.95, endS: 30.45 }))).state)).toBe('ready')
     const answers = [answer({ pointKind: 'opposed', places: opposed, kind: 'own' })]
     expect(stateInWords(clearance({ ...inFilm(heard(1)), answers }).state)).toBe('ready')
@@ -370,7 +371,7 @@ describe('what stands out', () => {
     expect(state.kind).toBe('partly-examined')
     expect(points.map(({ kind, places }) => [kind, places])).toEqual([['opposed', partlyOpposed]])
     expect(points[0]?.sentence).toMatch(
-      /^At 0:20.0 part of what is heard in .* cancels itself out between left and right. That part was not recognised/,
+      /^At 0:20.0 part of what is heard in .* cancels itself out between left and right. That part was not listened for: check the video again/,
     )
     const answers = [answer({ pointKind: 'opposed', places: partlyOpposed, kind: 'own' })]
     expect(stateInWords(clearance({ ...inFilm([]), answers }).state)).toBe('ready')

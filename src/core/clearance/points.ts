@@ -196,7 +196,7 @@ function opposedPoints(track: TrackFacts, heard: readonly DetectionFacts[], name
       trackIndex: track.index,
       places,
       soundIds: [],
-      sentence: say(lowerFirst(name), clock((places[0] as TimeRange).startS), places.length),
+      sentence: say(lowerFirst(name), clock((places[0] as TimeRange).startS), places.length, isSideSearched),
       answerKinds: ['own', 'accepted'],
     },
   ]

@@ -13,11 +13,11 @@ import { takeOutOfSide } from './subtract'
 import { type Track, trackOf } from './track'
 
 const RATE_HZ = HEARING_RATE_HZ
-const FRAMES = 20 * RATE_HZ
+const FRAMES = 10 * RATE_HZ
 const effectOf = (seed: number): Float32Array => effect({ length: 1.2 * RATE_HZ, rateHz: RATE_HZ, seed })
 const EFFECTS = [effectOf(31), effectOf(47)] as const
 const SOUNDS = EFFECTS.map((samples) => preparedSound(samples) as PreparedSound)
-const AT_S = 9
+const AT_S = 4
 const NOWHERE = { opposed: [], partlyOpposed: [] }
 const searcher = new Searcher()
 

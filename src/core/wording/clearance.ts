@@ -57,14 +57,18 @@ export const clearance = {
   wasNotSearchedEndCheck: (name: string) => `${name} was not searched to the end. Check again.`,
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>
     `${name} could not be decoded from ${clock} to ${clock2}.`,
-  leftAndRightOppose: (name: string, clock: string, count: number) =>
-    count === 1
-      ? `At ${clock} left and right of ${name} cancel each other out. What is there was not recognised.`
-      : `From ${clock} on left and right of ${name} cancel each other out in ${count} places. What is there was not recognised.`,
-  leftAndRightOpposeInPart: (name: string, clock: string, count: number) =>
-    count === 1
-      ? `At ${clock} part of what is heard in ${name} cancels itself out between left and right. That part was not recognised.`
-      : `From ${clock} on part of what is heard in ${name} cancels itself out between left and right, in ${count} places. Those parts were not recognised.`,
+  leftAndRightOppose: (name: string, clock: string, count: number, isListenedFor: boolean) => {
+    const where =
+      count === 1
+        ? `At ${clock} left and right of ${name} cancel each other out.`
+        : `From ${clock} on left and right of ${name} cancel each other out in ${count} places.`
+    return `${where} ${isListenedFor ? 'What is there was not recognised.' : 'What is there was not listened for: check the video again.'}`
+  },
+  leftAndRightOpposeInPart: (name: string, clock: string, count: number, isListenedFor: boolean) => {
+    const where = `${count === 1 ? 'At' : 'From'} ${clock}${count === 1 ? '' : ' on'} part of what is heard in ${name} cancels itself out between left and right`
+    const [places, part, was] = count === 1 ? ['', 'That part', 'was'] : [`, in ${count} places`, 'Those parts', 'were']
+    return `${where}${places}. ${part} ${was} not ${isListenedFor ? 'recognised' : 'listened for: check the video again'}.`
+  },
   decodingStopped: 'Decoding stopped',
   fileBreaksOffOrDamaged: 'The file breaks off or is damaged',
   atInHowMuchMissing: (why: string, clock: string, lowerFirst: string) =>
