@@ -3,7 +3,8 @@ import { compactFrames, type Detection, HEARING_RATE_HZ } from '../../core/heari
 import { type Pool, runTask } from '../workers/pool'
 import type { ExpandTask, SearchResult, Sensitivity } from '../workers/tasks'
 import { type SearchOptions, taskOptions } from './listening'
-import { type Answer, measureSensitivities, searchTrack } from './search-track'
+import { measureSensitivities } from './measure-sensitivities'
+import { type Answer, searchTrack } from './search-track'
 import type { ReferenceSet, SearchedTrack } from './stages'
 
 /** What a stored track came to when it was searched for more sounds. */

@@ -21,8 +21,6 @@ import type {
   SearchedSound,
   SearchResult,
   SearchTask,
-  Sensitivity,
-  SensitivityTask,
   SharedTrack,
   SharedWindow,
   SubtractTask,
@@ -48,7 +46,6 @@ const SOUNDS_PER_TASK = 16
 const FEATURES_PER_TASK_BYTES = 16e6
 /** So many tasks for each worker, or their ends are ragged. */
 const TASKS_PER_WORKER = 4
-const SENSITIVITIES_PER_TASK = 250
 
 /** A place where a sound answered, s. */
 export interface Answer extends TimeRange {
@@ -238,37 +235,6 @@ function stageFacts(reference: ReferenceSet, track: SearchedTrack, again: boolea
     ...(side ? [fact('side', side.indices.length, side.soundCount, false)] : []),
     ...(again ? [fact('again', reference.shortlist.length, counts.shortlist, false)] : []),
   ]
-}
-
-/** From which level the sounds that were not heard would have been. */
-export async function measureSensitivities(
-  pool: Pool,
-  track: SearchedTrack,
-  reference: ReferenceSet,
-  detections: readonly Detection[],
-  options: SearchOptions,
-): Promise<Sensitivity[]> {
-  const heard = new Set(detections.flatMap(({ soundIndex, alternatives }) => [soundIndex, ...alternatives]))
-  const short = new Set(reference.shortlist)
-  const counts = countsOf(reference)
-  const parts = [true, false].flatMap((ofShortlist) => {
-    const indices = reference.featurePaths.map((_, index) => index).filter((index) => short.has(index) === ofShortlist)
-    const soundCount = ofShortlist ? counts.shortlist : counts.rest
-    const threshold = scoreThreshold({ soundCount, durationS: track.durationS })
-    const silent = indices.filter((index) => !heard.has(index))
-    const tasks: SensitivityTask[] = []
-    for (let i = 0; i < silent.length; i += SENSITIVITIES_PER_TASK)
-      tasks.push({
-        track: track.shared,
-        threshold,
-        sounds: silent.slice(i, i + SENSITIVITIES_PER_TASK).map((index) => searchedSound(reference, index)),
-      })
-    return tasks
-  })
-  const results = await Promise.all(
-    parts.map((task) => runTask<Sensitivity[]>(pool, 'measureSensitivity', task, taskOptions(options))),
-  )
-  return results.flat().sort((a, b) => a.index - b.index)
 }
 
 function prepared(
