@@ -5,7 +5,7 @@ import { echoRatio } from './room'
 const RATE_HZ = 16000
 const OFFSET = 8000
 const SOUND = effect({ length: RATE_HZ, rateHz: RATE_HZ, seed: 4 })
-const WHOLE = { from: 0, to: RATE_HZ }
+const WHOLE = { from: 0, to: RATE_HZ, gain: 1 }
 
 function around(echoS: number | null): Float32Array {
   const samples = bed({ length: 2.5 * RATE_HZ, rateHz: RATE_HZ, seed: 6, level: 0.05 })
@@ -30,7 +30,13 @@ describe('echoRatio', () => {
     expect(ratio).toBeLessThan(1.4)
   })
 
+  it('is 1 where hardly anything is left of a sound, as of one in silence after a codec', () => {
+    const left = around(0.06).map((value) => value / 10)
+    expect(echoRatio(left, OFFSET, SOUND, { ...WHOLE, gain: 0.1 })).toBeGreaterThan(2)
+    expect(echoRatio(left, OFFSET, SOUND, WHOLE)).toBe(1)
+  })
+
   it('takes a part of a sound', () => {
-    expect(echoRatio(around(0.06), OFFSET, SOUND, { from: 2000, to: 12000 })).toBeGreaterThan(1.5)
+    expect(echoRatio(around(0.06), OFFSET, SOUND, { from: 2000, to: 12000, gain: 1 })).toBeGreaterThan(1.5)
   })
 })

@@ -123,6 +123,7 @@ export class Verifier {
       echoes: echoRatio(rest, MARGIN, this.sound.samples, {
         from: Math.max(0, part.from * CELL_HOP),
         to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
+        gain: fitted.gain,
       }),
       evidence: sudden.evidence + part.gained,
       coherence: here / chance,
