@@ -24,9 +24,8 @@ export interface Laid {
 }
 
 /**
- * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone, `opposed` only what is turned over on
- * the right; `excerpts` only
- * parts of long sounds, under a voice. In `absent` and `unlisted` nothing is listed of what was laid in;
+ * `sped` holds only what is played at another speed, with its pitch moving along or kept; `panned` only what is on one side alone; `opposed` only
+ * what is turned over on the right; `excerpts` only parts of long sounds, under a voice. In `absent` and `unlisted` nothing is listed of what was laid in;
  * in `unlisted` voices pause for most of the time.
  */
 export type SetName =

@@ -109,10 +109,13 @@ export class Verifier {
     const rest = remainder(around, this.sound.samples, fitted.gain, profile)
     const chance = this.chanceAround(rest, weights, part, here)
     if (chance === null) return null
-    const mid = unwornGain(sums, { part, bands, profile, ...fitted })
-    return {
+    const heard = {
       from: Math.max(0, part.from * CELL_HOP),
       to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
+    }
+    const mid = unwornGain(sums, { part, bands, profile, ...fitted })
+    return {
+      ...heard,
       ...this.balanced(track, lag, sums, { part, bands, profile, noise: fitted.noise, fitted: fitted.gain, mid }),
       fadeIn: part.fadeIn * CELL_HOP,
       fadeOut: part.fadeOut * CELL_HOP,
@@ -120,11 +123,7 @@ export class Verifier {
         bands < CELL_BANDS && isMissing(sums, { part, bands, profile, ...fitted })
           ? Math.round(bandEdgeHz(bands))
           : null,
-      echoes: echoRatio(rest, MARGIN, this.sound.samples, {
-        from: Math.max(0, part.from * CELL_HOP),
-        to: Math.min(this.sound.samples.length, part.to * CELL_HOP),
-        gain: fitted.gain,
-      }),
+      echoes: echoRatio(rest, MARGIN, this.sound.samples, { ...heard, gain: fitted.gain }),
       evidence: sudden.evidence + part.gained,
       coherence: here / chance,
     }

@@ -58,16 +58,15 @@ export const clearance = {
   couldNotBeDecodedFrom: (name: string, clock: string, clock2: string) =>
     `${name} could not be decoded from ${clock} to ${clock2}.`,
   leftAndRightOppose: (name: string, clock: string, count: number, isListenedFor: boolean) => {
-    const where =
-      count === 1
-        ? `At ${clock} left and right of ${name} cancel each other out.`
-        : `From ${clock} on left and right of ${name} cancel each other out in ${count} places.`
-    return `${where} ${isListenedFor ? 'What is there was not recognised.' : 'What is there was not listened for: check the video again.'}`
+    const cancel = `left and right of ${name} cancel each other out`
+    const where = count === 1 ? `At ${clock} ${cancel}.` : `From ${clock} on ${cancel} in ${count} places.`
+    return `${where} What is there was ${notRecognised(isListenedFor)}.`
   },
   leftAndRightOpposeInPart: (name: string, clock: string, count: number, isListenedFor: boolean) => {
-    const where = `${count === 1 ? 'At' : 'From'} ${clock}${count === 1 ? '' : ' on'} part of what is heard in ${name} cancels itself out between left and right`
-    const [places, part, was] = count === 1 ? ['', 'That part', 'was'] : [`, in ${count} places`, 'Those parts', 'were']
-    return `${where}${places}. ${part} ${was} not ${isListenedFor ? 'recognised' : 'listened for: check the video again'}.`
+    const cancels = `part of what is heard in ${name} cancels itself out between left and right`
+    return count === 1
+      ? `At ${clock} ${cancels}. That part was ${notRecognised(isListenedFor)}.`
+      : `From ${clock} on ${cancels}, in ${count} places. Those parts were ${notRecognised(isListenedFor)}.`
   },
   decodingStopped: 'Decoding stopped',
   fileBreaksOffOrDamaged: 'The file breaks off or is damaged',
@@ -106,4 +105,8 @@ export const clearance = {
   ifThereCreditOwed: (creditLine: string) =>
     creditLine ? `If it is there, a credit is owed: ${creditLine}` : 'If it is there, a credit is owed.',
   cannotBeToldFromWhere: (list: string) => `cannot be told from ${list} where it is heard`,
+}
+
+function notRecognised(isListenedFor: boolean): string {
+  return isListenedFor ? 'not recognised' : 'not listened for: check the video again'
 }

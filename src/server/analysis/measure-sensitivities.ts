@@ -1,7 +1,7 @@
 import { type Detection, scoreThreshold } from '../../core/hearing'
 import { type Pool, runTask } from '../workers/pool'
 import type { Sensitivity, SensitivityTask } from '../workers/tasks'
-import { type SearchOptions, taskOptions } from './listening'
+import { inBatches, type SearchOptions, taskOptions } from './listening'
 import { countsOf, type ReferenceSet, type SearchedTrack, searchedSound } from './stages'
 
 const SENSITIVITIES_PER_TASK = 250
@@ -21,15 +21,10 @@ export async function measureSensitivities(
     const indices = reference.featurePaths.map((_, index) => index).filter((index) => short.has(index) === ofShortlist)
     const soundCount = ofShortlist ? counts.shortlist : counts.rest
     const threshold = scoreThreshold({ soundCount, durationS: track.durationS })
-    const silent = indices.filter((index) => !heard.has(index))
-    const tasks: SensitivityTask[] = []
-    for (let i = 0; i < silent.length; i += SENSITIVITIES_PER_TASK)
-      tasks.push({
-        track: track.shared,
-        threshold,
-        sounds: silent.slice(i, i + SENSITIVITIES_PER_TASK).map((index) => searchedSound(reference, index)),
-      })
-    return tasks
+    const silent = indices.filter((index) => !heard.has(index)).map((index) => searchedSound(reference, index))
+    return inBatches(silent, SENSITIVITIES_PER_TASK).map(
+      (sounds): SensitivityTask => ({ track: track.shared, threshold, sounds }),
+    )
   })
   const results = await Promise.all(
     parts.map((task) => runTask<Sensitivity[]>(pool, 'measureSensitivity', task, taskOptions(options))),

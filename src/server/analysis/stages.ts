@@ -1,6 +1,7 @@
 import { decoyIndices, HEARING_RATE_HZ, type Opposition, sideWindows, trackWindows } from '../../core/hearing'
 import { analysis as messages } from '../../messages/server/analysis'
 import type { DecodedTrack, SearchedSound } from '../workers/tasks'
+import { inBatches } from './listening'
 
 /** Windows (of two minutes) that are held ready at once: bounds memory at about 80 MB, whatever the length of the track. */
 export const WINDOWS_PER_STAGE = 3
@@ -70,7 +71,7 @@ export function searchedSound({ featurePaths }: ReferenceSet, index: number): Se
 }
 
 export function stagesOf(track: SearchedTrack, reference: ReferenceSet): Stage[] {
-  const stretches = stretchesOf(trackWindows(track.shared.frames))
+  const stretches = inBatches(trackWindows(track.shared.frames), WINDOWS_PER_STAGE)
   const short = new Set(reference.shortlist)
   const rest = reference.featurePaths.map((_, index) => index).filter((index) => !short.has(index))
   const decoys = decoysOf(reference)
@@ -114,7 +115,8 @@ export function stagesOf(track: SearchedTrack, reference: ReferenceSet): Stage[]
 function sideStages({ shared, opposed = [], partlyOpposed = [] }: SearchedTrack, reference: ReferenceSet): Stage[] {
   const indices = reference.featurePaths.map((_, index) => index)
   const { shortlist, rest } = countsOf(reference)
-  return stretchesOf(sideWindows(shared.frames, { opposed, partlyOpposed })).map((windows, at) => ({
+  const windows = sideWindows(shared.frames, { opposed, partlyOpposed })
+  return inBatches(windows, WINDOWS_PER_STAGE).map((stretch, at) => ({
     key: `side ${at}`,
     doing: messages.listeningForInSide,
     indices,
@@ -122,16 +124,9 @@ function sideStages({ shared, opposed = [], partlyOpposed = [] }: SearchedTrack,
     soundCount: shortlist + rest,
     treated: false,
     lookedUp: [],
-    windows,
+    windows: stretch,
     ofSide: true,
   }))
-}
-
-/** As many windows as are held ready at once, together. */
-function stretchesOf(windows: readonly TrackWindow[]): TrackWindow[][] {
-  return Array.from({ length: Math.ceil(windows.length / WINDOWS_PER_STAGE) }, (_, k) =>
-    windows.slice(k * WINDOWS_PER_STAGE, (k + 1) * WINDOWS_PER_STAGE),
-  )
 }
 
 /** Minutes of track that a stage searches. */
